@@ -1,0 +1,13 @@
+export { Sheet, textOf, valueOf, type RuleSite, type Statement } from './sheet'
+export { declarationsOf, isRule, rulesIn, type AtRule, type Comment, type CssItem, type Declaration, type Rule, type StyleRule } from './tree'
+export { parseDeclarationList, parseStatement } from './parse'
+export { splitTop } from './scan'
+export { measureHouseStyle, type HouseStyle } from './house-style'
+export {
+  decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, switchOff, switchOn,
+  type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
+} from './declaration-edit'
+export {
+  composeShorthand, hasArbitrarySubstitution, isShorthand, isWideKeyword, longhandsOf, partOfShorthand, physicalName, readBox, setInShorthand, sets,
+  SHORTHANDS,
+} from './shorthand'

@@ -1,0 +1,497 @@
+import { skipComponent, skipTrivia, splitTop, isSpace } from './scan'
+
+/**
+ * Which properties a shorthand sets, in the order of its own syntax where that has one.
+ * CSS Box 4, CSS Backgrounds 3, CSS Flexbox 1, CSS Grid 2, CSS Fonts 4, CSS Transitions 1, CSS Logical 1 and others.
+ */
+const sides = (make: (side: string) => string): string[] => ['top', 'right', 'bottom', 'left'].map(make)
+
+export const SHORTHANDS: Readonly<Record<string, readonly string[]>> = {
+  padding: sides((s) => `padding-${s}`),
+  margin: sides((s) => `margin-${s}`),
+  inset: sides((s) => s),
+  'scroll-margin': sides((s) => `scroll-margin-${s}`),
+  'scroll-padding': sides((s) => `scroll-padding-${s}`),
+  'border-width': sides((s) => `border-${s}-width`),
+  'border-style': sides((s) => `border-${s}-style`),
+  'border-color': sides((s) => `border-${s}-color`),
+  'border-radius': ['border-top-left-radius', 'border-top-right-radius', 'border-bottom-right-radius', 'border-bottom-left-radius'],
+  'padding-inline': ['padding-inline-start', 'padding-inline-end'],
+  'padding-block': ['padding-block-start', 'padding-block-end'],
+  'margin-inline': ['margin-inline-start', 'margin-inline-end'],
+  'margin-block': ['margin-block-start', 'margin-block-end'],
+  'inset-inline': ['inset-inline-start', 'inset-inline-end'],
+  'inset-block': ['inset-block-start', 'inset-block-end'],
+  gap: ['row-gap', 'column-gap'],
+  'grid-gap': ['row-gap', 'column-gap'],
+  overflow: ['overflow-x', 'overflow-y'],
+  'overscroll-behavior': ['overscroll-behavior-x', 'overscroll-behavior-y'],
+  'place-content': ['align-content', 'justify-content'],
+  'place-items': ['align-items', 'justify-items'],
+  'place-self': ['align-self', 'justify-self'],
+  'grid-row': ['grid-row-start', 'grid-row-end'],
+  'grid-column': ['grid-column-start', 'grid-column-end'],
+  'grid-area': ['grid-row-start', 'grid-column-start', 'grid-row-end', 'grid-column-end'],
+  border: [...sides((s) => `border-${s}-width`), ...sides((s) => `border-${s}-style`), ...sides((s) => `border-${s}-color`),
+    'border-image-source', 'border-image-slice', 'border-image-width', 'border-image-outset', 'border-image-repeat'],
+  'border-top': ['border-top-width', 'border-top-style', 'border-top-color'],
+  'border-right': ['border-right-width', 'border-right-style', 'border-right-color'],
+  'border-bottom': ['border-bottom-width', 'border-bottom-style', 'border-bottom-color'],
+  'border-left': ['border-left-width', 'border-left-style', 'border-left-color'],
+  outline: ['outline-width', 'outline-style', 'outline-color'],
+  'column-rule': ['column-rule-width', 'column-rule-style', 'column-rule-color'],
+  columns: ['column-width', 'column-count'],
+  'list-style': ['list-style-type', 'list-style-position', 'list-style-image'],
+  'text-decoration': ['text-decoration-line', 'text-decoration-style', 'text-decoration-color', 'text-decoration-thickness'],
+  'text-emphasis': ['text-emphasis-style', 'text-emphasis-color'],
+  'flex-flow': ['flex-direction', 'flex-wrap'],
+  flex: ['flex-grow', 'flex-shrink', 'flex-basis'],
+  background: ['background-color', 'background-image', 'background-position-x', 'background-position-y', 'background-size', 'background-repeat',
+    'background-attachment', 'background-origin', 'background-clip'],
+  'background-position': ['background-position-x', 'background-position-y'],
+  font: ['font-style', 'font-variant-caps', 'font-weight', 'font-stretch', 'font-size', 'line-height', 'font-family',
+    'font-variant-ligatures', 'font-variant-numeric', 'font-variant-east-asian', 'font-variant-alternates', 'font-variant-position',
+    'font-variant-emoji', 'font-size-adjust', 'font-kerning', 'font-optical-sizing', 'font-feature-settings', 'font-variation-settings'],
+  transition: ['transition-property', 'transition-duration', 'transition-timing-function', 'transition-delay', 'transition-behavior'],
+  animation: ['animation-duration', 'animation-timing-function', 'animation-delay', 'animation-iteration-count', 'animation-direction',
+    'animation-fill-mode', 'animation-play-state', 'animation-name', 'animation-timeline', 'animation-range-start', 'animation-range-end'],
+  'grid-template': ['grid-template-rows', 'grid-template-columns', 'grid-template-areas'],
+  grid: ['grid-template-rows', 'grid-template-columns', 'grid-template-areas', 'grid-auto-rows', 'grid-auto-columns', 'grid-auto-flow'],
+  'border-image': ['border-image-source', 'border-image-slice', 'border-image-width', 'border-image-outset', 'border-image-repeat'],
+  mask: ['mask-image', 'mask-mode', 'mask-repeat', 'mask-position', 'mask-clip', 'mask-origin', 'mask-size', 'mask-composite'],
+}
+
+// Physical and logical names of the same side, in a left-to-right, top-to-bottom writing mode.
+const LOGICAL_SIDES: Readonly<Record<string, string>> = {
+  'block-start': 'top', 'block-end': 'bottom', 'inline-start': 'left', 'inline-end': 'right',
+}
+
+/**
+ * The physical property that a flow-relative one sets when text runs left to right and top to bottom
+ * (CSS Logical 1 §4); any other name as it is. The caller checks the writing mode.
+ */
+export function physicalName(name: string): string {
+  const m = /^(padding|margin|inset|border|scroll-margin|scroll-padding)-(block|inline)-(start|end)(-\w+)?$/.exec(name)
+  if (m) {
+    const side = LOGICAL_SIDES[`${m[2]}-${m[3]}`]
+    return m[1] === 'inset' ? side : `${m[1]}-${side}${m[4] ?? ''}`
+  }
+  const size = /^(min-|max-)?(block|inline)-size$/.exec(name)
+  if (size) return `${size[1] ?? ''}${size[2] === 'block' ? 'height' : 'width'}`
+  const corner = /^border-(start|end)-(start|end)-radius$/.exec(name)
+  if (corner) return `border-${corner[1] === 'start' ? 'top' : 'bottom'}-${corner[2] === 'start' ? 'left' : 'right'}-radius`
+  return name
+}
+
+const LOGICAL_BORDERS: Readonly<Record<string, readonly string[]>> = Object.fromEntries(
+  ['block', 'inline'].flatMap((axis) => {
+    const both = ['start', 'end'].map((e) => `border-${axis}-${e}`)
+    const parts = ['width', 'style', 'color']
+    return [
+      [`border-${axis}`, both.flatMap((b) => parts.map((p) => `${b}-${p}`))],
+      ...both.map((b) => [b, parts.map((p) => `${b}-${p}`)]),
+      ...parts.map((p) => [`border-${axis}-${p}`, both.map((b) => `${b}-${p}`)]),
+    ] as [string, string[]][]
+  }),
+)
+
+const longhandCache = new Map<string, readonly string[]>()
+
+/** The physical longhands that a property sets; a longhand gives itself. `all` is not expanded. */
+export function longhandsOf(name: string): readonly string[] {
+  let found = longhandCache.get(name)
+  if (!found) {
+    found = (SHORTHANDS[name] ?? LOGICAL_BORDERS[name] ?? [ALIASES[name] ?? name]).map(physicalName)
+    if (longhandCache.size < 2000) longhandCache.set(name, found)
+  }
+  return found
+}
+
+const ALIASES: Readonly<Record<string, string>> = {
+  'grid-row-gap': 'row-gap', 'grid-column-gap': 'column-gap', 'word-wrap': 'overflow-wrap',
+}
+
+export const isShorthand = (name: string): boolean => name in SHORTHANDS || name in LOGICAL_BORDERS
+
+/** Whether a declaration of `name` sets the longhand `longhand`. */
+export const sets = (name: string, longhand: string): boolean =>
+  name === longhand || longhandsOf(name).includes(longhand) || (name === 'all' && !longhand.startsWith('--') && longhand !== 'direction' && longhand !== 'unicode-bidi')
+
+const WIDE = /^(initial|inherit|unset|revert|revert-layer)$/i
+
+/** Whether `value` is one CSS-wide keyword (CSS Values 4 §2.1): it then is the whole of the declaration. */
+export const isWideKeyword = (value: string): boolean => WIDE.test(value.trim())
+
+/** Whether a value's parts are known only when variables are put in (CSS Variables 1 §3.2). */
+export const hasArbitrarySubstitution = (value: string): boolean => /\b(var|env|attr|if|inherit)\s*\(/i.test(value)
+
+interface Part { from: number; to: number }
+
+function components(value: string, from = 0, to = value.length): Part[] {
+  const parts: Part[] = []
+  for (let i = skipTrivia(value, from); i < to; i = skipTrivia(value, i)) {
+    let end = i
+    // A function name and its block, or a number and its unit, are one component.
+    do end = Math.min(skipComponent(value, end), to)
+    while (end < to && !isSpace(value.charCodeAt(end)) && value[end] !== ',' && value[end] !== '/' && value[i] !== ',' && value[i] !== '/')
+    parts.push({ from: i, to: end })
+    i = end
+  }
+  return parts
+}
+
+const replacePart = (value: string, part: Part, text: string): string => value.slice(0, part.from) + text + value.slice(part.to)
+
+const BOX = new Set(['padding', 'margin', 'inset', 'scroll-margin', 'scroll-padding', 'border-width', 'border-style', 'border-color'])
+const PAIR = new Set(['padding-inline', 'padding-block', 'margin-inline', 'margin-block', 'inset-inline', 'inset-block', 'gap', 'grid-gap',
+  'overflow', 'overscroll-behavior', 'place-content', 'place-items', 'place-self'])
+
+/** The component that serves each of four sides when `n` are written. */
+const BOX_INDEX: readonly (readonly number[])[] = [[], [0, 0, 0, 0], [0, 1, 0, 1], [0, 1, 2, 1], [0, 1, 2, 3]]
+
+/** The fewest components that say the four values, at least `least` of them. */
+function boxText(four: readonly string[], least = 1): string[] {
+  const [top, right, bottom, left] = four
+  const same = (a: string, b: string) => a.toLowerCase() === b.toLowerCase()
+  let n = 4
+  if (same(left, right)) n = 3
+  if (n === 3 && same(top, bottom)) n = 2
+  if (n === 2 && same(top, right)) n = 1
+  return four.slice(0, Math.max(n, least)) as string[]
+}
+
+function rewriteList(value: string, parts: Part[], now: readonly string[], next: readonly string[]): string {
+  if (next.length === parts.length) {
+    let out = value
+    for (let i = parts.length - 1; i >= 0; i--) if (now[i] !== next[i]) out = replacePart(out, parts[i], next[i])
+    return out
+  }
+  if (next.length > parts.length) {
+    let out = value
+    const tail = next.slice(parts.length).map((v) => ` ${v}`).join('')
+    out = out.slice(0, parts[parts.length - 1].to) + tail + out.slice(parts[parts.length - 1].to)
+    for (let i = parts.length - 1; i >= 0; i--) if (now[i] !== next[i]) out = replacePart(out, parts[i], next[i])
+    return out
+  }
+  let out = value.slice(0, parts[next.length - 1].to) + value.slice(parts[parts.length - 1].to)
+  for (let i = next.length - 1; i >= 0; i--) if (now[i] !== next[i]) out = replacePart(out, parts[i], next[i])
+  return out
+}
+
+/** A single component that can stand as one side: no commas, no slash, no second word. */
+const isOneComponent = (text: string): boolean => components(text).length === 1
+
+/**
+ * The four values a box shorthand gives its sides (top, right, bottom, left), or null when `value` cannot be read
+ * so: variables in place of parts are fine, a variable as the whole value is not.
+ */
+export function readBox(value: string): { four: string[]; parts: Part[] } | null {
+  const parts = components(value)
+  const index = BOX_INDEX[parts.length]
+  if (!index || parts.length === 0 || isWideKeyword(value)) return null
+  const text = parts.map((p) => value.slice(p.from, p.to))
+  if (text.includes(',') || text.includes('/')) return null
+  // One `var()` may stand for several values.
+  if (text.some((t) => /^(var|env|attr|if|inherit)\(/i.test(t)) && parts.length === 1) return null
+  return { four: index.map((i) => text[i]), parts }
+}
+
+function setBoxSides(value: string, changes: ReadonlyMap<number, string>): string | null {
+  const box = readBox(value)
+  if (!box || ![...changes.values()].every(isOneComponent)) return null
+  const next = box.four.map((v, side) => changes.get(side) ?? v)
+  const shortest = boxText(next)
+  // Spelled out on purpose (`4px 4px 4px 4px`) stays spelled out.
+  const spelledOut = boxText(box.four).length < box.parts.length
+  const target = spelledOut ? next.slice(0, Math.max(box.parts.length, shortest.length)) : shortest
+  return rewriteList(value, box.parts, box.parts.map((p) => value.slice(p.from, p.to)), target)
+}
+
+function setPair(value: string, changes: ReadonlyMap<number, string>): string | null {
+  const parts = components(value)
+  if (parts.length < 1 || parts.length > 2 || isWideKeyword(value)) return null
+  const text = parts.map((p) => value.slice(p.from, p.to))
+  if (text.includes('/') || text.includes(',')) return null
+  if (parts.length === 1 && /^(var|env|attr|if|inherit)\(/i.test(text[0])) return null
+  if (![...changes.values()].every(isOneComponent)) return null
+  const both = parts.length === 1 ? [text[0], text[0]] : text
+  const next = both.map((v, i) => changes.get(i) ?? v)
+  const target = next[0].toLowerCase() === next[1].toLowerCase() && !(parts.length === 2 && text[0] === text[1]) ? [next[0]] : next
+  return rewriteList(value, parts, text, target)
+}
+
+const LENGTH = /^([+-]?(\d|\.\d)|calc\(|min\(|max\(|clamp\(|thin$|medium$|thick$)/i
+const LINE_STYLE = /^(none|hidden|dotted|dashed|solid|double|groove|ridge|inset|outset|auto)$/i
+const DECORATION_LINE = /^(none|underline|overline|line-through|blink)$/i
+const DECORATION_STYLE = /^(solid|double|dotted|dashed|wavy)$/i
+const LIST_POSITION = /^(inside|outside)$/i
+const IMAGE = /^(url|image|image-set|-webkit-image-set|[\w-]*gradient|element|cross-fade|src)\(/i
+const NAMED_OR_FUNCTION_COLOR = /^(#|(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color|color-mix|light-dark|device-cmyk)\()/i
+
+/** Whether one component is written as a colour; names are recognised as words that are nothing else here. */
+const isColor = (text: string): boolean => NAMED_OR_FUNCTION_COLOR.test(text) || /^[a-z]+$/i.test(text)
+
+type Classify = (part: string) => string | null
+
+/** Shorthands whose parts are told apart by their own form, in any order. */
+const BY_FORM: Readonly<Record<string, Classify>> = {
+  'list-style': (p) => (LIST_POSITION.test(p) ? 'list-style-position' : IMAGE.test(p) ? 'list-style-image' : 'list-style-type'),
+  'text-decoration': (p) =>
+    DECORATION_LINE.test(p) ? 'text-decoration-line'
+    : DECORATION_STYLE.test(p) ? 'text-decoration-style'
+    : LENGTH.test(p) || /^(from-font|auto)$/i.test(p) ? 'text-decoration-thickness'
+    : isColor(p) ? 'text-decoration-color' : null,
+  'flex-flow': (p) => (/^(row|column)/i.test(p) ? 'flex-direction' : /wrap/i.test(p) ? 'flex-wrap' : null),
+  columns: (p) => (/^\d+$/.test(p) ? 'column-count' : LENGTH.test(p) ? 'column-width' : null),
+}
+const lineClassify = (name: string): Classify => (p) =>
+  LINE_STYLE.test(p) ? `${name}-style` : LENGTH.test(p) ? `${name}-width` : isColor(p) ? `${name}-color` : null
+for (const name of ['border', 'border-top', 'border-right', 'border-bottom', 'border-left', 'outline', 'column-rule']) {
+  (BY_FORM as Record<string, Classify>)[name] = lineClassify(name)
+}
+
+const INITIAL_PART = /^(none|0|0px|medium|currentcolor|auto|disc|outside|solid)$/i
+
+function setByForm(shorthand: string, value: string, part: string, text: string): string | null {
+  const classify = BY_FORM[shorthand]
+  if (isWideKeyword(value) || !isOneComponent(text) || isWideKeyword(text)) return null
+  const parts = components(value)
+  let target: Part | null = null
+  const written = new Set<string>()
+  for (const p of parts) {
+    const word = value.slice(p.from, p.to)
+    if (hasArbitrarySubstitution(word)) {
+      // Its kind is only known on the page; it can stand for any part not yet seen.
+      written.add('?')
+      continue
+    }
+    const kind = classify(word)
+    if (!kind || (written.has(kind) && kind !== 'text-decoration-line')) return null
+    written.add(kind)
+    if (kind === part) {
+      if (target) return null
+      target = p
+    }
+  }
+  // The new text has to be read back as the same part.
+  if (!hasArbitrarySubstitution(text) && classify(text) !== part) return null
+  if (target) return replacePart(value, target, text)
+  if (written.has('?') || parts.length === 0) return null
+  if (parts.length === 1 && /^none$/i.test(value.trim())) return null
+  // `none` and its like already mean the initial value of what is missing.
+  if (INITIAL_PART.test(text) && hasArbitrarySubstitution(text)) return null
+  return `${value} ${text}`
+}
+
+/** Corner order of `border-radius`: horizontal radii, then `/` and vertical radii (CSS Backgrounds 3 §4.1). */
+function setCorner(value: string, corner: number, text: string): string | null {
+  if (isWideKeyword(value)) return null
+  const halves = splitTop(value, 0, value.length, '/')
+  const radii = components(text).map((p) => text.slice(p.from, p.to))
+  if (radii.length < 1 || radii.length > 2 || radii.includes('/')) return null
+  if (halves.length === 1 && radii.length === 1) return setBoxSides(value, new Map([[corner, radii[0]]]))
+  const read = (half: Part) => readBox(value.slice(half.from, half.to))
+  const horizontal = read(halves[0])
+  const vertical = read(halves[1] ?? halves[0])
+  if (!horizontal || !vertical || halves.length > 2) return null
+  const h = setBoxSides(value.slice(halves[0].from, halves[0].to).trim(), new Map([[corner, radii[0]]]))
+  const v = setBoxSides(value.slice((halves[1] ?? halves[0]).from, (halves[1] ?? halves[0]).to).trim(), new Map([[corner, radii[1] ?? radii[0]]]))
+  if (h === null || v === null) return null
+  if (halves.length === 1) return `${h} / ${v}`
+  const first = value.slice(0, halves[0].to)
+  const second = value.slice(halves[1].from)
+  return first.replace(first.trim(), () => h) + '/' + second.replace(second.trim(), () => v)
+}
+
+/** `flex: <grow> <shrink>? <basis>?` or one keyword (CSS Flexbox 1 §7.1). */
+function setFlex(value: string, part: string, text: string): string | null {
+  const words = components(value).map((p) => value.slice(p.from, p.to))
+  if (hasArbitrarySubstitution(value) || isWideKeyword(value) || words.includes('/')) return null
+  if (!isOneComponent(text) || isWideKeyword(text)) return null
+  let grow = '0', shrink = '1', basis = 'auto'
+  const one = words.length === 1 ? words[0].toLowerCase() : ''
+  if (one === 'none') shrink = '0'
+  else if (one === 'auto') grow = '1'
+  else if (one !== 'initial') {
+    const numbers = words.filter((w) => /^[+]?(\d+\.?\d*|\.\d+)$/.test(w))
+    const rest = words.filter((w) => !numbers.includes(w))
+    if (rest.length > 1 || numbers.length > 2 || numbers.length + rest.length !== words.length) return null
+    // A third unitless zero is a basis.
+    if (numbers.length === 0) grow = '1'
+    else grow = numbers[0]
+    if (numbers.length === 2) shrink = numbers[1]
+    basis = rest[0] ?? '0%'
+  }
+  const isNumber = /^(\d+\.?\d*|\.\d+)$/.test(text)
+  if (part === 'flex-grow') { if (!isNumber) return null; grow = text }
+  else if (part === 'flex-shrink') { if (!isNumber) return null; shrink = text }
+  else { if (isNumber && Number(text) !== 0) return null; basis = isNumber ? `${text}px` : text }
+  if (grow === '1' && shrink === '1' && basis === 'auto' && one === 'auto') return value
+  if ((basis === '0%' || basis === '0px') && words.length <= 2 && part !== 'flex-basis') return shrink === '1' && words.length === 1 ? grow : `${grow} ${shrink}`
+  return `${grow} ${shrink} ${basis}`
+}
+
+/** `row / column`, `a / b` and `grid-area`'s four lines; a missing line follows the first when that is a name. */
+function setLines(shorthand: string, value: string, index: number, text: string): string | null {
+  if (hasArbitrarySubstitution(value) || isWideKeyword(value) || text.includes('/') || isWideKeyword(text)) return null
+  const parts = splitTop(value, 0, value.length, '/')
+  const most = longhandsOf(shorthand).length
+  if (parts.length > most) return null
+  if (index < parts.length) {
+    // Lines that are left out copy a name in the changed one, so write them first.
+    const written = value.slice(parts[index].from, parts[index].to)
+    const isName = (s: string) => /^[a-z_-][\w-]*$/i.test(s.trim()) && s.trim().toLowerCase() !== 'auto'
+    if (parts.length < most && (isName(written) || isName(text))) return null
+    const trimmed = written.trim()
+    const from = parts[index].from + written.indexOf(trimmed)
+    return value.slice(0, from) + text.trim() + value.slice(from + trimmed.length)
+  }
+  if (/^[a-z_-][\w-]*$/i.test(value.slice(parts[0].from, parts[0].to).trim()) && !/^auto$/i.test(value.trim())) return null
+  const fill = ' / auto'.repeat(index - parts.length)
+  return `${value}${fill} / ${text.trim()}`
+}
+
+/** The colour of `background` is in its last layer; other parts are changed only where a longhand can follow. */
+function setBackgroundColor(value: string, text: string): string | null {
+  if (isWideKeyword(value) || !isOneComponent(text) || isWideKeyword(text)) return null
+  const layers = splitTop(value, 0, value.length, ',')
+  const last = layers[layers.length - 1]
+  const parts = components(value, last.from, last.to)
+  if (parts.some((p) => /^(env|attr|if|inherit)\(/i.test(value.slice(p.from, p.to)))) return null
+  const words = parts.map((p) => value.slice(p.from, p.to))
+  const variables = words.filter((w) => /^var\(/i.test(w))
+  const NOT_COLOR = /^(none|repeat|repeat-x|repeat-y|no-repeat|space|round|scroll|fixed|local|border-box|padding-box|content-box|text|left|right|top|bottom|center|auto|cover|contain)$/i
+  const colors = parts.filter((_, i) => isColor(words[i]) && !NOT_COLOR.test(words[i]) && !IMAGE.test(words[i]))
+  // `background: var(--x)` on its own is taken for its colour only by the caller who knows what it holds.
+  if (variables.length > 0) return null
+  if (colors.length === 1) return replacePart(value, colors[0], text)
+  if (colors.length > 1) return null
+  if (words.length === 1 && /^(none|0)$/i.test(words[0])) return replacePart(value, parts[0], text)
+  return `${value} ${text}`
+}
+
+/** `font`: size, line height and family keep their places (CSS Fonts 4 §2.7). */
+function setFont(value: string, part: string, text: string): string | null {
+  if (isWideKeyword(value) || isWideKeyword(text)) return null
+  const parts = components(value)
+  const words = parts.map((p) => value.slice(p.from, p.to))
+  if (parts.length < 2) return null
+  const slash = words.indexOf('/')
+  const SIZE = /^(\d|\.\d|[+-]\d|calc\(|min\(|max\(|clamp\(|(xx?|xxx)-(small|large)$|small$|medium$|large$|smaller$|larger$|var\()/i
+  const isWeight = (w: string) => /^(bold|bolder|lighter|[1-9]\d{0,2}|1000)$/i.test(w)
+  const sizeAt = slash > 0 ? slash - 1 : words.findIndex((w) => SIZE.test(w) && !isWeight(w))
+  if (sizeAt < 0 || words.slice(0, sizeAt).some((w) => hasArbitrarySubstitution(w))) return null
+  const hasLine = slash === sizeAt + 1
+  const familyAt = sizeAt + (hasLine ? 3 : 1)
+  if (familyAt >= parts.length) return null
+  const one = isOneComponent(text)
+  switch (part) {
+    case 'font-size':
+      return one && (SIZE.test(text)) ? replacePart(value, parts[sizeAt], text) : null
+    case 'line-height':
+      if (!one) return null
+      return hasLine ? replacePart(value, parts[sizeAt + 2], text) : replacePart(value, parts[sizeAt], `${words[sizeAt]}/${text}`)
+    case 'font-family':
+      return value.slice(0, parts[familyAt].from) + text + value.slice(parts[parts.length - 1].to)
+    case 'font-weight':
+    case 'font-style': {
+      if (!one || hasArbitrarySubstitution(text)) return null
+      const isPart = part === 'font-weight' ? isWeight : (w: string) => /^(italic|oblique)$/i.test(w)
+      const at = words.slice(0, sizeAt).findIndex(isPart)
+      if (!isPart(text)) {
+        if (!/^(normal|400)$/i.test(text)) return null
+        return at < 0 ? null : value.slice(0, parts[at].from) + value.slice(parts[at + 1].from)
+      }
+      return at < 0 ? value.slice(0, parts[0].from) + `${text} ` + value.slice(parts[0].from) : replacePart(value, parts[at], text)
+    }
+    default:
+      return null
+  }
+}
+
+/** The single transition of a `transition` declaration; several are left to a longhand. */
+function setTransition(value: string, part: string, text: string): string | null {
+  if (hasArbitrarySubstitution(value) || isWideKeyword(value) || splitTop(value, 0, value.length, ',').length > 1) return null
+  if (!isOneComponent(text) || splitTop(text, 0, text.length, ',').length > 1 || isWideKeyword(text) || hasArbitrarySubstitution(text)) return null
+  const parts = components(value)
+  const words = parts.map((p) => value.slice(p.from, p.to))
+  const isTime = (w: string) => /^[+-]?(\d+\.?\d*|\.\d+)m?s$/i.test(w) || /^calc\(/i.test(w)
+  const isEasing = (w: string) => /^(linear|ease|ease-in|ease-out|ease-in-out|step-start|step-end)$|^(cubic-bezier|steps|linear)\(/i.test(w)
+  const times = parts.filter((_, i) => isTime(words[i]))
+  const easing = parts.find((_, i) => isEasing(words[i]))
+  const behavior = /^(normal|allow-discrete)$/i
+  const property = parts.find((_, i) => !isTime(words[i]) && !isEasing(words[i]) && !behavior.test(words[i]))
+  const target =
+    part === 'transition-duration' ? times[0] : part === 'transition-delay' ? times[1]
+    : part === 'transition-timing-function' ? easing : part === 'transition-property' ? property : undefined
+  const fits = part === 'transition-duration' || part === 'transition-delay' ? isTime(text)
+    : part === 'transition-timing-function' ? isEasing(text)
+    : part === 'transition-property' ? /^[a-z-]+$/i.test(text) && !isEasing(text) && !behavior.test(text) : false
+  if (!fits) return null
+  if (target) return replacePart(value, target, text)
+  if (part === 'transition-delay' && times.length === 1) return value.slice(0, times[0].to) + ` ${text}` + value.slice(times[0].to)
+  return part === 'transition-timing-function' && times.length > 0 ? `${value} ${text}` : null
+}
+
+/**
+ * The value of `shorthand` after the longhands in `changes` are set, with every other byte of `value` kept where it
+ * can be; null when the shorthand cannot hold them and a longhand has to follow it.
+ */
+export function setInShorthand(shorthand: string, value: string, changes: ReadonlyMap<string, string>): string | null {
+  const names = longhandsOf(shorthand)
+  for (const [name, text] of changes) {
+    if (!names.includes(name)) throw new RangeError(`${shorthand} does not set ${name}`)
+    if (isWideKeyword(text) || text.trim() === '') return null
+  }
+  const byIndex = new Map([...changes].map(([name, text]) => [names.indexOf(name), text]))
+  if (BOX.has(shorthand)) return setBoxSides(value, byIndex)
+  if (PAIR.has(shorthand)) return shorthand.startsWith('place-') && changes.size < 2 && components(value).length < 2 ? null : setPair(value, byIndex)
+  let out: string | null = value
+  for (const [name, text] of changes) {
+    if (out === null) return null
+    out = setOne(shorthand, out, name, names.indexOf(name), text)
+  }
+  return out
+}
+
+function setOne(shorthand: string, value: string, name: string, index: number, text: string): string | null {
+  switch (shorthand) {
+    case 'border-radius': return setCorner(value, index, text)
+    case 'flex': return setFlex(value, name, text)
+    case 'grid-row': case 'grid-column': case 'grid-area': return setLines(shorthand, value, index, text)
+    case 'background': return name === 'background-color' ? setBackgroundColor(value, text) : null
+    case 'font': return setFont(value, name, text)
+    case 'transition': return setTransition(value, name, text)
+    default:
+      // `border` holds one width, style and colour for all sides, so one side cannot be written in it.
+      return BY_FORM[shorthand] && name.startsWith(`${shorthand}-`) && shorthand !== 'border'
+        ? setByForm(shorthand, value, name, text)
+        : shorthand === 'flex-flow' || shorthand === 'columns' ? setByForm(shorthand, value, name, text) : null
+  }
+}
+
+/** The value of a shorthand that says exactly these longhands, or null when it has no such form here. */
+export function composeShorthand(shorthand: string, values: ReadonlyMap<string, string>): string | null {
+  const all = longhandsOf(shorthand).map((n) => values.get(n))
+  if (all.some((v) => v === undefined || !isOneComponent(v) || isWideKeyword(v))) return null
+  if (BOX.has(shorthand) || shorthand === 'border-radius') return boxText(all as string[]).join(' ')
+  if (PAIR.has(shorthand)) return all[0] === all[1] ? all[0]! : all.join(' ')
+  return null
+}
+
+/**
+ * The text a shorthand's value gives one longhand, where that can be read without the engine; null elsewhere.
+ * Only box and pair shorthands are read; the page is asked for the rest.
+ */
+export function partOfShorthand(shorthand: string, value: string, longhand: string): string | null {
+  const index = longhandsOf(shorthand).indexOf(longhand)
+  if (index < 0) return null
+  if (isWideKeyword(value)) return value.trim()
+  if (BOX.has(shorthand) || (shorthand === 'border-radius' && !value.includes('/'))) return readBox(value)?.four[index] ?? null
+  if (!PAIR.has(shorthand)) return null
+  const parts = components(value)
+  if (parts.length > 2 || parts.length === 0) return null
+  if (parts.length === 1 && /^(var|env|attr|if|inherit)\(/i.test(value.trim())) return null
+  const p = parts[Math.min(index, parts.length - 1)]
+  return value.slice(p.from, p.to)
+}

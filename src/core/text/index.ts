@@ -1,0 +1,7 @@
+export { decodeSource, encodeSource, EncodingError, type Encoding, type SourceText } from './source'
+export {
+  applySplices, composeSplices, diffSplice, invertSplices, mapOffset, mapSpan, normalizeSplices,
+  type Span, type Splice, type Splices,
+} from './splice'
+export { LineIndex, lineEndOf } from './lines'
+export { createPatch, type PatchFile } from './patch'
