@@ -2,6 +2,9 @@ export { Sheet, textOf, valueOf, type RuleSite, type Statement } from './sheet'
 export { declarationsOf, isRule, rulesIn, type AtRule, type Comment, type CssItem, type Declaration, type Rule, type StyleRule } from './tree'
 export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'
+export { outlineSheet, resolvedSelectors, type OutlineRule } from './outline'
+export { compareSpecificity, resolveNested, specificityOf, splitSelectors, type Specificity } from './selector'
+export { subjectKey } from './selector-key'
 export { measureHouseStyle, type HouseStyle } from './house-style'
 export {
   decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, switchOff, switchOn,

@@ -81,6 +81,17 @@ export class Sheet {
     return (this.joined ??= this.statements.map((s) => s.text).join(''))
   }
 
+  /** The text of `[from, to)`, without joining the whole file. */
+  slice(from: number, to: number): string {
+    if (this.joined !== null) return this.joined.slice(from, to)
+    let out = ''
+    for (let i = this.indexAt(from); i < this.statements.length && this.statements[i].start < to; i++) {
+      const s = this.statements[i]
+      out += s.text.slice(Math.max(0, from - s.start), to - s.start)
+    }
+    return out
+  }
+
   /** The rule with this id. @throws RangeError when the sheet has none. */
   site(id: number): RuleSite {
     const site = this.sites.get(id)
@@ -114,6 +125,11 @@ export class Sheet {
       else high = mid
     }
     return low
+  }
+
+  /** The statement that holds file offset `at`; null in an empty sheet. */
+  statementAt(at: number): Statement | null {
+    return this.statements[this.indexAt(at)] ?? null
   }
 
   /** The innermost rule around file offset `at`, or null. */

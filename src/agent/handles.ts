@@ -1,0 +1,81 @@
+import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import type { NodeHandle, NodeInfo, NodeOrigin } from './protocol'
+
+/** Elements that the HTML parser adds without a tag in the source. */
+const IMPLIED = new Set(['html', 'head', 'body', 'tbody', 'colgroup', 'tr'])
+
+/** Numbers for elements, both ways, without keeping removed elements alive. */
+export class Handles {
+  private last = 0
+  private readonly of = new WeakMap<Element, NodeHandle>()
+  private readonly back = new Map<NodeHandle, WeakRef<Element>>()
+
+  handle(element: Element): NodeHandle {
+    let handle = this.of.get(element)
+    if (handle === undefined) {
+      handle = ++this.last
+      this.of.set(element, handle)
+      this.back.set(handle, new WeakRef(element))
+    }
+    return handle
+  }
+
+  element(handle: NodeHandle): Element | null {
+    const element = this.back.get(handle)?.deref()
+    return element?.isConnected ? element : null
+  }
+
+  info(element: Element): NodeInfo {
+    const source = element.getAttribute(ID_ATTRIBUTE)
+    return {
+      node: this.handle(element),
+      origin: originOf(element, source),
+      source,
+      tag: element.localName,
+      id: element.id,
+      classes: [...element.classList],
+    }
+  }
+}
+
+function originOf(element: Element, source: string | null): NodeOrigin {
+  if (source !== null) return 'source'
+  return IMPLIED.has(element.localName) ? 'parser' : 'script'
+}
+
+/** Documents of the page: its own and those of the frames it may look into. */
+export function documentsOf(root: Document): Document[] {
+  const out = [root]
+  for (const doc of out) {
+    for (const frame of doc.querySelectorAll<HTMLIFrameElement>('iframe, frame')) {
+      const inner = innerDocument(frame)
+      if (inner?.documentElement) out.push(inner)
+    }
+  }
+  return out
+}
+
+/** The document of a frame of the same origin; null for any other. */
+export function innerDocument(frame: HTMLIFrameElement): Document | null {
+  try {
+    return frame.contentDocument
+  } catch {
+    return null
+  }
+}
+
+export const frameOf = (doc: Document): Element | null => {
+  try {
+    return doc.defaultView?.frameElement ?? null
+  } catch {
+    return null
+  }
+}
+
+/** The parent to walk to; from a frame's root to the frame itself. */
+export function parentOf(element: Element, root: Document): Element | null {
+  if (element.parentElement) return element.parentElement
+  const rootNode = element.getRootNode()
+  if (rootNode instanceof ShadowRoot) return rootNode.host
+  return element.ownerDocument === root ? null : frameOf(element.ownerDocument)
+}

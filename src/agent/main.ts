@@ -1,0 +1,230 @@
+import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { Frames } from './frames'
+import { elementAt, geometryOf } from './geometry'
+import { documentsOf, Handles, parentOf } from './handles'
+import { matchSheet, PageSheets } from './page-sheets'
+import { elementsOf, Preview, setOrRemove, settle } from './preview'
+import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
+
+/** Elements whose kinship is looked at before a reach is called wide. */
+const MOST_KIN = 5000
+
+function start(studio: string): void {
+  const root = document
+  const handles = new Handles()
+  const sheets = new PageSheets(root)
+  const preview = new Preview(root, sheets)
+  let port: MessagePort | null = null
+  const send = (message: FromPage) => port?.postMessage(message)
+  const frames = new Frames(root, handles, send)
+
+  const answers: { [T in RequestType]: (ask: Ask<T>) => Answer<T> } = {
+    hit: ({ x, y }) => {
+      const element = elementAt(root, x, y)
+      return element && { info: handles.info(element), geometry: geometryOf(element, root) }
+    },
+    pick: ({ node, props }) => {
+      const element = handles.element(node)
+      return element && report(element, props)
+    },
+    walk: ({ node, to }) => {
+      const element = handles.element(node)
+      const found = element && walk(element, to, root)
+      return found ? handles.info(found) : null
+    },
+    locate: ({ source, nth }) => {
+      const all = elementsOf(root, source)
+      const found = all[nth] ?? all[0]
+      return found ? handles.info(found) : null
+    },
+    sheets: () => sheets.collect(),
+    outlines: ({ sheets: outlines }) => sheets.tie(outlines),
+    reach: ({ selectors, node }) => {
+      const element = handles.element(node)
+      return element ? reachOf(selectors, element) : { count: 0, kin: false }
+    },
+    watch: (ask) => {
+      frames.watch(ask)
+      return null
+    },
+    preview: ({ ops, clear }) => {
+      if (clear) preview.clear()
+      preview.show(ops)
+      frames.findReach()
+      frames.tell()
+      return null
+    },
+    read: ({ nodes, selectors, props }) => {
+      settle(root)
+      const elements = new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))
+      for (const e of select(selectors)) elements.add(e)
+      return [...elements].map((e) => {
+        const style = getComputedStyle(e)
+        return props.map((p) => style.getPropertyValue(p))
+      })
+    },
+    sync: ({ ops }) => {
+      preview.keep()
+      const reload = ops.some((op) => op.op === 'reload')
+      if (!reload) for (const op of ops) sync(op)
+      settle(root)
+      frames.findReach()
+      frames.tell()
+      return { reload }
+    },
+    wheel: ({ x, y, dx, dy }) => {
+      scrollUnder(elementAt(root, x, y), dx, dy)
+      return null
+    },
+    scrollTo: ({ x, y }) => {
+      scrollTo({ left: x, top: y, behavior: 'instant' })
+      return null
+    },
+  }
+
+  function sync(op: SyncOp): void {
+    if (op.op === 'attribute') for (const e of elementsOf(root, op.source)) setOrRemove(e, op.name, op.value)
+    else if (op.op === 'sheet') {
+      for (const sheet of sheets.uses(op.sheet)) matchSheet(sheet, op.text)
+      // A `<style>` element has a new sheet now.
+      sheets.collect()
+      sheets.tie({ [op.sheet]: op.outline })
+    }
+  }
+
+  function select(selectors: readonly string[]): Set<Element> {
+    const found = new Set<Element>()
+    for (const doc of documentsOf(root)) {
+      for (const selector of selectors) {
+        try {
+          for (const e of doc.querySelectorAll(selector)) found.add(e)
+        } catch {
+          // A selector the engine does not know matches nothing.
+        }
+      }
+    }
+    return found
+  }
+
+  function reachOf(selectors: readonly string[], picked: Element): Reach {
+    const found = select(selectors)
+    let kin = found.size <= MOST_KIN
+    if (kin) for (const e of found) if (!isKin(e, picked)) { kin = false; break }
+    return { count: found.size, kin }
+  }
+
+  function report(element: Element, props: readonly string[]): PickReport {
+    const ancestors: Element[] = []
+    for (let e: Element | null = element; e; e = e.parentElement) ancestors.push(e)
+    const path: Element[] = []
+    for (let e: Element | null = element; e; e = parentOf(e, root)) path.push(e)
+    const matched = ancestors.map((e) => sheets.matching(e))
+    const computed = getComputedStyle(element)
+    const source = element.getAttribute(ID_ATTRIBUTE)
+    const nearest = path.find((e) => e.hasAttribute(ID_ATTRIBUTE))
+    return {
+      info: handles.info(element),
+      geometry: geometryOf(element, root),
+      ancestors: path.map((e) => handles.info(e)),
+      matched,
+      reach: matched[0].map((m) => {
+        const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)
+        return reachOf(rule, element)
+      }),
+      computed: Object.fromEntries(props.map((p) => [p, computed.getPropertyValue(p)])),
+      nearestSource: source === null && nearest ? handles.info(nearest) : null,
+      inline: ancestors.map((e) => e.getAttribute('style') ?? ''),
+      rootFontSize: fontSize(element.ownerDocument.documentElement),
+      parentFontSize: fontSize(element.parentElement ?? element),
+      writingMode: computed.writingMode,
+      direction: computed.direction,
+      nth: source === null ? 0 : elementsOf(root, source).indexOf(element),
+      sheets: sheets.keys(element.ownerDocument),
+    }
+  }
+
+  const say = () => {
+    const hello: Hello = { steady: 'hello', address: location.pathname + location.search + location.hash, title: root.title }
+    parent.postMessage(hello, studio)
+  }
+
+  addEventListener('message', (e) => {
+    if (e.source !== parent || e.origin !== studio || e.data?.steady !== 'port' || !e.ports[0]) return
+    e.stopImmediatePropagation()
+    port?.close()
+    port = e.ports[0]
+    port.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
+      try {
+        const answer = (answers[data.type] as (ask: unknown) => unknown)(data.ask)
+        send({ id: data.id, answer })
+      } catch (error) {
+        send({ id: data.id, error: String(error) })
+      }
+    }
+  }, true)
+  addEventListener('pagehide', () => send({ event: 'leaving' }))
+
+  // Frames that load later bring sheets of their own; so do scripts.
+  let checks = 0
+  const check = () => {
+    if (port && sheets.stale) send({ event: 'sheets' })
+    setTimeout(check, checks++ < 20 ? 100 : 500)
+  }
+  if (root.readyState === 'complete') say()
+  else addEventListener('load', say)
+  check()
+}
+
+const fontSize = (element: Element): number => parseFloat(getComputedStyle(element).fontSize) || 16
+
+function isKin(e: Element, picked: Element): boolean {
+  if (e === picked) return true
+  const own = [...picked.classList]
+  if (own.length) return own.some((name) => e.classList.contains(name))
+  // Without a class of its own, an element's like are those with its tag in the same kind of place.
+  if (e.localName !== picked.localName || e.classList.length) return false
+  const place = (x: Element) => x.parentElement?.closest('[class]')?.classList ?? null
+  const mine = place(picked)
+  const theirs = place(e)
+  return mine !== null && theirs !== null && [...mine].some((name) => theirs.contains(name))
+}
+
+function walk(element: Element, to: Ask<'walk'>['to'], root: Document): Element | null {
+  switch (to) {
+    case 'parent': return parentOf(element, root)
+    case 'next': return element.nextElementSibling
+    case 'previous': return element.previousElementSibling
+    case 'child': {
+      const inner = /^i?frame$/.test(element.localName) ? documentsOf(element.ownerDocument).find((d) => d.defaultView?.frameElement === element) : null
+      return inner?.documentElement ?? [...element.children].find((c) => !/^(script|style|link|meta|template)$/.test(c.localName)) ?? null
+    }
+  }
+}
+
+// The nearest scroller under the point that still has room in that direction, as the browser itself would choose.
+function scrollUnder(from: Element | null, dx: number, dy: number): void {
+  for (let e = from; e; e = e.parentElement ?? e.ownerDocument.defaultView?.frameElement ?? null) {
+    const doc = e.ownerDocument
+    const isRoot = e === doc.scrollingElement
+    const style = getComputedStyle(e)
+    if (!isRoot && !/auto|scroll/.test(style.overflowX + style.overflowY)) continue
+    const x = e.scrollLeft
+    const y = e.scrollTop
+    e.scrollBy({ left: dx, top: dy, behavior: 'instant' })
+    if (e.scrollLeft !== x || e.scrollTop !== y) return
+  }
+}
+
+/** A page must not put a worker of its own in place of ours: it would then be served by the page and not from the source. */
+function keepServiceWorker(): void {
+  if (!navigator.serviceWorker) return
+  const refuse = () => Promise.reject(new DOMException('Service workers are off while this page is open in Steady Brush.', 'NotSupportedError'))
+  Object.defineProperty(navigator.serviceWorker, 'register', { value: refuse })
+}
+
+const script = document.currentScript as HTMLScriptElement | null
+const studio = script?.dataset.studio
+script?.remove()
+keepServiceWorker()
+// A frame in the page is looked into by the page's own agent; a page in a tab of its own has nobody to talk to.
+if (studio && window.parent !== window && window.parent === window.top) start(studio)

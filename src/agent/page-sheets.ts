@@ -1,0 +1,216 @@
+import type { OutlineRule } from '../core/css/outline'
+import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { documentsOf } from './handles'
+import type { MatchedRule, SheetInfo } from './protocol'
+import { RuleIndex, tieRules, type TiedRule } from './sheet-ties'
+
+/** A sheet in use in one document. */
+interface LiveSheet {
+  readonly key: string
+  readonly doc: Document
+  readonly sheet: CSSStyleSheet
+  readonly order: number
+  readonly index: RuleIndex
+  readonly rules: Map<number, TiedRule>
+  tied: boolean
+}
+
+/** The name a sheet's source goes by: its path, or `#` and the source of its `<style>` element; null when made by a script. */
+function keyOf(sheet: CSSStyleSheet): string | null {
+  const owner = sheet.ownerNode as Element | null
+  if (owner?.localName === 'style') {
+    const source = owner.getAttribute(ID_ATTRIBUTE)
+    return source && `#${source}`
+  }
+  if (!sheet.href) return null
+  const url = new URL(sheet.href)
+  return url.origin === location.origin ? decodeURIComponent(url.pathname).replace(/^\//, '') : null
+}
+
+// Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).
+function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
+  for (const sheet of sheets) {
+    let rules: CSSRuleList | null = null
+    try {
+      rules = sheet.cssRules
+    } catch {
+      // From elsewhere: the engine does not let it be read, and it is not ours to edit.
+    }
+    for (const rule of rules ?? []) {
+      if (rule.constructor.name === 'CSSImportRule' && (rule as CSSImportRule).styleSheet) yield* sheetsOf([(rule as CSSImportRule).styleSheet!])
+      else if (rule.constructor.name !== 'CSSLayerStatementRule') break
+    }
+    yield sheet
+  }
+}
+
+/** The style sheets of the live page's documents, tied to their source. */
+export class PageSheets {
+  private sheets: LiveSheet[] = []
+
+  constructor(private readonly root: Document) {}
+
+  /** Looks at the documents again. Sheets still in use keep their ties. */
+  collect(): SheetInfo[] {
+    const known = new Map(this.sheets.map((s) => [s.sheet, s]))
+    this.sheets = []
+    for (const doc of documentsOf(this.root)) {
+      let order = 0
+      for (const sheet of sheetsOf([...doc.styleSheets])) {
+        const key = keyOf(sheet)
+        if (key) {
+          const old = known.get(sheet)
+          this.sheets.push(old ? { ...old, order } : { key, doc, sheet, order, index: new RuleIndex(), rules: new Map(), tied: false })
+        }
+        order++
+      }
+    }
+    return this.sheets.filter((s) => !s.tied).map(({ key, order }) => ({ key, order }))
+  }
+
+  /** Whether a document has come, gone or changed its list of sheets since they were collected. */
+  get stale(): boolean {
+    const now = documentsOf(this.root).flatMap((doc) => [...sheetsOf([...doc.styleSheets])]).filter((s) => keyOf(s))
+    return now.length !== this.sheets.length || now.some((s, i) => this.sheets[i].sheet !== s)
+  }
+
+  keys(doc: Document): string[] {
+    return this.sheets.filter((s) => s.doc === doc).map((s) => s.key)
+  }
+
+  tie(outlines: Readonly<Record<string, readonly OutlineRule[]>>): { tied: number; dropped: number } {
+    const total = { tied: 0, dropped: 0 }
+    this.sheets = this.sheets.map((s) => {
+      const outline = outlines[s.key]
+      if (!outline) return s
+      const index = new RuleIndex()
+      const rules = new Map<number, TiedRule>()
+      const n = tieRules(s.sheet.cssRules, outline, (tied) => {
+        rules.set(tied.id, tied)
+        index.add(tied)
+      })
+      total.tied += n.tied
+      total.dropped += n.dropped
+      return { ...s, index, rules, tied: true }
+    })
+    return total
+  }
+
+  /** The selectors of a rule of a sheet in use in `doc`; empty when it is not there. */
+  selectorsOf(doc: Document, key: string, id: number): readonly string[] {
+    return this.sheets.find((s) => s.doc === doc && s.key === key)?.rules.get(id)?.selectors ?? []
+  }
+
+  /** All places where a sheet is in use. */
+  uses(key: string): CSSStyleSheet[] {
+    return this.sheets.filter((s) => s.key === key).map((s) => s.sheet)
+  }
+
+  /** The engine's rules for a source rule, one for each document that uses its sheet. */
+  rulesFor(key: string, id: number): { sheet: CSSStyleSheet; rule: CSSRule }[] {
+    return this.sheets.flatMap((s) => {
+      const tied = s.key === key ? s.rules.get(id) : undefined
+      return tied ? [{ sheet: s.sheet, rule: tied.css }] : []
+    })
+  }
+
+  /** The rules that apply to `element` now: their selectors match and their conditions hold. */
+  matching(element: Element): MatchedRule[] {
+    const out: MatchedRule[] = []
+    const view = element.ownerDocument.defaultView
+    if (!view) return out
+    const held = new Map<CSSRule, boolean>()
+    for (const s of this.sheets) {
+      if (s.doc !== element.ownerDocument || s.sheet.disabled || !mediaHolds(s.sheet, view)) continue
+      for (const [tied, tries] of s.index.candidates(element)) {
+        const scope = tied.conditions.findLast((c) => c.constructor.name === 'CSSScopeRule')
+        const proximity = scope ? scopeProximity(element, scope) : null
+        if (scope && proximity === null) continue
+        const selectors = tries.filter((at) => matches(element, tied.selectors[at], scope ? scopeRoot(element, proximity!) : null))
+        if (selectors.length && tied.conditions.every((c) => holds(c, element, view, held)) && (!isGroup(tied.css) || holds(tied.css, element, view, held))) {
+          out.push({ sheet: s.key, order: s.order, rule: tied.id, selectors: selectors.sort((a, b) => a - b), proximity })
+        }
+      }
+    }
+    return out
+  }
+}
+
+const isGroup = (rule: CSSRule): boolean => rule.constructor.name !== 'CSSStyleRule'
+
+function matches(element: Element, selector: string, scope: Element | null): boolean {
+  try {
+    if (scope && /:scope/.test(selector)) return selector.trim() === ':scope' ? element === scope : [...scope.querySelectorAll(selector)].includes(element)
+    return element.matches(selector)
+  } catch {
+    return false
+  }
+}
+
+function scopeRoot(element: Element, generations: number): Element {
+  let root = element
+  for (let i = 0; i < generations; i++) root = root.parentElement!
+  return root
+}
+
+// CSS Cascade 6 §2.5: the nearest root with no limit between.
+function scopeProximity(element: Element, rule: CSSRule): number | null {
+  const { start, end } = rule as unknown as { start: string | null; end: string | null }
+  let generations = 0
+  for (let e: Element | null = element; e; e = e.parentElement, generations++) {
+    if (start ? e.matches(start) : e === element.ownerDocument.documentElement) return generations
+    if (end && e.matches(end)) return null
+  }
+  return null
+}
+
+function mediaHolds(sheet: CSSStyleSheet, view: Window): boolean {
+  for (let s: CSSStyleSheet | null = sheet; s; s = s.parentStyleSheet) {
+    if (s.media.mediaText && !view.matchMedia(s.media.mediaText).matches) return false
+  }
+  return true
+}
+
+function holds(rule: CSSRule, element: Element, view: Window, known: Map<CSSRule, boolean>): boolean {
+  let found = known.get(rule)
+  if (found === undefined) {
+    switch (rule.constructor.name) {
+      case 'CSSMediaRule': found = view.matchMedia((rule as CSSMediaRule).media.mediaText).matches; break
+      case 'CSSSupportsRule': found = CSS.supports((rule as CSSSupportsRule).conditionText); break
+      case 'CSSContainerRule': found = containerHolds(rule as CSSGroupingRule, element, view); break
+      case 'CSSStartingStyleRule': found = false; break
+      default: found = true
+    }
+    known.set(rule, found)
+  }
+  return found
+}
+
+// Only the engine can tell which container an element answers to, so it is asked with a rule that sets nothing else.
+function containerHolds(rule: CSSGroupingRule, element: Element, view: Window): boolean {
+  const at = rule.insertRule('*{--steady-probe:1}', rule.cssRules.length)
+  const found = view.getComputedStyle(element).getPropertyValue('--steady-probe') !== ''
+  rule.deleteRule(at)
+  return found
+}
+
+/** Makes `live` the sheet that `text` is read as, changing only the rules that differ. */
+export function matchSheet(live: CSSStyleSheet, text: string): void {
+  const owner = live.ownerNode as HTMLStyleElement | null
+  if (owner?.localName === 'style') {
+    owner.textContent = text
+    return
+  }
+  const fresh = new CSSStyleSheet({ baseURL: live.href ?? undefined })
+  fresh.replaceSync(text)
+  const want = [...fresh.cssRules].map((r) => r.cssText)
+  const have = [...live.cssRules].map((r) => r.cssText)
+  // A constructed sheet cannot import; imports lead a sheet and stay as they are.
+  const head = [...live.cssRules].filter((r) => r.constructor.name === 'CSSImportRule').length
+  let from = 0
+  while (from < want.length && head + from < have.length && want[from] === have[head + from]) from++
+  let tail = 0
+  while (tail < want.length - from && tail < have.length - head - from && want[want.length - 1 - tail] === have[have.length - 1 - tail]) tail++
+  for (let i = have.length - tail - 1; i >= head + from; i--) live.deleteRule(i)
+  for (let i = from; i < want.length - tail; i++) live.insertRule(want[i], head + i)
+}

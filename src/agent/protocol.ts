@@ -1,0 +1,163 @@
+import type { OutlineRule } from '../core/css'
+
+/**
+ * What the interface and the agent in the live page say to each other over one `MessagePort`. The page is not
+ * trusted: the interface reads everything that comes from it through the checks in `read.ts`.
+ */
+
+/** A number the agent gives an element for as long as the page lives. */
+export type NodeHandle = number
+
+/**
+ * One box of an element in CSS px of the live page's viewport: a `w` by `h` rectangle around the point (`cx`, `cy`),
+ * under the linear map [a c; b d].
+ */
+export interface Box {
+  readonly cx: number
+  readonly cy: number
+  readonly a: number
+  readonly b: number
+  readonly c: number
+  readonly d: number
+  readonly w: number
+  readonly h: number
+}
+
+/** Top, right, bottom, left, in CSS px before transforms. */
+export type Sides = readonly [top: number, right: number, bottom: number, left: number]
+
+export interface Geometry {
+  readonly boxes: readonly Box[]
+  readonly padding: Sides
+  readonly border: Sides
+  readonly margin: Sides
+  /** Gaps between the children, in the element's border box; px. */
+  readonly gaps: readonly { readonly x: number; readonly y: number; readonly w: number; readonly h: number }[]
+}
+
+/** `source`: has its own tag in the file. `script`: made while the page ran. `parser`: implied by the HTML parser. */
+export type NodeOrigin = 'source' | 'script' | 'parser'
+
+export interface NodeInfo {
+  readonly node: NodeHandle
+  readonly origin: NodeOrigin
+  /** `<file key>.<element id>`, or null when the element is not in the source. */
+  readonly source: string | null
+  readonly tag: string
+  readonly id: string
+  readonly classes: readonly string[]
+}
+
+/** A rule that applies to an element; `selectors` are the indexes of those in its list that match. */
+export interface MatchedRule {
+  readonly sheet: string
+  /** Place of the sheet in its document. */
+  readonly order: number
+  readonly rule: number
+  readonly selectors: readonly number[]
+  /** Generations to the scope root; null outside `@scope`. */
+  readonly proximity: number | null
+}
+
+/** How many elements of the page's documents a list of selectors matches. */
+export interface Reach {
+  readonly count: number
+  /** Whether each of them is the picked element, or shares a class with it, or plays its part in a like place. */
+  readonly kin: boolean
+}
+
+export interface PickReport {
+  readonly info: NodeInfo
+  readonly geometry: Geometry
+  /** From the element up to its root, the element first. */
+  readonly ancestors: readonly NodeInfo[]
+  /** For each of `ancestors`, the rules that match it. */
+  readonly matched: readonly (readonly MatchedRule[])[]
+  /** For each rule that matches the element itself, in the same order. */
+  readonly reach: readonly Reach[]
+  readonly computed: Readonly<Record<string, string>>
+  /** Of the nearest ancestor in the source, when the element is not; else null. */
+  readonly nearestSource: NodeInfo | null
+  /** The `style` attribute of each of `ancestors`, as the page has it now. */
+  readonly inline: readonly string[]
+  /** Font sizes that units refer to, in px: `rem`, and `em` of the element's own font size. */
+  readonly rootFontSize: number
+  readonly parentFontSize: number
+  readonly writingMode: string
+  readonly direction: string
+  /** Which of all elements with the same source this is, in document order. */
+  readonly nth: number
+  /** The sheets of the element's document, in order, for ids of layers. */
+  readonly sheets: readonly string[]
+}
+
+/** A change that the agent can show and take back without the source being touched. */
+export type PreviewOp =
+  /** `runs`: the rule's own declarations before its first nested rule, and those after each. */
+  | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[] }
+  | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
+  | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
+
+/** What was written, for the page to take in. */
+export type SyncOp =
+  | { readonly op: 'sheet'; readonly sheet: string; readonly text: string; readonly outline: readonly OutlineRule[] }
+  | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
+  | { readonly op: 'reload' }
+
+export interface SheetInfo {
+  readonly key: string
+  readonly order: number
+}
+
+export interface PageState {
+  readonly scrollX: number
+  readonly scrollY: number
+  readonly width: number
+  readonly height: number
+}
+
+/** Requests of the interface, with what the agent answers. */
+export interface Requests {
+  hit: { ask: { x: number; y: number }; answer: { info: NodeInfo; geometry: Geometry } | null }
+  pick: { ask: { node: NodeHandle; props: readonly string[] }; answer: PickReport | null }
+  walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
+  locate: { ask: { source: string; nth: number }; answer: NodeInfo | null }
+  sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
+  outlines: { ask: { sheets: Readonly<Record<string, readonly OutlineRule[]>> }; answer: { tied: number; dropped: number } }
+  reach: { ask: { selectors: readonly string[]; node: NodeHandle }; answer: Reach }
+  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; reach: readonly string[] }; answer: null }
+  preview: { ask: { ops: readonly PreviewOp[]; clear: boolean }; answer: null }
+  read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[] }; answer: readonly (readonly string[])[] }
+  sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
+  wheel: { ask: { x: number; y: number; dx: number; dy: number }; answer: null }
+  scrollTo: { ask: { x: number; y: number }; answer: null }
+}
+
+export type RequestType = keyof Requests
+export type Ask<T extends RequestType> = Requests[T]['ask']
+export type Answer<T extends RequestType> = Requests[T]['answer']
+
+export interface RequestMessage<T extends RequestType = RequestType> {
+  readonly id: number
+  readonly type: T
+  readonly ask: Ask<T>
+}
+
+/** What the agent says unasked. */
+export type PageEvent =
+  | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly reach: readonly Box[]; readonly page: PageState }
+  | { readonly event: 'sheets' }
+  | { readonly event: 'leaving' }
+
+export type FromPage =
+  | { readonly id: number; readonly answer: unknown }
+  | { readonly id: number; readonly error: string }
+  | PageEvent
+
+/** What a page posts to its parent when it starts; answered with a port. */
+export interface Hello {
+  readonly steady: 'hello'
+  /** Path, query and fragment of the page. */
+  readonly address: string
+  readonly title: string
+}

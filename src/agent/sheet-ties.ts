@@ -1,0 +1,123 @@
+import type { OutlineRule } from '../core/css/outline'
+import { subjectKey } from '../core/css/selector-key'
+
+/** The kind of an engine rule in the words of the source outline. */
+function kindOf(rule: CSSRule): string {
+  switch (rule.constructor.name) {
+    case 'CSSStyleRule': return 'style'
+    case 'CSSMediaRule': return 'media'
+    case 'CSSSupportsRule': return 'supports'
+    case 'CSSContainerRule': return 'container'
+    case 'CSSLayerBlockRule': case 'CSSLayerStatementRule': return 'layer'
+    case 'CSSScopeRule': return 'scope'
+    case 'CSSStartingStyleRule': return 'starting-style'
+    case 'CSSImportRule': return 'import'
+    case 'CSSFontFaceRule': return 'font-face'
+    case 'CSSKeyframesRule': return 'keyframes'
+    case 'CSSPageRule': return 'page'
+    case 'CSSPropertyRule': return 'property'
+    case 'CSSCounterStyleRule': return 'counter-style'
+    case 'CSSNamespaceRule': return 'namespace'
+    default: return rule.constructor.name
+  }
+}
+
+const sourceKind = (rule: OutlineRule): string => rule.kind.replace(/^-(webkit|moz|o)-(?=keyframes)/, '')
+
+const isNestedDeclarations = (rule: CSSRule): boolean => rule.constructor.name === 'CSSNestedDeclarations'
+
+const childRules = (rule: CSSRule): CSSRule[] => ('cssRules' in rule && rule.cssRules ? [...(rule.cssRules as CSSRuleList)] : [])
+
+/** A source rule with the engine's, ready to be matched against elements. */
+export interface TiedRule {
+  readonly id: number
+  readonly css: CSSRule
+  readonly selectors: readonly string[]
+  /** Group rules around it, outermost first. */
+  readonly conditions: readonly CSSRule[]
+}
+
+const scratch = new CSSStyleSheet()
+
+// Whether the engine keeps a rule with this selector, and how it then writes the selector.
+function engineSelector(prelude: string, nested: boolean): string | null {
+  scratch.replaceSync(nested ? `a{${prelude}{}}` : `${prelude}{}`)
+  const first = scratch.cssRules[0]
+  const rule = nested ? first && childRules(first)[0] : first
+  return rule && kindOf(rule) === 'style' ? (rule as CSSStyleRule).selectorText : null
+}
+
+/**
+ * Ties the rules of a source outline to the engine's, in order. The engine drops rules it cannot read: where the
+ * two lists differ, each source rule is tried alone to learn whether it was kept.
+ */
+export function tieRules(live: CSSRuleList | CSSRule[], source: readonly OutlineRule[], onTie: (tied: TiedRule) => void): { tied: number; dropped: number } {
+  let tied = 0
+  let dropped = 0
+  const todo: { live: CSSRule[]; source: readonly OutlineRule[]; conditions: readonly CSSRule[]; nested: boolean }[] = [
+    { live: [...live], source, conditions: [], nested: false },
+  ]
+  while (todo.length) {
+    const { live: list, source: outline, conditions, nested } = todo.pop()!
+    const rules = list.filter((r) => !isNestedDeclarations(r))
+    const wanted = outline.filter((o) => o.kind !== 'charset')
+    const straight = rules.length === wanted.length && rules.every((r, i) => kindOf(r) === sourceKind(wanted[i]))
+    let at = 0
+    for (const rule of wanted) {
+      const css = rules[at]
+      const same = css !== undefined && kindOf(css) === sourceKind(rule) &&
+        (straight || rule.kind !== 'style' || engineSelector(rule.prelude, nested) === (css as CSSStyleRule).selectorText)
+      if (!same) {
+        dropped++
+        continue
+      }
+      at++
+      tied++
+      onTie({ id: rule.id, css, selectors: rule.selectors, conditions })
+      if (rule.children.length) {
+        todo.push({
+          live: childRules(css), source: rule.children, nested: nested || rule.kind === 'style',
+          conditions: rule.kind === 'style' ? conditions : [...conditions, css],
+        })
+      }
+    }
+  }
+  return { tied, dropped }
+}
+
+/** The style blocks of a rule's own declarations: its own, and the runs after each nested rule. */
+export function ownStyles(rule: CSSRule): CSSStyleDeclaration[] {
+  const nested = childRules(rule).filter(isNestedDeclarations) as unknown as { style: CSSStyleDeclaration }[]
+  const own = 'style' in rule ? [(rule as CSSStyleRule).style] : []
+  return [...own, ...nested.map((n) => n.style)]
+}
+
+/** Rules by what their subject has to have, so that an element is tried against few of them. */
+export class RuleIndex {
+  private readonly buckets = new Map<string, { tied: TiedRule; at: number }[]>()
+
+  add(tied: TiedRule): void {
+    tied.selectors.forEach((selector, at) => {
+      const key = subjectKey(selector)
+      const bucket = this.buckets.get(key)
+      if (bucket) bucket.push({ tied, at })
+      else this.buckets.set(key, [{ tied, at }])
+    })
+  }
+
+  /** Rules whose subject `element` could be, with the indexes of the selectors to try. */
+  candidates(element: Element): Map<TiedRule, number[]> {
+    const keys = ['*', element.localName.toLowerCase()]
+    if (element.id) keys.push(`#${element.id}`)
+    for (const name of element.classList) keys.push(`.${name}`)
+    const out = new Map<TiedRule, number[]>()
+    for (const key of keys) {
+      for (const { tied, at } of this.buckets.get(key) ?? []) {
+        const list = out.get(tied)
+        if (list) list.push(at)
+        else out.set(tied, [at])
+      }
+    }
+    return out
+  }
+}

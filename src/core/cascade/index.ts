@@ -1,0 +1,2 @@
+export { compareApplied, decide, type Applied, type Contest, type Reason } from './cascade'
+export { importLayer, LayerOrder } from './layers'

@@ -1,0 +1,122 @@
+import type { AimRef } from '../aim'
+import {
+  decidingDeclaration, declarationsOf, longhandsOf, refuse, resolvedSelectors, setDeclaration, Sheet, textOf,
+  type Refused, type RuleSite, type Wanted,
+} from '../css'
+import { attribute, inlineStyleText, setInlineStyle } from '../html'
+import type { Project, SheetRef } from '../project'
+import { applySplices, mapOffset, type Splices } from '../text'
+
+/** What a gesture asks for: a property, its value, and where it is to land. */
+export interface Intent {
+  readonly aim: AimRef
+  readonly name: string
+  readonly value: string
+  readonly important?: boolean
+}
+
+/** How the page can show an edit before it is written. */
+export type PreviewPlan =
+  | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[] }
+  | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
+
+/** An intent as splices to one file, with what it does in words for the ledger. */
+export interface PlannedEdit {
+  readonly ok: true
+  readonly path: string
+  readonly splices: Splices
+  readonly name: string
+  /** The value written for the property before; null when there was none. */
+  readonly before: string | null
+  readonly after: string
+  /** Offset in the file after the edit of what was written, for its line. */
+  readonly at: number
+  /** The rule's selectors, for what it reaches; empty for a `style` attribute. */
+  readonly selectors: readonly string[]
+  readonly label: string
+  readonly preview: readonly PreviewPlan[]
+}
+
+/** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
+export function planIntent(project: Project, intent: Intent): PlannedEdit | Refused {
+  return intent.aim.kind === 'rule' ? planRule(project, intent, intent.aim) : planInline(project, intent, intent.aim.source)
+}
+
+function planRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind: 'rule' }>): PlannedEdit | Refused {
+  const ref = project.sheet(aim.sheet)
+  if (!ref) throw new RangeError(`The project has no sheet ${aim.sheet}`)
+  const readOnly = project.readOnly(ref.path)
+  if (readOnly) return refuse('read-only', `${ref.path}: ${readOnly}`)
+  const site = ref.sheet.site(aim.rule)
+  const plan = setDeclaration(site, ref.style, intent)
+  if (!plan.ok) return plan
+  const local = plan.splices.map((s) => ({ ...s, from: s.from - site.statement.start, to: s.to - site.statement.start }))
+  const ruleBefore = textOf(site, site.rule.span)
+  const inRule = local.map((s) => ({ ...s, from: s.from - site.rule.span.from, to: s.to - site.rule.span.from }))
+  const ruleAfter = ruleOf(applySplices(ruleBefore, inRule))
+  const now = currentOf(site, intent.name)
+  return {
+    ok: true,
+    path: ref.path,
+    splices: plan.splices.map((s) => ({ ...s, from: s.from + ref.base, to: s.to + ref.base })),
+    name: intent.name,
+    before: now,
+    after: intent.value.trim(),
+    at: offsetAfter(ref, site, ruleAfter, intent),
+    selectors: resolvedSelectors(site),
+    label: textOf(site, site.rule.prelude).replace(/\s+/g, ' ') || 'rule',
+    preview: [{ op: 'rule', sheet: aim.sheet, rule: aim.rule, runs: declarationRuns(ruleAfter) }],
+  }
+}
+
+const ruleOf = (text: string): RuleSite => [...new Sheet(text).rules()][0]
+
+/** The value that `name` has in the rule now, as written; a side of a shorthand is given with the shorthand. */
+function currentOf(site: RuleSite, name: string): string | null {
+  const d = decidingDeclaration(declarationsOf(site.rule), longhandsOf(name)[0])
+  return d && (d.name === name ? textOf(site, d.value) : `${d.name}: ${textOf(site, d.value)}`)
+}
+
+function offsetAfter(ref: SheetRef, site: RuleSite, after: RuleSite, intent: Wanted): number {
+  const d = decidingDeclaration(declarationsOf(after.rule), longhandsOf(intent.name)[0])
+  return ref.base + site.statement.start + site.rule.span.from + (d ? d.span.from : 0)
+}
+
+/**
+ * The rule's own declarations as the engine groups them: those before the first nested rule, then each run between
+ * nested rules (CSS Nesting 1 §4.3). An at-rule has no group before its first run.
+ */
+export function declarationRuns(site: RuleSite): string[] {
+  const runs: string[] = site.rule.kind === 'style' ? [''] : []
+  let fresh = site.rule.kind !== 'style'
+  for (const item of site.rule.children) {
+    if (item.kind === 'style' || item.kind === 'at') fresh = true
+    else if (item.kind === 'declaration') {
+      if (fresh) runs.push('')
+      fresh = false
+      runs[runs.length - 1] += `${textOf(site, item.span)};`
+    }
+  }
+  return runs
+}
+
+function planInline(project: Project, intent: Intent, source: string): PlannedEdit | Refused {
+  const found = project.element(source)
+  if (!found) throw new RangeError(`The project has no element ${source}`)
+  const current = attribute(found.element.node, 'style')
+  const plan = setInlineStyle(found.doc, found.element, intent)
+  if (!plan.ok) return plan
+  const text = inlineStyleText(current ?? '', intent)
+  return {
+    ok: true,
+    path: found.path,
+    splices: plan.splices,
+    name: intent.name,
+    before: current,
+    after: intent.value.trim(),
+    at: mapOffset(plan.splices, found.element.startTag!.from, 'after'),
+    selectors: [],
+    label: `style of <${found.element.node.tagName}>`,
+    preview: [{ op: 'attribute', source, name: 'style', value: text }],
+  }
+}

@@ -1,0 +1,125 @@
+import { parse, defaultTreeAdapter, type DefaultTreeAdapterTypes } from 'parse5'
+import { applySplices, LineIndex, mapOffset, type Span, type Splices } from '../text'
+import { readStartTag, type StartTag } from './start-tag'
+
+export type P5Element = DefaultTreeAdapterTypes.Element
+export type P5Node = DefaultTreeAdapterTypes.Node
+type P5Parent = DefaultTreeAdapterTypes.ParentNode
+
+/** An element as the source has it. Elements that the parser implies (`tbody`, `head`) have no `startTag`. */
+export interface SourceElement {
+  /** Stays the same through edits that leave the start tag in place; unique in its document. */
+  readonly id: number
+  readonly node: P5Element
+  readonly parent: SourceElement | null
+  readonly startTag: Span | null
+  /** Null when it is implied, or the element is void. */
+  readonly endTag: Span | null
+}
+
+/** A `<style>` element's text, which is a style sheet of its own. */
+export interface EmbeddedSheet {
+  readonly element: number
+  readonly content: Span
+}
+
+/** An HTML file: its text, its tree after the HTML standard's parser, and an id for each element in the source. */
+export class HtmlDocument {
+  private ids = new Map<P5Element, number>()
+  private lastId = 0
+  private index: LineIndex | null = null
+  elements: SourceElement[] = []
+  private byId = new Map<number, SourceElement>()
+  root!: DefaultTreeAdapterTypes.Document
+
+  constructor(public text: string) {
+    this.read(new Map())
+  }
+
+  private read(idAtOffset: ReadonlyMap<number, number>): void {
+    this.root = parse(this.text, { sourceCodeLocationInfo: true })
+    this.index = null
+    this.elements = []
+    this.byId = new Map()
+    this.ids = new Map()
+    // Iterative: 2,000 levels of nesting are no reason to fail.
+    const stack: { node: P5Node; parent: SourceElement | null }[] = [{ node: this.root, parent: null }]
+    const used = new Set<number>()
+    const tags = new Set<number>()
+    while (stack.length) {
+      const { node, parent } = stack.pop()!
+      let own = parent
+      if (defaultTreeAdapter.isElementNode(node)) {
+        const location = node.sourceCodeLocation
+        const written = location?.startTag ? toSpan(location.startTag) : location && !location.endTag ? toSpan(location) : null
+        // The adoption agency may make several elements of one start tag; only the first is the tag's own.
+        const startTag = written && !tags.has(written.from) ? written : null
+        if (startTag) tags.add(startTag.from)
+        const known = startTag ? idAtOffset.get(startTag.from) : undefined
+        const id = known !== undefined && !used.has(known) ? known : ++this.lastId
+        used.add(id)
+        own = { id, node, parent, startTag, endTag: location?.endTag ? toSpan(location.endTag) : null }
+        this.elements.push(own)
+        this.byId.set(id, own)
+        this.ids.set(node, id)
+      }
+      const children = 'content' in node ? (node as DefaultTreeAdapterTypes.Template).content.childNodes : (node as P5Parent).childNodes
+      if (children) for (let i = children.length - 1; i >= 0; i--) stack.push({ node: children[i], parent: own })
+    }
+  }
+
+  /** @throws RangeError when the document has no such element. */
+  element(id: number): SourceElement {
+    const found = this.byId.get(id)
+    if (!found) throw new RangeError(`The document has no element ${id}`)
+    return found
+  }
+
+  has(id: number): boolean {
+    return this.byId.has(id)
+  }
+
+  idOf(node: P5Element): number | null {
+    return this.ids.get(node) ?? null
+  }
+
+  startTag(element: SourceElement): StartTag | null {
+    return element.startTag && readStartTag(this.text, element.startTag.from, element.startTag.to)
+  }
+
+  /** 1-based line of a file offset. */
+  lineAt(offset: number): number {
+    return (this.index ??= new LineIndex(this.text)).lineAt(offset)
+  }
+
+  /** Applies splices in file offsets and reads the document again; elements whose start tag stays keep their id. */
+  apply(splices: Splices): void {
+    const kept = new Map<number, number>()
+    for (const e of this.elements) {
+      if (!e.startTag) continue
+      const { from } = e.startTag
+      if (splices.some((s) => s.from <= from && s.to > from)) continue
+      const at = mapOffset(splices, from, 'after')
+      if (!kept.has(at)) kept.set(at, e.id)
+    }
+    this.text = applySplices(this.text, splices)
+    this.read(kept)
+  }
+
+  /** The `<style>` elements that hold CSS. */
+  embeddedSheets(): EmbeddedSheet[] {
+    return this.elements.flatMap((e) => {
+      if (e.node.tagName !== 'style' || !e.startTag) return []
+      const type = attribute(e.node, 'type')
+      if (type && type.toLowerCase() !== 'text/css') return []
+      return [{ element: e.id, content: { from: e.startTag.to, to: e.endTag?.from ?? e.node.sourceCodeLocation!.endOffset } }]
+    })
+  }
+}
+
+const toSpan = (l: { startOffset: number; endOffset: number }): Span => ({ from: l.startOffset, to: l.endOffset })
+
+export const attribute = (node: P5Element, name: string): string | null =>
+  node.attrs.find((a) => a.name === name)?.value ?? null
+
+export const classesOf = (node: P5Element): string[] => (attribute(node, 'class') ?? '').split(/[ \t\n\r\f]+/).filter(Boolean)

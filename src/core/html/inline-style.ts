@@ -1,0 +1,30 @@
+import { isWholeValue, parseDeclarationList, refuse, Sheet, setDeclaration, measureHouseStyle, type EditPlan, type Wanted } from '../css'
+import { applySplices } from '../text'
+import { attribute, type HtmlDocument, type SourceElement } from './document'
+import { setAttribute } from './edit'
+
+/** The `style` attribute's text after `wanted` is set in it, written as the rest of the attribute is. */
+export function inlineStyleText(current: string, wanted: Wanted): string | null {
+  const value = wanted.value.trim()
+  if (!isWholeValue(wanted.name, value)) return null
+  if (parseDeclarationList(current).length === 0) return `${wanted.name}: ${value}${wanted.important ? ' !important' : ''}`
+  // The declarations of a one-line rule, so that the one planner serves both.
+  const before = `x{${current}}`
+  const sheet = new Sheet(before)
+  const site = [...sheet.rules()][0]
+  const afterColon = /:\s/.test(current) ? ' ' : ''
+  const style = { ...measureHouseStyle(sheet), minified: afterColon === '' && !/;\s/.test(current), afterColon, oneLine: true }
+  const plan = setDeclaration(site, style, { ...wanted, value })
+  if (!plan.ok) return null
+  let text = applySplices(before, plan.splices).slice(2, -1)
+  // Between two declarations of the attribute stands a space where the house writes one after the colon.
+  if (afterColon && parseDeclarationList(current).length === 1) text = text.replace(/;(?=\S)/g, '; ')
+  return text
+}
+
+/** Sets one declaration in the element's `style` attribute (CSS Style Attributes §3), adding the attribute if need be. */
+export function setInlineStyle(doc: HtmlDocument, element: SourceElement, wanted: Wanted): EditPlan {
+  const text = inlineStyleText(attribute(element.node, 'style') ?? '', wanted)
+  if (text === null) return refuse('bad-value', `“${wanted.value}” cannot stand as the value of ${wanted.name}.`)
+  return setAttribute(doc, element, 'style', text)
+}

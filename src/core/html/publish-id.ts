@@ -1,0 +1,2 @@
+/** The attribute that ties an element of the live page to its element in the source: `<file key>.<element id>`. */
+export const ID_ATTRIBUTE = 'data-steady'

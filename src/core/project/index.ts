@@ -1,0 +1,1 @@
+export { kindOf, Project, type FileKind, type SheetRef, type StoredFile, type Touched } from './project'

@@ -1,0 +1,268 @@
+import { measureHouseStyle, outlineSheet, Sheet, type HouseStyle, type OutlineRule } from '../css'
+import { attribute, HtmlDocument, publishHtml } from '../html'
+import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
+
+export type FileKind = 'html' | 'css' | 'text' | 'binary'
+
+/** A file as it was brought in or last saved. */
+export interface StoredFile {
+  /** Small number that stands for the file in element ids; never reused in its project. */
+  readonly key: number
+  /** From the project's root, `/` between folders. */
+  readonly path: string
+  readonly bytes: Uint8Array
+}
+
+interface OpenFile {
+  readonly key: number
+  readonly path: string
+  readonly kind: FileKind
+  readonly bom: boolean
+  /** Why it cannot be edited; null when it can. */
+  readonly readOnly: string | null
+  readonly original: string
+  /** The bytes of a file that cannot be decoded. */
+  readonly raw: Uint8Array | null
+  doc: HtmlDocument | null
+  sheet: Sheet | null
+  text: string | null
+  style: HouseStyle | null
+}
+
+/** A style sheet wherever it stands: a file, or the text of a `<style>` element. */
+export interface SheetRef {
+  /** The path of its file, or `#` and the source of its element. */
+  readonly key: string
+  readonly path: string
+  readonly sheet: Sheet
+  readonly style: HouseStyle
+  /** What to add to the sheet's offsets to get offsets of the file. */
+  readonly base: number
+}
+
+/** What an applied edit changed, for the live page. */
+export interface Touched {
+  readonly sheets: readonly string[]
+  /** Attributes of source elements that have another value now; null when they are gone. */
+  readonly attributes: readonly { readonly source: string; readonly name: string; readonly value: string | null }[]
+  /** The page has to be loaded again: its tree or text is another. */
+  readonly structure: boolean
+}
+
+const EXTENSIONS: Readonly<Record<string, FileKind>> = {
+  html: 'html', htm: 'html', css: 'css', js: 'text', mjs: 'text', json: 'text', svg: 'text', txt: 'text', md: 'text', xml: 'text',
+}
+
+export const kindOf = (path: string): FileKind => EXTENSIONS[/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? ''] ?? 'binary'
+
+interface Embedded {
+  readonly sheet: Sheet
+  readonly style: HouseStyle
+  base: number
+}
+
+/** The files of a project, read; edits are splices to their text. No storage and no page: those are told what changed. */
+export class Project {
+  private readonly files = new Map<string, OpenFile>()
+  private readonly byKey = new Map<number, OpenFile>()
+  private readonly embedded = new Map<string, Embedded>()
+
+  constructor(stored: readonly StoredFile[]) {
+    for (const f of stored) {
+      const kind = kindOf(f.path)
+      if (kind !== 'html' && kind !== 'css') continue
+      const file = open(f, kind)
+      this.files.set(f.path, file)
+      this.byKey.set(f.key, file)
+      this.refreshEmbedded(file, null)
+    }
+  }
+
+  /** The project's pages, in order of their paths, `index.html` first. */
+  pages(): string[] {
+    const rank = (p: string) => (p === 'index.html' ? 0 : 1)
+    return [...this.files.values()].filter((f) => f.kind === 'html').map((f) => f.path)
+      .sort((a, b) => rank(a) - rank(b) || a.split('/').length - b.split('/').length || a.localeCompare(b))
+  }
+
+  sheetPaths(): string[] {
+    return [...this.files.values()].filter((f) => f.kind === 'css').map((f) => f.path)
+  }
+
+  has(path: string): boolean {
+    return this.files.has(path)
+  }
+
+  private file(path: string): OpenFile {
+    const file = this.files.get(path)
+    if (!file) throw new RangeError(`The project has no source file ${path}`)
+    return file
+  }
+
+  /** Why the file cannot be edited; null when it can. */
+  readOnly(path: string): string | null {
+    return this.file(path).readOnly
+  }
+
+  text(path: string): string {
+    const f = this.file(path)
+    return f.sheet?.text ?? f.doc?.text ?? f.text ?? ''
+  }
+
+  original(path: string): string {
+    return this.file(path).original
+  }
+
+  /** The file's bytes as they are now. */
+  bytes(path: string): Uint8Array {
+    const f = this.file(path)
+    return f.raw ?? encodeSource({ bom: f.bom, text: this.text(path) })
+  }
+
+  hasBom(path: string): boolean {
+    return this.file(path).bom
+  }
+
+  /** 1-based line of an offset in the file as it is now. */
+  lineAt(path: string, offset: number): number {
+    const f = this.file(path)
+    if (f.doc) return f.doc.lineAt(offset)
+    if (!f.sheet) return new LineIndex(this.text(path)).lineAt(offset)
+    const statement = f.sheet.statementAt(offset)
+    return statement ? f.sheet.lineAt(statement, offset - statement.start) : 1
+  }
+
+  document(path: string): HtmlDocument {
+    const { doc } = this.file(path)
+    if (!doc) throw new RangeError(`${path} is not an HTML file`)
+    return doc
+  }
+
+  /** The document and element of a source such as `3.17`; null when it is not in the project any more. */
+  element(source: string): { path: string; doc: HtmlDocument; element: ReturnType<HtmlDocument['element']> } | null {
+    const [key, id] = source.split('.').map(Number)
+    const file = this.byKey.get(key)
+    return file?.doc?.has(id) ? { path: file.path, doc: file.doc, element: file.doc.element(id) } : null
+  }
+
+  sheet(key: string): SheetRef | null {
+    if (key.startsWith('#')) {
+      const found = this.embedded.get(key)
+      const file = this.byKey.get(Number(key.slice(1).split('.')[0]))
+      return found && file ? { key, path: file.path, ...found } : null
+    }
+    const f = this.files.get(key)
+    return f?.sheet ? { key, path: key, sheet: f.sheet, style: f.style!, base: 0 } : null
+  }
+
+  allSheets(): SheetRef[] {
+    return [...this.sheetPaths(), ...this.embedded.keys()].map((key) => this.sheet(key)!)
+  }
+
+  outline(key: string): OutlineRule[] {
+    const ref = this.sheet(key)
+    return ref ? outlineSheet(ref.sheet) : []
+  }
+
+  /** The text a file is published with. `script` is the agent's tag. */
+  published(path: string, script: string): string | Uint8Array {
+    const f = this.file(path)
+    return f.doc ? publishHtml(f.doc, f.key, script) : this.bytes(path)
+  }
+
+  /** Applies splices to a file. Gives the splices that undo them, and what the page has to take in. */
+  apply(path: string, set: Splices): { inverse: Splices; touched: Touched } {
+    const file = this.file(path)
+    if (file.readOnly) throw new RangeError(`${path} cannot be edited: ${file.readOnly}`)
+    const splices = normalizeSplices(set)
+    let shift = 0
+    const inverse = splices.map((s) => {
+      const from = s.from + shift
+      shift += s.insert.length - (s.to - s.from)
+      return { from, to: from + s.insert.length, insert: this.slice(file, s) }
+    })
+    if (file.sheet) {
+      file.sheet.apply(splices)
+      return { inverse, touched: { sheets: [path], attributes: [], structure: false } }
+    }
+    if (file.doc) return { inverse, touched: this.applyHtml(file, file.doc, splices) }
+    file.text = applySplices(file.text ?? '', splices)
+    return { inverse, touched: { sheets: [], attributes: [], structure: true } }
+  }
+
+  private slice(file: OpenFile, span: Span): string {
+    return file.sheet ? file.sheet.slice(span.from, span.to) : (file.doc?.text ?? file.text ?? '').slice(span.from, span.to)
+  }
+
+  private applyHtml(file: OpenFile, doc: HtmlDocument, splices: Splices): Touched {
+    const before = new Map(doc.elements.filter((e) => e.startTag).map((e) => [e.id, e]))
+    const styles = doc.embeddedSheets()
+    const inStyle = styles.filter((s) => splices.every((x) => x.from >= s.content.from && x.to <= s.content.to))
+    const inTag = splices.every((x) => [...before.values()].some((e) => x.from > e.startTag!.from && x.to < e.startTag!.to))
+    doc.apply(splices)
+    const sheets = this.refreshEmbedded(file, inStyle.length ? { id: inStyle[0].element, splices } : null)
+    const attributes: Touched['attributes'][number][] = []
+    let same = doc.elements.filter((e) => e.startTag).length === before.size
+    for (const e of doc.elements) {
+      if (!e.startTag) continue
+      const old = before.get(e.id)
+      if (!old || old.node.tagName !== e.node.tagName) {
+        same = false
+        break
+      }
+      const names = new Set([...old.node.attrs, ...e.node.attrs].map((a) => a.name))
+      for (const name of names) {
+        const value = attribute(e.node, name)
+        if (value !== attribute(old.node, name)) attributes.push({ source: `${file.key}.${e.id}`, name, value })
+      }
+    }
+    return { sheets, attributes, structure: !same || !(inTag || inStyle.length > 0) }
+  }
+
+  // Sheets in `<style>` elements are kept, with the ids of their rules, while their text is unchanged or edited inside.
+  private refreshEmbedded(file: OpenFile, edited: { id: number; splices: Splices } | null): string[] {
+    if (!file.doc) return []
+    const changed: string[] = []
+    const prefix = `#${file.key}.`
+    const seen = new Set<string>()
+    for (const { element, content } of file.doc.embeddedSheets()) {
+      const key = prefix + element
+      seen.add(key)
+      const text = file.doc.text.slice(content.from, content.to)
+      const known = this.embedded.get(key)
+      if (known && edited?.id === element) {
+        known.sheet.apply(edited.splices.map((s) => ({ ...s, from: s.from - content.from, to: s.to - content.from })))
+        changed.push(key)
+      }
+      if (known && known.sheet.text === text) known.base = content.from
+      else {
+        const sheet = new Sheet(text)
+        this.embedded.set(key, { sheet, style: measureHouseStyle(sheet), base: content.from })
+        if (known && !changed.includes(key)) changed.push(key)
+      }
+    }
+    for (const key of this.embedded.keys()) if (key.startsWith(prefix) && !seen.has(key)) this.embedded.delete(key)
+    return changed
+  }
+
+  /** Files whose bytes differ from those they were brought in with. */
+  changedPaths(): string[] {
+    return [...this.files.values()].filter((f) => !f.readOnly && this.text(f.path) !== f.original).map((f) => f.path)
+  }
+}
+
+function open(f: StoredFile, kind: 'html' | 'css'): OpenFile {
+  const base = { key: f.key, path: f.path, kind }
+  try {
+    const { bom, text } = decodeSource(f.bytes)
+    const sheet = kind === 'css' ? new Sheet(text) : null
+    return {
+      ...base, bom, readOnly: null, original: text, raw: null, text: null, sheet,
+      doc: kind === 'html' ? new HtmlDocument(text) : null, style: sheet && measureHouseStyle(sheet),
+    }
+  } catch (error) {
+    if (!(error instanceof EncodingError)) throw error
+    const text = new TextDecoder('windows-1252').decode(f.bytes)
+    return { ...base, bom: false, readOnly: error.message, original: text, raw: f.bytes, text, doc: null, sheet: null, style: null }
+  }
+}

@@ -1,0 +1,28 @@
+/** What the interface and the hidden host frame on a project's live origin say to each other. */
+
+/** Cache that holds the published files. */
+export const CACHE = 'steady-files'
+
+/** Everything under this path on a live origin is ours; a project's own files there are not served. */
+export const OWN_PATH = '/__steady/'
+
+export interface PublishedFile {
+  /** From the project's root, `/` between folders, not encoded. */
+  readonly path: string
+  readonly type: string
+  readonly body: ArrayBuffer | string
+}
+
+export type ToHost =
+  | { readonly id: number; readonly type: 'reset'; readonly project: string }
+  | { readonly id: number; readonly type: 'put'; readonly files: readonly PublishedFile[] }
+  | { readonly id: number; readonly type: 'remove'; readonly paths: readonly string[] }
+
+export type FromHost =
+  | { readonly id: number; readonly ok: true }
+  | { readonly id: number; readonly ok: false; readonly error: string }
+
+/** Posted to the parent once the service worker is in charge, or cannot be. */
+export type HostHello =
+  | { readonly steadyHost: 'ready' }
+  | { readonly steadyHost: 'failed'; readonly reason: 'no-service-worker' | 'refused'; readonly detail: string }

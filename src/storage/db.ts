@@ -1,0 +1,51 @@
+import Dexie, { type EntityTable, type Table } from 'dexie'
+import type { JournalEdit } from '../core/edit'
+
+export interface ProjectRow {
+  /** Also the name of its live origin: lower-case letters, digits and dashes. */
+  readonly id: string
+  readonly name: string
+  readonly created: number
+  opened: number
+  /** Edits in force; later ones in the journal were undone. */
+  done: number
+}
+
+export interface FileRow {
+  readonly project: string
+  readonly key: number
+  readonly path: string
+  /** As brought in; edits are replayed on it. */
+  readonly bytes: Uint8Array
+}
+
+export type EditRow = JournalEdit & { readonly project: string }
+
+/** What comes back when a project is opened again. */
+export interface ViewRow {
+  readonly project: string
+  readonly page: string
+  /** CSS px; null for as wide as there is room. */
+  readonly width: number | null
+  readonly scrollX: number
+  readonly scrollY: number
+  readonly picked: { readonly source: string; readonly nth: number } | null
+  readonly mode: 'pick' | 'use'
+}
+
+export class Database extends Dexie {
+  declare projects: EntityTable<ProjectRow, 'id'>
+  declare files: Table<FileRow, [string, number]>
+  declare edits: Table<EditRow, [string, number]>
+  declare views: EntityTable<ViewRow, 'project'>
+
+  constructor(name = 'steady-brush') {
+    super(name)
+    this.version(1).stores({
+      projects: 'id, opened',
+      files: '[project+key], [project+path]',
+      edits: '[project+seq]',
+      views: 'project',
+    })
+  }
+}
