@@ -40,7 +40,8 @@ export class Database extends Dexie {
   declare views: EntityTable<ViewRow, 'project'>
 
   constructor(name = 'steady-brush') {
-    super(name)
+    // An edit shown as done has to survive a crash, so a write is on the disk before it counts.
+    super(name, { chromeTransactionDurability: 'strict' })
     this.version(1).stores({
       projects: 'id, opened',
       files: '[project+key], [project+path]',

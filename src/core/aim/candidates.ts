@@ -1,6 +1,6 @@
 import { compareApplied, decide, importLayer, LayerOrder, type Applied, type Contest } from '../cascade'
 import {
-  compareSpecificity, declarationsOf, longhandsOf, parseDeclarationList, resolvedSelectors, specificityOf, textOf,
+  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, specificityOf, textOf,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
 import type { Project, SheetRef } from '../project'
@@ -48,6 +48,8 @@ export interface PropertyAim {
   readonly property: string
   readonly computed: string
   readonly origin: ValueOrigin
+  /** The text that the source gives the property now, the part of a shorthand included; null where it gives none. */
+  readonly written: string | null
   readonly candidates: readonly Candidate[]
   /** Index of the default in `candidates`; -1 when nothing can take the edit. */
   readonly chosen: number
@@ -122,10 +124,22 @@ export class ElementCascade {
       property,
       computed: this.evidence.computed[property] ?? this.evidence.computed[longhands[0]] ?? '',
       origin: this.origin(longhands[0], contest),
+      written: this.written(property, longhands),
       candidates,
       chosen: this.choose(candidates),
       losing: (contest?.losers ?? []).map(({ applied, by }) => ({ ...this.where(applied), text: applied.value, by })),
     }
+  }
+
+  private written(property: string, longhands: readonly string[]): string | null {
+    const winners = longhands.map((l) => this.contest(l)?.winner ?? null)
+    const first = winners[0]
+    if (!first) return null
+    if (winners.every((w) => w === first) && first.declaration.name === property) return first.value
+    const parts = winners.map((w, i) => w && (isShorthand(w.declaration.name) ? partOfShorthand(w.declaration.name, w.value, longhands[i]) : w.value))
+    if (parts.some((p) => p === null)) return null
+    if (longhands.length === 1) return parts[0]
+    return composeShorthand(property, new Map(longhands.map((l, i) => [l, parts[i]!])))
   }
 
   private where(applied: Applied, level = 0): { label: string; path: string; line: number } {

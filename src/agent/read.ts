@@ -1,0 +1,114 @@
+import type { Answer, Box, FromPage, Geometry, Hello, NodeInfo, PageEvent, RequestType, Sides } from './protocol'
+
+/** What the page sent is not what was agreed on. */
+export class ProtocolError extends Error {
+  override readonly name = 'ProtocolError'
+}
+
+type Reader<T> = (value: unknown) => T
+
+const fail = (what: string): never => {
+  throw new ProtocolError(`The page sent something that is not ${what}`)
+}
+
+const number: Reader<number> = (v) => (typeof v === 'number' && Number.isFinite(v) ? v : fail('a number'))
+const boolean: Reader<boolean> = (v) => (typeof v === 'boolean' ? v : fail('a boolean'))
+const text = (most = 100_000): Reader<string> => (v) => (typeof v === 'string' && v.length <= most ? v : fail('a text of its length'))
+const oneOf = <T extends string>(...words: T[]): Reader<T> => (v) => (words.includes(v as T) ? (v as T) : fail(words.join(' or ')))
+const nullable = <T>(read: Reader<T>): Reader<T | null> => (v) => (v === null || v === undefined ? null : read(v))
+const list = <T>(read: Reader<T>, most: number): Reader<T[]> => (v) => (Array.isArray(v) && v.length <= most ? v.map(read) : fail(`a list of at most ${most}`))
+const record = <T>(read: Reader<T>, most: number): Reader<Record<string, T>> => (v) => {
+  if (typeof v !== 'object' || v === null || Array.isArray(v)) return fail('a record')
+  const entries = Object.entries(v)
+  if (entries.length > most) return fail(`a record of at most ${most}`)
+  return Object.fromEntries(entries.map(([k, x]) => [k, read(x)]))
+}
+const object = <T extends object>(shape: { [K in keyof T]: Reader<T[K]> }): Reader<T> => (v) => {
+  if (typeof v !== 'object' || v === null) return fail('an object')
+  const out: Partial<T> = {}
+  for (const key in shape) out[key] = shape[key]((v as Record<string, unknown>)[key])
+  return out as T
+}
+
+/** More than any page has; a list beyond it is not an answer but an attack. */
+const MANY = 20_000
+
+const box = object<Box>({ cx: number, cy: number, a: number, b: number, c: number, d: number, w: number, h: number })
+const sides: Reader<Sides> = (v) => {
+  const four = list(number, 4)(v)
+  return four.length === 4 ? (four as unknown as Sides) : fail('four sides')
+}
+const geometry = object<Geometry>({
+  boxes: list(box, MANY), padding: sides, border: sides, margin: sides,
+  gaps: list(object({ x: number, y: number, w: number, h: number }), MANY),
+})
+const source: Reader<string> = (v) => (/^\d{1,9}\.\d{1,9}$/.test(text(20)(v)) ? (v as string) : fail('a source'))
+// A page can put any text in the attribute; what is no id of ours is no source.
+const looseSource: Reader<string | null> = (v) => {
+  try {
+    return nullable(source)(v)
+  } catch {
+    return null
+  }
+}
+const info = object<NodeInfo>({
+  node: number, origin: oneOf('source', 'script', 'parser'), source: looseSource, tag: text(1000), id: text(10_000), classes: list(text(10_000), 2000),
+})
+const reach = object({ count: number, kin: boolean })
+const matched = object({ sheet: text(5000), order: number, rule: number, selectors: list(number, MANY), proximity: nullable(number) })
+const sheetInfo = object({ key: text(5000), order: number })
+const nothing: Reader<null> = () => null
+
+const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
+  hit: nullable(object({ info, geometry })),
+  pick: nullable(object({
+    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), reach: list(reach, MANY),
+    computed: record(text(), 2000), nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,
+    writingMode: text(100), direction: text(100), nth: number, sheets: list(text(5000), MANY),
+  })),
+  walk: nullable(info),
+  locate: nullable(info),
+  sheets: list(sheetInfo, MANY),
+  outlines: object({ tied: number, dropped: number }),
+  reach,
+  watch: nothing,
+  preview: nothing,
+  read: list(list(text(), 2000), 200_000),
+  sync: object({ reload: boolean }),
+  wheel: nothing,
+  scrollTo: nothing,
+}
+
+/** @throws ProtocolError when `value` is not an answer to a request of this type. */
+export const readAnswer = <T extends RequestType>(type: T, value: unknown): Answer<T> => (ANSWERS[type] as Reader<Answer<T>>)(value)
+
+const event: Reader<PageEvent> = (v) => {
+  switch ((v as { event?: unknown }).event) {
+    case 'frames':
+      return object<Extract<PageEvent, { event: 'frames' }>>({
+        event: oneOf('frames'), hover: nullable(geometry), picked: nullable(geometry), reach: list(box, MANY),
+        page: object({ scrollX: number, scrollY: number, width: number, height: number }),
+      })(v)
+    case 'sheets': return { event: 'sheets' }
+    case 'leaving': return { event: 'leaving' }
+    default: return fail('an event')
+  }
+}
+
+/** @throws ProtocolError when the message is none of ours. The body of an answer is read by {@link readAnswer}. */
+export function readFromPage(value: unknown): FromPage {
+  if (typeof value !== 'object' || value === null) return fail('a message')
+  const v = value as Record<string, unknown>
+  if ('event' in v) return event(v)
+  if ('error' in v) return { id: number(v.id), error: text()(v.error) }
+  return { id: number(v.id), answer: v.answer }
+}
+
+/** The page's first message; null for anything else that it posts to its parent. */
+export function readHello(value: unknown): Hello | null {
+  try {
+    return object<Hello>({ steady: oneOf('hello'), address: text(10_000), title: text(10_000) })(value)
+  } catch {
+    return null
+  }
+}

@@ -1,0 +1,244 @@
+import { expose, transfer } from 'comlink'
+import { ElementCascade, type Evidence, type PropertyAim } from '../../core/aim'
+import { resolvedSelectors, type OutlineRule, type Refused } from '../../core/css'
+import { Journal, planIntent, type Intent, type JournalEdit, type PlannedEdit, type Verdict } from '../../core/edit'
+import { Project, type Touched } from '../../core/project'
+import { scaleOf, type Token } from '../../core/project/scale'
+import { createPatch } from '../../core/text'
+import type { SyncOp } from '../../agent/protocol'
+import { mimeType } from '../../live/mime'
+import type { PublishedFile } from '../../live/protocol'
+import { Database, type ViewRow } from '../../storage/db'
+import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
+import { zipOf } from '../../storage/archive'
+
+/** An edit as the ledger shows it. */
+export interface LedgerRow {
+  readonly seq: number
+  readonly path: string
+  /** 1-based line in the file as it is now. */
+  readonly line: number
+  readonly name: string
+  readonly before: string | null
+  readonly after: string
+  readonly label: string
+  readonly reach: number
+  readonly verdict: Verdict
+}
+
+export interface DeskState {
+  readonly rows: readonly LedgerRow[]
+  readonly changed: readonly string[]
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+  readonly done: number
+}
+
+export interface OpenedProject {
+  readonly id: string
+  readonly name: string
+  readonly pages: readonly string[]
+  readonly fileCount: number
+  /** Source files that stay as they are, with why. */
+  readonly readOnly: readonly { readonly path: string; readonly why: string }[]
+  readonly breakpoints: readonly number[]
+  readonly tokens: readonly Token[]
+  readonly view: ViewRow | null
+  readonly state: DeskState
+}
+
+/** What an edit, undo or redo means for the live page and the screen. */
+export interface Written {
+  readonly state: DeskState
+  readonly sync: readonly SyncOp[]
+  readonly files: readonly PublishedFile[]
+  readonly path: string
+  readonly edit: JournalEdit
+  readonly tokens: readonly Token[]
+}
+
+const BATCH = 4 * 1024 * 1024
+
+/** The open project, away from the interface's thread: reads, plans, writes to the journal and to IndexedDB. */
+class Desk {
+  private readonly db = new Database()
+  private project: Project | null = null
+  private journal = new Journal()
+  private id = ''
+  private script = ''
+  private others = new Map<string, Uint8Array>()
+
+  private get opened(): Project {
+    if (!this.project) throw new RangeError('No project is open')
+    return this.project
+  }
+
+  /** Opens a project and replays its journal; null when there is none of that id. */
+  async open(id: string, agentScript: string): Promise<OpenedProject | null> {
+    const loaded = await loadProject(this.db, id)
+    if (!loaded) return null
+    this.id = id
+    this.script = agentScript
+    this.project = new Project(loaded.files)
+    this.others = new Map(loaded.files.filter((f) => !this.project!.has(f.path)).map((f) => [f.path, f.bytes]))
+    this.journal = new Journal(loaded.edits, Math.min(loaded.row.done, loaded.edits.length))
+    for (const edit of loaded.edits.slice(0, this.journal.done)) this.project.apply(edit.path, edit.splices)
+    await this.db.projects.update(id, { opened: Date.now() })
+    const paths = loaded.files.map((f) => f.path)
+    const scale = scaleOf(this.project)
+    return {
+      id, name: loaded.row.name, pages: this.project.pages(), fileCount: paths.length,
+      readOnly: paths.flatMap((path) => {
+        const why = this.project!.has(path) ? this.project!.readOnly(path) : null
+        return why ? [{ path, why }] : []
+      }),
+      breakpoints: scale.breakpoints, tokens: scale.tokens, view: loaded.view, state: this.state(),
+    }
+  }
+
+  private state(): DeskState {
+    const { edits, done } = this.journal
+    return {
+      done,
+      rows: edits.slice(0, done).map((e) => ({
+        seq: e.seq, path: e.path, line: this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)),
+        name: e.name, before: e.before, after: e.after, label: e.label, reach: e.reach, verdict: e.verdict,
+      })),
+      changed: this.opened.changedPaths(),
+      canUndo: this.journal.undoable !== null,
+      canRedo: this.journal.redoable !== null,
+    }
+  }
+
+  private publishedFile(path: string): PublishedFile {
+    const body = this.project!.has(path) ? this.opened.published(path, this.script) : this.others.get(path)!
+    return { path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) }
+  }
+
+  /** All files for the live origin, in batches that a message can carry. */
+  async publish(each: (files: PublishedFile[], done: number, of: number) => Promise<void>): Promise<void> {
+    const paths = [...this.opened.pages(), ...this.opened.sheetPaths(), ...this.others.keys()]
+    let batch: PublishedFile[] = []
+    let size = 0
+    for (const [i, path] of paths.entries()) {
+      const file = this.publishedFile(path)
+      batch.push(file)
+      size += typeof file.body === 'string' ? file.body.length : file.body.byteLength
+      if (size > BATCH || batch.length >= 200 || i === paths.length - 1) {
+        await each(batch, i + 1, paths.length)
+        batch = []
+        size = 0
+      }
+    }
+  }
+
+  outlines(keys: readonly string[]): Record<string, OutlineRule[]> {
+    return Object.fromEntries(keys.filter((k) => this.opened.sheet(k)).map((k) => [k, this.opened.outline(k)]))
+  }
+
+  aims(evidence: Evidence, properties: readonly string[]): PropertyAim[] {
+    const cascade = new ElementCascade(this.opened, evidence)
+    return properties.map((p) => cascade.aim(p))
+  }
+
+  plan(intent: Intent): PlannedEdit | Refused {
+    return planIntent(this.opened, intent)
+  }
+
+  /** Writes an edit: to the text, the journal and IndexedDB, in that order; a failed store takes the rest back. */
+  async commit(intent: Intent, reach: number): Promise<Written | Refused> {
+    const plan = planIntent(this.opened, intent)
+    if (!plan.ok) return plan
+    const { inverse, touched } = this.opened.apply(plan.path, plan.splices)
+    const edit: JournalEdit = {
+      seq: this.journal.done + 1, path: plan.path, splices: plan.splices, inverse, name: plan.name, before: plan.before, after: plan.after,
+      at: plan.at, label: plan.label, reach, made: Date.now(), verdict: { state: 'pending' },
+    }
+    try {
+      await storeEdit(this.db, this.id, edit)
+    } catch (error) {
+      this.opened.apply(plan.path, inverse)
+      throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`)
+    }
+    this.journal.add(edit)
+    return this.written(edit, touched)
+  }
+
+  async step(by: 'undo' | 'redo'): Promise<Written | null> {
+    const edit = by === 'undo' ? this.journal.undoable : this.journal.redoable
+    if (!edit) return null
+    const { inverse, touched } = this.opened.apply(edit.path, by === 'undo' ? edit.inverse : edit.splices)
+    try {
+      await storeDone(this.db, this.id, this.journal.done + (by === 'undo' ? -1 : 1))
+    } catch (error) {
+      this.opened.apply(edit.path, inverse)
+      throw new Error(`The step could not be stored, so it was not made: ${String(error)}`)
+    }
+    this.journal.moved(by === 'undo' ? -1 : 1)
+    return this.written(edit, touched)
+  }
+
+  private written(edit: JournalEdit, touched: Touched): Written {
+    const sync: SyncOp[] = touched.structure
+      ? [{ op: 'reload' }]
+      : [
+          ...touched.sheets.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
+          ...touched.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })),
+        ]
+    return { state: this.state(), sync, files: [this.publishedFile(edit.path)], path: edit.path, edit, tokens: scaleOf(this.opened).tokens }
+  }
+
+  /** What a rule's declarations apply to, without nesting; empty when the rule is gone. */
+  selectors(sheet: string, rule: number): string[] {
+    const ref = this.opened.sheet(sheet)
+    return ref?.sheet.hasRule(rule) ? resolvedSelectors(ref.sheet.site(rule)) : []
+  }
+
+  lineAt(path: string, offset: number): number {
+    return this.opened.lineAt(path, offset)
+  }
+
+  async judge(seq: number, verdict: Verdict): Promise<DeskState> {
+    const edit = this.journal.judge(seq, verdict)
+    if (edit) await storeVerdict(this.db, this.id, edit)
+    return this.state()
+  }
+
+  text(path: string): string | null {
+    return this.opened.has(path) ? this.opened.text(path) : null
+  }
+
+  /** Where an element stands in its file; null when it is gone. */
+  place(source: string): { path: string; line: number } | null {
+    const found = this.opened.element(source)
+    return found?.element.startTag ? { path: found.path, line: found.doc.lineAt(found.element.startTag.from) } : null
+  }
+
+  async saveView(view: Omit<ViewRow, 'project'>): Promise<void> {
+    if (this.id) await this.db.views.put({ ...view, project: this.id })
+  }
+
+  private bytes(path: string): Uint8Array {
+    return this.opened.has(path) ? this.opened.bytes(path) : this.others.get(path)!
+  }
+
+  async zip(): Promise<Uint8Array> {
+    const paths = [...this.opened.pages(), ...this.opened.sheetPaths(), ...this.others.keys()]
+    const out = await zipOf(paths.map((path) => ({ path, bytes: this.bytes(path) })))
+    return transfer(out, [out.buffer as ArrayBuffer])
+  }
+
+  file(path: string): Uint8Array {
+    return this.bytes(path)
+  }
+
+  patch(): string {
+    return createPatch(this.opened.changedPaths().map((path) => ({
+      path, before: this.opened.original(path), after: this.opened.text(path), bom: this.opened.hasBom(path),
+    })))
+  }
+}
+
+export type DeskApi = Desk
+
+expose(new Desk())

@@ -1,0 +1,101 @@
+import { Database } from '../storage/db'
+import { checkImport, ImportError, isLeftOut, MOST_BYTES, MOST_FILES, megabytes, safePath, unzipFiles } from '../storage/archive'
+import { createProject, type IncomingFile } from '../storage/projects'
+
+export const db = new Database()
+
+export interface ImportProgress {
+  readonly text: string
+  readonly share: number
+}
+
+export interface ImportRun {
+  readonly signal: AbortSignal
+  readonly onProgress: (p: ImportProgress) => void
+}
+
+async function keep(name: string, files: readonly IncomingFile[], run: ImportRun): Promise<string> {
+  const checked = checkImport(files)
+  run.signal.throwIfAborted()
+  run.onProgress({ text: `Storing ${checked.length} files`, share: 1 })
+  return createProject(db, name, checked)
+}
+
+/** Brings in a zip, whole or not at all. @throws ImportError with a message for the person. */
+export async function importZip(file: File, run: ImportRun): Promise<string> {
+  run.onProgress({ text: `Unpacking ${file.name}`, share: 0.2 })
+  if (file.size > MOST_BYTES) throw new ImportError(`${file.name} is ${megabytes(file.size)}; a project takes up to ${megabytes(MOST_BYTES)}. Nothing was imported.`)
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  return keep(file.name.replace(/\.zip$/i, ''), await unzipFiles(file.name, bytes, run.signal), run)
+}
+
+/** A file with its path from the folder that was chosen or dropped. */
+export interface LocatedFile {
+  readonly path: string
+  readonly file: File
+}
+
+/** Brings in the files of a folder, whole or not at all. @throws ImportError with a message for the person. */
+export async function importFiles(name: string, located: readonly LocatedFile[], run: ImportRun): Promise<string> {
+  const chosen = located.map((l) => ({ ...l, path: safePath(l.path) })).filter((l) => !isLeftOut(l.path))
+  if (chosen.length > MOST_FILES) throw new ImportError(`There are ${chosen.length} files in ${name}; a project takes up to ${MOST_FILES}. The first beyond is “${chosen[MOST_FILES].path}”. Nothing was imported.`)
+  let size = 0
+  for (const { path, file } of chosen) {
+    size += file.size
+    if (size > MOST_BYTES) throw new ImportError(`“${path}” makes ${name} larger than ${megabytes(MOST_BYTES)}. Nothing was imported.`)
+  }
+  const files: IncomingFile[] = []
+  for (const [i, { path, file }] of chosen.entries()) {
+    run.signal.throwIfAborted()
+    try {
+      files.push({ path, bytes: new Uint8Array(await file.arrayBuffer()) })
+    } catch (error) {
+      throw new ImportError(`“${path}” could not be read (${String(error)}). Nothing was imported.`)
+    }
+    if (i % 20 === 0) run.onProgress({ text: `Reading ${i + 1} of ${chosen.length} files`, share: i / chosen.length })
+  }
+  return keep(name, files, run)
+}
+
+/** All files below dropped folders and files (File and Directory Entries API §5). */
+export async function filesOfDrop(items: readonly FileSystemEntry[], signal: AbortSignal): Promise<LocatedFile[]> {
+  const out: LocatedFile[] = []
+  const todo = [...items]
+  while (todo.length) {
+    signal.throwIfAborted()
+    const entry = todo.pop()!
+    const path = entry.fullPath.replace(/^\//, '')
+    if (isLeftOut(path)) continue
+    if (entry.isFile) {
+      const file = await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail))
+      out.push({ path, file })
+      if (out.length > MOST_FILES) throw new ImportError(`There are more than ${MOST_FILES} files, from “${path}” on. Nothing was imported.`)
+    } else {
+      const reader = (entry as FileSystemDirectoryEntry).createReader()
+      for (;;) {
+        const some = await new Promise<FileSystemEntry[]>((done, fail) => reader.readEntries(done, fail))
+        if (some.length === 0) break
+        todo.push(...some)
+      }
+    }
+  }
+  return out.sort((a, b) => (a.path < b.path ? -1 : 1))
+}
+
+/** Adds the sample project. */
+export async function addDemo(): Promise<string> {
+  const answer = await fetch('/demo/brinewick')
+  if (!answer.ok) throw new ImportError('The sample project could not be read from the server.')
+  const zip = new Uint8Array(await answer.arrayBuffer())
+  return createProject(db, 'Brinewick Ferry', checkImport(await unzipFiles('brinewick.zip', zip)))
+}
+
+/** Gives a file to the person. */
+export function download(name: string, body: BlobPart, type: string): void {
+  const url = URL.createObjectURL(new Blob([body], { type }))
+  const link = document.createElement('a')
+  link.href = url
+  link.download = name
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(url), 60_000)
+}

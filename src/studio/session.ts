@@ -1,0 +1,452 @@
+import { proxy } from 'comlink'
+import type { NodeHandle, PageEvent } from '../agent/protocol'
+import { readHello } from '../agent/read'
+import type { AimRef, Candidate } from '../core/aim'
+import type { Intent, Verdict } from '../core/edit'
+import { liveOriginFor } from '../live/origin'
+import { theDesk } from './desk/desk'
+import type { Written } from './desk/desk.worker'
+import { HostClient, LiveFaultError } from './live/host-client'
+import { PageBusyError, PageClient } from './live/page-client'
+import { getStudio, INITIAL, NO_FRAMES, setStudio, type Mode } from './store'
+import { READ_PROPERTIES, TUNE_PROPERTIES } from './tune/properties'
+
+/** Everything that happens between the interface, the desk and the live page of the open project. */
+export class Session {
+  readonly origin: string
+  private host: HostClient | null = null
+  private page: PageClient | null = null
+  private frame: HTMLIFrameElement | null = null
+  private restoring: { x: number; y: number } | null = null
+  /** What to pick once the page is there. */
+  private wanted: { source: string; nth: number } | null = null
+  private picking = 0
+  private closed = false
+  private readonly onMessage = (e: MessageEvent) => this.hear(e)
+
+  constructor(readonly project: string, template: string) {
+    this.origin = liveOriginFor(template, project, location.port)
+    addEventListener('message', this.onMessage)
+  }
+
+  private get agentScript(): string {
+    return `<script src="/__steady/agent.js" data-studio="${location.origin}"></script>`
+  }
+
+  /** Opens the project and publishes it. The page itself is loaded by {@link attach}. */
+  async open(): Promise<boolean> {
+    const opened = await theDesk().open(this.project, this.agentScript)
+    if (!opened || this.closed) return false
+    const page = opened.view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`
+    if (opened.view) {
+      this.restoring = { x: opened.view.scrollX, y: opened.view.scrollY }
+      this.wanted = opened.view.picked
+    }
+    setStudio({
+      ...INITIAL, project: opened, ledger: opened.state, tokens: opened.tokens, address: page,
+      width: opened.view?.width ?? null, mode: opened.view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
+    })
+    const last = opened.state.rows.at(-1)
+    if (last) setStudio({ source: { path: last.path, line: last.line } })
+    await this.publish()
+    return true
+  }
+
+  private async publish(): Promise<void> {
+    try {
+      this.host?.close()
+      this.host = await HostClient.open(this.origin)
+      if (this.closed) {
+        this.host.close()
+        return
+      }
+      const host = this.host
+      await host.reset(this.project)
+      await theDesk().publish(proxy(async (files, done, of) => {
+        await host.put(files)
+        setStudio({ progress: { text: `Publishing ${done} of ${of} files`, share: done / of } })
+      }))
+      setStudio({ progress: null, fault: null })
+      this.load(getStudio().address)
+    } catch (error) {
+      if (this.closed) return
+      if (error instanceof LiveFaultError) setStudio({ fault: error.fault, progress: null })
+      else this.say('error', `The page could not be published: ${String(error)}`)
+    }
+  }
+
+  /** Gives the session the frame to show the page in. */
+  attach(frame: HTMLIFrameElement | null): void {
+    this.frame = frame
+    if (frame && this.host && !getStudio().progress) this.load(getStudio().address)
+  }
+
+  private load(address: string): void {
+    if (!this.frame) return
+    setStudio({ connected: false, busy: false })
+    this.frame.src = this.origin + (address.startsWith('/') ? address : `/${address}`)
+    this.expectHello()
+  }
+
+  private helloTimer: ReturnType<typeof setTimeout> | undefined
+  private expectHello(): void {
+    clearTimeout(this.helloTimer)
+    this.helloTimer = setTimeout(() => {
+      if (!getStudio().connected && !this.closed) setStudio({ busy: true })
+    }, 6000)
+  }
+
+  goTo(address: string): void {
+    void this.saveView()
+    this.wanted = null
+    this.restoring = null
+    setStudio({ address, picked: null, hover: null, frames: NO_FRAMES })
+    this.load(address)
+  }
+
+  /** Ends a page that does not answer, its host frame too, since they share a process, and starts both again. */
+  async restart(): Promise<void> {
+    this.page?.close()
+    this.page = null
+    if (this.frame) this.frame.src = 'about:blank'
+    this.host?.close()
+    this.host = null
+    setStudio({ busy: false, connected: false, picked: null, hover: null, frames: NO_FRAMES, progress: { text: 'Starting the page again', share: 0 } })
+    await this.publish()
+  }
+
+  private hear(e: MessageEvent): void {
+    if (!this.frame || e.source !== this.frame.contentWindow || e.origin !== this.origin) return
+    const hello = readHello(e.data)
+    if (!hello) return
+    this.page?.close()
+    const page = new PageClient(this.frame.contentWindow!, this.origin, (event) => this.onEvent(page, event), (why) => this.say('error', why))
+    this.page = page
+    clearTimeout(this.helloTimer)
+    setStudio({ address: hello.address, connected: true, busy: false, frames: NO_FRAMES, hover: null })
+    void this.greet(page)
+  }
+
+  private async greet(page: PageClient): Promise<void> {
+    await this.guard(async () => {
+      await this.tieSheets(page)
+      const { restoring, wanted } = this
+      this.restoring = null
+      this.wanted = null
+      if (restoring) await page.ask('scrollTo', restoring)
+      const found = wanted && (await page.ask('locate', wanted))
+      if (found) await this.pick(found.node)
+      else {
+        setStudio({ picked: null })
+        await page.ask('watch', { hover: null, picked: null, reach: [] })
+      }
+    })
+  }
+
+  private async tieSheets(page: PageClient): Promise<void> {
+    const sheets = await page.ask('sheets', {})
+    const outlines = await theDesk().outlines([...new Set(sheets.map((s) => s.key))])
+    await page.ask('outlines', { sheets: outlines })
+  }
+
+  private onEvent(page: PageClient, event: PageEvent): void {
+    if (page !== this.page) return
+    if (event.event === 'frames') setStudio({ frames: { hover: event.hover, picked: event.picked, reach: event.reach, page: event.page } })
+    else if (event.event === 'sheets') void this.guard(() => this.tieSheets(page))
+    else if (event.event === 'leaving') {
+      // A link was followed or the page loads itself again; its next hello says where it went.
+      setStudio({ connected: false, frames: NO_FRAMES, hover: null })
+      this.expectHello()
+    }
+  }
+
+  private async guard<T>(work: () => Promise<T>): Promise<T | null> {
+    try {
+      return await work()
+    } catch (error) {
+      if (error instanceof PageBusyError) {
+        if (getStudio().connected && error.message !== 'The page was left') setStudio({ busy: true })
+      } else this.say('error', error instanceof Error ? error.message : String(error))
+      return null
+    }
+  }
+
+  say(kind: 'info' | 'error', text: string): void {
+    setStudio({ status: { kind, text } })
+  }
+
+  setMode(mode: Mode): void {
+    setStudio({ mode, hover: null })
+    if (mode === 'use') this.letGo()
+    void this.saveView()
+  }
+
+  setWidth(width: number | null): void {
+    setStudio({ width })
+    void this.saveView()
+  }
+
+  private hovering = false
+  private nextHover: { x: number; y: number } | null = null
+
+  /** The element under a point of the page's viewport; one question at a time, the latest point next. */
+  async hover(x: number, y: number): Promise<void> {
+    this.nextHover = { x, y }
+    if (this.hovering || !this.page) return
+    this.hovering = true
+    while (this.nextHover) {
+      const at = this.nextHover
+      this.nextHover = null
+      const hit = await this.guard(() => this.page!.ask('hit', at))
+      if (!this.page) break
+      setStudio({ hover: hit?.info ?? null })
+      await this.watch()
+    }
+    this.hovering = false
+  }
+
+  hoverNothing(): void {
+    this.nextHover = null
+    setStudio({ hover: null })
+    void this.watch()
+  }
+
+  private async watch(): Promise<void> {
+    const { picked, hover } = getStudio()
+    const page = this.page
+    if (!page) return
+    await this.guard(() => page.ask('watch', { hover: hover?.node ?? null, picked: picked?.report.info.node ?? null, reach: this.reachSelectors }))
+  }
+
+  private reachSelectors: readonly string[] = []
+
+  async pickAt(x: number, y: number): Promise<void> {
+    const page = this.page
+    if (!page) return
+    const hit = await this.guard(() => page.ask('hit', { x, y }))
+    if (hit) await this.pick(hit.info.node)
+  }
+
+  async pick(node: NodeHandle): Promise<void> {
+    const page = this.page
+    if (!page) return
+    const turn = ++this.picking
+    await this.guard(async () => {
+      const tokens = getStudio().tokens.map((t) => t.name)
+      const report = await page.ask('pick', { node, props: [...READ_PROPERTIES, ...tokens] })
+      if (!report || turn !== this.picking) return
+      const source = report.info.source ?? report.nearestSource?.source ?? null
+      const [aims, place] = await Promise.all([
+        report.info.source === null ? [] : theDesk().aims(report, TUNE_PROPERTIES),
+        source === null ? null : theDesk().place(source),
+      ])
+      if (turn !== this.picking) return
+      const same = getStudio().picked?.report.info.node === report.info.node
+      setStudio({ picked: { report, aims: new Map(aims.map((a) => [a.property, a])), place }, chosen: same ? getStudio().chosen : {} })
+      await this.showReach()
+      await this.saveView()
+    })
+  }
+
+  /** Frames what the aim of the property in hand reaches. */
+  async showReach(): Promise<void> {
+    const aim = this.currentAim(getStudio().property)
+    this.reachSelectors = aim ? await this.selectorsOf(aim.ref) : []
+    await this.watch()
+  }
+
+  private async selectorsOf(ref: AimRef): Promise<readonly string[]> {
+    return ref.kind === 'rule' ? theDesk().selectors(ref.sheet, ref.rule) : []
+  }
+
+  letGo(): void {
+    this.picking++
+    this.reachSelectors = []
+    setStudio({ picked: null, chosen: {} })
+    void this.watch()
+    void this.saveView()
+  }
+
+  async walk(to: 'parent' | 'child' | 'next' | 'previous'): Promise<void> {
+    const { picked } = getStudio()
+    const page = this.page
+    if (!picked || !page) return
+    const found = await this.guard(() => page.ask('walk', { node: picked.report.info.node, to }))
+    if (found) await this.pick(found.node)
+  }
+
+  wheel(x: number, y: number, dx: number, dy: number): void {
+    void this.page?.ask('wheel', { x, y, dx, dy }).catch(() => {})
+  }
+
+  /** Where an edit of `property` lands: as chosen by hand, else the default. */
+  currentAim(property: string): Candidate | null {
+    const { picked, chosen } = getStudio()
+    const aim = picked?.aims.get(property)
+    return aim?.candidates[chosen[property] ?? aim.chosen] ?? null
+  }
+
+  touch(property: string): void {
+    if (getStudio().property === property) return
+    setStudio({ property })
+    void this.showReach()
+  }
+
+  chooseAim(property: string, index: number): void {
+    setStudio({ chosen: { ...getStudio().chosen, [property]: index } })
+    void this.showReach()
+  }
+
+  private showing = false
+  private nextShow: Intent | null = null
+  private shown: Promise<void> = Promise.resolve()
+
+  private intent(property: string, value: string): Intent | null {
+    const aim = this.currentAim(property)
+    return aim && { aim: aim.ref, name: property, value }
+  }
+
+  /** Shows a value on the page without writing it; while one is on its way, only the latest next is kept. */
+  preview(property: string, value: string): void {
+    const intent = this.intent(property, value)
+    if (!intent) return
+    setStudio({ pulling: { property, value } })
+    this.nextShow = intent
+    if (!this.showing) this.shown = this.showLatest()
+  }
+
+  private async showLatest(): Promise<void> {
+    this.showing = true
+    try {
+      while (this.nextShow && this.page) {
+        const intent = this.nextShow
+        this.nextShow = null
+        const plan = await theDesk().plan(intent)
+        if (plan.ok && this.page) await this.page.ask('preview', { ops: plan.preview, clear: false })
+        else if (!plan.ok) this.say('error', plan.why)
+      }
+    } catch (error) {
+      if (error instanceof PageBusyError) setStudio({ busy: true })
+      else this.say('error', String(error))
+    }
+    this.showing = false
+  }
+
+  async cancelPreview(): Promise<void> {
+    this.nextShow = null
+    await this.shown
+    setStudio({ pulling: null })
+    const page = this.page
+    if (page) await this.guard(() => page.ask('preview', { ops: [], clear: true }))
+  }
+
+  /** Writes a value: previews it, notes what the page shows, writes the source, and reads the page again. */
+  async commit(property: string, value: string): Promise<boolean> {
+    const intent = this.intent(property, value)
+    const { picked } = getStudio()
+    const page = this.page
+    if (!intent || !picked || !page) return false
+    this.preview(property, value)
+    await this.shown
+    const nodes = [picked.report.info.node]
+    const selectors = await this.selectorsOf(intent.aim)
+    const props = [property]
+    const seen = await this.guard(() => page.ask('read', { nodes, selectors, props }))
+    try {
+      const written = await theDesk().commit(intent, seen?.length ?? 1)
+      if ('ok' in written) {
+        await this.cancelPreview()
+        this.say('error', written.why)
+        return false
+      }
+      setStudio({ pulling: null })
+      await this.takeIn(written)
+      setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
+      await this.readBack(written.edit.seq, seen, { nodes, selectors, props })
+      await this.pickAgain()
+      return true
+    } catch (error) {
+      await this.cancelPreview()
+      this.say('error', error instanceof Error ? error.message : String(error))
+      return false
+    }
+  }
+
+  private async readBack(seq: number, seen: readonly (readonly string[])[] | null, what: { nodes: number[]; selectors: readonly string[]; props: string[] }): Promise<void> {
+    const page = this.page
+    const now = page && (await this.guard(() => page.ask('read', what)))
+    const state = await theDesk().judge(seq, verdictOf(seen, now, what.props))
+    setStudio({ ledger: state })
+  }
+
+  // Publishes a changed file and lets the page take it in without losing its place.
+  private async takeIn(written: Written): Promise<void> {
+    setStudio({ ledger: written.state, tokens: written.tokens, revision: getStudio().revision + 1 })
+    const { picked, frames } = getStudio()
+    await this.host?.put(written.files)
+    const page = this.page
+    if (!page) return
+    const answer = await this.guard(() => page.ask('sync', { ops: written.sync }))
+    if (answer?.reload) {
+      this.wanted = picked?.report.info.source ? { source: picked.report.info.source, nth: picked.report.nth } : null
+      this.restoring = frames.page && { x: frames.page.scrollX, y: frames.page.scrollY }
+      this.load(getStudio().address)
+    }
+  }
+
+  private async pickAgain(): Promise<void> {
+    const { picked } = getStudio()
+    if (picked) await this.pick(picked.report.info.node)
+  }
+
+  private stepping: Promise<void> = Promise.resolve()
+
+  /** Steps follow one another however fast they are asked for. */
+  step(by: 'undo' | 'redo'): Promise<void> {
+    this.stepping = this.stepping.then(async () => {
+      try {
+        const written = await theDesk().step(by)
+        if (!written) return
+        await this.takeIn(written)
+        const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.inverse[0]?.from ?? 0)
+        setStudio({ source: { path: written.path, line }, status: null })
+        await this.pickAgain()
+      } catch (error) {
+        this.say('error', error instanceof Error ? error.message : String(error))
+      }
+    })
+    return this.stepping
+  }
+
+  async saveView(): Promise<void> {
+    const { address, width, mode, picked, frames, project } = getStudio()
+    if (!project || this.closed) return
+    const { info, nth } = picked?.report ?? {}
+    await theDesk().saveView({
+      page: address, width, mode, scrollX: frames.page?.scrollX ?? 0, scrollY: frames.page?.scrollY ?? 0,
+      picked: info?.source ? { source: info.source, nth: nth ?? 0 } : null,
+    })
+  }
+
+  close(): void {
+    this.closed = true
+    clearTimeout(this.helloTimer)
+    removeEventListener('message', this.onMessage)
+    this.page?.close()
+    this.host?.close()
+  }
+}
+
+function verdictOf(seen: readonly (readonly string[])[] | null, now: readonly (readonly string[])[] | null, props: readonly string[]): Verdict {
+  if (!seen || !now) return { state: 'unread', why: 'the page did not answer' }
+  if (seen.length !== now.length) return { state: 'differs', elements: Math.abs(seen.length - now.length), of: Math.max(seen.length, now.length), example: `${seen.length} elements before, ${now.length} after` }
+  let differing = 0
+  let example = ''
+  seen.forEach((values, i) => {
+    const at = values.findIndex((v, k) => v !== now[i][k])
+    if (at < 0) return
+    differing++
+    example ||= `${props[at]}: ${values[at]} was shown, ${now[i][at]} is there`
+  })
+  return differing ? { state: 'differs', elements: differing, of: seen.length, example } : { state: 'holds', elements: now.length }
+}

@@ -1,0 +1,60 @@
+import { create } from 'zustand'
+import type { Box, Geometry, NodeInfo, PageState, PickReport } from '../agent/protocol'
+import type { PropertyAim } from '../core/aim'
+import type { Token } from '../core/project/scale'
+import type { DeskState, OpenedProject } from './desk/desk.worker'
+import type { LiveFault } from './live/host-client'
+
+export type Mode = 'pick' | 'use'
+
+export interface Picked {
+  readonly report: PickReport
+  readonly aims: ReadonlyMap<string, PropertyAim>
+  /** File and line of the element, or of its nearest in the source. */
+  readonly place: { readonly path: string; readonly line: number } | null
+}
+
+/** What Source shows: a file, and the line that is being written or was asked for. */
+export interface SourceSpot {
+  readonly path: string
+  readonly line: number
+}
+
+export interface StudioState {
+  readonly project: OpenedProject | null
+  /** Path with query and fragment, as the page has it. */
+  readonly address: string
+  readonly mode: Mode
+  readonly width: number | null
+  readonly picked: Picked | null
+  readonly hover: NodeInfo | null
+  readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly reach: readonly Box[]; readonly page: PageState | null }
+  readonly ledger: DeskState
+  readonly tokens: readonly Token[]
+  readonly source: SourceSpot | null
+  /** Counts up whenever the text of a file may have changed. */
+  readonly revision: number
+  /** The property whose aim is on show; its row is the one last touched. */
+  readonly property: string
+  /** Aims chosen by hand, by property, until another element is picked. */
+  readonly chosen: Readonly<Record<string, number>>
+  readonly pulling: { readonly property: string; readonly value: string } | null
+  readonly status: { readonly kind: 'info' | 'error'; readonly text: string } | null
+  readonly fault: LiveFault | null
+  readonly busy: boolean
+  readonly progress: { readonly text: string; readonly share: number } | null
+  readonly connected: boolean
+}
+
+const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, reach: [], page: null }
+export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
+
+export const INITIAL: StudioState = {
+  project: null, address: '/', mode: 'pick', width: null, picked: null, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, tokens: [], source: null,
+  revision: 0, property: 'padding-top', chosen: {}, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
+}
+
+export const useStudio = create<StudioState>(() => INITIAL)
+export const setStudio = useStudio.setState
+export const getStudio = useStudio.getState
+export { NO_FRAMES }

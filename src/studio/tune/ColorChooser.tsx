@@ -1,0 +1,88 @@
+'use client'
+import { Button, Slider } from '@mui/material'
+import { converter, type Oklch } from 'culori'
+import { useState } from 'react'
+import { formatColor, notationOf, parseColor } from '../../core/value'
+import { useStudio } from '../store'
+import styles from './ColorChooser.module.css'
+
+const toOklch = converter('oklch')
+
+interface Props {
+  readonly property: string
+  /** As the page computes it. */
+  readonly current: string
+  readonly written: string | null
+  readonly computed: Readonly<Record<string, string>>
+  readonly onShow: (value: string) => void
+  readonly onChoose: (value: string) => void
+  readonly onCancel: () => void
+}
+
+const CHANNELS = [
+  { key: 'l', label: 'Lightness', most: 1, step: 0.005 },
+  { key: 'c', label: 'Chroma', most: 0.37, step: 0.002 },
+  { key: 'h', label: 'Hue', most: 360, step: 1 },
+  { key: 'alpha', label: 'Alpha', most: 1, step: 0.01 },
+] as const
+
+/** The project's own colours first, then any other by lightness, chroma, hue and alpha (CSS Color 4 §9.4, Oklch). */
+export function ColorChooser({ property, current, written, computed, onShow, onChoose, onCancel }: Props) {
+  const tokens = useStudio((s) => s.tokens).filter((t) => t.kind === 'color')
+  const [color, setColor] = useState<Oklch>(() => ({ ...toOklch(parseColor(current) ?? { mode: 'rgb', r: 0, g: 0, b: 0 }) }))
+  const notation = written && parseColor(written) ? notationOf(written) : 'hex'
+  const [typed, setTyped] = useState(written ?? current)
+  const [why, setWhy] = useState<string | null>(null)
+  const [touched, setTouched] = useState(false)
+
+  const move = (key: 'l' | 'c' | 'h' | 'alpha', value: number) => {
+    const next = { ...color, [key]: value }
+    setColor(next)
+    setTouched(true)
+    const text = formatColor(next, notation === 'name' ? 'hex' : notation)
+    setTyped(text)
+    onShow(text)
+  }
+  const enter = () => {
+    const text = /^--[\w-]+$/.test(typed.trim()) ? `var(${typed.trim()})` : typed.trim()
+    if (CSS.supports(property, text)) onChoose(text)
+    else setWhy(`“${typed}” is not a colour`)
+  }
+  return (
+    <div className={styles.chooser}>
+      {tokens.length > 0 && (
+        <div className={styles.tokens} role="group" aria-label="Colours of the project">
+          {tokens.map((t) => (
+            <button
+              key={t.name} type="button" title={`${t.name}: ${t.text}`} aria-label={`${t.name}, ${t.text}`} aria-pressed={written === `var(${t.name})`}
+              onPointerEnter={() => onShow(`var(${t.name})`)} onFocus={() => onShow(`var(${t.name})`)} onClick={() => onChoose(`var(${t.name})`)}
+            >
+              <i style={{ background: computed[t.name] || t.text }} />
+              <span>{t.name.slice(2)}</span>
+            </button>
+          ))}
+        </div>
+      )}
+      {CHANNELS.map(({ key, label, most, step }) => (
+        <label key={key} className={styles.channel}>
+          <span>{label}</span>
+          <Slider size="small" min={0} max={most} step={step} value={color[key] ?? (key === 'alpha' ? 1 : 0)} aria-label={label} onChange={(_, v) => move(key, v as number)} />
+        </label>
+      ))}
+      <div className={styles.typed}>
+        <input
+          type="text" aria-label="Colour value" aria-invalid={why !== null} spellCheck={false} value={typed}
+          onChange={(e) => {
+            setTyped(e.target.value)
+            setWhy(null)
+            setTouched(true)
+          }}
+          onKeyDown={(e) => e.key === 'Enter' && enter()}
+        />
+        <Button onClick={onCancel} color="inherit">Cancel</Button>
+        <Button variant="contained" disabled={!touched} onClick={enter}>Use it</Button>
+      </div>
+      {why && <p role="alert" className={styles.why}>{why}</p>}
+    </div>
+  )
+}

@@ -1,0 +1,103 @@
+'use client'
+import { useEffect, useRef, useState } from 'react'
+import type { PropertyAim } from '../../core/aim'
+import { evaluateLength, formatLength, parseLength } from '../../core/value'
+import { useStudio, type Picked } from '../store'
+import { useSession } from '../ui/SessionContext'
+import { OriginDot } from './OriginDot'
+import type { Row } from './properties'
+import { lengthIn, notchesFor, pxOf, sourceUnit, unitContext, type Notch } from './row-value'
+import styles from './Rows.module.css'
+import { Tape } from './Tape'
+
+export function LengthRow({ row, aim, picked, noEffect }: { row: Row; aim: PropertyAim; picked: Picked; noEffect: string | null }) {
+  const { session } = useSession()
+  const tokens = useStudio((s) => s.tokens)
+  const active = useStudio((s) => s.property === row.property)
+  const pulling = useStudio((s) => (s.pulling?.property === row.property ? s.pulling.value : null))
+  const context = unitContext(picked.report, row.property)
+  const px = pxOf(aim.computed)
+  const unit = sourceUnit(aim)
+  const text = (to: number, notch: Notch | null) => notch?.text ?? formatLength(lengthIn(to, unit, context))
+  const written = pulling ?? aim.written ?? (px === null ? aim.computed : formatLength({ number: px, unit: 'px' }))
+  const can = aim.candidates.length > 0
+
+  return (
+    <div className={styles.row} data-active={active || undefined} data-side={/-(top|right|bottom|left)$/.test(row.property) || undefined} data-testid={`row-${row.property}`}>
+      <span className={styles.label}>{row.label}</span>
+      {noEffect ? <span className={styles.noEffect}>{noEffect} {row.property === 'gap' && <MakeFlex />}</span> : (
+        <>
+          <Tape
+            label={row.property} px={px ?? 0} notches={notchesFor(tokens, picked.report, row.property)} negative={row.negative ?? false} active={active}
+            describe={(v) => formatLength({ number: v, unit: 'px' })}
+            onFocus={() => session.touch(row.property)}
+            onShow={(to, notch) => can && session.preview(row.property, text(to, notch))}
+            onCommit={(to, notch) => can && void session.commit(row.property, text(to, notch))}
+            onCancel={() => void session.cancelPreview()}
+          />
+          <ValueField row={row} text={written} pulling={pulling !== null} />
+        </>
+      )}
+      <OriginDot aim={aim} />
+    </div>
+  )
+}
+
+function MakeFlex() {
+  const { session } = useSession()
+  return <button type="button" className={styles.link} onClick={() => void session.commit('display', 'flex')}>Make it one</button>
+}
+
+/** What people type: lengths with arithmetic, `--token` names, keywords; refused with a word why. */
+function readTyped(property: string, typed: string, current: string): { ok: true; value: string } | { ok: false; why: string } {
+  const text = typed.trim()
+  if (text === '') return { ok: false, why: 'Type a value' }
+  const value = /^--[\w-]+$/.test(text) ? `var(${text})` : evaluateLength(text, parseLength(current), parseLength(current)?.unit || 'px') ?? text
+  return CSS.supports(property, value) ? { ok: true, value } : { ok: false, why: `“${text}” is not a value of ${property}` }
+}
+
+function ValueField({ row, text, pulling }: { row: Row; text: string; pulling: boolean }) {
+  const { session } = useSession()
+  const [typed, setTyped] = useState<string | null>(null)
+  const [why, setWhy] = useState<string | null>(null)
+  const field = useRef<HTMLInputElement>(null)
+  useEffect(() => {
+    setTyped(null)
+    setWhy(null)
+  }, [text])
+
+  const enter = () => {
+    if (typed === null || typed === text) return
+    const read = readTyped(row.property, typed, text)
+    if (!read.ok) {
+      setWhy(read.why)
+      return
+    }
+    setWhy(null)
+    void session.commit(row.property, read.value).then(() => setTyped(null))
+  }
+
+  return (
+    <>
+      <input
+        ref={field} type="text" className={styles.value} data-pulling={pulling || undefined} aria-label={`${row.property} value`} aria-invalid={why !== null}
+        spellCheck={false} value={typed ?? text} title={text}
+        onFocus={(e) => {
+          session.touch(row.property)
+          e.target.select()
+        }}
+        onChange={(e) => setTyped(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') enter()
+          else if (e.key === 'Escape') {
+            setTyped(null)
+            setWhy(null)
+            field.current?.blur()
+          }
+        }}
+        onBlur={enter}
+      />
+      {why && <span className={styles.why} role="alert">{why}</span>}
+    </>
+  )
+}

@@ -1,0 +1,144 @@
+'use client'
+import { useEffect, useRef, type PointerEvent } from 'react'
+import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
+import { useStudio } from '../store'
+import styles from './Overlay.module.css'
+import { useSession } from './SessionContext'
+
+interface Props {
+  /** Of the page's viewport, CSS px. */
+  readonly width: number
+  readonly height: number
+  readonly scale: number
+}
+
+/** Frames and measures over the page, and the pointer in Pick. Nothing here changes the page. */
+export function Overlay({ width, height, scale }: Props) {
+  const { session } = useSession()
+  const mode = useStudio((s) => s.mode)
+  const frames = useStudio((s) => s.frames)
+  const hover = useStudio((s) => s.hover)
+  const picked = useStudio((s) => s.picked)
+  const pulling = useStudio((s) => s.pulling)
+  const place = useRef<HTMLDivElement>(null)
+
+  // React's own wheel listener is passive, and the page below must not scroll twice.
+  useEffect(() => {
+    const element = place.current
+    if (!element || mode !== 'pick') return
+    const onWheel = (e: WheelEvent) => {
+      e.preventDefault()
+      const box = element.getBoundingClientRect()
+      const unit = e.deltaMode === 1 ? 16 : e.deltaMode === 2 ? box.height : 1
+      session.wheel((e.clientX - box.left) / scale, (e.clientY - box.top) / scale, e.deltaX * unit, e.deltaY * unit)
+    }
+    element.addEventListener('wheel', onWheel, { passive: false })
+    return () => element.removeEventListener('wheel', onWheel)
+  }, [session, scale, mode])
+
+  const at = (e: PointerEvent): [number, number] => {
+    const box = e.currentTarget.getBoundingClientRect()
+    return [(e.clientX - box.left) / scale, (e.clientY - box.top) / scale]
+  }
+
+  const space = pulling?.property ?? ''
+  return (
+    <div
+      ref={place} className={styles.overlay} data-mode={mode} data-testid="overlay"
+      onPointerMove={(e) => mode === 'pick' && void session.hover(...at(e))}
+      onPointerLeave={() => mode === 'pick' && session.hoverNothing()}
+      onClick={(e) => mode === 'pick' && void session.pickAt(...at(e as unknown as PointerEvent))}
+    >
+      <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none">
+        <Textures scale={scale} />
+        {frames.reach.map((box, i) => <Frame key={i} box={box} className={styles.reach} />)}
+        {frames.hover && hover && hover.node !== picked?.report.info.node && frames.hover.boxes.map((box, i) => <Frame key={i} box={box} className={styles.hover} />)}
+        {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} strong={space} />}
+      </svg>
+      {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" />}
+      {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}
+    </div>
+  )
+}
+
+/** Boxes are told apart by texture in one ink: padding fine dots, margin open diagonals, gap cross-hatching. */
+function Textures({ scale }: { scale: number }) {
+  const s = 1 / scale
+  return (
+    <defs>
+      <pattern id="steady-padding" width={6 * s} height={6 * s} patternUnits="userSpaceOnUse">
+        <circle cx={2 * s} cy={2 * s} r={0.9 * s} className={styles.texture} />
+      </pattern>
+      <pattern id="steady-margin" width={9 * s} height={9 * s} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <line x1={0} x2={0} y1={0} y2={9 * s} strokeWidth={s} className={styles.hatch} />
+      </pattern>
+      <pattern id="steady-gap" width={6 * s} height={6 * s} patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <path d={`M0 0V${6 * s}M0 0H${6 * s}`} strokeWidth={s} className={styles.hatch} fill="none" />
+      </pattern>
+    </defs>
+  )
+}
+
+const matrix = (b: Box): string => `matrix(${b.a} ${b.b} ${b.c} ${b.d} ${b.cx} ${b.cy})`
+
+function Frame({ box, className }: { box: Box; className: string }) {
+  return <rect transform={matrix(box)} x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={className} vectorEffect="non-scaling-stroke" />
+}
+
+/** The band between a rectangle and one that stands in or out of it by `sides`. */
+function band(w: number, h: number, outer: Sides, inner: Sides): string {
+  const rect = ([t, r, b, l]: Sides, clockwise: boolean) => {
+    const [x0, y0, x1, y1] = [-w / 2 + l, -h / 2 + t, w / 2 - r, h / 2 - b]
+    return clockwise ? `M${x0} ${y0}H${x1}V${y1}H${x0}Z` : `M${x0} ${y0}V${y1}H${x1}V${y0}Z`
+  }
+  return rect(outer, true) + rect(inner, false)
+}
+
+const minus = (s: Sides): Sides => s.map((n) => -Math.max(0, n)) as unknown as Sides
+const plus = (a: Sides, b: Sides): Sides => a.map((n, i) => n + b[i]) as unknown as Sides
+
+function Chosen({ geometry, scale, strong }: { geometry: Geometry; scale: number; strong: string }) {
+  const single = geometry.boxes.length === 1
+  const zero: Sides = [0, 0, 0, 0]
+  const away = 3 / scale
+  const arm = 12 / scale
+  return (
+    <>
+      {geometry.boxes.map((box, i) => {
+        const x = box.w / 2 + away
+        const y = box.h / 2 + away
+        const a = Math.min(arm, x, y)
+        return (
+          <g key={i} transform={matrix(box)} data-testid="picked-frame">
+            {single && <path d={band(box.w, box.h, minus(geometry.margin), zero)} fill="url(#steady-margin)" data-strong={strong.startsWith('margin') || undefined} />}
+            {single && <path d={band(box.w, box.h, geometry.border, plus(geometry.border, geometry.padding))} fill="url(#steady-padding)" />}
+            {single && geometry.gaps.map((g, k) => <rect key={k} x={g.x - box.w / 2} y={g.y - box.h / 2} width={g.w} height={g.h} fill="url(#steady-gap)" />)}
+            <rect x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={styles.picked} />
+            <rect x={-x} y={-y} width={2 * x} height={2 * y} className={styles.picked} />
+            <path
+              className={styles.bracket}
+              d={`M${-x} ${-y + a}V${-y}H${-x + a}M${x - a} ${-y}H${x}V${-y + a}M${x} ${y - a}V${y}H${x - a}M${-x + a} ${y}H${-x}V${y - a}`}
+            />
+          </g>
+        )
+      })}
+    </>
+  )
+}
+
+const nameOf = (info: NodeInfo): string => info.tag + (info.id ? `#${info.id}` : '') + info.classes.map((c) => `.${c}`).join('')
+
+function Label({ info, geometry, scale, kind }: { info: NodeInfo; geometry: Geometry; scale: number; kind: 'hover' | 'picked' }) {
+  const box = geometry.boxes[0]
+  if (!box) return null
+  const halfW = (Math.abs(box.a) * box.w + Math.abs(box.c) * box.h) / 2
+  const halfH = (Math.abs(box.b) * box.w + Math.abs(box.d) * box.h) / 2
+  const left = Math.max(0, (box.cx - halfW) * scale - 3)
+  const top = (box.cy - halfH) * scale - 25
+  return (
+    <div className={`${styles.label} ${kind === 'picked' ? styles.labelPicked : ''}`} style={{ left, top: top < 0 ? Math.max(2, (box.cy + halfH) * scale + 6) : top }} data-testid={`${kind}-label`}>
+      {nameOf(info)} <span>{Math.round(box.w)} × {Math.round(box.h)}</span>
+      {info.origin !== 'source' && <em>{info.origin === 'script' ? 'made by a script' : 'added by the parser'}</em>}
+    </div>
+  )
+}

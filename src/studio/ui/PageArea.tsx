@@ -1,0 +1,75 @@
+'use client'
+import { Button, LinearProgress } from '@mui/material'
+import { useCallback, useLayoutEffect, useRef, useState } from 'react'
+import { useStudio } from '../store'
+import { Overlay } from './Overlay'
+import styles from './PageArea.module.css'
+import { useSession } from './SessionContext'
+import { WidthRuler } from './WidthRuler'
+
+/** What the page may do: all a visitor's page can, save lead the interface itself elsewhere. */
+const SANDBOX = 'allow-scripts allow-same-origin allow-forms allow-modals allow-popups allow-downloads allow-pointer-lock allow-orientation-lock allow-presentation'
+
+/** Room left of the page, so that frames and handles at its edge can be seen. */
+const MARGIN = 20
+
+export function PageArea() {
+  const { session } = useSession()
+  const room = useRef<HTMLDivElement>(null)
+  const [size, setSize] = useState({ width: 0, height: 0 })
+  const asked = useStudio((s) => s.width)
+  const fault = useStudio((s) => s.fault)
+  const progress = useStudio((s) => s.progress)
+  const busy = useStudio((s) => s.busy)
+  const project = useStudio((s) => s.project)
+  const attach = useCallback((frame: HTMLIFrameElement | null) => session.attach(frame), [session])
+
+  useLayoutEffect(() => {
+    const observer = new ResizeObserver(([entry]) => setSize({ width: entry.contentRect.width, height: entry.contentRect.height }))
+    if (room.current) observer.observe(room.current)
+    return () => observer.disconnect()
+  }, [])
+
+  const free = Math.max(0, size.width - 2 * MARGIN)
+  const width = asked ?? free
+  const scale = width > free && width > 0 ? free / width : 1
+  const height = Math.max(0, size.height - 10) / scale
+
+  return (
+    <main className={styles.area}>
+      <WidthRuler width={width} scale={scale} free={free} margin={MARGIN} />
+      <div className={styles.room} ref={room}>
+        {fault ? (
+          <section className={styles.fault} role="alert" data-testid="live-fault">
+            <h2>{fault.title}</h2>
+            <p>{fault.detail}</p>
+            <p>{fault.remedy}</p>
+            <Button variant="outlined" onClick={() => void session.restart()}>Try again</Button>
+          </section>
+        ) : (
+          project && size.width > 0 && (
+            <div className={styles.sheet} style={{ left: MARGIN, width: width * scale, height: height * scale }}>
+              <iframe
+                ref={attach} title="Live page" sandbox={SANDBOX} data-testid="live-page"
+                style={{ width, height, transform: `scale(${scale})` }}
+              />
+              <Overlay width={width} height={height} scale={scale} />
+            </div>
+          )
+        )}
+        {progress && (
+          <div className={styles.notice} role="status">
+            {progress.text}
+            <LinearProgress variant="determinate" value={progress.share * 100} aria-label="Progress" />
+          </div>
+        )}
+        {busy && !fault && (
+          <div className={styles.notice} role="alert" data-testid="page-busy">
+            <strong>The page does not answer.</strong> A script in it may be running without end. Your edits are safe.
+            <Button variant="outlined" onClick={() => void session.restart()}>Start the page again</Button>
+          </div>
+        )}
+      </div>
+    </main>
+  )
+}

@@ -1,0 +1,77 @@
+'use client'
+import { useEffect, useMemo, useState } from 'react'
+import { addDemo, db } from '../projects'
+import { Session } from '../session'
+import { setStudio, useStudio } from '../store'
+import { AimPanel } from './AimPanel'
+import { BottomStrip } from './BottomStrip'
+import { ImportDrop } from './ImportDrop'
+import { PageArea } from './PageArea'
+import { SessionContext } from './SessionContext'
+import { StatusBar } from './StatusBar'
+import styles from './Studio.module.css'
+import { TopBar } from './TopBar'
+import { TunePanel } from './TunePanel'
+import { useShortcuts } from './useShortcuts'
+
+/** The project to show: the one in the address, else the one opened last, else the sample. */
+async function projectToOpen(): Promise<string> {
+  const asked = new URLSearchParams(location.search).get('project')
+  if (asked && (await db.projects.get(asked))) return asked
+  const last = await db.projects.orderBy('opened').last()
+  return last ? last.id : navigator.locks.request('steady-demo', async () => (await db.projects.orderBy('opened').last())?.id ?? addDemo())
+}
+
+export function Studio({ liveOrigin }: { liveOrigin: string }) {
+  const [id, setId] = useState<string | null>(null)
+  const [failure, setFailure] = useState<string | null>(null)
+
+  useEffect(() => {
+    projectToOpen().then(setId, (error: unknown) => setFailure(String(error)))
+  }, [])
+
+  if (failure) return <main className={styles.failure} role="alert">Steady Brush could not open its storage. {failure}</main>
+  return id ? <Workspace key={id} id={id} liveOrigin={liveOrigin} onOpen={setId} /> : <main className={styles.failure}>Opening…</main>
+}
+
+function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string; onOpen: (id: string) => void }) {
+  const [session, setSession] = useState<Session | null>(null)
+
+  useEffect(() => {
+    const next = new Session(id, liveOrigin)
+    setSession(next)
+    history.replaceState(null, '', `?project=${id}`)
+    next.open().catch((error: unknown) => setStudio({ status: { kind: 'error', text: `The project could not be opened: ${String(error)}` } }))
+    return () => next.close()
+  }, [id, liveOrigin])
+
+  const context = useMemo(() => session && { session, openProject: onOpen }, [session, onOpen])
+  if (!context) return null
+  return (
+    <SessionContext value={context}>
+      <Window />
+    </SessionContext>
+  )
+}
+
+function Window() {
+  useShortcuts()
+  const name = useStudio((s) => s.project?.name)
+  useEffect(() => {
+    document.title = name ? `${name} · Steady Brush` : 'Steady Brush'
+  }, [name])
+  return (
+    <ImportDrop>
+      <div className={styles.window}>
+        <TopBar />
+        <PageArea />
+        <aside className={styles.column} aria-label="Aim and Tune">
+          <AimPanel />
+          <TunePanel />
+        </aside>
+        <BottomStrip />
+        <StatusBar />
+      </div>
+    </ImportDrop>
+  )
+}

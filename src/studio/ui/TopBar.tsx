@@ -1,0 +1,136 @@
+'use client'
+import { Button, ListSubheader, Menu, MenuItem } from '@mui/material'
+import { useLiveQuery } from 'dexie-react-hooks'
+import { useEffect, useRef, useState } from 'react'
+import { addDemo, db, download } from '../projects'
+import { theDesk } from '../desk/desk'
+import { useStudio } from '../store'
+import { useImport } from './ImportContext'
+import { useSession } from './SessionContext'
+import styles from './TopBar.module.css'
+
+export function TopBar() {
+  const { session } = useSession()
+  const mode = useStudio((s) => s.mode)
+  const canUndo = useStudio((s) => s.ledger.canUndo)
+  const canRedo = useStudio((s) => s.ledger.canRedo)
+  return (
+    <header className={styles.bar}>
+      <img src="/mark.svg" alt="" width={22} height={22} />
+      <ProjectMenu />
+      <AddressField />
+      <div className={styles.modes} role="radiogroup" aria-label="What the pointer does on the page">
+        {(['pick', 'use'] as const).map((m) => (
+          <button key={m} type="button" role="radio" aria-checked={mode === m} title={m === 'pick' ? 'Choose elements (P)' : 'Work the page as a visitor (U)'} onClick={() => session.setMode(m)}>
+            {m === 'pick' ? 'Pick' : 'Use'}
+          </button>
+        ))}
+      </div>
+      <span className={styles.room} />
+      <Button color="inherit" disabled={!canUndo} onClick={() => void session.step('undo')} title="Ctrl Z">Undo</Button>
+      <Button color="inherit" disabled={!canRedo} onClick={() => void session.step('redo')} title="Ctrl Shift Z">Redo</Button>
+      <TakeAway />
+    </header>
+  )
+}
+
+function ProjectMenu() {
+  const { openProject } = useSession()
+  const { chooseFolder, chooseZip } = useImport()
+  const name = useStudio((s) => s.project?.name ?? 'Opening…')
+  const current = useStudio((s) => s.project?.id)
+  const projects = useLiveQuery(() => db.projects.orderBy('opened').reverse().toArray()) ?? []
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const then = (work: () => void) => () => {
+    setAnchor(null)
+    work()
+  }
+  return (
+    <>
+      <button type="button" className={styles.project} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
+        {name} <span aria-hidden="true">▾</span>
+      </button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Projects' } }}>
+        <ListSubheader>Open</ListSubheader>
+        {projects.map((p) => (
+          <MenuItem key={p.id} selected={p.id === current} onClick={then(() => openProject(p.id))}>{p.name}</MenuItem>
+        ))}
+        <ListSubheader>Bring your own</ListSubheader>
+        <MenuItem onClick={then(chooseFolder)}>A folder…</MenuItem>
+        <MenuItem onClick={then(chooseZip)}>A zip…</MenuItem>
+        <MenuItem onClick={then(() => void addDemo().then(openProject))}>The sample project, fresh</MenuItem>
+      </Menu>
+    </>
+  )
+}
+
+function AddressField() {
+  const { session } = useSession()
+  const address = useStudio((s) => s.address)
+  const project = useStudio((s) => s.project)
+  const [text, setText] = useState(address)
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  useEffect(() => setText(address), [address])
+  const pages = project?.pages ?? []
+  return (
+    <form
+      className={styles.address}
+      onSubmit={(e) => {
+        e.preventDefault()
+        session.goTo(text.startsWith('/') ? text : `/${text}`)
+      }}
+    >
+      <input aria-label="Address of the page" value={text} spellCheck={false} onChange={(e) => setText(e.target.value)} />
+      <button type="button" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
+        {pages.length} {pages.length === 1 ? 'page' : 'pages'} <span aria-hidden="true">▾</span>
+      </button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Pages' }, paper: { sx: { maxHeight: 420 } } }}>
+        {pages.map((p) => (
+          <MenuItem
+            key={p}
+            selected={`/${p}` === address || (p === 'index.html' && address === '/')}
+            onClick={() => {
+              setAnchor(null)
+              session.goTo(p === 'index.html' ? '/' : `/${p}`)
+            }}
+          >
+            <code>/{p}</code>
+          </MenuItem>
+        ))}
+      </Menu>
+    </form>
+  )
+}
+
+const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`
+
+function TakeAway() {
+  const project = useStudio((s) => s.project)
+  const { rows, changed } = useStudio((s) => s.ledger)
+  const [open, setOpen] = useState(false)
+  const anchor = useRef<HTMLButtonElement>(null)
+  const name = project?.id ?? 'project'
+  const give = (work: () => Promise<void>) => () => {
+    setOpen(false)
+    void work()
+  }
+  return (
+    <>
+      <Button ref={anchor} variant="contained" color={changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={() => setOpen(true)} data-testid="save">
+        {changed.length ? `Save ${plural(rows.length, 'edit')} in ${plural(changed.length, 'file')}` : 'Save'}
+      </Button>
+      <Menu anchorEl={anchor.current} open={open} onClose={() => setOpen(false)} slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}>
+        <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().zip()) as BlobPart, 'application/zip'))}>The whole project as a zip</MenuItem>
+        <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}.patch`, await theDesk().patch(), 'text/x-diff'))}>
+          The changes as a patch for <code>&nbsp;git apply</code>
+        </MenuItem>
+        {changed.length > 0 && <ListSubheader>A changed file by itself</ListSubheader>}
+        {changed.map((path) => (
+          <MenuItem key={path} onClick={give(async () => download(path.split('/').at(-1)!, (await theDesk().file(path)) as BlobPart, 'application/octet-stream'))}>
+            <code>{path}</code>
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  )
+}

@@ -1,0 +1,46 @@
+'use client'
+import { ColorRow } from '../tune/ColorRow'
+import { LengthRow } from '../tune/LengthRow'
+import { SECTIONS } from '../tune/properties'
+import { useStudio, type Picked } from '../store'
+import styles from './TunePanel.module.css'
+
+/** Why a row's property does nothing for the chosen element; null when it does. */
+function noEffectOf(property: string, picked: Picked): string | null {
+  const { display } = picked.report.computed
+  if (property === 'gap' && !/flex|grid/.test(display)) {
+    return `no effect: ${picked.report.info.tag} is not a flex or grid container.`
+  }
+  return null
+}
+
+/** The controls that change values, in the order of DESIGN section 3. */
+export function TunePanel() {
+  const picked = useStudio((s) => s.picked)
+  if (!picked || picked.aims.size === 0) return null
+  return (
+    <div className={styles.tune} data-testid="tune">
+      {SECTIONS.map((section) => (
+        <section key={section.title} aria-label={section.title}>
+          <h2>{section.title}<span>{summary(section.title, picked)}</span></h2>
+          {section.rows.map((row) => {
+            const aim = picked.aims.get(row.property)
+            if (!aim) return null
+            return row.kind === 'color'
+              ? <ColorRow key={row.property} row={row} aim={aim} picked={picked} />
+              : <LengthRow key={row.property} row={row} aim={aim} picked={picked} noEffect={noEffectOf(row.property, picked)} />
+          })}
+        </section>
+      ))}
+    </div>
+  )
+}
+
+function summary(title: string, picked: Picked): string {
+  const c = picked.report.computed
+  switch (title) {
+    case 'Space': return 'notches: the project’s lengths'
+    case 'Type': return `${c['font-family']?.split(',')[0].replace(/["']/g, '') ?? ''} ${c['font-size'] ?? ''}`
+    default: return ''
+  }
+}
