@@ -6,7 +6,7 @@ import { placeFor } from './order'
 import { parseDeclarationList, parseStatement } from './parse'
 import { isSpace, skipComment, startsComment } from './scan'
 import type { RuleSite } from './sheet'
-import { composeShorthand, isShorthand, longhandsOf, partOfShorthand, setInShorthand } from './shorthand'
+import { composeShorthand, isShorthand, longhandsOf, NO_VARIABLES, partOfShorthand, setInShorthand, type Variables } from './shorthand'
 import { declarationsOf, isRule, type Comment, type Declaration, type Rule } from './tree'
 
 /** Why an edit was not planned. */
@@ -64,18 +64,18 @@ const isName = (name: string): boolean => /^(--[\w-]+|-?[a-z][a-z-]*)$/i.test(na
  * The edit that makes the rule at `site` set `wanted`: the deciding declaration's value where there is one, the part
  * of a shorthand where it can hold it, else a new declaration at the place the rule's own order gives it.
  */
-export function setDeclaration(site: RuleSite, style: HouseStyle, wanted: Wanted): EditPlan {
+export function setDeclaration(site: RuleSite, style: HouseStyle, wanted: Wanted, variables: Variables = NO_VARIABLES): EditPlan {
   const { rule } = site
   const text = site.statement.text
   if (!rule.block) return refuse('no-block', `@${(rule as { name?: string }).name} has no block to write in.`)
   if (!isName(wanted.name)) return refuse('bad-name', `“${wanted.name}” is not a property name.`)
   const value = wanted.value.trim()
   if (!isWholeValue(wanted.name, value)) return refuse('bad-value', `“${wanted.value}” cannot stand as the value of ${wanted.name}.`)
-  const splices = planSet(text, rule, style, { ...wanted, value })
+  const splices = planSet(text, rule, style, { ...wanted, value }, variables)
   return verified(site, splices, (after) => holds(after.text, after.rule, wanted.name, value, wanted.important))
 }
 
-function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted): Splice[] {
+function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, variables: Variables): Splice[] {
   const list = declarationsOf(rule)
   const targets = longhandsOf(wanted.name)
   const deciding = new Map(targets.map((t) => [t, decidingDeclaration(list, t)]))
@@ -100,7 +100,7 @@ function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted): S
       const current = text.slice(d.value.from, d.value.to)
       const whole = longhandsOf(d.name).length === mine.size
       const next = sameTargets(d.name, wanted.name) ? wanted.value : !isShorthand(d.name) ? [...mine.values()][0]
-        : setInShorthand(d.name, current, mine) ?? (whole ? composeShorthand(d.name, mine) : null)
+        : setInShorthand(d.name, current, mine, variables) ?? (whole ? composeShorthand(d.name, mine) : null)
       if (next === null) break
       out.push(replaceValue(text, d, next))
     }

@@ -12,5 +12,5 @@ export {
 } from './declaration-edit'
 export {
   composeShorthand, hasArbitrarySubstitution, isShorthand, isWideKeyword, longhandsOf, partOfShorthand, physicalName, readBox, setInShorthand, sets,
-  SHORTHANDS,
+  SHORTHANDS, type Variables,
 } from './shorthand'

@@ -233,6 +233,14 @@ const isColor = (text: string): boolean => NAMED_OR_FUNCTION_COLOR.test(text) ||
 
 type Classify = (part: string) => string | null
 
+/** What is known of the project's variables beyond the text at hand. */
+export interface Variables {
+  /** What a `var()` stands for, when all its definitions agree; null when that is not known. */
+  kindOf(reference: string): 'color' | 'length' | null
+}
+
+export const NO_VARIABLES: Variables = { kindOf: () => null }
+
 /** Shorthands whose parts are told apart by their own form, in any order. */
 const BY_FORM: Readonly<Record<string, Classify>> = {
   'list-style': (p) => (LIST_POSITION.test(p) ? 'list-style-position' : IMAGE.test(p) ? 'list-style-image' : 'list-style-type'),
@@ -246,26 +254,28 @@ const BY_FORM: Readonly<Record<string, Classify>> = {
 }
 const lineClassify = (name: string): Classify => (p) =>
   LINE_STYLE.test(p) ? `${name}-style` : LENGTH.test(p) ? `${name}-width` : isColor(p) ? `${name}-color` : null
-for (const name of ['border', 'border-top', 'border-right', 'border-bottom', 'border-left', 'outline', 'column-rule']) {
-  (BY_FORM as Record<string, Classify>)[name] = lineClassify(name)
-}
+const LINE_FORMS: Readonly<Record<string, Classify>> = Object.fromEntries(
+  ['border', 'border-top', 'border-right', 'border-bottom', 'border-left', 'outline', 'column-rule'].map((name) => [name, lineClassify(name)]),
+)
+Object.assign(BY_FORM, LINE_FORMS)
 
-const INITIAL_PART = /^(none|0|0px|medium|currentcolor|auto|disc|outside|solid)$/i
-
-function setByForm(shorthand: string, value: string, part: string, text: string): string | null {
+function setByForm(shorthand: string, value: string, part: string, text: string, variables: Variables): string | null {
   const classify = BY_FORM[shorthand]
+  const kinds: Readonly<Record<string, string>> = { color: `${shorthand}-color`, length: `${shorthand}-width` }
+  const known = Object.keys(BY_FORM[shorthand] === LINE_FORMS[shorthand] ? kinds : {})
   if (isWideKeyword(value) || !isOneComponent(text) || isWideKeyword(text)) return null
   const parts = components(value)
   let target: Part | null = null
   const written = new Set<string>()
   for (const p of parts) {
     const word = value.slice(p.from, p.to)
-    if (hasArbitrarySubstitution(word)) {
+    const stands = hasArbitrarySubstitution(word) ? variables.kindOf(word) : null
+    if (hasArbitrarySubstitution(word) && !(stands && known.includes(stands))) {
       // Its kind is only known on the page; it can stand for any part not yet seen.
       written.add('?')
       continue
     }
-    const kind = classify(word)
+    const kind = stands ? kinds[stands] : classify(word)
     if (!kind || (written.has(kind) && kind !== 'text-decoration-line')) return null
     written.add(kind)
     if (kind === part) {
@@ -274,12 +284,11 @@ function setByForm(shorthand: string, value: string, part: string, text: string)
     }
   }
   // The new text has to be read back as the same part.
-  if (!hasArbitrarySubstitution(text) && classify(text) !== part) return null
+  const asked = hasArbitrarySubstitution(text) ? variables.kindOf(text) : null
+  if (hasArbitrarySubstitution(text) ? target === null && (!asked || kinds[asked] !== part) : classify(text) !== part) return null
   if (target) return replacePart(value, target, text)
   if (written.has('?') || parts.length === 0) return null
   if (parts.length === 1 && /^none$/i.test(value.trim())) return null
-  // `none` and its like already mean the initial value of what is missing.
-  if (INITIAL_PART.test(text) && hasArbitrarySubstitution(text)) return null
   return `${value} ${text}`
 }
 
@@ -352,7 +361,7 @@ function setLines(shorthand: string, value: string, index: number, text: string)
 }
 
 /** The colour of `background` is in its last layer; other parts are changed only where a longhand can follow. */
-function setBackgroundColor(value: string, text: string): string | null {
+function setBackgroundColor(value: string, text: string, knows: Variables): string | null {
   if (isWideKeyword(value) || !isOneComponent(text) || isWideKeyword(text)) return null
   const layers = splitTop(value, 0, value.length, ',')
   const last = layers[layers.length - 1]
@@ -362,7 +371,8 @@ function setBackgroundColor(value: string, text: string): string | null {
   const variables = words.filter((w) => /^var\(/i.test(w))
   const NOT_COLOR = /^(none|repeat|repeat-x|repeat-y|no-repeat|space|round|scroll|fixed|local|border-box|padding-box|content-box|text|left|right|top|bottom|center|auto|cover|contain)$/i
   const colors = parts.filter((_, i) => isColor(words[i]) && !NOT_COLOR.test(words[i]) && !IMAGE.test(words[i]))
-  // `background: var(--x)` on its own is taken for its colour only by the caller who knows what it holds.
+  if (variables.some((v) => knows.kindOf(v) === null)) return null
+  if (variables.length === 1 && knows.kindOf(variables[0]) === 'color') return replacePart(value, parts[words.indexOf(variables[0])], text)
   if (variables.length > 0) return null
   if (colors.length === 1) return replacePart(value, colors[0], text)
   if (colors.length > 1) return null
@@ -437,7 +447,7 @@ function setTransition(value: string, part: string, text: string): string | null
  * The value of `shorthand` after the longhands in `changes` are set, with every other byte of `value` kept where it
  * can be; null when the shorthand cannot hold them and a longhand has to follow it.
  */
-export function setInShorthand(shorthand: string, value: string, changes: ReadonlyMap<string, string>): string | null {
+export function setInShorthand(shorthand: string, value: string, changes: ReadonlyMap<string, string>, variables: Variables = NO_VARIABLES): string | null {
   const names = longhandsOf(shorthand)
   for (const [name, text] of changes) {
     if (!names.includes(name)) throw new RangeError(`${shorthand} does not set ${name}`)
@@ -449,24 +459,24 @@ export function setInShorthand(shorthand: string, value: string, changes: Readon
   let out: string | null = value
   for (const [name, text] of changes) {
     if (out === null) return null
-    out = setOne(shorthand, out, name, names.indexOf(name), text)
+    out = setOne(shorthand, out, name, names.indexOf(name), text, variables)
   }
   return out
 }
 
-function setOne(shorthand: string, value: string, name: string, index: number, text: string): string | null {
+function setOne(shorthand: string, value: string, name: string, index: number, text: string, variables: Variables): string | null {
   switch (shorthand) {
     case 'border-radius': return setCorner(value, index, text)
     case 'flex': return setFlex(value, name, text)
     case 'grid-row': case 'grid-column': case 'grid-area': return setLines(shorthand, value, index, text)
-    case 'background': return name === 'background-color' ? setBackgroundColor(value, text) : null
+    case 'background': return name === 'background-color' ? setBackgroundColor(value, text, variables) : null
     case 'font': return setFont(value, name, text)
     case 'transition': return setTransition(value, name, text)
     default:
       // `border` holds one width, style and colour for all sides, so one side cannot be written in it.
       return BY_FORM[shorthand] && name.startsWith(`${shorthand}-`) && shorthand !== 'border'
-        ? setByForm(shorthand, value, name, text)
-        : shorthand === 'flex-flow' || shorthand === 'columns' ? setByForm(shorthand, value, name, text) : null
+        ? setByForm(shorthand, value, name, text, variables)
+        : shorthand === 'flex-flow' || shorthand === 'columns' ? setByForm(shorthand, value, name, text, variables) : null
   }
 }
 

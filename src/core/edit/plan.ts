@@ -48,7 +48,7 @@ function planRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind:
   const readOnly = project.readOnly(ref.path)
   if (readOnly) return refuse('read-only', `${ref.path}: ${readOnly}`)
   const site = ref.sheet.site(aim.rule)
-  const plan = setDeclaration(site, ref.style, intent)
+  const plan = setDeclaration(site, ref.style, intent, project.variables)
   if (!plan.ok) return plan
   const local = plan.splices.map((s) => ({ ...s, from: s.from - site.statement.start, to: s.to - site.statement.start }))
   const ruleBefore = textOf(site, site.rule.span)

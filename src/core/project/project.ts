@@ -1,5 +1,6 @@
-import { measureHouseStyle, outlineSheet, Sheet, type HouseStyle, type OutlineRule } from '../css'
+import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, valueOf, type HouseStyle, type OutlineRule, type Variables } from '../css'
 import { attribute, HtmlDocument, publishHtml } from '../html'
+import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
 
 export type FileKind = 'html' | 'css' | 'text' | 'binary'
@@ -76,6 +77,31 @@ export class Project {
       this.byKey.set(f.key, file)
       this.refreshEmbedded(file, null)
     }
+  }
+
+  private kinds: Map<string, 'color' | 'length' | null> | null = null
+
+  /** What the project's custom properties hold. */
+  readonly variables: Variables = {
+    kindOf: (reference) => {
+      const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(reference.trim())?.[1]
+      return name ? ((this.kinds ??= this.readKinds()).get(name) ?? null) : null
+    },
+  }
+
+  private readKinds(): Map<string, 'color' | 'length' | null> {
+    const kinds = new Map<string, 'color' | 'length' | null>()
+    for (const { sheet } of this.allSheets()) {
+      for (const site of sheet.rules()) {
+        for (const d of declarationsOf(site.rule)) {
+          if (!d.name.startsWith('--')) continue
+          const text = valueOf(site, d)
+          const kind = parseColor(text) ? 'color' : parseLength(text)?.unit ? 'length' : null
+          kinds.set(d.name, !kinds.has(d.name) || kinds.get(d.name) === kind ? kind : null)
+        }
+      }
+    }
+    return kinds
   }
 
   /** The project's pages, in order of their paths, `index.html` first. */
@@ -181,6 +207,8 @@ export class Project {
       shift += s.insert.length - (s.to - s.from)
       return { from, to: from + s.insert.length, insert: this.slice(file, s) }
     })
+    // Only a changed custom property can change what variables hold.
+    if (splices.some((s) => /--/.test(this.around(file, s)))) this.kinds = null
     if (file.sheet) {
       file.sheet.apply(splices)
       return { inverse, touched: { sheets: [path], attributes: [], structure: false } }
@@ -188,6 +216,10 @@ export class Project {
     if (file.doc) return { inverse, touched: this.applyHtml(file, file.doc, splices) }
     file.text = applySplices(file.text ?? '', splices)
     return { inverse, touched: { sheets: [], attributes: [], structure: true } }
+  }
+
+  private around(file: OpenFile, s: { from: number; to: number; insert: string }): string {
+    return s.insert + this.slice(file, { from: Math.max(0, s.from - 200), to: s.to })
   }
 
   private slice(file: OpenFile, span: Span): string {

@@ -19,7 +19,8 @@ export function LengthRow({ row, aim, picked, noEffect }: { row: Row; aim: Prope
   const px = pxOf(aim.computed)
   const unit = sourceUnit(aim)
   const text = (to: number, notch: Notch | null) => notch?.text ?? formatLength(lengthIn(to, unit, context))
-  const written = pulling ?? aim.written ?? (px === null ? aim.computed : formatLength({ number: px, unit: 'px' }))
+  const computed = aim.computed.replace(/\b0px\b/g, '0')
+  const written = pulling ?? aim.written ?? (px === null ? computed : formatLength({ number: px, unit: 'px' }))
   const can = aim.candidates.length > 0
 
   return (

@@ -3,8 +3,8 @@ import { useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEven
 import type { Notch } from './row-value'
 import styles from './Tape.module.css'
 
-const WIDTH = 150
-const HEIGHT = 26
+const WIDTH = 130
+const HEIGHT = 22
 /** Screen px for one CSS px of length. */
 const STRETCH = 5
 const EDGE = 8
@@ -130,13 +130,13 @@ export function Tape({ label, px, notches, negative, active, describe, onShow, o
       onKeyDown={onKeyDown} onKeyUp={onKeyUp} onBlur={() => end(true)} onFocus={onFocus}
     >
       {ticks.map((t) => (
-        <line key={t} x1={x(t)} x2={x(t)} y1={0} y2={t % 10 === 0 ? 11 : t % 5 === 0 ? 7 : 4} className={styles.tick} />
+        <line key={t} x1={x(t)} x2={x(t)} y1={0} y2={t % 10 === 0 ? 9 : t % 5 === 0 ? 6 : 3} className={styles.tick} />
       ))}
       {ticks.filter((t) => t % 10 === 0).map((t) => (
-        <text key={t} x={x(t) + 2} y={14} className={styles.number}>{t}</text>
+        <text key={t} x={x(t) + 2} y={13} className={styles.number}>{t}</text>
       ))}
       {notches.filter((n) => x(n.px) > -4 && x(n.px) < WIDTH + 4).map((n) => (
-        <path key={n.text} d={`M${x(n.px)} ${HEIGHT - 7}l4 7h-8z`} className={styles.notch}><title>{n.label}</title></path>
+        <path key={n.text} d={`M${x(n.px)} ${HEIGHT - 6}l3.5 6h-7z`} className={styles.notch}><title>{n.label}</title></path>
       ))}
       <line x1={x(value)} x2={x(value)} y1={0} y2={HEIGHT} className={styles.mark} />
     </svg>

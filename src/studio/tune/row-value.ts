@@ -22,10 +22,15 @@ export function unitContext(report: PickReport, property: string): UnitContext {
   }
 }
 
+// A type scale and a space scale are told apart by what their names say; a name that says neither serves both.
+const TYPE_NAME = /text|font|type|size|step/i
+const SPACE_NAME = /gap|space|spacing|pad|margin|inset|gutter/i
+
 /** The project's length tokens as the chosen element resolves them, ascending. */
 export function notchesFor(tokens: readonly Token[], report: PickReport, property: string): Notch[] {
   const context = unitContext(report, property)
-  return tokens.flatMap((t) => {
+  const other = property === 'font-size' ? SPACE_NAME : TYPE_NAME
+  return tokens.filter((t) => !other.test(t.name)).flatMap((t) => {
     const length = t.kind === 'length' ? parseLength(report.computed[t.name] || t.text) : null
     const px = length && toPx(length, context)
     return px === null ? [] : [{ px, label: `${t.name} ${t.text}`, text: `var(${t.name})` }]

@@ -33,14 +33,17 @@ function Chosen({ picked }: { picked: Picked }) {
   )
 }
 
+/** What fits on the line of the ancestor path, in letters of the code face. */
+const PATH_LETTERS = 42
+
 function Path({ picked }: { picked: Picked }) {
   const { session } = useSession()
   const path = [...picked.report.ancestors].reverse().filter((n) => n.tag !== 'html')
   // The nearest ancestors tell most; the rest fold into the first.
-  const shown = path.length > 5 ? path.slice(-5) : path
+  const shown = path.filter((_, i) => path.slice(i).reduce((n, p) => n + nameOf(p).length + 3, 0) <= PATH_LETTERS || i === path.length - 1)
   return (
     <nav className={styles.path} aria-label="Ancestors">
-      {path.length > 5 && <span aria-hidden="true">… ›</span>}
+      {shown.length < path.length && <span aria-hidden="true">… › </span>}
       {shown.map((n, i) => (
         <span key={n.node}>
           {i > 0 && <i aria-hidden="true"> › </i>}

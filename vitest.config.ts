@@ -1,0 +1,20 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vitest/config'
+
+const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) }
+
+export default defineConfig({
+  test: {
+    projects: [
+      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'], environment: 'node' } },
+      {
+        resolve: { alias },
+        test: {
+          name: 'stories', include: ['tests/stories/**/*.test.ts'], environment: 'node', globalSetup: 'tests/support/global-setup.ts',
+          // Two cores: one browser at a time leaves one for it.
+          fileParallelism: false, testTimeout: 60_000, hookTimeout: 120_000,
+        },
+      },
+    ],
+  },
+})
