@@ -1,28 +1,65 @@
-import { boxesOf, geometryOf } from './geometry'
+import { beginPass, boxesOf, geometryOf } from './geometry'
 import { documentsOf, type Handles } from './handles'
-import type { Ask, Box, PageEvent } from './protocol'
+import type { Ask, Box, NodeHandle, PageEvent } from './protocol'
 
 /** Frames drawn for others within reach; more would tell nothing more. */
 const MOST_REACH = 300
 
-/** Tells the interface, once a frame and only when something moved, where the watched elements are. */
+/** Frames without a change after which the page is left to rest. */
+const REST_AFTER = 3
+
+/** How often a resting page is looked at all the same; ms. Scripts can move things without any event. */
+const REST = 150
+
+/**
+ * Tells the interface, once a frame and only when something moved, where the watched elements are. It asks for no
+ * frames while nothing moves: a page that has none under way can paint a preview in the frame it arrives in.
+ */
 export class Frames {
   private watched: Ask<'watch'> = { hover: null, picked: null, reach: [] }
-  private running = false
+  private asked = false
+  private still = 0
   private last = ''
   private reach: Element[] = []
 
   constructor(private readonly root: Document, private readonly handles: Handles, private readonly send: (event: PageEvent) => void) {}
 
   watch(what: Ask<'watch'>): void {
+    const same = what.reach.length === this.watched.reach.length && what.reach.every((s, i) => s === this.watched.reach[i])
     this.watched = what
-    this.findReach()
+    if (!same) this.findReach()
+    this.run()
+  }
+
+  hover(node: NodeHandle | null): void {
+    this.watched = { ...this.watched, hover: node }
+    this.run()
+  }
+
+  private run(): void {
     this.last = ''
-    this.tell()
-    if (!this.running) {
-      this.running = true
-      requestAnimationFrame(this.onFrame)
-    }
+    this.wake()
+  }
+
+  /** Looks at the next frames until nothing moves. */
+  wake(): void {
+    this.still = 0
+    this.once()
+  }
+
+  /** Looks at the next frame, and at no more if nothing else asks for it. */
+  once(): void {
+    if (this.asked) return
+    this.asked = true
+    requestAnimationFrame(this.onFrame)
+  }
+
+  /** Wakes with what commonly moves things; called once. */
+  listen(): void {
+    const wake = () => this.wake()
+    for (const type of ['scroll', 'resize', 'transitionrun', 'animationstart', 'load', 'input', 'toggle']) addEventListener(type, wake, { capture: true, passive: true })
+    for (const doc of documentsOf(this.root)) if (doc !== this.root) doc.defaultView?.addEventListener('scroll', wake, { capture: true, passive: true })
+    setInterval(() => this.once(), REST)
   }
 
   /** Elements may match other selectors now. */
@@ -44,12 +81,18 @@ export class Frames {
   }
 
   private readonly onFrame = (): void => {
-    this.tell()
-    requestAnimationFrame(this.onFrame)
+    this.asked = false
+    this.still = this.tell() ? 0 : this.still + 1
+    // A preview moves things too, but the next one will ask again.
+    if (this.still < REST_AFTER && !this.previewing) this.once()
   }
 
-  /** Sends the frames now if they differ from those sent last. */
-  tell(): void {
+  /** While a preview is on, each of its steps asks for its own frame. */
+  previewing = false
+
+  /** Sends the frames now if they differ from those sent last; whether they did. */
+  private tell(): boolean {
+    beginPass()
     const geometry = (node: number | null) => {
       const element = node === null ? null : this.handles.element(node)
       return element && geometryOf(element, this.root)
@@ -58,7 +101,8 @@ export class Frames {
     const picked = this.watched.picked === null ? null : this.handles.element(this.watched.picked)
     const reach: Box[] = []
     for (const e of this.reach) {
-      if (e !== picked && e.isConnected) for (const box of boxesOf(e, this.root)) if (isNear(box, view)) reach.push(box)
+      if (e === picked || !e.isConnected || (e.ownerDocument === this.root && !isNear(e.getBoundingClientRect(), view))) continue
+      reach.push(...boxesOf(e, this.root))
     }
     const event: PageEvent = {
       event: 'frames',
@@ -68,11 +112,12 @@ export class Frames {
       page: { scrollX: view.scrollX, scrollY: view.scrollY, width: view.innerWidth, height: view.innerHeight },
     }
     const text = JSON.stringify(event)
-    if (text === this.last) return
+    if (text === this.last) return false
     this.last = text
     this.send(event)
+    return true
   }
 }
 
-const isNear = (box: Box, view: Window): boolean =>
-  Math.abs(box.cy - view.innerHeight / 2) < view.innerHeight + box.h && Math.abs(box.cx - view.innerWidth / 2) < view.innerWidth + box.w
+const isNear = (rect: DOMRect, view: Window): boolean =>
+  rect.bottom > -50 && rect.top < view.innerHeight + 50 && rect.right > -50 && rect.left < view.innerWidth + 50

@@ -26,12 +26,26 @@ function ownLinear(style: CSSStyleDeclaration): Affine | null {
   return m
 }
 
+let known = new Map<Element, Affine>()
+
+/** Forgets what was measured: layout may have changed. Within one pass, ancestors are looked at once. */
+export function beginPass(): void {
+  known = new Map()
+}
+
 /** The linear part of all transforms on an element and its ancestors within its document. */
 function linearOf(element: Element): Affine {
-  let m = IDENTITY
-  for (let e: Element | null = element; e; e = e.parentElement) {
-    const own = ownLinear(getComputedStyle(e))
-    if (own) m = multiply({ ...own, e: 0, f: 0 }, m)
+  const path: Element[] = []
+  let e: Element | null = element
+  while (e && !known.has(e)) {
+    path.push(e)
+    e = e.parentElement
+  }
+  let m = e ? known.get(e)! : IDENTITY
+  for (const p of path.reverse()) {
+    const own = ownLinear(getComputedStyle(p))
+    if (own) m = multiply(m, own)
+    known.set(p, m)
   }
   return m
 }

@@ -1,6 +1,6 @@
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { Frames } from './frames'
-import { elementAt, geometryOf } from './geometry'
+import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
 import { matchSheet, PageSheets } from './page-sheets'
 import { elementsOf, Preview, setOrRemove, settle } from './preview'
@@ -14,13 +14,15 @@ function start(studio: string): void {
   const handles = new Handles()
   const sheets = new PageSheets(root)
   const preview = new Preview(root, sheets)
-  let port: MessagePort | null = null
-  const send = (message: FromPage) => port?.postMessage(message)
+  let ports: MessagePort[] = []
+  const send = (message: FromPage) => ports[0]?.postMessage(message)
   const frames = new Frames(root, handles, send)
 
   const answers: { [T in RequestType]: (ask: Ask<T>) => Answer<T> } = {
-    hit: ({ x, y }) => {
+    hit: ({ x, y, hover }) => {
+      beginPass()
       const element = elementAt(root, x, y)
+      if (hover) frames.hover(element && handles.handle(element))
       return element && { info: handles.info(element), geometry: geometryOf(element, root) }
     },
     pick: ({ node, props }) => {
@@ -47,11 +49,14 @@ function start(studio: string): void {
       frames.watch(ask)
       return null
     },
-    preview: ({ ops, clear }) => {
+    preview: ({ ops, clear, exact }) => {
       if (clear) preview.clear()
-      preview.show(ops)
-      frames.findReach()
-      frames.tell()
+      preview.show(ops, exact)
+      // A rule's declarations do not change what it matches; an attribute or another rule may.
+      if (ops.some((op) => op.op !== 'rule')) frames.findReach()
+      frames.previewing = !clear
+      if (clear) frames.wake()
+      else frames.once()
       return null
     },
     read: ({ nodes, selectors, props }) => {
@@ -69,7 +74,8 @@ function start(studio: string): void {
       if (!reload) for (const op of ops) sync(op)
       settle(root)
       frames.findReach()
-      frames.tell()
+      frames.previewing = false
+      frames.wake()
       return { reload }
     },
     wheel: ({ x, y, dx, dy }) => {
@@ -114,6 +120,7 @@ function start(studio: string): void {
   }
 
   function report(element: Element, props: readonly string[]): PickReport {
+    beginPass()
     const ancestors: Element[] = []
     for (let e: Element | null = element; e; e = e.parentElement) ancestors.push(e)
     const path: Element[] = []
@@ -143,6 +150,14 @@ function start(studio: string): void {
     }
   }
 
+  function answerTo({ id, type, ask }: RequestMessage): FromPage {
+    try {
+      return { id, answer: (answers[type] as (ask: unknown) => unknown)(ask) }
+    } catch (error) {
+      return { id, error: String(error) }
+    }
+  }
+
   const say = () => {
     const hello: Hello = { steady: 'hello', address: location.pathname + location.search + location.hash, title: root.title }
     parent.postMessage(hello, studio)
@@ -151,25 +166,20 @@ function start(studio: string): void {
   addEventListener('message', (e) => {
     if (e.source !== parent || e.origin !== studio || e.data?.steady !== 'port' || !e.ports[0]) return
     e.stopImmediatePropagation()
-    port?.close()
-    port = e.ports[0]
-    port.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
-      try {
-        const answer = (answers[data.type] as (ask: unknown) => unknown)(data.ask)
-        send({ id: data.id, answer })
-      } catch (error) {
-        send({ id: data.id, error: String(error) })
-      }
-    }
+    for (const old of ports) old.close()
+    // The first hears the events too; the second serves previews, which come straight from the worker that plans them.
+    ports = [...e.ports]
+    for (const from of ports) from.onmessage = ({ data }: MessageEvent<RequestMessage>) => from.postMessage(answerTo(data))
   }, true)
   addEventListener('pagehide', () => send({ event: 'leaving' }))
 
   // Frames that load later bring sheets of their own; so do scripts.
   let checks = 0
   const check = () => {
-    if (port && sheets.stale) send({ event: 'sheets' })
+    if (ports.length && sheets.stale) send({ event: 'sheets' })
     setTimeout(check, checks++ < 20 ? 100 : 500)
   }
+  frames.listen()
   if (root.readyState === 'complete') say()
   else addEventListener('load', say)
   check()

@@ -4,14 +4,28 @@ import type { PageSheets } from './page-sheets'
 import type { PreviewOp } from './protocol'
 import { ownStyles } from './sheet-ties'
 
+/** Properties whose steps are shown by a held animation: plain lengths and colours, which make no box or layer of their own. */
+const QUICK = /^(padding|margin|gap|row-gap|column-gap|top|right|bottom|left|inset|width|height|(min|max)-(width|height)|font-size|line-height|letter-spacing|word-spacing|color|background-color|border(-\w+)?-(width|color|radius)|text-indent)(-|$)/
+
+/** More elements than this are quicker to restyle by their rule. */
+const MOST_QUICK = 200
+
+/** A pull under way: which elements its rule decides for, and the animations that hold the value shown on them. */
+interface Quick {
+  readonly key: string
+  readonly held: readonly Animation[]
+}
+
 /** Shows changes on the page that are not written yet, and takes them back. */
 export class Preview {
   private undo: (() => void)[] = []
   private readonly styles = new Map<CSSStyleDeclaration, string>()
+  private quick: Quick | null = null
 
   constructor(private readonly root: Document, private readonly sheets: PageSheets) {}
 
   clear(): void {
+    this.endQuick()
     for (const [style, text] of this.styles) style.cssText = text
     this.styles.clear()
     for (const undo of this.undo.reverse()) undo()
@@ -20,23 +34,57 @@ export class Preview {
 
   /** What is shown stays; it is now what was written. */
   keep(): void {
+    this.endQuick()
     this.styles.clear()
     this.undo = []
   }
 
-  show(ops: readonly PreviewOp[]): void {
+  private endQuick(): void {
+    for (const animation of this.quick?.held ?? []) animation.cancel()
+    this.quick = null
+  }
+
+  show(ops: readonly PreviewOp[], exact: boolean): void {
+    if (!exact && ops.length === 1 && ops[0].op === 'rule' && this.showQuick(ops[0])) return
+    this.endQuick()
     // An insertion is taken back and made again; a rule's declarations are simply written over.
     for (const undo of this.undo.reverse()) undo()
     this.undo = []
+    const watched = !exact && ops.length === 1 && ops[0].op === 'rule' ? this.beforeQuick(ops[0]) : null
     for (const op of ops) {
       if (op.op === 'rule') this.showRule(op)
       else if (op.op === 'insert') this.showInsert(op)
       else this.showAttribute(op)
     }
     settle(this.root)
+    if (watched) this.quick = startQuick(watched)
   }
 
-  private showRule(op: Extract<PreviewOp, { op: 'rule' }>): void {
+  // Changing a rule makes the engine sort the whole sheet again. So only the first step of a pull does; the elements it
+  // changed are those the rule decides for, and the next steps are held on them above the cascade's normal rules.
+  private beforeQuick(op: RuleOp): Watched | null {
+    if (!op.set || !QUICK.test(op.set.name)) return null
+    const elements = new Set<Element>()
+    for (const { sheet, rule } of this.sheets.rulesFor(op.sheet, op.rule)) {
+      const doc = (sheet.ownerNode ?? sheet.parentStyleSheet?.ownerNode)?.ownerDocument
+      const selector = 'selectorText' in rule && rule.parentRule === null ? (rule as CSSStyleRule).selectorText : null
+      // Pseudo-elements cannot be told apart by matching, nor can nesting; the rule itself shows those.
+      if (!doc || !selector || /::|:(before|after|first-l)/.test(selector)) return null
+      for (const e of doc.querySelectorAll(selector)) elements.add(e)
+    }
+    if (elements.size === 0 || elements.size > MOST_QUICK) return null
+    const { name } = op.set
+    return { key: quickKey(op), name, elements: [...elements].map((e) => [e, getComputedStyle(e).getPropertyValue(name)]) }
+  }
+
+  private showQuick(op: RuleOp): boolean {
+    if (!op.set || this.quick?.key !== quickKey(op)) return false
+    const frame = { [camelCase(op.set.name)]: [op.set.value, op.set.value] }
+    for (const animation of this.quick.held) (animation.effect as KeyframeEffect).setKeyframes(frame)
+    return true
+  }
+
+  private showRule(op: RuleOp): void {
     for (const { rule } of this.sheets.rulesFor(op.sheet, op.rule)) {
       ownStyles(rule).forEach((style, i) => {
         if (!this.styles.has(style)) this.styles.set(style, style.cssText)
@@ -65,6 +113,30 @@ export class Preview {
       this.undo.push(() => setOrRemove(element, op.name, before))
     }
   }
+}
+
+type RuleOp = Extract<PreviewOp, { op: 'rule' }>
+
+interface Watched {
+  readonly key: string
+  readonly name: string
+  /** With the value that each had before. */
+  readonly elements: readonly (readonly [Element, string])[]
+}
+
+const quickKey = (op: RuleOp): string => `${op.sheet} ${op.rule} ${op.set?.name}`
+const camelCase = (name: string): string => name.replace(/-(\w)/g, (_, c: string) => c.toUpperCase())
+
+function startQuick({ key, name, elements }: Watched): Quick | null {
+  const changed = elements.filter(([e, before]) => getComputedStyle(e).getPropertyValue(name) !== before)
+  // A step that changes nothing does not tell whom the rule decides for.
+  if (changed.length === 0) return null
+  const held = changed.map(([e]) => {
+    const animation = e.animate({}, { duration: 1e9, fill: 'both' })
+    animation.pause()
+    return animation
+  })
+  return { key, held }
 }
 
 export function setOrRemove(element: Element, name: string, value: string | null): void {

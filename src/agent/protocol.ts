@@ -94,7 +94,11 @@ export interface PickReport {
 /** A change that the agent can show and take back without the source being touched. */
 export type PreviewOp =
   /** `runs`: the rule's own declarations before its first nested rule, and those after each. */
-  | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[] }
+  | {
+      readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[]
+      /** The declaration that differs, when it is one of normal importance. */
+      readonly set: { readonly name: string; readonly value: string } | null
+    }
   | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
 
@@ -118,7 +122,8 @@ export interface PageState {
 
 /** Requests of the interface, with what the agent answers. */
 export interface Requests {
-  hit: { ask: { x: number; y: number }; answer: { info: NodeInfo; geometry: Geometry } | null }
+  /** With `hover`, what is found is framed from now on as hovered. */
+  hit: { ask: { x: number; y: number; hover: boolean }; answer: { info: NodeInfo; geometry: Geometry } | null }
   pick: { ask: { node: NodeHandle; props: readonly string[] }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
   locate: { ask: { source: string; nth: number }; answer: NodeInfo | null }
@@ -126,7 +131,8 @@ export interface Requests {
   outlines: { ask: { sheets: Readonly<Record<string, readonly OutlineRule[]>> }; answer: { tied: number; dropped: number } }
   reach: { ask: { selectors: readonly string[]; node: NodeHandle }; answer: Reach }
   watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; reach: readonly string[] }; answer: null }
-  preview: { ask: { ops: readonly PreviewOp[]; clear: boolean }; answer: null }
+  /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
+  preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[] }; answer: readonly (readonly string[])[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
   wheel: { ask: { x: number; y: number; dx: number; dy: number }; answer: null }

@@ -1,4 +1,4 @@
-import { proxy } from 'comlink'
+import { proxy, transfer } from 'comlink'
 import type { NodeHandle, PageEvent } from '../agent/protocol'
 import { readHello } from '../agent/read'
 import type { AimRef, Candidate } from '../core/aim'
@@ -13,7 +13,8 @@ import { READ_PROPERTIES, TUNE_PROPERTIES } from './tune/properties'
 
 /** Everything that happens between the interface, the desk and the live page of the open project. */
 export class Session {
-  readonly origin: string
+  private origin: string
+  private starts = 1
   private host: HostClient | null = null
   private page: PageClient | null = null
   private frame: HTMLIFrameElement | null = null
@@ -24,7 +25,7 @@ export class Session {
   private closed = false
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
-  constructor(readonly project: string, template: string) {
+  constructor(readonly project: string, private readonly template: string) {
     this.origin = liveOriginFor(template, project, location.port)
     addEventListener('message', this.onMessage)
   }
@@ -104,13 +105,17 @@ export class Session {
     this.load(address)
   }
 
-  /** Ends a page that does not answer, its host frame too, since they share a process, and starts both again. */
+  /**
+   * Leaves a page that does not answer and starts it again on a fresh origin: the browser keeps all of an origin in one
+   * process, its service worker included, and that process is the one that hangs. What the page itself stored stays there.
+   */
   async restart(): Promise<void> {
     this.page?.close()
     this.page = null
     if (this.frame) this.frame.src = 'about:blank'
     this.host?.close()
     this.host = null
+    this.origin = liveOriginFor(this.template, `${this.project}--${++this.starts}`, location.port)
     setStudio({ busy: false, connected: false, picked: null, hover: null, frames: NO_FRAMES, progress: { text: 'Starting the page again', share: 0 } })
     await this.publish()
   }
@@ -120,8 +125,11 @@ export class Session {
     const hello = readHello(e.data)
     if (!hello) return
     this.page?.close()
-    const page = new PageClient(this.frame.contentWindow!, this.origin, (event) => this.onEvent(page, event), (why) => this.say('error', why))
+    const [own, previews] = [new MessageChannel(), new MessageChannel()]
+    const page = new PageClient(own.port1, (event) => this.onEvent(page, event), (why) => this.say('error', why))
     this.page = page
+    void theDesk().usePage(transfer(previews.port1, [previews.port1]))
+    this.frame.contentWindow!.postMessage({ steady: 'port' }, this.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
     setStudio({ address: hello.address, connected: true, busy: false, frames: NO_FRAMES, hover: null })
     void this.greet(page)
@@ -197,10 +205,9 @@ export class Session {
     while (this.nextHover) {
       const at = this.nextHover
       this.nextHover = null
-      const hit = await this.guard(() => this.page!.ask('hit', at))
+      const hit = await this.guard(() => this.page!.ask('hit', { ...at, hover: true }))
       if (!this.page) break
       setStudio({ hover: hit?.info ?? null })
-      await this.watch()
     }
     this.hovering = false
   }
@@ -223,7 +230,7 @@ export class Session {
   async pickAt(x: number, y: number): Promise<void> {
     const page = this.page
     if (!page) return
-    const hit = await this.guard(() => page.ask('hit', { x, y }))
+    const hit = await this.guard(() => page.ask('hit', { x, y, hover: false }))
     if (hit) await this.pick(hit.info.node)
   }
 
@@ -298,7 +305,7 @@ export class Session {
   }
 
   private showing = false
-  private nextShow: Intent | null = null
+  private nextShow: { intent: Intent; exact: boolean } | null = null
   private shown: Promise<void> = Promise.resolve()
 
   private intent(property: string, value: string): Intent | null {
@@ -307,11 +314,11 @@ export class Session {
   }
 
   /** Shows a value on the page without writing it; while one is on its way, only the latest next is kept. */
-  preview(property: string, value: string): void {
+  preview(property: string, value: string, exact = false): void {
     const intent = this.intent(property, value)
     if (!intent) return
     setStudio({ pulling: { property, value } })
-    this.nextShow = intent
+    this.nextShow = { intent, exact }
     if (!this.showing) this.shown = this.showLatest()
   }
 
@@ -319,11 +326,11 @@ export class Session {
     this.showing = true
     try {
       while (this.nextShow && this.page) {
-        const intent = this.nextShow
+        const { intent, exact } = this.nextShow
         this.nextShow = null
-        const plan = await theDesk().plan(intent)
-        if (plan.ok && this.page) await this.page.ask('preview', { ops: plan.preview, clear: false })
-        else if (!plan.ok) this.say('error', plan.why)
+        const shown = await theDesk().show(intent, exact)
+        if (shown === 'busy') throw new PageBusyError('The page does not answer')
+        if (shown !== 'shown') this.say('error', shown.why)
       }
     } catch (error) {
       if (error instanceof PageBusyError) setStudio({ busy: true })
@@ -337,7 +344,7 @@ export class Session {
     await this.shown
     setStudio({ pulling: null })
     const page = this.page
-    if (page) await this.guard(() => page.ask('preview', { ops: [], clear: true }))
+    if (page) await this.guard(() => page.ask('preview', { ops: [], clear: true, exact: true }))
   }
 
   /** Writes a value: previews it, notes what the page shows, writes the source, and reads the page again. */
@@ -346,7 +353,7 @@ export class Session {
     const { picked } = getStudio()
     const page = this.page
     if (!intent || !picked || !page) return false
-    this.preview(property, value)
+    this.preview(property, value, true)
     await this.shown
     const nodes = [picked.report.info.node]
     const selectors = await this.selectorsOf(intent.aim)

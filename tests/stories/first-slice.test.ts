@@ -182,7 +182,7 @@ describe('picking', () => {
     await studio.driver.sleep(300)
     expect(await frameError(studio, '.scroller tr:nth-child(3) td:nth-child(1)')).toBeLessThan(0.6)
     await studio.goTo('/notices.html')
-    await studio.pick('.tilted', 0.8)
+    await studio.pick('.tilted')
     expect(await frameError(studio, '.tilted')).toBeLessThan(1)
     await studio.pick('.site-header', 0.45, 0.1)
     await studio.inPage('scrollTo(0, 200)')

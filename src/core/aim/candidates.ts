@@ -75,10 +75,7 @@ export class ElementCascade {
   private readonly levels: { matching: Matching[]; applied: Applied[] }[] = []
 
   constructor(private readonly project: Project, private readonly evidence: Evidence) {
-    this.layers = new LayerOrder(evidence.sheets.flatMap((key) => {
-      const ref = project.sheet(key)
-      return ref ? [{ sheet: ref.sheet, layer: importedLayer(project, evidence.sheets, key) }] : []
-    }))
+    this.layers = layersOf(project, evidence.sheets)
   }
 
   private level(n: number): { matching: Matching[]; applied: Applied[] } {
@@ -136,7 +133,12 @@ export class ElementCascade {
     const first = winners[0]
     if (!first) return null
     if (winners.every((w) => w === first) && first.declaration.name === property) return first.value
-    const parts = winners.map((w, i) => w && (isShorthand(w.declaration.name) ? partOfShorthand(w.declaration.name, w.value, longhands[i]) : w.value))
+    const part = (w: Applied, longhand: string): string | null =>
+      !isShorthand(w.declaration.name) ? w.value
+      // A variable that holds one length is each side's.
+      : this.project.variables.kindOf(w.value) === 'length' ? w.value
+      : partOfShorthand(w.declaration.name, w.value, longhand)
+    const parts = winners.map((w, i) => w && part(w, longhands[i]))
     if (parts.some((p) => p === null)) return null
     if (longhands.length === 1) return parts[0]
     return composeShorthand(property, new Map(longhands.map((l, i) => [l, parts[i]!])))
@@ -279,6 +281,21 @@ export const labelOf = (site: RuleSite): string => {
 
 const conditionsOf = (site: RuleSite): string[] =>
   [...site.parents, site.rule].flatMap((p) => (p.kind === 'at' && p.name !== 'layer' && p.name !== 'scope' ? [`@${p.name} ${textOf(site, p.prelude)}`] : []))
+
+const layerOrders = new WeakMap<Project, { readonly of: string; readonly order: LayerOrder }>()
+
+// Walking every rule of every sheet is too slow for each pick; the order changes only with the rules themselves.
+function layersOf(project: Project, sheets: readonly string[]): LayerOrder {
+  const of = `${project.ruleRevision} ${sheets.join('\n')}`
+  const known = layerOrders.get(project)
+  if (known?.of === of) return known.order
+  const order = new LayerOrder(sheets.flatMap((key) => {
+    const ref = project.sheet(key)
+    return ref ? [{ sheet: ref.sheet, layer: importedLayer(project, sheets, key) }] : []
+  }))
+  layerOrders.set(project, { of, order })
+  return order
+}
 
 // The layer of an imported sheet is named where it is imported.
 function importedLayer(project: Project, sheets: readonly string[], key: string): string | null {

@@ -17,7 +17,7 @@ export interface Intent {
 
 /** How the page can show an edit before it is written. */
 export type PreviewPlan =
-  | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[] }
+  | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[]; readonly set: { readonly name: string; readonly value: string } | null }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
 
 /** An intent as splices to one file, with what it does in words for the ledger. */
@@ -65,7 +65,7 @@ function planRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind:
     at: offsetAfter(ref, site, ruleAfter, intent),
     selectors: resolvedSelectors(site),
     label: textOf(site, site.rule.prelude).replace(/\s+/g, ' ') || 'rule',
-    preview: [{ op: 'rule', sheet: aim.sheet, rule: aim.rule, runs: declarationRuns(ruleAfter) }],
+    preview: [{ op: 'rule', sheet: aim.sheet, rule: aim.rule, runs: declarationRuns(ruleAfter), set: isNormal(ruleAfter, intent.name) ? { name: intent.name, value: intent.value.trim() } : null }],
   }
 }
 
@@ -76,6 +76,9 @@ function currentOf(site: RuleSite, name: string): string | null {
   const d = decidingDeclaration(declarationsOf(site.rule), longhandsOf(name)[0])
   return d && (d.name === name ? textOf(site, d.value) : `${d.name}: ${textOf(site, d.value)}`)
 }
+
+const isNormal = (site: RuleSite, name: string): boolean =>
+  longhandsOf(name).every((l) => decidingDeclaration(declarationsOf(site.rule), l)?.important === null)
 
 function offsetAfter(ref: SheetRef, site: RuleSite, after: RuleSite, intent: Wanted): number {
   const d = decidingDeclaration(declarationsOf(after.rule), longhandsOf(intent.name)[0])

@@ -79,6 +79,8 @@ export class Project {
     }
   }
 
+  /** Counts up with each edit of a sheet: what is derived from rules as objects is stale then. */
+  ruleRevision = 0
   private kinds: Map<string, 'color' | 'length' | null> | null = null
 
   /** What the project's custom properties hold. */
@@ -207,6 +209,7 @@ export class Project {
       shift += s.insert.length - (s.to - s.from)
       return { from, to: from + s.insert.length, insert: this.slice(file, s) }
     })
+    this.ruleRevision++
     // Only a changed custom property can change what variables hold.
     if (splices.some((s) => /--/.test(this.around(file, s)))) this.kinds = null
     if (file.sheet) {

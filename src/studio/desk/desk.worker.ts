@@ -1,7 +1,7 @@
 import { expose, transfer } from 'comlink'
 import { ElementCascade, type Evidence, type PropertyAim } from '../../core/aim'
 import { resolvedSelectors, type OutlineRule, type Refused } from '../../core/css'
-import { Journal, planIntent, type Intent, type JournalEdit, type PlannedEdit, type Verdict } from '../../core/edit'
+import { Journal, planIntent, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, type Touched } from '../../core/project'
 import { scaleOf, type Token } from '../../core/project/scale'
 import { createPatch } from '../../core/text'
@@ -11,6 +11,7 @@ import type { PublishedFile } from '../../live/protocol'
 import { Database, type ViewRow } from '../../storage/db'
 import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
 import { zipOf } from '../../storage/archive'
+import { PageClient } from '../live/page-client'
 
 /** An edit as the ledger shows it. */
 export interface LedgerRow {
@@ -141,8 +142,24 @@ class Desk {
     return properties.map((p) => cascade.aim(p))
   }
 
-  plan(intent: Intent): PlannedEdit | Refused {
-    return planIntent(this.opened, intent)
+  private page: PageClient | null = null
+
+  /** The port to the live page's agent that previews go through, past the interface's own thread. */
+  usePage(port: MessagePort): void {
+    this.page?.close()
+    this.page = new PageClient(port, () => {}, () => {})
+  }
+
+  /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */
+  async show(intent: Intent, exact: boolean): Promise<'shown' | 'busy' | Refused> {
+    const plan = planIntent(this.opened, intent)
+    if (!plan.ok) return plan
+    try {
+      await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
+      return 'shown'
+    } catch {
+      return 'busy'
+    }
   }
 
   /** Writes an edit: to the text, the journal and IndexedDB, in that order; a failed store takes the rest back. */

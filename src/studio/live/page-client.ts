@@ -19,13 +19,9 @@ interface Waiting {
 export class PageClient {
   private last = 0
   private readonly waiting = new Map<number, Waiting>()
-  private readonly port: MessagePort
 
-  constructor(frame: Window, origin: string, private readonly onEvent: (event: PageEvent) => void, private readonly onGarbage: (why: string) => void) {
-    const channel = new MessageChannel()
-    this.port = channel.port1
-    this.port.onmessage = ({ data }: MessageEvent<unknown>) => this.read(data)
-    frame.postMessage({ steady: 'port' }, origin, [channel.port2])
+  constructor(private readonly port: MessagePort, private readonly onEvent: (event: PageEvent) => void, private readonly onGarbage: (why: string) => void) {
+    port.onmessage = ({ data }: MessageEvent<unknown>) => this.read(data)
   }
 
   private read(data: unknown): void {

@@ -13,7 +13,7 @@ export function AimPanel() {
   const picked = useStudio((s) => s.picked)
   const mode = useStudio((s) => s.mode)
   return (
-    <section className={styles.panel} aria-label="Aim" data-testid="aim">
+    <section className={styles.panel} aria-label="Aim" data-testid="aim" data-node={picked?.report.info.node}>
       {picked ? <Chosen picked={picked} /> : (
         <p className={styles.hint}>
           {mode === 'pick' ? 'Point at the page and click an element to adjust it.' : 'The page is yours to use. Switch to Pick to choose an element.'}

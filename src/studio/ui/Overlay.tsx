@@ -51,7 +51,7 @@ export function Overlay({ width, height, scale }: Props) {
     >
       <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none">
         <Textures scale={scale} />
-        {frames.reach.map((box, i) => <Frame key={i} box={box} className={styles.reach} />)}
+        <path d={outlines(frames.reach)} className={styles.reach} vectorEffect="non-scaling-stroke" />
         {frames.hover && hover && hover.node !== picked?.report.info.node && frames.hover.boxes.map((box, i) => <Frame key={i} box={box} className={styles.hover} />)}
         {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} strong={space} />}
       </svg>
@@ -83,6 +83,16 @@ const matrix = (b: Box): string => `matrix(${b.a} ${b.b} ${b.c} ${b.d} ${b.cx} $
 
 function Frame({ box, className }: { box: Box; className: string }) {
   return <rect transform={matrix(box)} x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={className} vectorEffect="non-scaling-stroke" />
+}
+
+/** Many boxes as one path: a page may have hundreds within reach, drawn anew each frame of a pull. */
+function outlines(boxes: readonly Box[]): string {
+  let d = ''
+  for (const { a, b, c, d: e, cx, cy, w, h } of boxes) {
+    const corner = (x: number, y: number) => `${(a * x + c * y + cx).toFixed(2)} ${(b * x + e * y + cy).toFixed(2)}`
+    d += `M${corner(-w / 2, -h / 2)}L${corner(w / 2, -h / 2)}L${corner(w / 2, h / 2)}L${corner(-w / 2, h / 2)}Z`
+  }
+  return d
 }
 
 /** The band between a rectangle and one that stands in or out of it by `sides`. */

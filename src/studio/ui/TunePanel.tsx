@@ -19,7 +19,7 @@ export function TunePanel() {
   const picked = useStudio((s) => s.picked)
   if (!picked || picked.aims.size === 0) return null
   return (
-    <div className={styles.tune} data-testid="tune">
+    <div className={styles.tune} data-testid="tune" data-node={picked.report.info.node}>
       {SECTIONS.map((section) => (
         <section key={section.title} aria-label={section.title}>
           <h2>{section.title}<span>{summary(section.title, picked)}</span></h2>

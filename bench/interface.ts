@@ -1,0 +1,177 @@
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { zipSync } from 'fflate'
+import type chrome from 'selenium-webdriver/chrome'
+import { openBrowser } from '../tests/support/browser'
+import { startApp } from '../tests/support/server'
+import { serveFiles } from '../tests/support/static-server'
+import { Studio } from '../tests/support/studio-driver'
+import { benchSite } from './bench-page'
+import { median, percentile, round, type BenchRow } from './stats'
+
+const PICKS = 60
+const STEPS = 120
+const FRAME = 1000 / 60
+
+/** From a click on the page to Aim and Tune filled for the element under it; ms each. */
+async function measurePicks(studio: Studio): Promise<number[]> {
+  return studio.driver.executeAsyncScript<number[]>(`
+    const [count, done] = arguments
+    const overlay = document.querySelector('[data-testid=overlay]')
+    const box = overlay.getBoundingClientRect()
+    const tune = () => document.querySelector('[data-testid=tune]')?.dataset.node
+    const aim = () => document.querySelector('[data-testid=aim]')?.dataset.node
+    const times = []
+    let n = 0
+    const next = () => {
+      if (n === count) return done(times)
+      const before = aim()
+      const x = box.left + 40, y = box.top + 20 + (n * 37) % (box.height - 40)
+      n++
+      const start = performance.now()
+      let settled = false
+      const look = () => {
+        if (settled || aim() === before || aim() !== tune()) return
+        settled = true
+        observer.disconnect()
+        times.push(performance.now() - start)
+        setTimeout(next, 60)
+      }
+      const observer = new MutationObserver(look)
+      observer.observe(document.body, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-node'] })
+      overlay.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: x, clientY: y }))
+      // The point may fall on the element that is chosen already.
+      setTimeout(() => { if (!settled) { settled = true; observer.disconnect(); setTimeout(next, 0) } }, 1500)
+    }
+    next()`, PICKS)
+}
+
+/** The engine's own answer for nodes of the page over the DevTools protocol, and a full style pass of the page; ms each. */
+async function measureEngine(studio: Studio, site: { html: string; css: string }): Promise<{ matched: number[]; restyle: number[] }> {
+  const driver = studio.driver as unknown as chrome.Driver
+  const handle = await studio.driver.getWindowHandle()
+  const server = await serveFiles(new Map([['index.html', site.html], ['bench.css', site.css]]))
+  await studio.driver.switchTo().newWindow('tab')
+  await studio.driver.get(server.url)
+  const send = <T>(method: string, params: object = {}) => driver.sendAndGetDevToolsCommand(method, params) as unknown as Promise<T>
+  await send('DOM.enable')
+  await send('CSS.enable')
+  const { root } = await send<{ root: { nodeId: number } }>('DOM.getDocument', { depth: 0 })
+  const { nodeIds } = await send<{ nodeIds: number[] }>('DOM.querySelectorAll', { nodeId: root.nodeId, selector: 'article.card, .card .num' })
+  const matched: number[] = []
+  for (let i = 0; i < PICKS; i++) {
+    const start = performance.now()
+    await send('CSS.getMatchedStylesForNode', { nodeId: nodeIds[(i * 37) % nodeIds.length] })
+    matched.push(performance.now() - start)
+  }
+  const restyle = await studio.driver.executeScript<number[]>(`
+    const out = []
+    for (let i = 0; i < 15; i++) {
+      const start = performance.now()
+      document.documentElement.style.setProperty('font-size', 16 + (i % 2) * 0.01 + 'px')
+      document.documentElement.classList.toggle('restyle')
+      for (const s of document.styleSheets) { s.disabled = true; s.disabled = false }
+      getComputedStyle(document.body.lastElementChild).color
+      document.body.offsetHeight
+      out.push(performance.now() - start)
+    }
+    return out`)
+  await studio.driver.close()
+  server.stop()
+  await studio.driver.switchTo().window(handle)
+  return { matched, restyle }
+}
+
+/**
+ * From the frame in which a pointer step reaches the tape to the frame that paints it on the page, by the times of the
+ * two frames themselves: pointer moves come with a frame, and what they change is painted with one. ms each.
+ */
+async function measureSteps(studio: Studio, selector: string): Promise<{ steps: number[]; direct: number[] }> {
+  await studio.pick(selector, 0.9, 0.1)
+  await studio.inPage(`
+    window.seen = []
+    const target = document.querySelector(arguments[0])
+    // Its callback runs in the frame that is about to be painted, after layout; it asks for no frames itself.
+    window.looking = new ResizeObserver(() => window.seen.push([getComputedStyle(target).paddingLeft, performance.timeOrigin + document.timeline.currentTime]))
+    looking.observe(target)`, selector)
+  const tape = await studio.tape('padding-left')
+  const sent = await studio.driver.executeAsyncScript<[string, number][]>(`
+    const [tape, count, done] = arguments
+    const box = tape.getBoundingClientRect()
+    const y = box.top + 8
+    const fire = (type, x) => tape.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 1, button: 0, clientX: x, clientY: y, altKey: true, pointerType: 'mouse' }))
+    tape.setPointerCapture = () => {}
+    const sent = []
+    fire('pointerdown', box.left + 60)
+    let n = 0
+    const step = (frame) => {
+      if (n === count) { tape.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true })); return done(sent) }
+      n++
+      const at = performance.timeOrigin + frame
+      // One tenth of a px each 5 screen px with Alt held, so that each step is a value of its own.
+      fire('pointermove', box.left + 60 + n * 5)
+      sent.push([Number(tape.getAttribute('aria-valuenow')).toFixed(1), at])
+      requestAnimationFrame(() => requestAnimationFrame(() => requestAnimationFrame(step)))
+    }
+    requestAnimationFrame(step)`, tape, STEPS)
+  await studio.driver.sleep(300)
+  const seen = await studio.inPage<[string, number][]>('window.looking.disconnect(); return window.seen.slice(1)')
+  const at = new Map(seen.map(([value, time]) => [parseFloat(value).toFixed(1), time]))
+  const first = parseFloat(seen[0][0])
+  const steps = sent.flatMap(([, time], i) => {
+    const shown = at.get((first + i * 0.1).toFixed(1))
+    return shown === undefined ? [] : [shown - time]
+  })
+  const direct = await studio.inPage<number[]>(`
+    const rule = [...document.styleSheets[0].cssRules].find((r) => r.selectorText === arguments[0].split(':')[0])
+    const out = []
+    for (let i = 0; i < 30; i++) {
+      const start = performance.now()
+      rule.style.paddingLeft = 20 + i / 10 + 'px'
+      document.body.offsetHeight
+      out.push(performance.now() - start)
+    }
+    return out`, selector)
+  return { steps, direct }
+}
+
+function stepRow(what: string, { steps, direct }: { steps: number[]; direct: number[] }, bounded: boolean): BenchRow {
+  const p95 = percentile(steps, 0.95)
+  return {
+    name: `from a pull's step to the frame that paints it, ${what}, p95 of ${steps.length} of ${STEPS}, median ${round(median(steps))}`, value: round(p95), unit: 'ms',
+    baseline: `one 60 Hz frame, ${round(FRAME)} ms (the same declaration set by hand and laid out: ${round(median(direct))} ms)`,
+    ratio: round(p95 / FRAME), budget: bounded ? 'ratio at most 1, the next frame' : 'told, not bounded: the engine alone takes longer than a frame', ok: !bounded || p95 <= FRAME * 1.02,
+  }
+}
+
+/** Rows 1 and 2 of the budgets: picking and pulling on a page of 5,000 elements and 10,000 rules. */
+export async function benchInterface(): Promise<BenchRow[]> {
+  const app = await startApp()
+  const browser = await openBrowser()
+  try {
+    const studio = new Studio(browser, app.url)
+    await studio.open()
+    const site = benchSite()
+    const file = join(mkdtempSync(join(tmpdir(), 'steady-bench-')), 'bench.zip')
+    writeFileSync(file, zipSync({ 'index.html': new TextEncoder().encode(site.html), 'bench.css': new TextEncoder().encode(site.css) }))
+    await studio.importZip(file)
+    await studio.until('the bench page', () => studio.inPage<boolean>('return document.title === "Bench" && document.readyState === "complete"'))
+    await browser.driver.manage().setTimeouts({ script: 180_000 })
+    await browser.driver.sleep(1500)
+    const picks = (await measurePicks(studio)).slice(5)
+    const few = await measureSteps(studio, '.panel')
+    const many = await measureSteps(studio, '.card:not(.panel)')
+    const { matched, restyle } = await measureEngine(studio, site)
+    const p95 = percentile(picks, 0.95)
+    return [
+      { name: `pick to Aim and Tune filled, p95 of ${picks.length}`, value: round(p95), unit: 'ms', baseline: `a full style pass of the page, median ${round(median(restyle))} ms`, ratio: round(p95 / median(restyle)), budget: 'value at most 50 ms', ok: p95 <= 50 },
+      { name: `the same against CSS.getMatchedStylesForNode, p95 each`, value: round(p95), unit: 'ms', baseline: `the engine over the DevTools protocol, p95 ${round(percentile(matched, 0.95))} ms`, ratio: round(p95 / percentile(matched, 0.95)), budget: 'told, not bounded', ok: true },
+      stepRow('12 elements within reach', few, true),
+      stepRow('1,000 elements within reach', many, false),
+    ]
+  } finally {
+    await browser.close()
+    app.stop()
+  }
+}

@@ -1,0 +1,113 @@
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { zipSync } from 'fflate'
+import { expect, test } from 'vitest'
+import { useStudioBrowser, type Studio } from '../support/studio'
+
+const getStudio = useStudioBrowser()
+
+async function openSite(studio: Studio, name: string, pages: Record<string, string>): Promise<void> {
+  const file = join(mkdtempSync(join(tmpdir(), 'steady-hostile-')), `${name}.zip`)
+  writeFileSync(file, zipSync(Object.fromEntries(Object.entries(pages).map(([p, t]) => [p, new TextEncoder().encode(t)]))))
+  await studio.importZip(file)
+  await studio.until('the project', () => studio.driver.executeScript<boolean>(`return document.title.startsWith(${JSON.stringify(name)})`))
+}
+
+/** The longest the interface went without a frame over `ms`, in ms. */
+const longestPause = (studio: Studio, ms: number) => studio.driver.executeAsyncScript<number>(`
+  const done = arguments[1], until = performance.now() + arguments[0]
+  let last = performance.now(), worst = 0
+  const frame = () => { const now = performance.now(); worst = Math.max(worst, now - last); last = now; now < until ? requestAnimationFrame(frame) : done(worst) }
+  requestAnimationFrame(frame)`, ms)
+
+const stored = (studio: Studio) => studio.driver.executeAsyncScript<string>(`
+  const done = arguments[0]
+  indexedDB.open('steady-brush').onsuccess = (e) => {
+    const t = e.target.result.transaction(['projects', 'edits'])
+    t.objectStore('projects').getAllKeys().onsuccess = (a) => t.objectStore('edits').getAll().onsuccess = (b) => done(JSON.stringify([a.target.result, b.target.result.map((x) => [x.project, x.seq, x.after])]))
+  }`)
+
+test('a page whose script loops forever leaves the interface responsive, and can be started again', async () => {
+  const studio = getStudio()
+  await studio.open()
+  await openSite(studio, 'looping', {
+    'index.html': '<!doctype html><p class="calm">Calm</p><a href="loop.html">loop</a>',
+    'loop.html': '<!doctype html><p class="busy">Busy</p><script>addEventListener("load", () => setTimeout(() => { if (location.hostname.includes("--")) return; for (;;); }, 1200))</script>',
+  })
+  await studio.ready()
+  await studio.pick('.calm', 0.9)
+  await studio.type('padding-top', '9px')
+  await studio.until('the edit', async () => (await studio.ledger()).length === 1)
+  await studio.verdict()
+  const before = await stored(studio)
+  await studio.goTo('/loop.html')
+  await studio.driver.sleep(1500)
+  expect(await longestPause(studio, 1500)).toBeLessThan(250)
+  const overlay = await studio.test('overlay')
+  await studio.driver.actions().move({ origin: overlay, x: 5, y: 5 }).click().perform()
+  expect(await studio.text('page-busy')).toContain('The page does not answer')
+  expect(await stored(studio)).toBe(before)
+  expect((await studio.ledger()).length).toBe(1)
+  await (await studio.test('page-busy')).findElement({ css: 'button' }).then((b) => b.click())
+  await studio.until('the page again', () => studio.inPage<boolean>('return !!document.querySelector("[data-steady]")'))
+  await studio.pick('.busy', 0.9)
+  expect((await studio.ledger()).length).toBe(1)
+})
+
+test('a page that posts garbage to its parent and through the port changes nothing', async () => {
+  const studio = getStudio()
+  const before = await stored(studio)
+  await openSite(studio, 'garbage', {
+    'index.html': `<!doctype html><p class="x">X</p><script>
+      const junk = [null, 1, 'x', {}, [], { steady: 'hello' }, { steady: 'hello', address: 5, title: {} }, { steadyHost: 'ready' }, { steadyHost: 'failed', reason: 'x' }, { id: 1, answer: { info: 'x' } }, { event: 'frames', picked: 7 }]
+      for (let i = 0; i < 300; i++) for (const j of junk) parent.postMessage(j, '*')
+      // Takes the port by asking for it, as only the agent should, and answers every question with rubbish.
+      addEventListener('message', (e) => {
+        const port = e.ports[0]
+        if (!port) return
+        for (const j of junk) port.postMessage(j)
+        port.postMessage({ event: 'frames', hover: null, picked: { boxes: Array(1e5).fill({}) }, reach: [], page: {} })
+        port.onmessage = ({ data }) => port.postMessage({ id: data.id, answer: { ancestors: 'none', matched: [[{ sheet: '../../x' }]] } })
+      })
+      setTimeout(() => parent.postMessage({ steady: 'hello', address: '/index.html', title: 'fake' }, '*'), 300)
+    </script>`,
+  })
+  await studio.driver.sleep(1500)
+  expect(await longestPause(studio, 1000)).toBeLessThan(250)
+  const overlay = await studio.test('overlay')
+  await studio.driver.actions().move({ origin: overlay, x: 5, y: 5 }).click().perform()
+  await studio.driver.sleep(300)
+  expect(JSON.parse(await stored(studio))[1]).toEqual(JSON.parse(before)[1])
+  expect(await studio.driver.executeScript('return document.querySelectorAll("[data-testid=aim]").length')).toBe(1)
+})
+
+test('a page that reaches for the interface’s storage or DOM, or another project, gets nothing', async () => {
+  const studio = getStudio()
+  const before = await stored(studio)
+  await openSite(studio, 'thief', {
+    'index.html': `<!doctype html><pre id="out"></pre><script>
+      (async () => {
+        const tries = {
+          dom: () => parent.document.title,
+          topDom: () => top.document.body.innerHTML,
+          lead: () => { top.location.href = '/elsewhere'; return new Promise((r) => setTimeout(() => r('asked'), 300)) },
+          storage: () => parent.localStorage.length,
+          database: async () => (await indexedDB.databases()).filter((d) => d.name === 'steady-brush').length || Promise.reject(new Error('none of that name')),
+          fetch: async () => (await fetch('http://localhost:' + location.port + '/')).text(),
+          frame: () => new Promise((done, fail) => { const f = document.createElement('iframe'); f.src = 'http://localhost:' + location.port + '/'; f.onload = () => { try { done(f.contentDocument.title) } catch (e) { fail(e) } }; document.body.append(f) }),
+          other: () => new Promise((done, fail) => { const f = document.createElement('iframe'); f.src = 'http://garbage.localhost:' + location.port + '/__steady/host?studio=' + location.origin; addEventListener('message', (e) => e.data?.steadyHost && done('a host of another project')); f.onload = () => setTimeout(() => fail(new Error('silent')), 500); document.body.append(f) }),
+          worker: () => navigator.serviceWorker.register('/own.js'),
+        }
+        const out = {}
+        for (const [name, go] of Object.entries(tries)) { try { out[name] = 'GOT ' + await go() } catch (e) { out[name] = 'no: ' + e.name } }
+        document.getElementById('out').textContent = JSON.stringify(out)
+      })()
+    </script>`,
+  })
+  const out = JSON.parse(await studio.until('the attempts', () => studio.inPage<string>('return document.getElementById("out").textContent'))) as Record<string, string>
+  expect(Object.entries(out).filter(([name, got]) => got.startsWith('GOT') && !(name === 'lead' && got === 'GOT asked') && !(name === 'frame' && got === 'GOT '))).toEqual([])
+  expect(Object.keys(out).length).toBe(9)
+  expect(await studio.driver.getCurrentUrl()).toContain('project=thief')
+  expect(JSON.parse(await stored(studio))[1]).toEqual(JSON.parse(before)[1])
+})

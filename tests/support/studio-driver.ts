@@ -1,0 +1,204 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver'
+import type { OpenedBrowser } from './browser'
+
+const WAIT = 15_000
+
+/** Drives the interface as a person would: by what it shows and by pointer and keys. */
+export class Studio {
+  constructor(readonly browser: OpenedBrowser, readonly url: string) {}
+
+  get driver(): WebDriver {
+    return this.browser.driver
+  }
+
+  async open(query = ''): Promise<void> {
+    await this.driver.get(this.url + query)
+    await this.ready()
+  }
+
+  /** The page is loaded and its agent answers. */
+  async ready(): Promise<void> {
+    await this.driver.wait(until.elementLocated(By.css('[data-testid=live-page]')), WAIT)
+    await this.driver.wait(async () => (await this.inPage('return document.readyState === "complete" && !!document.querySelector("[data-steady]")').catch(() => false)) === true, WAIT, 'the live page did not load')
+    await this.driver.sleep(250)
+  }
+
+  test(id: string): Promise<WebElement> {
+    return this.driver.wait(until.elementLocated(By.css(`[data-testid="${id}"]`)), WAIT, `nothing has the test id ${id}`)
+  }
+
+  async text(id: string): Promise<string> {
+    return (await this.test(id)).getText()
+  }
+
+  /** Waits until `read` gives something true, whatever the page redraws meanwhile. */
+  async until<T>(what: string, read: () => Promise<T | false | null | undefined>): Promise<T> {
+    return this.driver.wait(async () => {
+      try {
+        return (await read()) || false
+      } catch {
+        return false
+      }
+    }, WAIT, `waited for: ${what}`) as Promise<T>
+  }
+
+  async goTo(address: string): Promise<void> {
+    const field = await this.driver.findElement(By.css('input[aria-label="Address of the page"]'))
+    await field.click()
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), address, Key.ENTER)
+    await this.until(`the page at ${address}`, async () => (await this.inPage<string>('return location.pathname + location.search')) === address && this.inPage<boolean>('return document.readyState === "complete"'))
+    await this.driver.sleep(300)
+  }
+
+  /** Runs a script in the live page itself. */
+  async inPage<T>(script: string, ...args: unknown[]): Promise<T> {
+    const frame = await this.driver.findElement(By.css('[data-testid=live-page]'))
+    await this.driver.switchTo().frame(frame)
+    try {
+      return await this.driver.executeScript<T>(script, ...args)
+    } finally {
+      await this.driver.switchTo().defaultContent()
+    }
+  }
+
+  /** A point of the window over the middle of the page's first element for `selector`. */
+  async pointOver(selector: string, dx = 0.5, dy = 0.5): Promise<{ x: number; y: number }> {
+    const at = await this.inPage<{ x: number; y: number; w: number }>(
+      'const r = document.querySelector(arguments[0]).getBoundingClientRect(); return { x: r.left + r.width * arguments[1], y: r.top + r.height * arguments[2], w: innerWidth }', selector, dx, dy)
+    const rect = await (await this.test('overlay')).getRect()
+    const scale = rect.width / at.w
+    return { x: Math.round(rect.x + at.x * scale), y: Math.round(rect.y + at.y * scale) }
+  }
+
+  async clickAt(point: { x: number; y: number }): Promise<void> {
+    await this.driver.actions().move(point).click().perform()
+  }
+
+  /** Picks by pointing at the element. `dx` and `dy` choose a spot that no child covers. */
+  async pick(selector: string, dx = 0.5, dy = 0.5): Promise<void> {
+    await this.inPage('document.querySelector(arguments[0]).scrollIntoView({ block: "nearest" })', selector)
+    await this.clickAt(await this.pointOver(selector, dx, dy))
+    await this.pickedFrame()
+    await this.driver.sleep(250)
+  }
+
+  /** Turns the wheel over a point of the window. */
+  async scroll(x: number, y: number, dy: number): Promise<void> {
+    // The published types lag behind: `scroll` is in the package since 4.2.
+    const actions = this.driver.actions() as unknown as { scroll(x: number, y: number, dx: number, dy: number): { perform(): Promise<void> } }
+    await actions.scroll(x, y, 0, dy).perform()
+  }
+
+  pickedFrame(): Promise<WebElement> {
+    return this.test('picked-frame')
+  }
+
+  async tape(property: string): Promise<WebElement> {
+    const tape = await this.driver.wait(until.elementLocated(By.css(`[data-testid="row-${property}"] [role=slider]`)), WAIT, `no tape for ${property}`)
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', tape)
+    return tape
+  }
+
+  /** Pulls a tape by screen px without letting go. */
+  async startPull(property: string, by: number, ...held: string[]): Promise<void> {
+    const tape = await this.tape(property)
+    let actions = this.driver.actions({ async: true })
+    for (const key of held) actions = actions.keyDown(key)
+    await actions.move({ origin: tape, x: 0, y: 0 }).press().move({ origin: tape, x: Math.sign(by) * 3, y: 0, duration: 30 }).move({ origin: tape, x: by, y: 0, duration: 120 }).perform()
+    await this.driver.sleep(150)
+  }
+
+  async endPull(...held: string[]): Promise<void> {
+    let actions = this.driver.actions({ async: true }).release()
+    for (const key of held) actions = actions.keyUp(key)
+    await actions.perform()
+  }
+
+  async pull(property: string, by: number, ...held: string[]): Promise<void> {
+    const before = (await this.ledger()).length
+    await this.startPull(property, by, ...held)
+    await this.endPull(...held)
+    await this.until('a new row in the ledger', async () => (await this.ledger()).length === before + 1)
+    await this.verdict()
+  }
+
+  /** Types a value into a row of Tune. */
+  async type(property: string, value: string): Promise<void> {
+    const field = await this.driver.wait(until.elementLocated(By.css(`input[aria-label="${property} value"]`)), WAIT)
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', field)
+    await field.click()
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER)
+  }
+
+  async ledger(): Promise<string[]> {
+    return this.driver.executeScript<string[]>('return [...document.querySelectorAll("[data-testid=ledger-row]")].map((r) => r.innerText.replace(/\\s+/g, " "))')
+  }
+
+  /** The verdict of the newest edit, once it has been read. */
+  async verdict(): Promise<string> {
+    return this.until('a verdict', async () => {
+      const label = await this.driver.executeScript<string>('return document.querySelector("[data-testid=ledger-row] [role=img]")?.getAttribute("aria-label")')
+      return label !== 'being read' && label
+    })
+  }
+
+  async key(...keys: string[]): Promise<void> {
+    await this.driver.actions().sendKeys(...keys).perform()
+  }
+
+  async undo(): Promise<void> {
+    await this.chord(Key.CONTROL, 'z')
+  }
+
+  async chord(...keys: string[]): Promise<void> {
+    let actions = this.driver.actions()
+    for (const k of keys) actions = actions.keyDown(k)
+    for (const k of [...keys].reverse()) actions = actions.keyUp(k)
+    await actions.perform()
+    await this.driver.sleep(350)
+  }
+
+  computed(selector: string, property: string): Promise<string> {
+    return this.inPage<string>('return getComputedStyle(document.querySelector(arguments[0])).getPropertyValue(arguments[1])', selector, property)
+  }
+
+  /** Chooses from the Save menu and gives the file that lands. */
+  async take(item: string): Promise<{ name: string; bytes: Buffer }> {
+    const before = new Set(readdirSync(this.browser.downloads))
+    await (await this.test('save')).click()
+    await this.menuItem(item)
+    const name = await this.until('a download', async () => readdirSync(this.browser.downloads).find((f) => !before.has(f) && !f.endsWith('.crdownload') && !f.startsWith('.')))
+    const file = join(this.browser.downloads, name)
+    await this.until('the whole file', async () => existsSync(file) && readFileSync(file).length > 0)
+    await this.driver.sleep(200)
+    return { name, bytes: readFileSync(file) }
+  }
+
+  async menuItem(text: string): Promise<void> {
+    const item = await this.driver.wait(until.elementLocated(By.xpath(`//*[@role="menuitem"][contains(., "${text}")]`)), WAIT, `no menu item ${text}`)
+    await this.driver.wait(until.elementIsVisible(item), WAIT)
+    await this.driver.sleep(250)
+    await item.click()
+    await this.driver.sleep(250)
+  }
+
+  /** Brings in a folder through the directory input. */
+  async importFolder(path: string): Promise<void> {
+    const input = await this.test('folder-input')
+    await this.driver.executeScript('arguments[0].hidden = false', input)
+    await input.sendKeys(path)
+  }
+
+  async importZip(path: string): Promise<void> {
+    const input = await this.test('zip-input')
+    await this.driver.executeScript('arguments[0].hidden = false', input)
+    await input.sendKeys(path)
+  }
+
+  /** Text of the editor's marked line. */
+  async markedLine(): Promise<string> {
+    return this.until('a marked line in Source', () => this.driver.executeScript<string>('return document.querySelector("[data-testid=source] [class*=marked]")?.innerText'))
+  }
+}
