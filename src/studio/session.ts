@@ -27,15 +27,16 @@ export class Session {
 
   constructor(readonly project: string, private readonly template: string) {
     this.origin = liveOriginFor(template, project, location.port)
-    addEventListener('message', this.onMessage)
   }
 
   private get agentScript(): string {
     return `<script src="/__steady/agent.js" data-studio="${location.origin}"></script>`
   }
 
-  /** Opens the project and publishes it. The page itself is loaded by {@link attach}. */
-  async open(): Promise<boolean> {
+  /** Opens the project, publishes it and loads its page; {@link close} ends it. */
+  async start(): Promise<boolean> {
+    this.closed = false
+    addEventListener('message', this.onMessage)
     const opened = await theDesk().open(this.project, this.agentScript)
     if (!opened || this.closed) return false
     const page = opened.view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`

@@ -45,9 +45,13 @@ export class Studio {
   }
 
   async goTo(address: string): Promise<void> {
-    const field = await this.driver.findElement(By.css('input[aria-label="Address of the page"]'))
-    await field.click()
-    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), address, Key.ENTER)
+    // The field is made anew when the page reports its address.
+    await this.until('the address typed', async () => {
+      const field = await this.driver.findElement(By.css('input[aria-label="Address of the page"]'))
+      await field.click()
+      await field.sendKeys(Key.chord(Key.CONTROL, 'a'), address, Key.ENTER)
+      return true
+    })
     await this.until(`the page at ${address}`, async () => (await this.inPage<string>('return location.pathname + location.search')) === address && this.inPage<boolean>('return document.readyState === "complete"'))
     await this.driver.sleep(300)
   }

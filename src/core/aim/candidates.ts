@@ -174,7 +174,7 @@ export class ElementCascade {
   private candidates(longhands: readonly string[]): Candidate[] {
     const { matching, applied } = this.level(0)
     const contests = longhands.map((l) => decide(applied, l))
-    const out: (Candidate & { rank: Applied | null })[] = []
+    const out: { candidate: Candidate; rank: Applied }[] = []
     matching.forEach((m) => {
       if (this.project.readOnly(m.ref.path)) return
       const own = m.applied.filter((a) => longhands.some((l) => longhandsOf(a.declaration.name).includes(l)))
@@ -187,7 +187,7 @@ export class ElementCascade {
       const stronger = contests.flatMap((c) => (c && c.winner.site !== m.site && compareApplied(rival, c.winner).sign < 0 ? [c.winner] : []))[0]
       const index = this.evidence.matched[0].indexOf(m.evidence)
       const reach = this.evidence.reach[index]
-      out.push({
+      const candidate: Candidate = {
         ref: { kind: 'rule', sheet: m.ref.key, rule: m.evidence.rule },
         path: m.ref.path,
         line: this.lineOf(m, there?.declaration ?? null),
@@ -200,29 +200,28 @@ export class ElementCascade {
         wins: !stronger,
         losesTo: stronger ? this.losesTo(rival, stronger) : null,
         reason: this.reason(m, there, reach?.kin ?? false),
-        rank: rival,
-      })
+      }
+      out.push({ candidate, rank: rival })
     })
     // Strongest first: the one that decides now, then those that could.
-    out.sort((a, b) => Number(b.wins) - Number(a.wins) || compareApplied(b.rank!, a.rank!).sign)
+    out.sort((a, b) => Number(b.candidate.wins) - Number(a.candidate.wins) || compareApplied(b.rank, a.rank).sign)
+    const rules = out.map(({ candidate }) => candidate)
     const source = this.evidence.info.source
     const found = source ? this.project.element(source) : null
     if (found?.element.startTag) {
       const own = applied.filter((a) => a.site === null && longhands.some((l) => longhandsOf(a.declaration.name).includes(l)))
       const important = contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
       const there = own[own.length - 1] ?? null
-      const inline: Candidate & { rank: null } = {
+      const inline: Candidate = {
         ref: { kind: 'inline', source: source! }, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
         conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null,
         wins: !important || there?.declaration.important != null,
         losesTo: important ? `${this.where(important).label} is !important` : null,
         reason: there ? 'sets it on this element alone now' : 'this element alone',
-        rank: null,
       }
-      if (there) out.unshift(inline)
-      else out.push(inline)
+      return there ? [inline, ...rules] : [...rules, inline]
     }
-    return out.map(({ rank: _, ...candidate }) => candidate)
+    return rules
   }
 
   private losesTo(a: Applied, b: Applied): string {

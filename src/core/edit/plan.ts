@@ -1,6 +1,6 @@
 import type { AimRef } from '../aim'
 import {
-  decidingDeclaration, declarationsOf, longhandsOf, refuse, resolvedSelectors, setDeclaration, Sheet, textOf,
+  decidingDeclaration, declarationsOf, longhandsOf, partOfShorthand, refuse, resolvedSelectors, setDeclaration, Sheet, textOf,
   type Refused, type RuleSite, type Wanted,
 } from '../css'
 import { attribute, inlineStyleText, setInlineStyle } from '../html'
@@ -71,10 +71,14 @@ function planRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind:
 
 const ruleOf = (text: string): RuleSite => [...new Sheet(text).rules()][0]
 
-/** The value that `name` has in the rule now, as written; a side of a shorthand is given with the shorthand. */
+/** The value that `name` has in the rule now, as written; what cannot be read out of a shorthand is given with it. */
 function currentOf(site: RuleSite, name: string): string | null {
-  const d = decidingDeclaration(declarationsOf(site.rule), longhandsOf(name)[0])
-  return d && (d.name === name ? textOf(site, d.value) : `${d.name}: ${textOf(site, d.value)}`)
+  const longhands = longhandsOf(name)
+  const d = decidingDeclaration(declarationsOf(site.rule), longhands[0])
+  if (!d) return null
+  const value = textOf(site, d.value)
+  if (d.name === name) return value
+  return (longhands.length === 1 ? partOfShorthand(d.name, value, name) : null) ?? `${d.name}: ${value}`
 }
 
 const isNormal = (site: RuleSite, name: string): boolean =>

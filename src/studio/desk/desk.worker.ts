@@ -175,7 +175,7 @@ class Desk {
       await storeEdit(this.db, this.id, edit)
     } catch (error) {
       this.opened.apply(plan.path, inverse)
-      throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`)
+      throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.journal.add(edit)
     return this.written(edit, touched)
@@ -189,7 +189,7 @@ class Desk {
       await storeDone(this.db, this.id, this.journal.done + (by === 'undo' ? -1 : 1))
     } catch (error) {
       this.opened.apply(edit.path, inverse)
-      throw new Error(`The step could not be stored, so it was not made: ${String(error)}`)
+      throw new Error(`The step could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.journal.moved(by === 'undo' ? -1 : 1)
     return this.written(edit, touched)

@@ -16,6 +16,8 @@ interface Props {
   readonly computed: Readonly<Record<string, string>>
   readonly onShow: (value: string) => void
   readonly onChoose: (value: string) => void
+  /** Nothing is pointed at any more: the page as it was. */
+  readonly onRest: () => void
   readonly onCancel: () => void
 }
 
@@ -27,7 +29,7 @@ const CHANNELS = [
 ] as const
 
 /** The project's own colours first, then any other by lightness, chroma, hue and alpha (CSS Color 4 §9.4, Oklch). */
-export function ColorChooser({ property, current, written, computed, onShow, onChoose, onCancel }: Props) {
+export function ColorChooser({ property, current, written, computed, onShow, onChoose, onRest, onCancel }: Props) {
   const tokens = useStudio((s) => s.tokens).filter((t) => t.kind === 'color')
   const [color, setColor] = useState<Oklch>(() => ({ ...toOklch(parseColor(current) ?? { mode: 'rgb', r: 0, g: 0, b: 0 }) }))
   const notation = written && parseColor(written) ? notationOf(written) : 'hex'
@@ -51,7 +53,7 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
   return (
     <div className={styles.chooser}>
       {tokens.length > 0 && (
-        <div className={styles.tokens} role="group" aria-label="Colours of the project">
+        <div className={styles.tokens} role="group" aria-label="Colours of the project" onPointerLeave={onRest}>
           {tokens.map((t) => (
             <button
               key={t.name} type="button" title={`${t.name}: ${t.text}`} aria-label={`${t.name}, ${t.text}`} aria-pressed={written === `var(${t.name})`}

@@ -1,6 +1,6 @@
 'use client'
 import { Popover } from '@mui/material'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import type { PropertyAim } from '../../core/aim'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -13,23 +13,22 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
   const { session } = useSession()
   const active = useStudio((s) => s.property === row.property)
   const pulling = useStudio((s) => (s.pulling?.property === row.property ? s.pulling.value : null))
-  const [open, setOpen] = useState(false)
-  const anchor = useRef<HTMLButtonElement>(null)
-  const shown = pulling ?? aim.written ?? aim.computed
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const shown = pulling ?? aim.written ?? (aim.computed === 'rgba(0, 0, 0, 0)' ? 'transparent' : aim.computed)
   const swatch = picked.report.computed[row.property]
   const close = () => {
-    setOpen(false)
+    setAnchor(null)
     void session.cancelPreview()
   }
   return (
     <div className={styles.row} data-active={active || undefined} data-testid={`row-${row.property}`}>
       <span className={styles.label}>{row.label}</span>
       <button
-        ref={anchor} type="button" className={styles.color} aria-haspopup="dialog" aria-label={`${row.property}: ${shown}`}
+        type="button" className={styles.color} aria-haspopup="dialog" aria-label={`${row.property}: ${shown}`}
         onFocus={() => session.touch(row.property)}
-        onClick={() => {
+        onClick={(e) => {
           session.touch(row.property)
-          setOpen(true)
+          setAnchor(e.currentTarget)
         }}
       >
         <span className={styles.swatch}><i style={{ background: pulling && !pulling.startsWith('var(') ? pulling : swatch }} /></span>
@@ -37,16 +36,17 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
       </button>
       <OriginDot aim={aim} />
       <Popover
-        open={open} anchorEl={anchor.current} onClose={close} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        open={anchor !== null} anchorEl={anchor} onClose={close} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
         transformOrigin={{ vertical: 'top', horizontal: 'left' }} hideBackdrop={false} slotProps={{ paper: { 'aria-label': `${row.label} colour`, role: 'dialog' } as object }}
       >
         <ColorChooser
           property={row.property} current={swatch} written={aim.written} computed={picked.report.computed}
           onShow={(v) => session.preview(row.property, v)}
           onChoose={(v) => {
-            setOpen(false)
+            setAnchor(null)
             void session.commit(row.property, v)
           }}
+          onRest={() => void session.cancelPreview()}
           onCancel={close}
         />
       </Popover>

@@ -1,5 +1,5 @@
 'use client'
-import { useEffect, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import type { PropertyAim } from '../../core/aim'
 import { evaluateLength, formatLength, parseLength } from '../../core/value'
 import { useStudio, type Picked } from '../store'
@@ -24,19 +24,21 @@ export function LengthRow({ row, aim, picked, noEffect }: { row: Row; aim: Prope
   const can = aim.candidates.length > 0
 
   return (
-    <div className={styles.row} data-active={active || undefined} data-side={/-(top|right|bottom|left)$/.test(row.property) || undefined} data-testid={`row-${row.property}`}>
+    <div className={styles.row} data-active={active || undefined} data-mixed={px === null || undefined} data-side={/-(top|right|bottom|left)$/.test(row.property) || undefined} data-testid={`row-${row.property}`}>
       <span className={styles.label}>{row.label}</span>
       {noEffect ? <span className={styles.noEffect}>{noEffect} {row.property === 'gap' && <MakeFlex />}</span> : (
         <>
-          <Tape
-            label={row.property} px={px ?? 0} notches={notchesFor(tokens, picked.report, row.property)} negative={row.negative ?? false} active={active}
-            describe={(v) => formatLength({ number: v, unit: 'px' })}
-            onFocus={() => session.touch(row.property)}
-            onShow={(to, notch) => can && session.preview(row.property, text(to, notch))}
-            onCommit={(to, notch) => can && void session.commit(row.property, text(to, notch))}
-            onCancel={() => void session.cancelPreview()}
-          />
-          <ValueField row={row} text={written} pulling={pulling !== null} />
+          {px !== null && (
+            <Tape
+              label={row.property} px={px} notches={notchesFor(tokens, picked.report, row.property)} negative={row.negative ?? false} active={active}
+              describe={(v) => formatLength({ number: v, unit: 'px' })}
+              onFocus={() => session.touch(row.property)}
+              onShow={(to, notch) => can && session.preview(row.property, text(to, notch))}
+              onCommit={(to, notch) => can && void session.commit(row.property, text(to, notch))}
+              onCancel={() => void session.cancelPreview()}
+            />
+          )}
+          <ValueField key={written} row={row} text={written} pulling={pulling !== null} />
         </>
       )}
       <OriginDot aim={aim} />
@@ -62,10 +64,6 @@ function ValueField({ row, text, pulling }: { row: Row; text: string; pulling: b
   const [typed, setTyped] = useState<string | null>(null)
   const [why, setWhy] = useState<string | null>(null)
   const field = useRef<HTMLInputElement>(null)
-  useEffect(() => {
-    setTyped(null)
-    setWhy(null)
-  }, [text])
 
   const enter = () => {
     if (typed === null || typed === text) return

@@ -35,18 +35,15 @@ export function Studio({ liveOrigin }: { liveOrigin: string }) {
 }
 
 function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string; onOpen: (id: string) => void }) {
-  const [session, setSession] = useState<Session | null>(null)
+  const context = useMemo(() => ({ session: new Session(id, liveOrigin), openProject: onOpen }), [id, liveOrigin, onOpen])
+  const { session } = context
 
   useEffect(() => {
-    const next = new Session(id, liveOrigin)
-    setSession(next)
     history.replaceState(null, '', `?project=${id}`)
-    next.open().catch((error: unknown) => setStudio({ status: { kind: 'error', text: `The project could not be opened: ${String(error)}` } }))
-    return () => next.close()
-  }, [id, liveOrigin])
+    session.start().catch((error: unknown) => setStudio({ status: { kind: 'error', text: `The project could not be opened: ${String(error)}` } }))
+    return () => session.close()
+  }, [id, session])
 
-  const context = useMemo(() => session && { session, openProject: onOpen }, [session, onOpen])
-  if (!context) return null
   return (
     <SessionContext value={context}>
       <Window />

@@ -1,7 +1,7 @@
 'use client'
 import { Button, ListSubheader, Menu, MenuItem } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
-import { useEffect, useRef, useState } from 'react'
+import { useState } from 'react'
 import { addDemo, db, download } from '../projects'
 import { theDesk } from '../desk/desk'
 import { useStudio } from '../store'
@@ -12,13 +12,14 @@ import styles from './TopBar.module.css'
 export function TopBar() {
   const { session } = useSession()
   const mode = useStudio((s) => s.mode)
+  const address = useStudio((s) => s.address)
   const canUndo = useStudio((s) => s.ledger.canUndo)
   const canRedo = useStudio((s) => s.ledger.canRedo)
   return (
     <header className={styles.bar}>
       <img src="/mark.svg" alt="" width={22} height={22} />
       <ProjectMenu />
-      <AddressField />
+      <AddressField key={address} address={address} />
       <div className={styles.modes} role="radiogroup" aria-label="What the pointer does on the page">
         {(['pick', 'use'] as const).map((m) => (
           <button key={m} type="button" role="radio" aria-checked={mode === m} title={m === 'pick' ? 'Choose elements (P)' : 'Work the page as a visitor (U)'} onClick={() => session.setMode(m)}>
@@ -64,13 +65,11 @@ function ProjectMenu() {
   )
 }
 
-function AddressField() {
+function AddressField({ address }: { address: string }) {
   const { session } = useSession()
-  const address = useStudio((s) => s.address)
   const project = useStudio((s) => s.project)
   const [text, setText] = useState(address)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  useEffect(() => setText(address), [address])
   const pages = project?.pages ?? []
   return (
     <form
@@ -107,19 +106,18 @@ const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 
 function TakeAway() {
   const project = useStudio((s) => s.project)
   const { rows, changed } = useStudio((s) => s.ledger)
-  const [open, setOpen] = useState(false)
-  const anchor = useRef<HTMLButtonElement>(null)
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const name = project?.id ?? 'project'
   const give = (work: () => Promise<void>) => () => {
-    setOpen(false)
+    setAnchor(null)
     void work()
   }
   return (
     <>
-      <Button ref={anchor} variant="contained" color={changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={() => setOpen(true)} data-testid="save">
+      <Button variant="contained" color={changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} data-testid="save">
         {changed.length ? `Save ${plural(rows.length, 'edit')} in ${plural(changed.length, 'file')}` : 'Save'}
       </Button>
-      <Menu anchorEl={anchor.current} open={open} onClose={() => setOpen(false)} slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}>
         <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().zip()) as BlobPart, 'application/zip'))}>The whole project as a zip</MenuItem>
         <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}.patch`, await theDesk().patch(), 'text/x-diff'))}>
           The changes as a patch for <code>&nbsp;git apply</code>

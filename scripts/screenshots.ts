@@ -1,0 +1,72 @@
+/** Takes the pictures in `docs/screenshots/` anew, from the sample project. */
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { By, Key } from 'selenium-webdriver'
+import { openBrowser, type BrowserOptions } from '../tests/support/browser'
+import { startApp } from '../tests/support/server'
+import { Studio } from '../tests/support/studio-driver'
+
+const DIR = 'docs/screenshots'
+mkdirSync(DIR, { recursive: true })
+const app = await startApp()
+
+async function scene(options: BrowserOptions, play: (studio: Studio, shot: (name: string) => Promise<void>) => Promise<void>): Promise<void> {
+  const browser = await openBrowser(options)
+  try {
+    const studio = new Studio(browser, app.url)
+    await studio.open()
+    await play(studio, async (name) => {
+      await studio.driver.sleep(400)
+      writeFileSync(`${DIR}/${name}.png`, await studio.driver.takeScreenshot(), 'base64')
+      console.log(`${DIR}/${name}.png`)
+    })
+  } finally {
+    await browser.close()
+  }
+}
+
+async function someEdits(studio: Studio): Promise<void> {
+  await studio.goTo('/fares.html')
+  await studio.pick('.fare h2', 0.9)
+  await studio.type('font-size', '20px')
+  await studio.verdict()
+  await studio.pick('.fare', 0.5, 0.03)
+  await studio.pull('padding-left', 18, Key.ALT)
+}
+
+await scene({ dark: false }, async (studio, shot) => {
+  await shot('nothing-chosen')
+  await someEdits(studio)
+  await studio.startPull('padding-top', 20)
+  await shot('pulling-a-padding')
+  await studio.endPull()
+  await studio.verdict()
+  await (await studio.driver.findElement(By.css('[data-testid=row-background-color] button'))).click()
+  await shot('choosing-a-colour')
+  await studio.key(Key.ESCAPE)
+  await (await studio.driver.findElement(By.xpath('//button[contains(., "other place")]'))).click()
+  await shot('other-places')
+  await studio.goTo('/crossings.html')
+  await studio.pick('#count .shown')
+  await shot('made-by-a-script')
+})
+
+await scene({ dark: true }, async (studio, shot) => {
+  await someEdits(studio)
+  await shot('dark')
+})
+
+await scene({ dark: false, width: 1600, height: 1000 }, async (studio, shot) => {
+  await someEdits(studio)
+  await studio.pick('.cards', 0.345, 0.2)
+  await shot('grid-at-1600')
+})
+
+await scene({ dark: true, width: 1600, height: 1000 }, async (studio, shot) => {
+  const end = await studio.test('width-end')
+  await end.sendKeys(Key.chord(Key.SHIFT, Key.ARROW_RIGHT), Key.chord(Key.SHIFT, Key.ARROW_RIGHT), Key.chord(Key.SHIFT, Key.ARROW_RIGHT), Key.chord(Key.SHIFT, Key.ARROW_RIGHT))
+  await studio.goTo('/notices.html')
+  await studio.pick('.notice', 0.5, 0.95)
+  await shot('dark-scaled-at-1600')
+})
+
+app.stop()

@@ -1,0 +1,38 @@
+import { readdirSync, readFileSync } from 'node:fs'
+import { dirname, join, relative } from 'node:path'
+import { expect, test } from 'vitest'
+
+/** The folders of `src/` in order: each may import from itself and from those before it. */
+const ORDER = ['core', 'agent', 'live', 'storage', 'studio', 'app']
+/** What a folder may not import even though it comes before. */
+const APART: Record<string, readonly string[]> = { live: ['agent'], storage: ['agent', 'live'] }
+const CORE_ORDER = ['text', 'css', 'html', 'value', 'project', 'cascade', 'aim', 'edit']
+
+const files = readdirSync('src', { recursive: true, withFileTypes: true })
+  .filter((e) => e.isFile() && /\.tsx?$/.test(e.name)).map((e) => join(e.parentPath, e.name))
+
+const importsOf = (file: string) => [...readFileSync(file, 'utf8').matchAll(/(?:from|import)\s*\(?\s*'([^']+)'/g)].map((m) => m[1])
+const target = (file: string, spec: string) => (spec.startsWith('@/') ? join('src', spec.slice(2)) : spec.startsWith('.') ? join(dirname(file), spec) : null)
+const folder = (path: string) => relative('src', path).split('/')[0]
+
+test('imports point down the order of the folders only', () => {
+  const wrong = files.flatMap((file) => importsOf(file).flatMap((spec) => {
+    const to = target(file, spec)
+    if (!to || !ORDER.includes(folder(file))) return []
+    const [from, into] = [folder(file), folder(to)]
+    return ORDER.indexOf(into) > ORDER.indexOf(from) || APART[from]?.includes(into) ? [`${file} imports ${spec}`] : []
+  }))
+  expect(wrong).toEqual([])
+})
+
+test('within the core too, and it knows neither React nor storage nor the DOM', () => {
+  const core = files.filter((f) => f.startsWith('src/core/') && !f.endsWith('.test.ts'))
+  const inner = (path: string) => relative('src/core', path).split('/')[0]
+  const wrong = core.flatMap((file) => importsOf(file).flatMap((spec) => {
+    if (/^(react|next|@mui|dexie|zustand|comlink|node:)/.test(spec)) return [`${file} imports ${spec}`]
+    const to = target(file, spec)
+    return to && CORE_ORDER.indexOf(inner(to)) > CORE_ORDER.indexOf(inner(file)) ? [`${file} imports ${spec}`] : []
+  }))
+  const globals = core.filter((f) => /\b(document|window|localStorage|indexedDB)\.\w/.test(readFileSync(f, 'utf8')))
+  expect([...wrong, ...globals]).toEqual([])
+})
