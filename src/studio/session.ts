@@ -103,7 +103,8 @@ export class Session {
     this.wanted = null
     this.restoring = null
     setStudio({ address, picked: null, hover: null, frames: NO_FRAMES })
-    this.load(address)
+    // While files are being published, the page is loaded when they are.
+    if (!getStudio().progress) this.load(address)
   }
 
   /**
@@ -250,7 +251,11 @@ export class Session {
       ])
       if (turn !== this.picking) return
       const same = getStudio().picked?.report.info.node === report.info.node
-      setStudio({ picked: { report, aims: new Map(aims.map((a) => [a.property, a])), place }, chosen: same ? getStudio().chosen : {} })
+      setStudio({
+        picked: { report, aims: new Map(aims.map((a) => [a.property, a])), place }, chosen: same ? getStudio().chosen : {},
+        // The frame is drawn with the element it is of, not a moment later.
+        frames: { ...getStudio().frames, picked: report.geometry },
+      })
       await this.showReach()
       await this.saveView()
     })

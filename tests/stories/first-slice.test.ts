@@ -153,7 +153,7 @@ describe('picking', () => {
   /** How far the drawn frame is from the element, in CSS px of the window. */
   async function frameError(studio: Studio, selector: string): Promise<number> {
     const drawn = await studio.driver.executeScript<number[]>(`
-      const shape = document.querySelector('[data-testid=picked-frame] rect')
+      const shape = document.querySelector('[data-testid=picked-box]')
       const m = shape.getScreenCTM(), x = +shape.getAttribute('x'), y = +shape.getAttribute('y'), w = +shape.getAttribute('width'), h = +shape.getAttribute('height')
       const points = [[x, y], [x + w, y], [x, y + h], [x + w, y + h]].map(([px, py]) => new DOMPoint(px, py).matrixTransform(m))
       return [Math.min(...points.map((p) => p.x)), Math.min(...points.map((p) => p.y)), Math.max(...points.map((p) => p.x)), Math.max(...points.map((p) => p.y))]`)

@@ -20,8 +20,7 @@ export class Studio {
 
   /** The page is loaded and its agent answers. */
   async ready(): Promise<void> {
-    await this.driver.wait(until.elementLocated(By.css('[data-testid=live-page]')), WAIT)
-    await this.driver.wait(async () => (await this.inPage('return document.readyState === "complete" && !!document.querySelector("[data-steady]")').catch(() => false)) === true, WAIT, 'the live page did not load')
+    await this.driver.wait(until.elementLocated(By.css('main[data-connected] [data-testid=live-page]')), WAIT, 'the live page did not load')
     await this.driver.sleep(250)
   }
 
@@ -53,7 +52,7 @@ export class Studio {
       return true
     })
     await this.until(`the page at ${address}`, async () => (await this.inPage<string>('return location.pathname + location.search')) === address && this.inPage<boolean>('return document.readyState === "complete"'))
-    await this.driver.sleep(300)
+    await this.ready()
   }
 
   /** Runs a script in the live page itself. */
@@ -83,7 +82,11 @@ export class Studio {
   /** Picks by pointing at the element. `dx` and `dy` choose a spot that no child covers. */
   async pick(selector: string, dx = 0.5, dy = 0.5): Promise<void> {
     await this.inPage('document.querySelector(arguments[0]).scrollIntoView({ block: "nearest" })', selector)
+    const node = () => this.driver.executeScript<string | null>('return document.querySelector("[data-testid=aim]").dataset.node ?? null')
+    const before = await node()
     await this.clickAt(await this.pointOver(selector, dx, dy))
+    // The same element may be picked again, and nothing tells that apart from waiting.
+    await this.driver.wait(async () => (await node()) !== before, 1500).catch(() => {})
     await this.pickedFrame()
     await this.driver.sleep(250)
   }

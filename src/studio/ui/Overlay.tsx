@@ -123,7 +123,7 @@ function Chosen({ geometry, scale, strong }: { geometry: Geometry; scale: number
             {single && <path d={band(box.w, box.h, minus(geometry.margin), zero)} fill="url(#steady-margin)" data-strong={strong.startsWith('margin') || undefined} />}
             {single && <path d={band(box.w, box.h, geometry.border, plus(geometry.border, geometry.padding))} fill="url(#steady-padding)" />}
             {single && geometry.gaps.map((g, k) => <rect key={k} x={g.x - box.w / 2} y={g.y - box.h / 2} width={g.w} height={g.h} fill="url(#steady-gap)" />)}
-            <rect x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={styles.picked} />
+            <rect x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={styles.picked} data-testid="picked-box" />
             <rect x={-x} y={-y} width={2 * x} height={2 * y} className={styles.picked} />
             <path
               className={styles.bracket}

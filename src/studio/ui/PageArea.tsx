@@ -22,6 +22,7 @@ export function PageArea() {
   const progress = useStudio((s) => s.progress)
   const busy = useStudio((s) => s.busy)
   const project = useStudio((s) => s.project)
+  const connected = useStudio((s) => s.connected)
   const attach = useCallback((frame: HTMLIFrameElement | null) => session.attach(frame), [session])
 
   useLayoutEffect(() => {
@@ -36,7 +37,7 @@ export function PageArea() {
   const height = Math.max(0, size.height - 10) / scale
 
   return (
-    <main className={styles.area}>
+    <main className={styles.area} data-connected={connected || undefined}>
       <WidthRuler width={width} scale={scale} free={free} margin={MARGIN} />
       <div className={styles.room} ref={room}>
         {fault ? (
