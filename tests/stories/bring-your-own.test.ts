@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { unzipSync, zipSync } from 'fflate'
 import { By } from 'selenium-webdriver'
+import type chrome from 'selenium-webdriver/chrome'
 import { expect, test } from 'vitest'
 import { useStudioBrowser, type Studio } from '../support/studio'
 
@@ -77,6 +78,17 @@ test('a zip is opened; the folder it was made from is no part of the paths', asy
   expect(await studio.verdict()).toBe('holds')
   const files = unzipSync(new Uint8Array((await studio.take('as a zip')).bytes))
   expect(Buffer.from(files['index.html']).toString()).toBe('<!doctype html><p class="one" style="margin: 0 0 0 20px">One</p>')
+})
+
+test('a folder is dropped on the window', async () => {
+  const studio = getStudio()
+  const root = folder('dropped', { 'index.html': '<!doctype html><p class="it">It</p>', 'css/a.css': '.it{color:red}', '.hidden/x': 'x' })
+  const driver = studio.driver as unknown as chrome.Driver
+  const data = { items: [], files: [root], dragOperationsMask: 1 }
+  for (const type of ['dragEnter', 'dragOver', 'drop']) await driver.sendDevToolsCommand('Input.dispatchDragEvent', { type, x: 300, y: 700, data })
+  await studio.until('the project', async () => (await projectName(studio)).startsWith('dropped'))
+  await studio.ready()
+  expect(Object.keys(unzipSync(new Uint8Array((await studio.take('as a zip')).bytes))).sort()).toEqual(['css/a.css', 'index.html'])
 })
 
 test.each<[string, () => string, RegExp]>([
