@@ -14,3 +14,6 @@ export {
   composeShorthand, hasArbitrarySubstitution, isShorthand, isWideKeyword, longhandsOf, partOfShorthand, physicalName, readBox, setInShorthand, sets,
   SHORTHANDS, type Variables,
 } from './shorthand'
+export {
+  appendRule, classSpans, conditionBlock, escapeName, insertRuleAfter, insertUnder, removeRule, renameClass, ruleText, setSelector, stateSelectors, type NewRule,
+} from './rule-edit'

@@ -105,9 +105,11 @@ export class Sheet {
 
   /** All rules in source order, parents first. */
   *rules(): Generator<RuleSite> {
-    for (const statement of this.statements) {
-      for (const { rule, parents } of rulesIn(statement.items)) yield { rule, parents, statement }
-    }
+    for (const statement of this.statements) yield* this.rulesOf(statement)
+  }
+
+  *rulesOf(statement: Statement): Generator<RuleSite> {
+    for (const { rule, parents } of rulesIn(statement.items)) yield { rule, parents, statement }
   }
 
   /** 1-based line of `offset`, counted in the statement's own text. */

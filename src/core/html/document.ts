@@ -27,6 +27,8 @@ export interface EmbeddedSheet {
 export class HtmlDocument {
   private ids = new Map<P5Element, number>()
   private lastId = 0
+  /** Ids of elements without a tag of their own, by parent, name and place among such. */
+  private implied = new Map<string, number>()
   private index: LineIndex | null = null
   elements: SourceElement[] = []
   private byId = new Map<number, SourceElement>()
@@ -56,7 +58,7 @@ export class HtmlDocument {
         const startTag = written && !tags.has(written.from) ? written : null
         if (startTag) tags.add(startTag.from)
         const known = startTag ? idAtOffset.get(startTag.from) : undefined
-        const id = known !== undefined && !used.has(known) ? known : ++this.lastId
+        const id = startTag ? (known !== undefined && !used.has(known) ? known : ++this.lastId) : this.impliedId(parent, node.tagName, used)
         used.add(id)
         own = { id, node, parent, startTag, endTag: location?.endTag ? toSpan(location.endTag) : null }
         this.elements.push(own)
@@ -66,6 +68,25 @@ export class HtmlDocument {
       const children = 'content' in node ? (node as DefaultTreeAdapterTypes.Template).content.childNodes : (node as P5Parent).childNodes
       if (children) for (let i = children.length - 1; i >= 0; i--) stack.push({ node: children[i], parent: own })
     }
+  }
+
+  private impliedId(parent: SourceElement | null, tag: string, used: ReadonlySet<number>): number {
+    for (let n = 0; ; n++) {
+      const key = `${parent?.id ?? ''} ${tag} ${n}`
+      const id = this.implied.get(key) ?? ++this.lastId
+      this.implied.set(key, id)
+      if (!used.has(id)) return id
+    }
+  }
+
+  /** The same document with the same ids, to try an edit on. */
+  copy(): HtmlDocument {
+    const twin = new HtmlDocument('')
+    twin.text = this.text
+    twin.lastId = this.lastId
+    twin.implied = new Map(this.implied)
+    twin.read(new Map(this.elements.flatMap((e) => (e.startTag ? [[e.startTag.from, e.id]] : []))))
+    return twin
   }
 
   /** @throws RangeError when the document has no such element. */

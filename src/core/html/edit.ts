@@ -65,3 +65,50 @@ export function removeAttribute(doc: HtmlDocument, element: SourceElement, name:
   })
   return { ok: true, splices }
 }
+
+/** Elements whose text is read to their end tag, without tags in it (HTML §13.1.2.1). */
+const RAW_TEXT = new Set(['script', 'style'])
+const ESCAPABLE_TEXT = new Set(['textarea', 'title'])
+const NO_TEXT = new Set(['iframe', 'noembed', 'noframes', 'xmp', 'plaintext', 'noscript'])
+
+/** Text as it stands in the source: what would be read as markup is escaped, other characters stay (HTML §13.1.3). */
+export const escapeText = (text: string): string =>
+  text.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=[a-z/!?])/gi, '&lt;').replace(/\u00a0/g, '&nbsp;')
+
+/** Writes other text for the `index`-th text node of an element; markup beside it stays. */
+export function setText(doc: HtmlDocument, element: SourceElement, index: number, text: string): EditPlan {
+  const { node } = element
+  const texts = node.childNodes.filter((c) => c.nodeName === '#text')
+  const location = texts[index]?.sourceCodeLocation
+  if (!location) return refuse('not-found', `<${node.tagName}> has no text there.`)
+  if (node.tagName in { pre: 1, listing: 1, textarea: 1 } && /^\n/.test(text)) return refuse('bad-value', `A line end at the start of <${node.tagName}> is dropped by the parser.`)
+  if (NO_TEXT.has(node.tagName)) return refuse('bad-value', `The text of <${node.tagName}> is not plain text.`)
+  if (text.includes('\0') || /\r/.test(text)) return refuse('bad-value', 'Text cannot hold a NUL or carriage return character.')
+  if (RAW_TEXT.has(node.tagName) && /<\/|<!--/.test(text)) return refuse('bad-value', `The text of <${node.tagName}> cannot hold an end tag.`)
+  const insert = RAW_TEXT.has(node.tagName) ? text : ESCAPABLE_TEXT.has(node.tagName) ? text.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=\/)/g, '&lt;') : escapeText(text)
+  const splices = [{ from: location.startOffset, to: location.endOffset, insert }]
+  return readsAs(doc, splices, (after) => {
+    const again = after.has(element.id) ? after.element(element.id).node : null
+    const now = again?.childNodes.filter((c) => c.nodeName === '#text')[index]
+    return now !== undefined && 'value' in now && now.value === text
+  })
+}
+
+/** Writes another tag name, in both tags where the source has both; attributes and content stay. */
+export function setTagName(doc: HtmlDocument, element: SourceElement, name: string): EditPlan {
+  const tag = tagOf(doc, element)
+  if (!tag || !element.startTag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
+  if (!/^[a-z][a-z0-9-]*$/i.test(name)) return refuse('bad-name', `“${name}” cannot be the name of an element.`)
+  const splices: Splice[] = [{ from: element.startTag.from + 1, to: tag.nameEnd, insert: name }]
+  if (element.endTag) splices.push({ from: element.endTag.from + 2, to: element.endTag.from + 2 + tag.name.length, insert: name })
+  return readsAs(doc, splices, (after) => after.has(element.id) && after.element(element.id).node.tagName === name.toLowerCase())
+}
+
+/** A plan that is only made when the document reads as before with it: the same elements, save what `expected` tells. */
+function readsAs(doc: HtmlDocument, splices: readonly Splice[], expected: (after: HtmlDocument) => boolean): EditPlan {
+  const after = doc.copy()
+  after.apply(splices)
+  const same = after.elements.length === doc.elements.length && after.elements.every((e, i) => e.id === doc.elements[i].id && e.parent?.id === doc.elements[i].parent?.id)
+  if (!same || !expected(after)) return refuse('unparsable', 'The HTML parser would build another tree from it.')
+  return { ok: true, splices }
+}

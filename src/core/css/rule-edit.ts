@@ -1,0 +1,202 @@
+import type { Splice } from '../text'
+import { declarationText, refuse, type EditPlan, type Wanted } from './declaration-edit'
+import { lineIndent, ruleIndent, type HouseStyle } from './house-style'
+import { parseStatement } from './parse'
+import { skipComponent, skipName, skipToken, startsComment } from './scan'
+import { splitSelectors } from './selector'
+import { textOf, type RuleSite, type Sheet } from './sheet'
+import { isRule, type AtRule, type CssItem, type Rule } from './tree'
+
+/** A rule to be written. */
+export interface NewRule {
+  readonly selector: string
+  readonly declarations: readonly Wanted[]
+}
+
+const isOneRule = (text: string, declarations: number): boolean => {
+  const items = parseStatement(text, () => 0)
+  const [rule] = items
+  return items.length === 1 && rule.kind === 'style' && rule.closed && rule.span.to === text.length &&
+    rule.children.length === declarations && rule.children.every((c) => c.kind === 'declaration')
+}
+
+/** The text of a rule in the sheet's own style, its first line without indentation. */
+export function ruleText(style: HouseStyle, indent: string, rule: NewRule): string {
+  const body = rule.declarations.map((d) => declarationText(style, d))
+  const last = style.lastSemicolon ? ';' : ''
+  if (style.minified) return `${rule.selector}${style.beforeBrace}{${body.join(';')}${last}}`
+  if (style.oneLine && body.length === 1) return `${rule.selector}${style.beforeBrace}{ ${body[0]}${last} }`
+  const lines = body.map((b, i) => `${indent}${style.indent}${b}${i < body.length - 1 ? ';' : last}`)
+  return [`${rule.selector}${style.beforeBrace}{`, ...lines, `${indent}}`].join(style.lineEnd)
+}
+
+const siblingsOf = (site: RuleSite): readonly CssItem[] => site.parents.at(-1)?.children ?? site.statement.items
+
+/** White space between a rule and its neighbour before or after it, where nothing else stands between; null elsewhere. */
+function gapBeside(sheet: Sheet, site: RuleSite): string | null {
+  const file = (offset: number) => site.statement.start + offset
+  const list = siblingsOf(site)
+  const at = list.indexOf(site.rule)
+  const beforeEnd = list[at - 1] && isRule(list[at - 1]) ? file(list[at - 1].span.to) : null
+  const from = beforeEnd ?? (site.parents.length === 0 ? previousEnd(sheet, site) : null)
+  const gap = from === null ? null : sheet.slice(from, file(site.rule.span.from))
+  return gap !== null && /^\s*$/.test(gap) ? gap : null
+}
+
+function previousEnd(sheet: Sheet, site: RuleSite): number | null {
+  if (site.statement.start === 0) return null
+  const before = sheet.statementAt(site.statement.start - 1)!
+  return before.items.some(isRule) ? site.statement.start : null
+}
+
+/**
+ * Adds a rule right after the one at `site`, so that it wins over it at equal specificity, spaced as its neighbours
+ * are. A rule within a condition block goes into that block.
+ */
+export function insertRuleAfter(sheet: Sheet, site: RuleSite, style: HouseStyle, rule: NewRule): EditPlan {
+  if (!site.rule.closed) return refuse('unparsable', 'The rule before it is not closed.')
+  const indent = style.minified ? '' : ruleIndent(site.statement.text, site.rule)
+  const text = ruleText(style, indent, rule)
+  if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
+  const gap = style.minified ? '' : gapBeside(sheet, site) ?? style.lineEnd.repeat(style.blankLines + 1) + indent
+  const lead = style.minified || /[\r\n]/.test(gap) ? gap : style.lineEnd + indent
+  const at = site.statement.start + site.rule.span.to
+  return { ok: true, splices: [{ from: at, to: at, insert: lead + text }] }
+}
+
+/** Adds a rule at the end of the sheet. */
+export function appendRule(sheet: Sheet, style: HouseStyle, rule: NewRule): EditPlan {
+  const text = ruleText(style, '', rule)
+  if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
+  const last = sheet.statements.at(-1)
+  if (last && last.items.some((i) => isRule(i) && !i.closed)) return refuse('unparsable', 'The last rule of the sheet is not closed.')
+  const all = sheet.text
+  if (/\/\*(?:(?!\*\/)[^])*$/.test(last?.text ?? '')) return refuse('unparsable', 'A comment at the end of the sheet is not closed.')
+  const trailing = /\s*$/.exec(all)![0]
+  const at = all.length - trailing.length
+  const lead = at === 0 || style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)
+  return { ok: true, splices: [{ from: at, to: at, insert: lead + text }] }
+}
+
+const sameCondition = (a: string, b: string): boolean => a.replace(/\s+/g, '').toLowerCase() === b.replace(/\s+/g, '').toLowerCase()
+
+/** The block of this condition that stands last in the sheet at the top level, after `offset`; null when there is none. */
+export function conditionBlock(sheet: Sheet, name: string, condition: string, offset: number): RuleSite | null {
+  let found: RuleSite | null = null
+  for (const site of sheet.rules()) {
+    if (site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block || !site.rule.closed) continue
+    if (site.statement.start + site.rule.span.from >= offset && sameCondition(textOf(site, site.rule.prelude), condition)) found = site
+  }
+  return found
+}
+
+/**
+ * Writes a rule under a condition: into a block of the same condition that stands after `base`, else as a new block
+ * after the last block of its kind or after `base`.
+ */
+export function insertUnder(sheet: Sheet, base: RuleSite, style: HouseStyle, name: string, condition: string, rule: NewRule): EditPlan {
+  const after = base.statement.start + base.rule.span.to
+  const block = conditionBlock(sheet, name, condition, after)
+  if (block) {
+    const last = [...block.rule.children].reverse().find((c): c is Rule => isRule(c))
+    if (last) return insertRuleAfter(sheet, sheet.site(last.id), style, rule)
+    const indent = style.minified ? '' : style.indent
+    const text = ruleText(style, indent, rule)
+    if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
+    const { from, to } = (block.rule as AtRule).block!
+    const inner = textOf(block, { from, to })
+    if (inner.trim() !== '') return refuse('unparsable', 'The block holds something that is not a rule.')
+    const span = { from: from + block.statement.start, to: to + block.statement.start }
+    return { ok: true, splices: [{ ...span, insert: style.minified ? text : `${style.lineEnd}${indent}${text}${style.lineEnd}` }] }
+  }
+  const top = base.parents[0] ?? base.rule
+  const last = [...sheet.rules()].filter((s) => s.parents.length === 0 && s.rule.kind === 'at' && s.rule.name === name && s.statement.start >= base.statement.start).at(-1)
+  const anchor = last ?? sheet.site(top.id)
+  if (!anchor.rule.closed) return refuse('unparsable', 'The rule before it is not closed.')
+  const inner = style.minified ? ruleText(style, '', rule) : `${style.lineEnd}${style.indent}${ruleText(style, style.indent, rule)}${style.lineEnd}`
+  const text = `@${name} ${condition}${style.beforeBrace}{${inner}}`
+  const items = parseStatement(text, () => 0)
+  const [at] = items
+  if (items.length !== 1 || at.kind !== 'at' || !at.closed || at.span.to !== text.length || at.children.length !== 1 || !isOneRule(ruleText(style, '', rule), rule.declarations.length)) {
+    return refuse('bad-value', 'The condition, the selector or a value would not be read as one block.')
+  }
+  const lead = style.minified ? '' : style.lineEnd.repeat(Math.max(1, style.blankLines) + 1)
+  const where = anchor.statement.start + anchor.rule.span.to
+  return { ok: true, splices: [{ from: where, to: where, insert: lead + text }] }
+}
+
+/** The selectors of a state beside those of a base rule: `a, b` gives `a:hover, b:hover`. */
+export function stateSelectors(prelude: string, state: string): string {
+  return splitSelectors(prelude).map((s) => {
+    // A pseudo-element stays last (Selectors 4 §3.6.1).
+    const element = /::[\w-]+(\([^)]*\))?$|:(before|after|first-line|first-letter)$/.exec(s)
+    return element ? s.slice(0, element.index) + state + element[0] : s + state
+  }).join(', ')
+}
+
+/** Writes another selector list for a rule; the rest of the rule stays. */
+export function setSelector(site: RuleSite, selector: string): EditPlan {
+  const wanted = selector.trim()
+  if (site.rule.kind !== 'style') return refuse('no-block', 'Only a style rule has a selector.')
+  const items = parseStatement(`${wanted}{}`, () => 0)
+  const [rule] = items
+  if (wanted === '' || items.length !== 1 || rule.kind !== 'style' || rule.block.from !== wanted.length + 1 || rule.prelude.to !== wanted.length || /^(--)?[\w-]+\s*:\s*\{?$/.test(wanted)) {
+    return refuse('bad-value', `“${selector}” cannot stand as a selector.`)
+  }
+  // Nested, `a:hover` could be read as a declaration by old engines but not by CSS Syntax 3.
+  const { from, to } = site.rule.prelude
+  return { ok: true, splices: [{ from: from + site.statement.start, to: to + site.statement.start, insert: wanted }] }
+}
+
+/** Takes a rule out with the white space before it. */
+export function removeRule(site: RuleSite): EditPlan {
+  const { text } = site.statement
+  let { from } = site.rule.span
+  let { to } = site.rule.span
+  const indent = lineIndent(text, from)
+  const rest = /^[ \t]*(\r\n|\n|\r)/.exec(text.slice(to, to + 200))
+  if (indent !== null && rest) {
+    from -= indent.length
+    to += rest[0].length
+  } else {
+    while (from > 0 && /\s/.test(text[from - 1]) && text[from - 1] !== '}') from--
+  }
+  return { ok: true, splices: [{ from: from + site.statement.start, to: to + site.statement.start, insert: '' }] }
+}
+
+/** Where class `name` stands in a selector, without its dot; strings, attribute values and comments are passed by. */
+export function classSpans(selector: string, name: string): { from: number; to: number }[] {
+  const out: { from: number; to: number }[] = []
+  for (let i = 0; i < selector.length; ) {
+    if (startsComment(selector, i)) i = skipComponent(selector, i)
+    else if (selector[i] === '.') {
+      const end = skipName(selector, i + 1)
+      if (unescapeName(selector.slice(i + 1, end)) === name) out.push({ from: i + 1, to: end })
+      i = Math.max(end, i + 1)
+    } else if (selector[i] === '[') i = skipComponent(selector, i)
+    else i = '({'.includes(selector[i]) ? i + 1 : skipToken(selector, i)
+  }
+  return out
+}
+
+const unescapeName = (s: string): string =>
+  s.replace(/\\([0-9a-f]{1,6})\s?|\\(.)/gi, (_, hex: string, c: string) => (hex ? String.fromCodePoint(parseInt(hex, 16) || 0xfffd) : c))
+
+/** A class name as it stands in a selector (CSSOM §2.1, serialize an identifier). */
+export const escapeName = (name: string): string =>
+  [...name].map((c, i) => {
+    if (/[\w\u0080-\u{10ffff}-]/u.test(c) && !(i === 0 && /\d/.test(c)) && !(i === 1 && /\d/.test(c) && name[0] === '-') && !(name === '-')) return c
+    return /[\d\n\t]/.test(c) || c.charCodeAt(0) < 32 ? `\\${c.codePointAt(0)!.toString(16)} ` : `\\${c}`
+  }).join('')
+
+/** Renames a class in every selector of the sheet. */
+export function renameClass(sheet: Sheet, from: string, to: string): Splice[] {
+  const splices: Splice[] = []
+  const text = escapeName(to)
+  for (const site of sheet.rules()) {
+    if (site.rule.kind !== 'style' && site.rule.name !== 'scope') continue
+    const start = site.statement.start + site.rule.prelude.from
+    for (const span of classSpans(textOf(site, site.rule.prelude), from)) splices.push({ from: start + span.from, to: start + span.to, insert: text })
+  }
+  return splices
+}
