@@ -140,9 +140,11 @@ export function attemptHtml(doc: HtmlDocument, r: Random): Attempt | null {
       return { kind: 'inline style', what: `${label} ${n}: ${value} in ${attribute(node, 'style')}`, plan, expect: { of: 'gone' } }
     }
     case 6: {
-      const count = node.childNodes.filter((c) => c.nodeName === '#text').length
-      if (!count) return null
-      const index = r.below(count)
+      // Text that a person can see; white space between tags is not text to edit.
+      const texts = node.childNodes.filter((c) => c.nodeName === '#text')
+      const seen = texts.flatMap((c, i) => ('value' in c && c.value.trim() !== '' ? [i] : []))
+      if (!seen.length || /^(script|style)$/.test(node.tagName)) return null
+      const index = r.pick(seen)
       const text = r.pick(TEXTS)
       return { kind: 'text', what: `${label} ${index} ${JSON.stringify(text)}`, plan: setText(doc, element, index, text), expect: { of: 'text', element: id, index, text } }
     }

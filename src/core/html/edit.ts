@@ -85,6 +85,9 @@ export function setText(doc: HtmlDocument, element: SourceElement, index: number
   if (NO_TEXT.has(node.tagName)) return refuse('bad-value', `The text of <${node.tagName}> is not plain text.`)
   if (text.includes('\0') || /\r/.test(text)) return refuse('bad-value', 'Text cannot hold a NUL or carriage return character.')
   if (RAW_TEXT.has(node.tagName) && /<\/|<!--/.test(text)) return refuse('bad-value', `The text of <${node.tagName}> cannot hold an end tag.`)
+  // White space after `</body>` is read into the body's last text: its span then holds tags.
+  const written = doc.text.slice(location.startOffset, location.endOffset)
+  if (!RAW_TEXT.has(node.tagName) && !ESCAPABLE_TEXT.has(node.tagName) && /<[a-z/!?]/i.test(written)) return refuse('unparsable', 'The text is in several pieces, with tags between them.')
   const insert = RAW_TEXT.has(node.tagName) ? text : ESCAPABLE_TEXT.has(node.tagName) ? text.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=\/)/g, '&lt;') : escapeText(text)
   const splices = [{ from: location.startOffset, to: location.endOffset, insert }]
   return readsAs(doc, splices, (after) => {
