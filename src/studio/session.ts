@@ -236,6 +236,14 @@ export class Session {
     if (hit) await this.pick(hit.info.node)
   }
 
+  /** Picks the element with this source, the `nth` of those that have it; whether there is one. */
+  async pickSource(source: string, nth = 0): Promise<boolean> {
+    const page = this.page
+    const found = page && (await this.guard(() => page.ask('locate', { source, nth })))
+    if (found) await this.pick(found.node)
+    return found !== null
+  }
+
   async pick(node: NodeHandle): Promise<void> {
     const page = this.page
     if (!page) return
@@ -268,7 +276,7 @@ export class Session {
     await this.watch()
   }
 
-  private async selectorsOf(ref: AimRef): Promise<readonly string[]> {
+  async selectorsOf(ref: AimRef): Promise<readonly string[]> {
     return ref.kind === 'rule' ? theDesk().selectors(ref.sheet, ref.rule) : []
   }
 
@@ -328,6 +336,12 @@ export class Session {
     if (!this.showing) this.shown = this.showLatest()
   }
 
+  /** Shows a value as it will be written, and waits until the page has it. */
+  async previewExact(property: string, value: string): Promise<void> {
+    this.preview(property, value, true)
+    await this.shown
+  }
+
   private async showLatest(): Promise<void> {
     this.showing = true
     try {
@@ -359,8 +373,7 @@ export class Session {
     const { picked } = getStudio()
     const page = this.page
     if (!intent || !picked || !page) return false
-    this.preview(property, value, true)
-    await this.shown
+    await this.previewExact(property, value)
     const nodes = [picked.report.info.node]
     const selectors = await this.selectorsOf(intent.aim)
     const props = [property]

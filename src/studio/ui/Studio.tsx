@@ -12,6 +12,7 @@ import { StatusBar } from './StatusBar'
 import styles from './Studio.module.css'
 import { TopBar } from './TopBar'
 import { TunePanel } from './TunePanel'
+import { useProofs } from './useProofs'
 import { useShortcuts } from './useShortcuts'
 
 /** The project to show: the one in the address, else the one opened last, else the sample. */
@@ -39,7 +40,9 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
   const { session } = context
 
   useEffect(() => {
-    history.replaceState(null, '', `?project=${id}`)
+    const query = new URLSearchParams(location.search)
+    query.set('project', id)
+    history.replaceState(null, '', `?${query}`)
     session.start().catch((error: unknown) => setStudio({ status: { kind: 'error', text: `The project could not be opened: ${String(error)}` } }))
     return () => session.close()
   }, [id, session])
@@ -53,6 +56,7 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
 
 function Window() {
   useShortcuts()
+  useProofs()
   const name = useStudio((s) => s.project?.name)
   useEffect(() => {
     document.title = name ? `${name} · Steady Brush` : 'Steady Brush'
