@@ -252,6 +252,8 @@ export class Session {
       const tokens = getStudio().tokens.map((t) => t.name)
       const report = await page.ask('pick', { node, props: [...READ_PROPERTIES, ...tokens] })
       if (!report || turn !== this.picking) return
+      const unknown = await theDesk().unknown(report)
+      if (unknown.length) await theDesk().learn(askEngine(unknown))
       const source = report.info.source ?? report.nearestSource?.source ?? null
       const [aims, place] = await Promise.all([
         report.info.source === null ? [] : theDesk().aims(report, TUNE_PROPERTIES),
@@ -461,6 +463,14 @@ export class Session {
     this.page?.close()
     this.host?.close()
   }
+}
+
+/** Whether this browser's engine, which shows the page too, takes each declaration (CSS Conditional 3 §6.1). */
+function askEngine(declarations: readonly string[]): Record<string, boolean> {
+  return Object.fromEntries(declarations.map((text) => {
+    const colon = text.indexOf(':')
+    return [text, CSS.supports(text.slice(0, colon), text.slice(colon + 1).trim())]
+  }))
 }
 
 function verdictOf(seen: readonly (readonly string[])[] | null, now: readonly (readonly string[])[] | null, props: readonly string[]): Verdict {

@@ -1,6 +1,6 @@
 import { compareApplied, decide, importLayer, LayerOrder, type Applied, type Contest } from '../cascade'
 import {
-  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, specificityOf, textOf,
+  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, specificityOf, takenDeclarations, textOf,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
 import type { Project, SheetRef } from '../project'
@@ -69,6 +69,23 @@ interface Matching {
   readonly applied: readonly Applied[]
 }
 
+/** The declarations, as `name: value`, of which it has to be known whether the engine takes them before a cascade is right. */
+export function unknownDeclarations(project: Project, evidence: Evidence): string[] {
+  const out = new Set<string>()
+  for (const level of evidence.matched) {
+    for (const m of level) {
+      const ref = project.sheet(m.sheet)
+      if (!ref?.sheet.hasRule(m.rule)) continue
+      const site = ref.sheet.site(m.rule)
+      for (const d of declarationsOf(site.rule)) {
+        const text = `${d.name}: ${textOf(site, d.value)}`
+        if (!d.name.startsWith('--') && !project.taken.has(text)) out.add(text)
+      }
+    }
+  }
+  return [...out]
+}
+
 /** All that the cascade says about one picked element; made once a pick and asked per property. */
 export class ElementCascade {
   private readonly layers: LayerOrder
@@ -92,7 +109,7 @@ export class ElementCascade {
       const selectors = resolvedSelectors(site)
       const specificity = m.selectors.map((i) => specificityOf(selectors[i] ?? '') ?? ([0, 0, 0] as const)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b), [0, 0, 0])
       const layer = this.layers.orderOf(site.rule)
-      const applied = declarationsOf(site.rule).map((declaration): Applied => ({
+      const applied = takenDeclarations(site.statement.text, site.rule, this.project.knowledge).map((declaration): Applied => ({
         declaration, site, specificity, layer, sheet: m.order,
         value: textOf(site, declaration.value),
         offset: site.statement.start + declaration.span.from,
@@ -110,6 +127,12 @@ export class ElementCascade {
   /** Who decides a longhand on the element itself. */
   contest(longhand: string): Contest | null {
     return decide(this.level(0).applied, longhand)
+  }
+
+  /** The declaration that decides a longhand on the element itself: its line in its file, and its value. */
+  winner(longhand: string): { line: number; value: string } | null {
+    const winner = this.contest(longhand)?.winner
+    return winner ? { line: this.where(winner).line, value: winner.value } : null
   }
 
   /** Where `property` comes from and where an edit of it could land. A shorthand is asked for as its longhands. */
@@ -136,7 +159,7 @@ export class ElementCascade {
     const part = (w: Applied, longhand: string): string | null =>
       !isShorthand(w.declaration.name) ? w.value
       // A variable that holds one length is each side's.
-      : this.project.variables.kindOf(w.value) === 'length' ? w.value
+      : this.project.knowledge.kindOf(w.value) === 'length' ? w.value
       : partOfShorthand(w.declaration.name, w.value, longhand)
     const parts = winners.map((w, i) => w && part(w, longhands[i]))
     if (parts.some((p) => p === null)) return null

@@ -6,7 +6,7 @@ import { placeFor } from './order'
 import { parseDeclarationList, parseStatement } from './parse'
 import { isSpace, skipComment, startsComment } from './scan'
 import type { RuleSite } from './sheet'
-import { composeShorthand, isShorthand, longhandsOf, NO_VARIABLES, partOfShorthand, setInShorthand, type Variables } from './shorthand'
+import { composeShorthand, isShorthand, longhandsOf, NO_KNOWLEDGE, partOfShorthand, setInShorthand, type Knowledge } from './shorthand'
 import { declarationsOf, isRule, type Comment, type Declaration, type Rule } from './tree'
 
 /** Why an edit was not planned. */
@@ -36,7 +36,10 @@ export interface Wanted {
   readonly important?: boolean
 }
 
-/** The declaration of `list` that decides `longhand` within its rule: the last important one, else the last. */
+/**
+ * The declaration of `list` that decides `longhand` within its rule: the last important one, else the last. Those that
+ * the engine drops are left out of `list` by the caller, so that a fallback counts where its better half does not.
+ */
 export function decidingDeclaration(list: readonly Declaration[], longhand: string): Declaration | null {
   let best: Declaration | null = null
   for (const d of list) {
@@ -45,6 +48,10 @@ export function decidingDeclaration(list: readonly Declaration[], longhand: stri
   }
   return best
 }
+
+/** The declarations of a rule that the engine is not known to drop. */
+export const takenDeclarations = (text: string, rule: Rule, knowledge: Knowledge): Declaration[] =>
+  declarationsOf(rule).filter((d) => knowledge.takes(d.name, text.slice(d.value.from, d.value.to)))
 
 const sameTargets = (a: string, b: string): boolean => {
   const x = longhandsOf(a), y = longhandsOf(b)
@@ -64,19 +71,19 @@ const isName = (name: string): boolean => /^(--[\w-]+|-?[a-z][a-z-]*)$/i.test(na
  * The edit that makes the rule at `site` set `wanted`: the deciding declaration's value where there is one, the part
  * of a shorthand where it can hold it, else a new declaration at the place the rule's own order gives it.
  */
-export function setDeclaration(site: RuleSite, style: HouseStyle, wanted: Wanted, variables: Variables = NO_VARIABLES): EditPlan {
+export function setDeclaration(site: RuleSite, style: HouseStyle, wanted: Wanted, knowledge: Knowledge = NO_KNOWLEDGE): EditPlan {
   const { rule } = site
   const text = site.statement.text
   if (!rule.block) return refuse('no-block', `@${(rule as { name?: string }).name} has no block to write in.`)
   if (!isName(wanted.name)) return refuse('bad-name', `“${wanted.name}” is not a property name.`)
   const value = wanted.value.trim()
   if (!isWholeValue(wanted.name, value)) return refuse('bad-value', `“${wanted.value}” cannot stand as the value of ${wanted.name}.`)
-  const splices = planSet(text, rule, style, { ...wanted, value }, variables)
-  return verified(site, splices, (after) => holds(after.text, after.rule, wanted.name, value, wanted.important))
+  const splices = planSet(text, rule, style, { ...wanted, value }, knowledge)
+  return verified(site, splices, (after) => holds(after.text, after.rule, wanted.name, value, knowledge, wanted.important))
 }
 
-function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, variables: Variables): Splice[] {
-  const list = declarationsOf(rule)
+function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, knowledge: Knowledge): Splice[] {
+  const list = takenDeclarations(text, rule, knowledge)
   const targets = longhandsOf(wanted.name)
   const deciding = new Map(targets.map((t) => [t, decidingDeclaration(list, t)]))
   const setters = new Set(deciding.values())
@@ -100,7 +107,7 @@ function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, va
       const current = text.slice(d.value.from, d.value.to)
       const whole = longhandsOf(d.name).length === mine.size
       const next = sameTargets(d.name, wanted.name) ? wanted.value : !isShorthand(d.name) ? [...mine.values()][0]
-        : setInShorthand(d.name, current, mine, variables) ?? (whole ? composeShorthand(d.name, mine) : null)
+        : setInShorthand(d.name, current, mine, knowledge) ?? (whole ? composeShorthand(d.name, mine) : null)
       if (next === null) break
       out.push(replaceValue(text, d, next))
     }
@@ -295,8 +302,8 @@ function verified(site: RuleSite, splices: Splice[], expected: (after: After) =>
 }
 
 /** Whether the rule now gives `name` this value: through the declarations that decide its longhands. */
-function holds(text: string, rule: Rule, name: string, value: string, important?: boolean): boolean {
-  const list = declarationsOf(rule)
+function holds(text: string, rule: Rule, name: string, value: string, knowledge: Knowledge, important?: boolean): boolean {
+  const list = takenDeclarations(text, rule, knowledge)
   return longhandsOf(name).every((longhand) => {
     const d = decidingDeclaration(list, longhand)
     if (!d || (important !== undefined && important !== (d.important !== null))) return false

@@ -7,12 +7,12 @@ export { compareSpecificity, resolveNested, specificityOf, splitSelectors, type 
 export { subjectKey } from './selector-key'
 export { measureHouseStyle, type HouseStyle } from './house-style'
 export {
-  decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, switchOff, switchOn,
+  decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, takenDeclarations, switchOff, switchOn,
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
 } from './declaration-edit'
 export {
   composeShorthand, hasArbitrarySubstitution, isShorthand, isWideKeyword, longhandsOf, partOfShorthand, physicalName, readBox, setInShorthand, sets,
-  SHORTHANDS, type Variables,
+  SHORTHANDS, type Knowledge,
 } from './shorthand'
 export {
   appendRule, classSpans, conditionBlock, escapeName, insertRuleAfter, insertUnder, removeRule, renameClass, ruleText, setSelector, stateSelectors, type NewRule,

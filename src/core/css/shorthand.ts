@@ -233,13 +233,15 @@ const isColor = (text: string): boolean => NAMED_OR_FUNCTION_COLOR.test(text) ||
 
 type Classify = (part: string) => string | null
 
-/** What is known of the project's variables beyond the text at hand. */
-export interface Variables {
+/** What is known beyond the text at hand: of the project's variables, and of what the engine takes. */
+export interface Knowledge {
   /** What a `var()` stands for, when all its definitions agree; null when that is not known. */
   kindOf(reference: string): 'color' | 'length' | null
+  /** False only where the engine is known to drop the declaration (CSS Syntax 3 §2.2). */
+  takes(name: string, value: string): boolean
 }
 
-export const NO_VARIABLES: Variables = { kindOf: () => null }
+export const NO_KNOWLEDGE: Knowledge = { kindOf: () => null, takes: () => true }
 
 /** Shorthands whose parts are told apart by their own form, in any order. */
 const BY_FORM: Readonly<Record<string, Classify>> = {
@@ -259,7 +261,7 @@ const LINE_FORMS: Readonly<Record<string, Classify>> = Object.fromEntries(
 )
 Object.assign(BY_FORM, LINE_FORMS)
 
-function setByForm(shorthand: string, value: string, part: string, text: string, variables: Variables): string | null {
+function setByForm(shorthand: string, value: string, part: string, text: string, variables: Knowledge): string | null {
   const classify = BY_FORM[shorthand]
   const kinds: Readonly<Record<string, string>> = { color: `${shorthand}-color`, length: `${shorthand}-width` }
   const known = Object.keys(BY_FORM[shorthand] === LINE_FORMS[shorthand] ? kinds : {})
@@ -361,7 +363,7 @@ function setLines(shorthand: string, value: string, index: number, text: string)
 }
 
 /** The colour of `background` is in its last layer; other parts are changed only where a longhand can follow. */
-function setBackgroundColor(value: string, text: string, knows: Variables): string | null {
+function setBackgroundColor(value: string, text: string, knows: Knowledge): string | null {
   if (isWideKeyword(value) || !isOneComponent(text) || isWideKeyword(text)) return null
   const layers = splitTop(value, 0, value.length, ',')
   const last = layers[layers.length - 1]
@@ -447,7 +449,7 @@ function setTransition(value: string, part: string, text: string): string | null
  * The value of `shorthand` after the longhands in `changes` are set, with every other byte of `value` kept where it
  * can be; null when the shorthand cannot hold them and a longhand has to follow it.
  */
-export function setInShorthand(shorthand: string, value: string, changes: ReadonlyMap<string, string>, variables: Variables = NO_VARIABLES): string | null {
+export function setInShorthand(shorthand: string, value: string, changes: ReadonlyMap<string, string>, variables: Knowledge = NO_KNOWLEDGE): string | null {
   const names = longhandsOf(shorthand)
   for (const [name, text] of changes) {
     if (!names.includes(name)) throw new RangeError(`${shorthand} does not set ${name}`)
@@ -464,7 +466,7 @@ export function setInShorthand(shorthand: string, value: string, changes: Readon
   return out
 }
 
-function setOne(shorthand: string, value: string, name: string, index: number, text: string, variables: Variables): string | null {
+function setOne(shorthand: string, value: string, name: string, index: number, text: string, variables: Knowledge): string | null {
   switch (shorthand) {
     case 'border-radius': return setCorner(value, index, text)
     case 'flex': return setFlex(value, name, text)

@@ -1,6 +1,6 @@
 import type { AimRef } from '../aim'
 import {
-  decidingDeclaration, declarationsOf, longhandsOf, partOfShorthand, refuse, resolvedSelectors, setDeclaration, Sheet, textOf,
+  decidingDeclaration, declarationsOf, longhandsOf, partOfShorthand, refuse, resolvedSelectors, setDeclaration, Sheet, takenDeclarations, textOf,
   type Refused, type RuleSite, type Wanted,
 } from '../css'
 import { attribute, inlineStyleText, setInlineStyle } from '../html'
@@ -48,13 +48,13 @@ function planRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind:
   const readOnly = project.readOnly(ref.path)
   if (readOnly) return refuse('read-only', `${ref.path}: ${readOnly}`)
   const site = ref.sheet.site(aim.rule)
-  const plan = setDeclaration(site, ref.style, intent, project.variables)
+  const plan = setDeclaration(site, ref.style, intent, project.knowledge)
   if (!plan.ok) return plan
   const local = plan.splices.map((s) => ({ ...s, from: s.from - site.statement.start, to: s.to - site.statement.start }))
   const ruleBefore = textOf(site, site.rule.span)
   const inRule = local.map((s) => ({ ...s, from: s.from - site.rule.span.from, to: s.to - site.rule.span.from }))
   const ruleAfter = ruleOf(applySplices(ruleBefore, inRule))
-  const now = currentOf(site, intent.name)
+  const now = currentOf(site, intent.name, project)
   return {
     ok: true,
     path: ref.path,
@@ -72,9 +72,9 @@ function planRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind:
 const ruleOf = (text: string): RuleSite => [...new Sheet(text).rules()][0]
 
 /** The value that `name` has in the rule now, as written; what cannot be read out of a shorthand is given with it. */
-function currentOf(site: RuleSite, name: string): string | null {
+function currentOf(site: RuleSite, name: string, project: Project): string | null {
   const longhands = longhandsOf(name)
-  const d = decidingDeclaration(declarationsOf(site.rule), longhands[0])
+  const d = decidingDeclaration(takenDeclarations(site.statement.text, site.rule, project.knowledge), longhands[0])
   if (!d) return null
   const value = textOf(site, d.value)
   if (d.name === name) return value

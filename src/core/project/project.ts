@@ -1,4 +1,4 @@
-import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, valueOf, type HouseStyle, type OutlineRule, type Variables } from '../css'
+import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, valueOf, type HouseStyle, type OutlineRule, type Knowledge } from '../css'
 import { attribute, HtmlDocument, publishHtml } from '../html'
 import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
@@ -83,8 +83,11 @@ export class Project {
   ruleRevision = 0
   private kinds: Map<string, 'color' | 'length' | null> | null = null
 
-  /** What the project's custom properties hold. */
-  readonly variables: Variables = {
+  /** Declarations, as `name: value`, by whether the engine takes them; filled by who can ask it. */
+  readonly taken = new Map<string, boolean>()
+
+  readonly knowledge: Knowledge = {
+    takes: (name, value) => this.taken.get(`${name}: ${value}`) ?? true,
     kindOf: (reference) => {
       const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(reference.trim())?.[1]
       return name ? ((this.kinds ??= this.readKinds()).get(name) ?? null) : null

@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink'
-import { ElementCascade, type Evidence, type PropertyAim } from '../../core/aim'
+import { ElementCascade, unknownDeclarations, type Evidence, type PropertyAim } from '../../core/aim'
 import { resolvedSelectors, type OutlineRule, type Refused } from '../../core/css'
 import { Journal, planIntent, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, type Touched } from '../../core/project'
@@ -137,9 +137,24 @@ class Desk {
     return Object.fromEntries(keys.filter((k) => this.opened.sheet(k)).map((k) => [k, this.opened.outline(k)]))
   }
 
+  /** Declarations of rules that match, as `name: value`, that the engine has yet to be asked about. */
+  unknown(evidence: Evidence): string[] {
+    return unknownDeclarations(this.opened, evidence)
+  }
+
+  learn(answers: Readonly<Record<string, boolean>>): void {
+    for (const [text, taken] of Object.entries(answers)) this.opened.taken.set(text, taken)
+  }
+
   aims(evidence: Evidence, properties: readonly string[]): PropertyAim[] {
     const cascade = new ElementCascade(this.opened, evidence)
     return properties.map((p) => cascade.aim(p))
+  }
+
+  /** For each longhand, the declaration that decides it on the element itself: its line and value; null where none does. */
+  winners(evidence: Evidence, longhands: readonly string[]): ({ line: number; value: string } | null)[] {
+    const cascade = new ElementCascade(this.opened, evidence)
+    return longhands.map((l) => cascade.winner(l))
   }
 
   private page: PageClient | null = null

@@ -1,0 +1,125 @@
+/**
+ * `npm run cascade -- DIR [--elements N] [--seed S] [--json]`: for random elements of a site in the live page, the
+ * declaration that our cascade says wins each property against the one Chromium's DevTools protocol reports
+ * (CSS.getMatchedStylesForNode, ranked by the engine; inherited rules included). Exits 1 when one differs.
+ */
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, relative, sep } from 'node:path'
+import { zipSync } from 'fflate'
+import type chrome from 'selenium-webdriver/chrome'
+import { longhandsOf } from '../src/core/css'
+import { openBrowser } from '../tests/support/browser'
+import { startApp } from '../tests/support/server'
+import { serveFiles } from '../tests/support/static-server'
+import { Studio } from '../tests/support/studio-driver'
+import { Random } from './random'
+
+interface CdpProperty { readonly name: string; readonly value: string; readonly important?: boolean; readonly disabled?: boolean; readonly parsedOk?: boolean; readonly implicit?: boolean; readonly range?: { startLine: number; startColumn: number } }
+interface CdpStyle { readonly cssProperties: CdpProperty[]; readonly styleSheetId?: string }
+interface CdpMatch { readonly rule: { readonly origin: string; readonly styleSheetId?: string; readonly style: CdpStyle; readonly selectorList: { text: string } } }
+interface CdpStyles { readonly matchedCSSRules: CdpMatch[]; readonly inlineStyle?: CdpStyle }
+
+/** Of the engine's matched rules, weakest first, the author declaration that sets `longhand`: its line and column. */
+function engineWinner(styles: CdpStyles, longhand: string): { line: number; column: number; value: string } | null {
+  let best: { p: CdpProperty; important: boolean } | null = null
+  const take = (style: CdpStyle) => {
+    for (const p of style.cssProperties) {
+      if (!p.range || p.disabled || p.parsedOk === false) continue
+      if (!longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase()).includes(longhand)) continue
+      const important = p.important === true || /!\s*important/i.test(p.value)
+      if (!best || important || !best.important) best = { p, important }
+    }
+  }
+  for (const m of styles.matchedCSSRules) if (m.rule.origin === 'regular') take(m.rule.style)
+  if (styles.inlineStyle) take(styles.inlineStyle)
+  const found = best as { p: CdpProperty; important: boolean } | null
+  return found && { line: found.p.range!.startLine + 1, column: found.p.range!.startColumn, value: found.p.value }
+}
+
+export interface CascadeResult {
+  readonly elements: number
+  readonly compared: number
+  readonly differing: number
+  readonly cases: readonly string[]
+}
+
+export async function runCascade(dir: string, elements: number, seed: number): Promise<CascadeResult> {
+  const random = new Random(seed)
+  const files = new Map<string, Uint8Array>()
+  for (const e of readdirSync(dir, { recursive: true, withFileTypes: true })) {
+    const path = relative(dir, join(e.parentPath, e.name)).split(sep).join('/')
+    if (e.isFile() && !path.split('/').some((p) => p.startsWith('.') || p === 'node_modules')) files.set(path, new Uint8Array(readFileSync(join(dir, path))))
+  }
+  const app = await startApp()
+  const [ours, bare] = [await openBrowser(), await openBrowser()]
+  const server = await serveFiles(files)
+  const cases: string[] = []
+  let seen = 0
+  let compared = 0
+  try {
+    const studio = new Studio(ours, app.url)
+    await studio.driver.manage().setTimeouts({ script: 60_000 })
+    const file = join(mkdtempSync(join(tmpdir(), 'steady-cascade-')), 'site.zip')
+    writeFileSync(file, zipSync(Object.fromEntries(files), { level: 0 }))
+    await studio.open('/?proof')
+    await studio.importZip(file)
+    await studio.until('the site', () => studio.driver.executeScript<boolean>('return window.steadyProof?.state().project?.id.startsWith("site")'))
+    await studio.ready()
+    const pages = await studio.driver.executeScript<string[]>('return window.steadyProof.state().project.pages')
+    const send = <T>(method: string, params: object = {}) => (bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<T>
+    while (seen < elements) {
+      const page = random.pick(pages)
+      await studio.goTo(page === 'index.html' ? '/' : `/${page}`)
+      await studio.driver.sleep(400)
+      const size = await studio.inPage<{ width: number; height: number }>('return { width: innerWidth, height: innerHeight }')
+      await send('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false })
+      await bare.driver.get(`${server.url}/${page}`)
+      await bare.driver.sleep(400)
+      const tags = await studio.inPage<(string | null)[]>('return [...document.querySelectorAll("body, body *")].map((e) => e.getAttribute("data-steady"))')
+      await send('DOM.enable')
+      await send('CSS.enable')
+      const { root } = await send<{ root: { nodeId: number } }>('DOM.getDocument', { depth: 0 })
+      const { nodeIds } = await send<{ nodeIds: number[] }>('DOM.querySelectorAll', { nodeId: root.nodeId, selector: 'body, body *' })
+      if (nodeIds.length !== tags.length) continue
+      const at = tags.flatMap((t, i) => (t ? [i] : []))
+      for (let n = 0; n < 40 && seen < elements; n++) {
+        const i = random.pick(at)
+        seen++
+        const styles = await send<CdpStyles>('CSS.getMatchedStylesForNode', { nodeId: nodeIds[i] })
+        const names = new Set<string>()
+        for (const m of styles.matchedCSSRules) if (m.rule.origin === 'regular') for (const p of m.rule.style.cssProperties) if (p.range) for (const l of longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase())) names.add(l)
+        const list = [...names]
+        const told = await studio.driver.executeAsyncScript<{ line: number; value: string }[] | null>(`
+          const [source, nth, names, done] = arguments, p = window.steadyProof
+          p.session.pickSource(source).then(() => p.desk.winners(p.state().picked.report, names)).then(done, () => done(null))`, tags[i], 0, list)
+        if (!told) continue
+        list.forEach((name, k) => {
+          const engine = engineWinner(styles, name)
+          const we = told[k]
+          compared++
+          const equal = engine ? we && we.line === engine.line && we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '') : !we
+          if (!equal) cases.push(`${page} ${tags[i]} ${name}: the engine says ${engine ? `${engine.line} ${engine.value}` : 'none'}, we say ${we ? `${we.line} ${we.value}` : 'none'}`)
+        })
+      }
+    }
+  } finally {
+    server.stop()
+    await Promise.all([ours.close(), bare.close()])
+    app.stop()
+  }
+  return { elements: seen, compared, differing: cases.length, cases }
+}
+
+const option = (name: string, fallback: number): number => {
+  const at = process.argv.indexOf(name)
+  return at < 0 ? fallback : Number(process.argv[at + 1])
+}
+
+if (process.argv[1]?.endsWith('cascade.ts')) {
+  const { cases, ...result } = await runCascade(process.argv[2], option('--elements', 100), option('--seed', 1))
+  for (const c of cases.slice(0, 25)) console.log(c.slice(0, 300))
+  console.log(`${result.elements} elements, ${result.compared} winners compared, ${result.differing} differing`)
+  if (process.argv.includes('--json')) console.log(JSON.stringify(result))
+  process.exitCode = result.differing ? 1 : 0
+}
