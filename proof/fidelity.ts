@@ -47,6 +47,9 @@ const DUMP = `
     return whole ? [e.localName, ...names.map((n, k) => n + ': ' + values[k])] : [e.localName, values.join(';')]
   })`
 
+/** What goes through the interface's intents. `content` changes nothing on elements, and a property of our own is no style. */
+const FIDELITY_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content' && p !== '--own')
+
 interface Size { readonly width: number; readonly height: number }
 type Dump = ([string, string] | null)[]
 
@@ -142,7 +145,7 @@ class Fidelity {
   private async one(page: string, url: string, size: Size): Promise<boolean> {
     const sources = await this.studio.inPage<string[]>(`return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => e.dataset.steady)`)
     const source = this.random.pick(sources)
-    const property = this.random.pick(await this.inStudio<string[]>('return [...p.properties]'))
+    const property = this.random.pick(FIDELITY_PROPERTIES)
     const value = (PROPERTIES[property] ?? (() => '7px'))(this.random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
     const aim = this.random.below(3)
     this.result.edits++
@@ -150,6 +153,7 @@ class Fidelity {
     // The aim is chosen as a person would: the default, or another that would win.
     const target = await this.inStudio<{ label: string; selectors: string[] | null } | null>(`
       if (!(await p.session.pickSource(args[0]))) return null
+      await p.session.needAim(args[1])
       const aim = p.state().picked?.aims.get(args[1])
       if (!aim || aim.candidates.length === 0) return null
       p.session.touch(args[1])

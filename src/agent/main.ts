@@ -139,6 +139,8 @@ function start(studio: string): void {
         return reachOf(rule, element)
       }),
       computed: Object.fromEntries(props.map((p) => [p, computed.getPropertyValue(p)])),
+      parent: parentFacts(element),
+      isSvg: element.namespaceURI === 'http://www.w3.org/2000/svg' && element.localName !== 'svg',
       nearestSource: source === null && nearest ? handles.info(nearest) : null,
       inline: ancestors.map((e) => e.getAttribute('style') ?? ''),
       rootFontSize: fontSize(element.ownerDocument.documentElement),
@@ -183,6 +185,12 @@ function start(studio: string): void {
   if (root.readyState === 'complete') say()
   else addEventListener('load', say)
   check()
+}
+
+function parentFacts(element: Element): Record<string, string> {
+  if (!element.parentElement) return {}
+  const { display, flexDirection } = getComputedStyle(element.parentElement)
+  return { display, 'flex-direction': flexDirection }
 }
 
 const fontSize = (element: Element): number => parseFloat(getComputedStyle(element).fontSize) || 16

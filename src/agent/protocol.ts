@@ -76,6 +76,9 @@ export interface PickReport {
   /** For each rule that matches the element itself, in the same order. */
   readonly reach: readonly Reach[]
   readonly computed: Readonly<Record<string, string>>
+  /** Some computed values of the parent element, and whether the element is SVG: they decide what has an effect. */
+  readonly parent: Readonly<Record<string, string>>
+  readonly isSvg: boolean
   /** Of the nearest ancestor in the source, when the element is not; else null. */
   readonly nearestSource: NodeInfo | null
   /** The `style` attribute of each of `ancestors`, as the page has it now. */

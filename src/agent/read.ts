@@ -63,7 +63,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   hit: nullable(object({ info, geometry })),
   pick: nullable(object({
     info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), reach: list(reach, MANY),
-    computed: record(text(), 2000), nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,
+    computed: record(text(), 2000), parent: record(text(), 50), isSvg: boolean, nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,
     writingMode: text(100), direction: text(100), nth: number, sheets: list(text(5000), MANY),
   })),
   walk: nullable(info),

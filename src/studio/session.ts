@@ -2,6 +2,7 @@ import { proxy, transfer } from 'comlink'
 import type { NodeHandle, PageEvent } from '../agent/protocol'
 import { readHello } from '../agent/read'
 import type { AimRef, Candidate } from '../core/aim'
+import type { Remedy } from '../core/cascade'
 import type { Intent, Verdict } from '../core/edit'
 import { liveOriginFor } from '../live/origin'
 import { theDesk } from './desk/desk'
@@ -54,6 +55,8 @@ export class Session {
     return true
   }
 
+  private others: Promise<void> = Promise.resolve()
+
   private async publish(): Promise<void> {
     try {
       this.host?.close()
@@ -64,12 +67,15 @@ export class Session {
       }
       const host = this.host
       await host.reset(this.project)
-      await theDesk().publish(proxy(async (files, done, of) => {
+      const shown = pageOf(getStudio().address)
+      await theDesk().publish(shown, false, proxy(async (files, done, of) => {
         await host.put(files)
         setStudio({ progress: { text: `Publishing ${done} of ${of} files`, share: done / of } })
       }))
       setStudio({ progress: null, fault: null })
       this.load(getStudio().address)
+      // The other pages follow while this one is looked at already.
+      this.others = theDesk().publish(shown, true, proxy((files) => host.put(files))).catch(() => {})
     } catch (error) {
       if (this.closed) return
       if (error instanceof LiveFaultError) setStudio({ fault: error.fault, progress: null })
@@ -104,7 +110,7 @@ export class Session {
     this.restoring = null
     setStudio({ address, picked: null, hover: null, frames: NO_FRAMES })
     // While files are being published, the page is loaded when they are.
-    if (!getStudio().progress) this.load(address)
+    if (!getStudio().progress) void this.others.then(() => this.load(getStudio().address))
   }
 
   /**
@@ -259,10 +265,14 @@ export class Session {
         report.info.source === null ? [] : theDesk().aims(report, TUNE_PROPERTIES),
         source === null ? null : theDesk().place(source),
       ])
+      // Reach is known before the edit, for a rule that is not there yet too.
+      const selector = aims.flatMap((a) => a.candidates).find((c) => c.ref.kind === 'new-rule')?.ref
+      const fresh = selector?.kind === 'new-rule' ? await page.ask('reach', { selectors: [selector.selector], node }) : null
       if (turn !== this.picking) return
+      const known = fresh ? aims.map((a) => ({ ...a, candidates: a.candidates.map((c) => (c.ref.kind === 'new-rule' ? { ...c, reach: fresh.count } : c)) })) : aims
       const same = getStudio().picked?.report.info.node === report.info.node
       setStudio({
-        picked: { report, aims: new Map(aims.map((a) => [a.property, a])), place }, chosen: same ? getStudio().chosen : {},
+        picked: { report, aims: new Map(known.map((a) => [a.property, a])), place }, chosen: same ? getStudio().chosen : {},
         // The frame is drawn with the element it is of, not a moment later.
         frames: { ...getStudio().frames, picked: report.geometry },
       })
@@ -276,10 +286,28 @@ export class Session {
     const aim = this.currentAim(getStudio().property)
     this.reachSelectors = aim ? await this.selectorsOf(aim.ref) : []
     await this.watch()
+    const selectors = this.reachSelectors
+    const projectReach = selectors.length ? await theDesk().projectReach(selectors) : null
+    if (selectors === this.reachSelectors) setStudio({ projectReach })
   }
 
   async selectorsOf(ref: AimRef): Promise<readonly string[]> {
-    return ref.kind === 'rule' ? theDesk().selectors(ref.sheet, ref.rule) : []
+    return ref.kind === 'rule' ? theDesk().selectors(ref.sheet, ref.rule) : ref.kind === 'new-rule' ? [ref.selector] : []
+  }
+
+  /** Gives a property its effect by the change that its reason names, on the element or its parent. */
+  async applyRemedy(remedy: Remedy): Promise<void> {
+    if (remedy.on === 'parent') await this.walk('parent')
+    await this.needAim(remedy.name)
+    await this.commit(remedy.name, remedy.value)
+  }
+
+  /** Works out where an edit of a property without a row of its own would land. */
+  async needAim(property: string): Promise<void> {
+    const { picked } = getStudio()
+    if (!picked || picked.aims.has(property)) return
+    const [aim] = await theDesk().aims(picked.report, [property])
+    setStudio({ picked: { ...picked, aims: new Map([...picked.aims, [property, aim]]) } })
   }
 
   letGo(): void {
@@ -463,6 +491,12 @@ export class Session {
     this.page?.close()
     this.host?.close()
   }
+}
+
+/** The file that an address of the live page shows. */
+function pageOf(address: string): string {
+  const path = decodeURIComponent(address.replace(/[?#].*$/, '')).replace(/^\//, '')
+  return path === '' || path.endsWith('/') ? `${path}index.html` : path
 }
 
 /** Whether this browser's engine, which shows the page too, takes each declaration (CSS Conditional 3 §6.1). */

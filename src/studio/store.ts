@@ -38,6 +38,8 @@ export interface StudioState {
   readonly property: string
   /** Aims chosen by hand, by property, until another element is picked. */
   readonly chosen: Readonly<Record<string, number>>
+  /** Of the aim in hand, over all pages of the project; null where that cannot be told from the sources. */
+  readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null
   readonly status: { readonly kind: 'info' | 'error'; readonly text: string } | null
   readonly fault: LiveFault | null
@@ -51,7 +53,7 @@ export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canR
 
 export const INITIAL: StudioState = {
   project: null, address: '/', mode: 'pick', width: null, picked: null, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, tokens: [], source: null,
-  revision: 0, property: 'padding-top', chosen: {}, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
+  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)

@@ -1,6 +1,6 @@
 import { compareApplied, decide, importLayer, LayerOrder, type Applied, type Contest } from '../cascade'
 import {
-  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, specificityOf, takenDeclarations, textOf,
+  compareSpecificity, composeShorthand, declarationsOf, escapeName, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, specificityOf, takenDeclarations, textOf,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
 import type { Project, SheetRef } from '../project'
@@ -10,6 +10,10 @@ import type { Evidence, MatchedEvidence } from './evidence'
 export type AimRef =
   | { readonly kind: 'rule'; readonly sheet: string; readonly rule: number }
   | { readonly kind: 'inline'; readonly source: string }
+  /** The custom property `name` at its definition, in place of the property itself. */
+  | { readonly kind: 'token'; readonly sheet: string; readonly rule: number; readonly name: string }
+  /** A rule that is not there yet, after another one or at the end of the sheet. */
+  | { readonly kind: 'new-rule'; readonly sheet: string; readonly after: number | null; readonly selector: string }
 
 /** A place an edit of one property could land, with what choosing it would mean. */
 export interface Candidate {
@@ -229,6 +233,7 @@ export class ElementCascade {
     // Strongest first: the one that decides now, then those that could.
     out.sort((a, b) => Number(b.candidate.wins) - Number(a.candidate.wins) || compareApplied(b.rank, a.rank).sign)
     const rules = out.map(({ candidate }) => candidate)
+    rules.push(...this.tokenCandidates(contests), ...this.newRuleCandidates(contests))
     const source = this.evidence.info.source
     const found = source ? this.project.element(source) : null
     if (found?.element.startTag) {
@@ -245,6 +250,72 @@ export class ElementCascade {
       return there ? [inline, ...rules] : [...rules, inline]
     }
     return rules
+  }
+
+  // The definition behind a value that is one `var()`.
+  private tokenCandidates(contests: readonly (Contest | null)[]): Candidate[] {
+    const value = contests[0]?.winner.value ?? ''
+    const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(value)?.[1]
+    if (!name || contests.some((c) => c?.winner.value !== value)) return []
+    const uses = this.project.tokenUses(name)
+    return this.project.tokenDefinitions(name).map(({ ref, site, declaration }) => ({
+      ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name },
+      path: ref.path,
+      line: this.project.lineAt(ref.path, ref.base + site.statement.start + declaration.span.from),
+      label: name,
+      conditions: conditionsOf(site),
+      specificity: null,
+      reach: null,
+      current: textOf(site, declaration.value),
+      important: false,
+      wins: true,
+      losesTo: null,
+      reason: `the token behind the value; ${uses} ${uses === 1 ? 'declaration uses' : 'declarations use'} it`,
+    }))
+  }
+
+  // A rule with a selector of its own, right after the strongest one that matches, or at the end of the last sheet.
+  private newRuleCandidates(contests: readonly (Contest | null)[]): Candidate[] {
+    const selector = this.ownSelector()
+    const editable = this.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && !this.project.readOnly(m.ref.path))
+    const strongest = [...editable].sort((a, b) => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start)[0]
+    const last = this.evidence.sheets.findLast((key) => this.project.sheet(key) && !this.project.readOnly(this.project.sheet(key)!.path))
+    const ref = strongest?.ref ?? (last ? this.project.sheet(last) : null)
+    if (!selector || !ref || this.level(0).matching.some((m) => resolvedSelectors(m.site).join(', ') === selector)) return []
+    const rival: Applied = {
+      declaration: NEW_DECLARATION, value: '', site: strongest?.site ?? null!, sheet: strongest?.evidence.order ?? this.evidence.sheets.lastIndexOf(ref.key),
+      specificity: specificityOf(selector) ?? [0, 0, 0], offset: strongest ? strongest.site.statement.start + strongest.site.rule.span.to : ref.sheet.length,
+      layer: strongest ? this.layers.orderOf(strongest.site.rule) : Infinity, proximity: Infinity,
+    }
+    const stronger = contests.flatMap((c) => {
+      if (!c) return []
+      if (!c.winner.site || c.winner.declaration.important) return [c.winner]
+      return compareApplied({ ...rival, site: c.winner.site }, c.winner).sign < 0 ? [c.winner] : []
+    })[0]
+    return [{
+      ref: { kind: 'new-rule', sheet: ref.key, after: strongest?.site.rule.id ?? null, selector },
+      path: ref.path,
+      line: this.project.lineAt(ref.path, ref.base + (strongest ? strongest.site.statement.start + strongest.site.rule.span.to : ref.sheet.length)),
+      label: selector,
+      conditions: [],
+      specificity: specificityOf(selector),
+      reach: null,
+      current: null,
+      important: false,
+      wins: !stronger,
+      losesTo: stronger ? `${this.where(stronger).label} (${this.where(stronger).path}:${this.where(stronger).line})` : null,
+      reason: 'a new rule with a selector of its own',
+    }]
+  }
+
+  /** A short selector that an author would write for the element: its id, its classes, or its tag under a class. */
+  private ownSelector(): string | null {
+    const { tag, id, classes } = this.evidence.info
+    if (id) return `#${escapeName(id)}`
+    if (classes.length) return classes.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
+    const above = this.evidence.ancestors.slice(1).find((a) => a.classes.length || a.id)
+    if (!above) return null
+    return `${above.classes.length ? `.${escapeName(above.classes[0])}` : `#${escapeName(above.id)}`} ${tag}`
   }
 
   private losesTo(a: Applied, b: Applied): string {
@@ -274,6 +345,8 @@ export class ElementCascade {
   private choose(candidates: readonly Candidate[]): number {
     const kin = (c: Candidate): boolean => {
       if (c.ref.kind === 'inline') return true
+      // A token reaches all that use it, and a new rule is made only when asked for.
+      if (c.ref.kind !== 'rule') return false
       const { sheet, rule } = c.ref
       const at = this.evidence.matched[0].findIndex((m) => m.sheet === sheet && m.rule === rule)
       return this.evidence.reach[at]?.kin ?? false

@@ -49,7 +49,7 @@ class Tally {
 }
 
 /** Rules looked at; a habit shows long before, and a very large sheet must not make an edit wait. */
-const SAMPLE = 4000
+const SAMPLE = 1500
 
 export function measureHouseStyle(sheet: Sheet): HouseStyle {
   const indent = new Tally(), afterColon = new Tally(), beforeColon = new Tally(), beforeBrace = new Tally()

@@ -3,15 +3,64 @@ import { lineEndOf, mapOffset } from '../text'
 import { parseStatement, statementEnd } from './parse'
 import { rulesIn, type CssItem, type Declaration, type Rule } from './tree'
 
+/** Running totals that change in place: `add` and `before` take time in the logarithm of the count (a Fenwick tree). */
+class Totals {
+  private readonly tree: number[]
+
+  constructor(values: readonly number[]) {
+    this.tree = [0, ...values]
+    for (let i = 1; i < this.tree.length; i++) {
+      const up = i + (i & -i)
+      if (up < this.tree.length) this.tree[up] += this.tree[i]
+    }
+  }
+
+  add(index: number, by: number): void {
+    for (let i = index + 1; i < this.tree.length; i += i & -i) this.tree[i] += by
+  }
+
+  /** The sum of the values before `index`. */
+  before(index: number): number {
+    let sum = 0
+    for (let i = index; i > 0; i -= i & -i) sum += this.tree[i]
+    return sum
+  }
+
+  /** The last index whose sum before it is at most `sum`. */
+  find(sum: number): number {
+    let at = 0
+    for (let step = 2 ** Math.floor(Math.log2(Math.max(1, this.tree.length - 1))); step >= 1; step /= 2) {
+      if (at + step < this.tree.length && this.tree[at + step] <= sum) {
+        at += step
+        sum -= this.tree[at]
+      }
+    }
+    return Math.min(at, this.tree.length - 2)
+  }
+}
+
+interface Places {
+  lengths: Totals
+  lines: Totals
+}
+
 /** One top-level statement with the white space and comments before it. Concatenated, they are the file. */
-export interface Statement {
-  readonly text: string
-  readonly items: readonly CssItem[]
-  /** Offset of `text` in the file; moves when earlier statements change. */
-  start: number
-  /** Line ends before `start`. */
-  linesBefore: number
+export class Statement {
   readonly lineEnds: number
+
+  constructor(readonly text: string, readonly items: readonly CssItem[], private readonly places: Places, public index = 0) {
+    this.lineEnds = countLineEnds(text)
+  }
+
+  /** Offset of `text` in the file as it is now. */
+  get start(): number {
+    return this.places.lengths.before(this.index)
+  }
+
+  /** Line ends before `start`. */
+  get linesBefore(): number {
+    return this.places.lines.before(this.index)
+  }
 }
 
 /** A rule where it stands: `at` is what to add to its spans to get offsets in the file. */
@@ -36,6 +85,7 @@ function countLineEnds(text: string, to = text.length): number {
  */
 export class Sheet {
   statements: Statement[] = []
+  private readonly places: Places = { lengths: new Totals([]), lines: new Totals([]) }
   private lastId = 0
   private readonly sites = new Map<number, RuleSite>()
   private joined: string | null
@@ -49,32 +99,26 @@ export class Sheet {
       this.statements.push(this.parse(text.slice(at, end)))
       at = end
     }
-    this.place(0)
+    this.place()
   }
 
   private parse(text: string): Statement {
     const items = parseStatement(text, () => ++this.lastId)
-    const statement: Statement = { text, items, start: 0, linesBefore: 0, lineEnds: countLineEnds(text) }
+    const statement = new Statement(text, items, this.places)
     for (const { rule, parents } of rulesIn(items)) this.sites.set(rule.id, { rule, parents, statement })
     return statement
   }
 
-  private place(from: number): void {
-    const before = this.statements[from - 1]
-    let start = before ? before.start + before.text.length : 0
-    let lines = before ? before.linesBefore + before.lineEnds : 0
-    for (let i = from; i < this.statements.length; i++) {
-      const s = this.statements[i]
-      s.start = start
-      s.linesBefore = lines
-      start += s.text.length
-      lines += s.lineEnds
-    }
+  private place(): void {
+    this.statements.forEach((s, i) => {
+      s.index = i
+    })
+    this.places.lengths = new Totals(this.statements.map((s) => s.text.length))
+    this.places.lines = new Totals(this.statements.map((s) => s.lineEnds))
   }
 
   get length(): number {
-    const last = this.statements[this.statements.length - 1]
-    return last ? last.start + last.text.length : 0
+    return this.places.lengths.before(this.statements.length)
   }
 
   get text(): string {
@@ -85,9 +129,11 @@ export class Sheet {
   slice(from: number, to: number): string {
     if (this.joined !== null) return this.joined.slice(from, to)
     let out = ''
-    for (let i = this.indexAt(from); i < this.statements.length && this.statements[i].start < to; i++) {
-      const s = this.statements[i]
-      out += s.text.slice(Math.max(0, from - s.start), to - s.start)
+    let i = this.statements.length ? this.indexAt(from) : 0
+    for (let start = this.statements[i]?.start ?? 0; i < this.statements.length && start < to; i++) {
+      const { text } = this.statements[i]
+      out += text.slice(Math.max(0, from - start), to - start)
+      start += text.length
     }
     return out
   }
@@ -119,14 +165,7 @@ export class Sheet {
 
   /** Index of the statement that holds file offset `at`; the last one for the end of the file. */
   private indexAt(at: number): number {
-    let low = 0
-    let high = this.statements.length
-    while (high - low > 1) {
-      const mid = (low + high) >> 1
-      if (this.statements[mid].start <= at) low = mid
-      else high = mid
-    }
-    return low
+    return this.places.lengths.find(at)
   }
 
   /** The statement that holds file offset `at`; null in an empty sheet. */
@@ -192,9 +231,15 @@ export class Sheet {
       after.push(this.parse(text.slice(from, end)))
       from = end
     }
-    if (after.length === 1 && before.length === 1) this.statements[first] = after[0]
-    else this.statements = [...this.statements.slice(0, first), ...after, ...this.statements.slice(last + 1)]
-    this.place(first)
+    if (after.length === 1 && before.length === 1) {
+      after[0].index = first
+      this.statements[first] = after[0]
+      this.places.lengths.add(first, after[0].text.length - before[0].text.length)
+      this.places.lines.add(first, after[0].lineEnds - before[0].lineEnds)
+    } else {
+      this.statements = [...this.statements.slice(0, first), ...after, ...this.statements.slice(last + 1)]
+      this.place()
+    }
     return this.keepIds(before, after, start, splice)
   }
 

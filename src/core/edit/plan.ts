@@ -1,6 +1,6 @@
 import type { AimRef } from '../aim'
 import {
-  decidingDeclaration, declarationsOf, longhandsOf, partOfShorthand, refuse, resolvedSelectors, setDeclaration, Sheet, takenDeclarations, textOf,
+  appendRule, decidingDeclaration, declarationsOf, insertRuleAfter, isWholeValue, longhandsOf, partOfShorthand, refuse, resolvedSelectors, ruleText, setDeclaration, Sheet, takenDeclarations, textOf,
   type Refused, type RuleSite, type Wanted,
 } from '../css'
 import { attribute, inlineStyleText, setInlineStyle } from '../html'
@@ -18,6 +18,7 @@ export interface Intent {
 /** How the page can show an edit before it is written. */
 export type PreviewPlan =
   | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[]; readonly set: { readonly name: string; readonly value: string } | null }
+  | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
 
 /** An intent as splices to one file, with what it does in words for the ledger. */
@@ -39,7 +40,38 @@ export interface PlannedEdit {
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
 export function planIntent(project: Project, intent: Intent): PlannedEdit | Refused {
-  return intent.aim.kind === 'rule' ? planRule(project, intent, intent.aim) : planInline(project, intent, intent.aim.source)
+  const { aim } = intent
+  switch (aim.kind) {
+    case 'rule': return planRule(project, intent, aim)
+    case 'token': return planRule(project, { ...intent, name: aim.name }, { kind: 'rule', sheet: aim.sheet, rule: aim.rule })
+    case 'new-rule': return planNewRule(project, intent, aim)
+    case 'inline': return planInline(project, intent, aim.source)
+  }
+}
+
+function planNewRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind: 'new-rule' }>): PlannedEdit | Refused {
+  const ref = project.sheet(aim.sheet)
+  if (!ref) throw new RangeError(`The project has no sheet ${aim.sheet}`)
+  const readOnly = project.readOnly(ref.path)
+  if (readOnly) return refuse('read-only', `${ref.path}: ${readOnly}`)
+  const value = intent.value.trim()
+  if (!isWholeValue(intent.name, value)) return refuse('bad-value', `“${intent.value}” cannot stand as the value of ${intent.name}.`)
+  const rule = { selector: aim.selector, declarations: [{ name: intent.name, value, important: intent.important }] }
+  const plan = aim.after === null ? appendRule(ref.sheet, ref.style, rule) : insertRuleAfter(ref.sheet, ref.sheet.site(aim.after), ref.style, rule)
+  if (!plan.ok) return plan
+  const [{ from, insert }] = plan.splices
+  return {
+    ok: true,
+    path: ref.path,
+    splices: plan.splices.map((s) => ({ ...s, from: s.from + ref.base, to: s.to + ref.base })),
+    name: intent.name,
+    before: null,
+    after: value,
+    at: ref.base + from + insert.lastIndexOf(intent.name),
+    selectors: [aim.selector],
+    label: aim.selector,
+    preview: [{ op: 'insert', sheet: aim.sheet, after: aim.after, text: ruleText(ref.style, '', rule) }],
+  }
 }
 
 function planRule(project: Project, intent: Intent, aim: Extract<AimRef, { kind: 'rule' }>): PlannedEdit | Refused {

@@ -1,5 +1,5 @@
 import { refuse, type EditPlan } from '../css'
-import type { Splice } from '../text'
+import { lineEndOf, type Splice } from '../text'
 import type { HtmlDocument, SourceElement } from './document'
 import { attributeOf, escapeAttribute, type StartTag } from './start-tag'
 
@@ -27,6 +27,9 @@ function tagOf(doc: HtmlDocument, element: SourceElement): StartTag | null {
   return element.startTag ? doc.startTag(element) : null
 }
 
+/** Line ends as the file has them; the parser reads every kind as one LF (HTML §13.2.3.5). */
+const inLineEnds = (doc: HtmlDocument, text: string): string => (text.includes('\n') ? text.replace(/\r?\n/g, lineEndOf(doc.text)) : text)
+
 /** Sets an attribute where it is written, or adds it after the last one. Decoded text; escaping is done here. */
 export function setAttribute(doc: HtmlDocument, element: SourceElement, name: string, value: string): EditPlan {
   const tag = tagOf(doc, element)
@@ -34,7 +37,7 @@ export function setAttribute(doc: HtmlDocument, element: SourceElement, name: st
   if (!/^[^\s"'<>/=\u0000-\u001f\u007f-\u009f]+$/.test(name)) return refuse('bad-name', `“${name}” cannot be the name of an attribute.`)
   if (value.includes('\0')) return refuse('bad-value', 'An attribute cannot hold a NUL character.')
   const there = attributeOf(tag, name)
-  const splice = (s: Splice): EditPlan => ({ ok: true, splices: [s] })
+  const splice = (s: Splice): EditPlan => ({ ok: true, splices: [{ ...s, insert: inLineEnds(doc, s.insert) }] })
   if (!there) {
     const quote = bestQuote(value, houseQuote(doc))
     return splice({ from: tag.close, to: tag.close, insert: ` ${name}=${quote}${escapeAttribute(value, quote)}${quote}` })
@@ -89,7 +92,7 @@ export function setText(doc: HtmlDocument, element: SourceElement, index: number
   const written = doc.text.slice(location.startOffset, location.endOffset)
   if (!RAW_TEXT.has(node.tagName) && !ESCAPABLE_TEXT.has(node.tagName) && /<[a-z/!?]/i.test(written)) return refuse('unparsable', 'The text is in several pieces, with tags between them.')
   const insert = RAW_TEXT.has(node.tagName) ? text : ESCAPABLE_TEXT.has(node.tagName) ? text.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=\/)/g, '&lt;') : escapeText(text)
-  const splices = [{ from: location.startOffset, to: location.endOffset, insert }]
+  const splices = [{ from: location.startOffset, to: location.endOffset, insert: inLineEnds(doc, insert) }]
   return readsAs(doc, splices, (after) => {
     const again = after.has(element.id) ? after.element(element.id).node : null
     const now = again?.childNodes.filter((c) => c.nodeName === '#text')[index]

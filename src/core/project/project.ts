@@ -1,4 +1,4 @@
-import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, valueOf, type HouseStyle, type OutlineRule, type Knowledge } from '../css'
+import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, textOf, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
 import { attribute, HtmlDocument, publishHtml } from '../html'
 import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
@@ -24,6 +24,7 @@ interface OpenFile {
   readonly original: string
   /** The bytes of a file that cannot be decoded. */
   readonly raw: Uint8Array | null
+  /** Read when it is first asked for: most pages of a large site are not, for a long time. */
   doc: HtmlDocument | null
   sheet: Sheet | null
   text: string | null
@@ -39,6 +40,12 @@ export interface SheetRef {
   readonly style: HouseStyle
   /** What to add to the sheet's offsets to get offsets of the file. */
   readonly base: number
+}
+
+export interface TokenDefinition {
+  readonly ref: SheetRef
+  readonly site: RuleSite
+  readonly declaration: Declaration
 }
 
 /** What an applied edit changed, for the live page. */
@@ -75,7 +82,6 @@ export class Project {
       const file = open(f, kind)
       this.files.set(f.path, file)
       this.byKey.set(f.key, file)
-      this.refreshEmbedded(file, null)
     }
   }
 
@@ -109,6 +115,35 @@ export class Project {
     return kinds
   }
 
+  private tokens: { of: number; uses: Map<string, number>; definitions: Map<string, TokenDefinition[]> } | null = null
+
+  // Where custom properties are defined for the whole document, and how many declarations use each.
+  private readTokens(): NonNullable<Project['tokens']> {
+    if (this.tokens?.of === this.ruleRevision) return this.tokens
+    const uses = new Map<string, number>()
+    const definitions = new Map<string, TokenDefinition[]>()
+    for (const ref of this.allSheets()) {
+      for (const site of ref.sheet.rules()) {
+        const isRoot = site.rule.kind === 'style' && /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/.test(textOf(site, site.rule.prelude))
+        for (const declaration of declarationsOf(site.rule)) {
+          for (const [, name] of valueOf(site, declaration).matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.set(name, (uses.get(name) ?? 0) + 1)
+          if (isRoot && declaration.name.startsWith('--')) definitions.set(declaration.name, [...(definitions.get(declaration.name) ?? []), { ref, site, declaration }])
+        }
+      }
+    }
+    return (this.tokens = { of: this.ruleRevision, uses, definitions })
+  }
+
+  /** Declarations of the project that use a custom property. */
+  tokenUses(name: string): number {
+    return this.readTokens().uses.get(name) ?? 0
+  }
+
+  /** Where a custom property is defined for the whole document. */
+  tokenDefinitions(name: string): readonly TokenDefinition[] {
+    return this.readTokens().definitions.get(name) ?? []
+  }
+
   /** The project's pages, in order of their paths, `index.html` first. */
   pages(): string[] {
     const rank = (p: string) => (p === 'index.html' ? 0 : 1)
@@ -137,7 +172,7 @@ export class Project {
 
   text(path: string): string {
     const f = this.file(path)
-    return f.sheet?.text ?? f.doc?.text ?? f.text ?? ''
+    return f.sheet?.text ?? f.doc?.text ?? f.text ?? f.original
   }
 
   original(path: string): string {
@@ -157,14 +192,23 @@ export class Project {
   /** 1-based line of an offset in the file as it is now. */
   lineAt(path: string, offset: number): number {
     const f = this.file(path)
-    if (f.doc) return f.doc.lineAt(offset)
+    const doc = this.docOf(f)
+    if (doc) return doc.lineAt(offset)
     if (!f.sheet) return new LineIndex(this.text(path)).lineAt(offset)
     const statement = f.sheet.statementAt(offset)
     return statement ? f.sheet.lineAt(statement, offset - statement.start) : 1
   }
 
+  private docOf(file: OpenFile): HtmlDocument | null {
+    if (file.kind === 'html' && !file.doc && !file.readOnly) {
+      file.doc = new HtmlDocument(file.original)
+      this.refreshEmbedded(file, null)
+    }
+    return file.doc
+  }
+
   document(path: string): HtmlDocument {
-    const { doc } = this.file(path)
+    const doc = this.docOf(this.file(path))
     if (!doc) throw new RangeError(`${path} is not an HTML file`)
     return doc
   }
@@ -173,13 +217,15 @@ export class Project {
   element(source: string): { path: string; doc: HtmlDocument; element: ReturnType<HtmlDocument['element']> } | null {
     const [key, id] = source.split('.').map(Number)
     const file = this.byKey.get(key)
-    return file?.doc?.has(id) ? { path: file.path, doc: file.doc, element: file.doc.element(id) } : null
+    const doc = file ? this.docOf(file) : null
+    return file && doc?.has(id) ? { path: file.path, doc, element: doc.element(id) } : null
   }
 
   sheet(key: string): SheetRef | null {
     if (key.startsWith('#')) {
-      const found = this.embedded.get(key)
       const file = this.byKey.get(Number(key.slice(1).split('.')[0]))
+      if (file) this.docOf(file)
+      const found = this.embedded.get(key)
       return found && file ? { key, path: file.path, ...found } : null
     }
     const f = this.files.get(key)
@@ -187,6 +233,7 @@ export class Project {
   }
 
   allSheets(): SheetRef[] {
+    for (const f of this.files.values()) if (f.kind === 'html' && !f.doc && /<style/i.test(f.original)) this.docOf(f)
     return [...this.sheetPaths(), ...this.embedded.keys()].map((key) => this.sheet(key)!)
   }
 
@@ -198,7 +245,8 @@ export class Project {
   /** The text a file is published with. `script` is the agent's tag. */
   published(path: string, script: string): string | Uint8Array {
     const f = this.file(path)
-    return f.doc ? publishHtml(f.doc, f.key, script) : this.bytes(path)
+    const doc = this.docOf(f)
+    return doc ? publishHtml(doc, f.key, script) : this.bytes(path)
   }
 
   /** Applies splices to a file. Gives the splices that undo them, and what the page has to take in. */
@@ -206,6 +254,7 @@ export class Project {
     const file = this.file(path)
     if (file.readOnly) throw new RangeError(`${path} cannot be edited: ${file.readOnly}`)
     const splices = normalizeSplices(set)
+    const doc = this.docOf(file)
     let shift = 0
     const inverse = splices.map((s) => {
       const from = s.from + shift
@@ -219,7 +268,7 @@ export class Project {
       file.sheet.apply(splices)
       return { inverse, touched: { sheets: [path], attributes: [], structure: false } }
     }
-    if (file.doc) return { inverse, touched: this.applyHtml(file, file.doc, splices) }
+    if (doc) return { inverse, touched: this.applyHtml(file, doc, splices) }
     file.text = applySplices(file.text ?? '', splices)
     return { inverse, touched: { sheets: [], attributes: [], structure: true } }
   }
@@ -296,7 +345,7 @@ function open(f: StoredFile, kind: 'html' | 'css'): OpenFile {
     const sheet = kind === 'css' ? new Sheet(text) : null
     return {
       ...base, bom, readOnly: null, original: text, raw: null, text: null, sheet,
-      doc: kind === 'html' ? new HtmlDocument(text) : null, style: sheet && measureHouseStyle(sheet),
+      doc: null, style: sheet && measureHouseStyle(sheet),
     }
   } catch (error) {
     if (!(error instanceof EncodingError)) throw error

@@ -2,7 +2,7 @@ import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type PropertyAim } from '../../core/aim'
 import { resolvedSelectors, type OutlineRule, type Refused } from '../../core/css'
 import { Journal, planIntent, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
-import { Project, type Touched } from '../../core/project'
+import { Project, projectReach, type Touched } from '../../core/project'
 import { scaleOf, type Token } from '../../core/project/scale'
 import { createPatch } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
@@ -116,21 +116,33 @@ class Desk {
     return { path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) }
   }
 
-  /** All files for the live origin, in batches that a message can carry. */
-  async publish(each: (files: PublishedFile[], done: number, of: number) => Promise<void>): Promise<void> {
-    const paths = [...this.opened.pages(), ...this.opened.sheetPaths(), ...this.others.keys()]
+  /**
+   * Files for the live origin, in batches that a message can carry: first the page that is to be shown and all that
+   * pages ask for, or, as `rest`, the other pages.
+   */
+  async publish(shown: string, rest: boolean, each: (files: PublishedFile[], done: number, of: number) => Promise<void>): Promise<void> {
+    const pages = this.opened.pages()
+    // Pages that the shown one names may stand in its frames, so they cannot wait.
+    const text = pages.includes(shown) ? this.opened.text(shown) : ''
+    const first = new Set(pages.filter((p) => p === shown || text.includes(p.split('/').at(-1)!)))
+    const paths = rest ? pages.filter((p) => !first.has(p)) : [...first, ...this.opened.sheetPaths(), ...this.others.keys()]
     let batch: PublishedFile[] = []
     let size = 0
     for (const [i, path] of paths.entries()) {
       const file = this.publishedFile(path)
       batch.push(file)
       size += typeof file.body === 'string' ? file.body.length : file.body.byteLength
-      if (size > BATCH || batch.length >= 200 || i === paths.length - 1) {
+      if (size > BATCH || batch.length >= (rest ? 10 : 200) || i === paths.length - 1) {
         await each(batch, i + 1, paths.length)
         batch = []
         size = 0
       }
     }
+  }
+
+  /** How many elements the selectors match in the whole project, and on how many of its pages; null when that cannot be told. */
+  projectReach(selectors: readonly string[]): { elements: number; pages: number } | null {
+    return projectReach(this.opened, selectors)
   }
 
   outlines(keys: readonly string[]): Record<string, OutlineRule[]> {

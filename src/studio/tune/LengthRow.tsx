@@ -10,7 +10,7 @@ import { lengthIn, notchesFor, pxOf, sourceUnit, unitContext, type Notch } from 
 import styles from './Rows.module.css'
 import { Tape } from './Tape'
 
-export function LengthRow({ row, aim, picked, noEffect }: { row: Row; aim: PropertyAim; picked: Picked; noEffect: string | null }) {
+export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
   const { session } = useSession()
   const tokens = useStudio((s) => s.tokens)
   const active = useStudio((s) => s.property === row.property)
@@ -26,29 +26,20 @@ export function LengthRow({ row, aim, picked, noEffect }: { row: Row; aim: Prope
   return (
     <div className={styles.row} data-active={active || undefined} data-mixed={px === null || undefined} data-side={/-(top|right|bottom|left)$/.test(row.property) || undefined} data-testid={`row-${row.property}`}>
       <span className={styles.label}>{row.label}</span>
-      {noEffect ? <span className={styles.noEffect}>{noEffect} {row.property === 'gap' && <MakeFlex />}</span> : (
-        <>
-          {px !== null && (
-            <Tape
-              label={row.property} px={px} notches={notchesFor(tokens, picked.report, row.property)} negative={row.negative ?? false} active={active}
-              describe={(v) => formatLength({ number: v, unit: 'px' })}
-              onFocus={() => session.touch(row.property)}
-              onShow={(to, notch) => can && session.preview(row.property, text(to, notch))}
-              onCommit={(to, notch) => can && void session.commit(row.property, text(to, notch))}
-              onCancel={() => void session.cancelPreview()}
-            />
-          )}
-          <ValueField key={written} row={row} text={written} pulling={pulling !== null} />
-        </>
+      {px !== null && (
+        <Tape
+          label={row.property} px={px} notches={notchesFor(tokens, picked.report, row.property)} negative={row.negative ?? false} active={active}
+          describe={(v) => formatLength({ number: v, unit: 'px' })}
+          onFocus={() => session.touch(row.property)}
+          onShow={(to, notch) => can && session.preview(row.property, text(to, notch))}
+          onCommit={(to, notch) => can && void session.commit(row.property, text(to, notch))}
+          onCancel={() => void session.cancelPreview()}
+        />
       )}
+      <ValueField key={written} row={row} text={written} pulling={pulling !== null} />
       <OriginDot aim={aim} />
     </div>
   )
-}
-
-function MakeFlex() {
-  const { session } = useSession()
-  return <button type="button" className={styles.link} onClick={() => void session.commit('display', 'flex')}>Make it one</button>
 }
 
 /** What people type: lengths with arithmetic, `--token` names, keywords; refused with a word why. */

@@ -31,5 +31,8 @@ export const SECTIONS: readonly Section[] = [
 /** Properties an aim is worked out for; `display` has no row yet but can be set to give another its effect. */
 export const TUNE_PROPERTIES: readonly string[] = [...SECTIONS.flatMap((s) => s.rows.map((r) => r.property)), 'display']
 
+/** What decides whether a property has an effect. */
+const FACTS = ['position', 'float', 'flex-direction', 'flex-wrap', 'flex-basis', 'column-count', 'column-width', 'overflow-x', 'white-space', 'background-image', 'outline-style', 'direction', 'border-collapse']
+
 /** What the page is asked for with each pick. */
-export const READ_PROPERTIES: readonly string[] = [...TUNE_PROPERTIES, 'position', 'font-family', 'line-height', 'width', 'height', 'column-gap', 'row-gap']
+export const READ_PROPERTIES: readonly string[] = [...TUNE_PROPERTIES, ...FACTS, 'font-family', 'line-height', 'width', 'height', 'column-gap', 'row-gap']

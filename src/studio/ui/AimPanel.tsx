@@ -105,7 +105,7 @@ function Landing({ picked }: { picked: Picked }) {
               <span className={styles.selector}>{c.label}</span>
               <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
               <span className={styles.why}>
-                {c.reason}; reach {c.reach ?? '?'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
+                {c.reason}; reach {c.reach ?? 'all that use it'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
               </span>
             </button>
           ))}
@@ -116,6 +116,7 @@ function Landing({ picked }: { picked: Picked }) {
 }
 
 function ReachLine({ candidate, property }: { candidate: Candidate; property: string }) {
+  const whole = useStudio((s) => s.projectReach)
   const n = candidate.reach ?? 0
   return (
     <div className={styles.reach} data-testid="reach">
@@ -124,7 +125,7 @@ function ReachLine({ candidate, property }: { candidate: Candidate; property: st
         {n > 1 && <rect x={12.5} y={0.5} width={8} height={8} className={styles.dashed} />}
         {n > 2 && <rect x={23.5} y={0.5} width={8} height={8} className={styles.dashed} />}
       </svg>
-      <span><b>{n}</b> on this page</span>
+      <span>{candidate.reach === null ? 'all that use it' : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
       <span className={styles.property}>{property}</span>
     </div>
   )

@@ -1,17 +1,16 @@
 'use client'
+import type { PropertyAim } from '../../core/aim'
+import { whyNoEffect, type NoEffect } from '../../core/cascade'
 import { ColorRow } from '../tune/ColorRow'
 import { LengthRow } from '../tune/LengthRow'
+import { NoEffectRow } from '../tune/NoEffectRow'
 import { SECTIONS } from '../tune/properties'
 import { useStudio, type Picked } from '../store'
 import styles from './TunePanel.module.css'
 
-/** Why a row's property does nothing for the chosen element; null when it does. */
-function noEffectOf(property: string, picked: Picked): string | null {
-  const { display } = picked.report.computed
-  if (property === 'gap' && !/flex|grid/.test(display)) {
-    return `no effect: ${picked.report.info.tag} is not a flex or grid container.`
-  }
-  return null
+function noEffectOf(property: string, aim: PropertyAim, picked: Picked): NoEffect | null {
+  const { info, computed, parent, isSvg } = picked.report
+  return whyNoEffect(property, { tag: info.tag, isSvg, computed, parent, value: aim.written ?? aim.computed })
 }
 
 /** The controls that change values, in the order of DESIGN section 3. */
@@ -26,9 +25,11 @@ export function TunePanel() {
           {section.rows.map((row) => {
             const aim = picked.aims.get(row.property)
             if (!aim) return null
+            const noEffect = noEffectOf(row.property, aim, picked)
+            if (noEffect) return <NoEffectRow key={row.property} row={row} aim={aim} noEffect={noEffect} />
             return row.kind === 'color'
               ? <ColorRow key={row.property} row={row} aim={aim} picked={picked} />
-              : <LengthRow key={row.property} row={row} aim={aim} picked={picked} noEffect={noEffectOf(row.property, picked)} />
+              : <LengthRow key={row.property} row={row} aim={aim} picked={picked} />
           })}
         </section>
       ))}

@@ -1,0 +1,62 @@
+import { describe, expect, test } from 'vitest'
+import { Project, projectReach, staticSelector } from '.'
+import { scaleOf } from './scale'
+
+const site = (files: Record<string, string>) =>
+  new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
+
+const FERRY = site({
+  'index.html': '<!doctype html><style>.a{color:red}</style><ul class="stops"><li class="stop">A<li class="stop far">B</ul><a class="stop" href="x">C</a>',
+  'two.html': '<p class="stop">D</p><template><p class="stop"></p></template>',
+  'a.css': ':root { --gap: 4px; --ink: #123; --both: 1px }\n.stop { margin: var(--gap) }\n@media (max-width: 30em) { .x { --both: red } }\n@media (width >= 600px) {}',
+})
+
+describe('reach in the project', () => {
+  test.each<[string[], { elements: number; pages: number } | null]>([
+    [['.stop'], { elements: 5, pages: 2 }],
+    [['ul > .stop:hover'], { elements: 2, pages: 1 }],
+    [['li:not(.far)::before', '.far'], { elements: 2, pages: 1 }],
+    [[':is(ul, p).stop'], { elements: 2, pages: 1 }],
+    [['ul:has(> .far)'], { elements: 1, pages: 1 }],
+    [['li:nth-child(2n)'], { elements: 1, pages: 1 }],
+    [[':hover > li'], { elements: 2, pages: 1 }],
+    [['li:unknown-thing(3)'], null],
+  ])('%j', (selectors, reach) => {
+    expect(projectReach(FERRY, selectors)).toEqual(reach)
+  })
+
+  test('states and pseudo-elements do not narrow it', () => {
+    expect(staticSelector('a:hover > b::after')).toBe('a > b')
+    expect(staticSelector(':focus-visible')).toBe('*')
+  })
+})
+
+test('the scale is read from tokens and media queries', () => {
+  const { tokens, breakpoints } = scaleOf(FERRY)
+  expect(tokens.map((t) => [t.name, t.kind, t.line])).toEqual([['--gap', 'length', 1], ['--ink', 'color', 1], ['--both', 'length', 1]])
+  expect(breakpoints).toEqual([480, 600])
+  expect([FERRY.knowledge.kindOf('var(--gap)'), FERRY.knowledge.kindOf('var(--both)'), FERRY.knowledge.kindOf('var(--no)')]).toEqual(['length', null, null])
+})
+
+test('an edit inside a style element keeps the ids of its rules and tells the page of that sheet alone', () => {
+  const project = site({ 'x.html': '<style>.a{color:red}\n.b{top:0}</style><p class="a" title="t">' })
+  const [ref] = project.allSheets()
+  const ids = [...ref.sheet.rules()].map((r) => r.rule.id)
+  const at = project.text('x.html').indexOf('red')
+  const { inverse, touched } = project.apply('x.html', [{ from: at, to: at + 3, insert: 'blue' }])
+  expect(touched).toEqual({ sheets: [ref.key], attributes: [], structure: false })
+  expect([...project.sheet(ref.key)!.sheet.rules()].map((r) => r.rule.id)).toEqual(ids)
+  project.apply('x.html', inverse)
+  const title = project.text('x.html').indexOf('"t"')
+  const change = project.apply('x.html', [{ from: title + 1, to: title + 2, insert: 'u' }])
+  expect(change.touched.attributes).toEqual([{ source: expect.any(String), name: 'title', value: 'u' }])
+  expect(change.touched.structure).toBe(false)
+})
+
+test('a file in another encoding is read-only and keeps its bytes', () => {
+  const bytes = new Uint8Array([0x61, 0x7b, 0x7d, 0xe9])
+  const project = new Project([{ key: 1, path: 'old.css', bytes }])
+  expect(project.readOnly('old.css')).toMatch(/not UTF-8/)
+  expect(project.bytes('old.css')).toEqual(bytes)
+  expect(() => project.apply('old.css', [])).toThrow(/cannot be edited/)
+})

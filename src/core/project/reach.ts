@@ -1,0 +1,72 @@
+import { compile, type Options } from 'css-select'
+import type { DefaultTreeAdapterTypes } from 'parse5'
+import parser from 'postcss-selector-parser'
+import type { P5Element } from '../html'
+import type { Project } from './project'
+
+type P5Node = DefaultTreeAdapterTypes.ChildNode
+
+const isTag = (node: P5Node): node is P5Element => 'tagName' in node
+const parentOf = (node: P5Node): P5Element | null => {
+  const parent = node.parentNode
+  return parent && 'tagName' in parent ? parent : null
+}
+const childrenOf = (node: P5Node): P5Node[] =>
+  'content' in node ? ((node as DefaultTreeAdapterTypes.Template).content.childNodes as P5Node[]) : 'childNodes' in node ? (node.childNodes as P5Node[]) : []
+
+const textOf = (node: P5Node): string => ('value' in node ? node.value : childrenOf(node).map(textOf).join(''))
+
+const adapter: Options<P5Node, P5Element>['adapter'] = {
+  isTag,
+  getName: (e) => e.tagName,
+  getChildren: childrenOf,
+  getParent: parentOf,
+  getSiblings: (node) => (node.parentNode ? ([...node.parentNode.childNodes] as P5Node[]) : [node]),
+  getText: textOf,
+  getAttributeValue: (e, name) => e.attrs.find((a) => a.name === name)?.value,
+  hasAttrib: (e, name) => e.attrs.some((a) => a.name === name),
+  removeSubsets: (nodes) => nodes,
+  equals: (a, b) => a === b,
+}
+
+/** States that come and go; an element is within reach whether or not it is in one now. */
+const DYNAMIC = /^:(hover|active|focus|focus-visible|focus-within|visited|link|any-link|target|target-within|checked|default|indeterminate|placeholder-shown|autofill|valid|invalid|user-valid|user-invalid|in-range|out-of-range|modal|open|popover-open|fullscreen|playing|paused)$/i
+
+/** The selector without states and pseudo-elements: what the source alone can tell of it; null when it cannot be read. */
+export function staticSelector(selector: string): string | null {
+  try {
+    return parser((root) => {
+      root.walkPseudos((pseudo) => {
+        const name = pseudo.value.toLowerCase()
+        if (name.startsWith('::') || /^:(before|after|first-line|first-letter)$/.test(name) || DYNAMIC.test(name)) {
+          const alone = pseudo.parent?.type === 'selector' && pseudo.parent.nodes.filter((n) => n.type !== 'comment').length === 1
+          if (alone || pseudo.prev()?.type === 'combinator' || !pseudo.prev()) pseudo.replaceWith(parser.universal())
+          else pseudo.remove()
+        }
+      })
+    }).processSync(selector)
+  } catch {
+    return null
+  }
+}
+
+/** Counts what selectors match in the sources of all pages, scripts aside (Selectors 4); null when one cannot be told. */
+export function projectReach(project: Project, selectors: readonly string[]): { elements: number; pages: number } | null {
+  const plain = selectors.map(staticSelector)
+  if (plain.some((s) => s === null) || plain.length === 0) return null
+  let test: (e: P5Element) => boolean
+  try {
+    test = compile<P5Node, P5Element>(plain.join(', '), { adapter, xmlMode: false })
+  } catch {
+    return null
+  }
+  let elements = 0
+  let pages = 0
+  for (const page of project.pages()) {
+    if (project.readOnly(page)) continue
+    const here = project.document(page).elements.filter((e) => e.startTag && test(e.node)).length
+    elements += here
+    if (here) pages++
+  }
+  return { elements, pages }
+}

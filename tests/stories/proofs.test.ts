@@ -1,0 +1,16 @@
+import { expect, test } from 'vitest'
+import { runCascade } from '../../proof/cascade'
+import { runFidelity } from '../../proof/fidelity'
+
+test('edits through the live page compute to what the written files do, loaded afresh without us', async () => {
+  const result = await runFidelity('demo/brinewick', 40, 1)
+  expect(result.cases).toEqual([])
+  expect(result.same + result.refused).toBe(40)
+  expect(result.same).toBeGreaterThan(34)
+}, 180_000)
+
+test('the cascade names the declarations that the engine names', async () => {
+  const result = await runCascade('demo/brinewick', 60, 1)
+  expect(result.cases).toEqual([])
+  expect(result.compared).toBeGreaterThan(500)
+}, 180_000)
