@@ -27,9 +27,9 @@ function edits(css: string, count: number): number[] {
   const times: number[] = []
   for (let i = 0; i < count; i++) {
     const start = performance.now()
-    const plan = planIntent(project, { aim: { kind: 'rule', sheet: 'a.css', rule: rules[(i * 7919) % rules.length] }, name: i % 3 ? 'padding-left' : 'color', value: i % 3 ? `${i % 30}px` : '#123456' })
+    const plan = planIntent(project, { kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: rules[(i * 7919) % rules.length] }, name: i % 3 ? 'padding-left' : 'color', value: i % 3 ? `${i % 30}px` : '#123456' })
     if (!plan.ok) throw new Error(plan.why)
-    project.apply(plan.path, plan.splices)
+    for (const c of plan.changes) project.apply(c.path, c.splices)
     times.push(performance.now() - start)
   }
   return times.slice(Math.floor(count / 4))

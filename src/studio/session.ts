@@ -3,7 +3,7 @@ import type { NodeHandle, PageEvent } from '../agent/protocol'
 import { readHello } from '../agent/read'
 import type { AimRef, Candidate } from '../core/aim'
 import type { Remedy } from '../core/cascade'
-import type { Intent, Verdict } from '../core/edit'
+import type { SetIntent, Verdict } from '../core/edit'
 import { liveOriginFor } from '../live/origin'
 import { theDesk } from './desk/desk'
 import type { Written } from './desk/desk.worker'
@@ -349,12 +349,12 @@ export class Session {
   }
 
   private showing = false
-  private nextShow: { intent: Intent; exact: boolean } | null = null
+  private nextShow: { intent: SetIntent; exact: boolean } | null = null
   private shown: Promise<void> = Promise.resolve()
 
-  private intent(property: string, value: string): Intent | null {
+  private intent(property: string, value: string): SetIntent | null {
     const aim = this.currentAim(property)
-    return aim && { aim: aim.ref, name: property, value }
+    return aim && { kind: 'set', aim: aim.ref, name: property, value }
   }
 
   /** Shows a value on the page without writing it; while one is on its way, only the latest next is kept. */
@@ -464,7 +464,7 @@ export class Session {
         const written = await theDesk().step(by)
         if (!written) return
         await this.takeIn(written)
-        const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.inverse[0]?.from ?? 0)
+        const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
         setStudio({ source: { path: written.path, line }, status: null })
         await this.pickAgain()
       } catch (error) {

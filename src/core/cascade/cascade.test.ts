@@ -14,7 +14,7 @@ test('layers follow their first mention, inner before outer, unlayered last', ()
   const sheet = new Sheet('@layer b, a;\n@layer a { .x{} @layer c { .y{} } }\n@layer b { .z{} }\n.w{}')
   const order = new LayerOrder([{ sheet }])
   const at = (name: string) => order.orderOf([...sheet.rules()].find((s) => s.rule.kind === 'style' && s.statement.text.slice(s.rule.prelude.from, s.rule.prelude.to) === name)!.rule)
-  expect(['.z', '.y', '.x', '.w'].map(at)).toEqual([...['.z', '.y', '.x', '.w'].map(at)].sort((a, b) => a - b))
+  expect(['.z', '.y', '.x', '.w'].map(at)).toEqual(['.z', '.y', '.x', '.w'].map(at).sort((a, b) => a - b))
   expect(new Set(['.z', '.y', '.x', '.w'].map(at)).size).toBe(4)
 })
 

@@ -1,2 +1,2 @@
-export { declarationRuns, planIntent, type Intent, type PlannedEdit, type PreviewPlan } from './plan'
-export { Journal, type JournalEdit, type Verdict } from './journal'
+export { declarationRuns, planIntent, type DeclarationIntent, type FileSplices, type Intent, type PlannedEdit, type PreviewPlan, type RenameClassIntent, type SetIntent } from './plan'
+export { Journal, type FileChange, type JournalEdit, type Verdict } from './journal'

@@ -7,13 +7,20 @@ export type Verdict =
   | { readonly state: 'differs'; readonly elements: number; readonly of: number; readonly example: string }
   | { readonly state: 'unread'; readonly why: string }
 
-/** One edit: splices to a file that name the text they start from by their place in the journal. */
-export interface JournalEdit {
-  /** 1-based place in the journal. */
-  readonly seq: number
+/** What an edit did to one file, and what undoes it. */
+export interface FileChange {
   readonly path: string
   readonly splices: Splices
   readonly inverse: Splices
+}
+
+/** One edit: changes of files that name the texts they start from by their place in the journal. */
+export interface JournalEdit {
+  /** 1-based place in the journal. */
+  readonly seq: number
+  readonly changes: readonly FileChange[]
+  /** The file that the ledger names. */
+  readonly path: string
   readonly name: string
   readonly before: string | null
   readonly after: string
@@ -75,7 +82,9 @@ export class Journal {
   offsetNow(seq: number): number {
     const edit = this.list[seq - 1]
     let at = edit.at
-    for (const later of this.list.slice(seq, this.count)) if (later.path === edit.path) at = mapOffset(later.splices, at, 'before')
+    for (const later of this.list.slice(seq, this.count)) {
+      for (const c of later.changes) if (c.path === edit.path) at = mapOffset(c.splices, at, 'before')
+    }
     return at
   }
 }

@@ -1,6 +1,7 @@
+import { parseFragment } from 'parse5'
 import { refuse, type EditPlan } from '../css'
 import { lineEndOf, type Splice } from '../text'
-import type { HtmlDocument, SourceElement } from './document'
+import { classesOf, type HtmlDocument, type SourceElement } from './document'
 import { attributeOf, escapeAttribute, type StartTag } from './start-tag'
 
 /** The quote that the file puts around most attribute values of its first start tags. */
@@ -117,4 +118,26 @@ function readsAs(doc: HtmlDocument, splices: readonly Splice[], expected: (after
   const same = after.elements.length === doc.elements.length && after.elements.every((e, i) => e.id === doc.elements[i].id && e.parent?.id === doc.elements[i].parent?.id)
   if (!same || !expected(after)) return refuse('unparsable', 'The HTML parser would build another tree from it.')
   return { ok: true, splices }
+}
+
+const decodeReferences = (text: string): string => {
+  const [node] = parseFragment(text).childNodes
+  return node && 'value' in node ? node.value : text
+}
+
+/** Splices that put `to` in place of class `from` in every class list of the document; the rest of each list stays. */
+export function renameInClassLists(doc: HtmlDocument, from: string, to: string): Splice[] {
+  const out: Splice[] = []
+  for (const element of doc.elements) {
+    const list = tagOf(doc, element)
+    const site = list && attributeOf(list, 'class')
+    if (!site?.value || !classesOf(element.node).includes(from)) continue
+    const raw = doc.text.slice(site.value.from, site.value.to)
+    for (const m of raw.matchAll(/[^ \t\n\r\f]+/g)) {
+      // A name spelled with character references is another text that reads the same.
+      if (m[0] !== from && decodeReferences(m[0]) !== from) continue
+      out.push({ from: site.value.from + m.index, to: site.value.from + m.index + m[0].length, insert: escapeAttribute(to, site.quote) })
+    }
+  }
+  return out
 }

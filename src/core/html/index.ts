@@ -1,6 +1,6 @@
 export { attribute, classesOf, HtmlDocument, type EmbeddedSheet, type P5Element, type SourceElement } from './document'
 export { publishHtml } from './publish'
 export { ID_ATTRIBUTE } from './publish-id'
-export { escapeText, removeAttribute, setAttribute, setTagName, setText } from './edit'
+export { escapeText, removeAttribute, renameInClassLists, setAttribute, setTagName, setText } from './edit'
 export { inlineStyleText, setInlineStyle } from './inline-style'
 export { attributeOf, readStartTag, type AttributeSite, type StartTag } from './start-tag'

@@ -1,7 +1,7 @@
 import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type PropertyAim } from '../../core/aim'
 import { resolvedSelectors, type OutlineRule, type Refused } from '../../core/css'
-import { Journal, planIntent, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
+import { Journal, planIntent, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, projectReach, type Touched } from '../../core/project'
 import { scaleOf, type Token } from '../../core/project/scale'
 import { createPatch } from '../../core/text'
@@ -83,7 +83,7 @@ class Desk {
     this.project = new Project(loaded.files)
     this.others = new Map(loaded.files.filter((f) => !this.project!.has(f.path)).map((f) => [f.path, f.bytes]))
     this.journal = new Journal(loaded.edits, Math.min(loaded.row.done, loaded.edits.length))
-    for (const edit of loaded.edits.slice(0, this.journal.done)) this.project.apply(edit.path, edit.splices)
+    for (const edit of loaded.edits.slice(0, this.journal.done)) this.applyAll(edit.changes)
     await this.db.projects.update(id, { opened: Date.now() })
     const paths = loaded.files.map((f) => f.path)
     const scale = scaleOf(this.project)
@@ -193,43 +193,66 @@ class Desk {
   async commit(intent: Intent, reach: number): Promise<Written | Refused> {
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
-    const { inverse, touched } = this.opened.apply(plan.path, plan.splices)
+    const { changes, touched } = this.applyAll(plan.changes)
     const edit: JournalEdit = {
-      seq: this.journal.done + 1, path: plan.path, splices: plan.splices, inverse, name: plan.name, before: plan.before, after: plan.after,
+      seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
       at: plan.at, label: plan.label, reach, made: Date.now(), verdict: { state: 'pending' },
     }
     try {
       await storeEdit(this.db, this.id, edit)
     } catch (error) {
-      this.opened.apply(plan.path, inverse)
+      this.takeBack(changes)
       throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.journal.add(edit)
     return this.written(edit, touched)
   }
 
+  private applyAll(changes: readonly FileSplices[]): { changes: FileChange[]; touched: Touched[] } {
+    const made: FileChange[] = []
+    const touched: Touched[] = []
+    try {
+      for (const { path, splices } of changes) {
+        const done = this.opened.apply(path, splices)
+        made.push({ path, splices, inverse: done.inverse })
+        touched.push(done.touched)
+      }
+    } catch (error) {
+      // One file that cannot be changed leaves none of them changed.
+      this.takeBack(made)
+      throw error
+    }
+    return { changes: made, touched }
+  }
+
+  private takeBack(changes: readonly FileChange[]): void {
+    for (const c of [...changes].reverse()) this.opened.apply(c.path, c.inverse)
+  }
+
   async step(by: 'undo' | 'redo'): Promise<Written | null> {
     const edit = by === 'undo' ? this.journal.undoable : this.journal.redoable
     if (!edit) return null
-    const { inverse, touched } = this.opened.apply(edit.path, by === 'undo' ? edit.inverse : edit.splices)
+    const wanted = by === 'undo' ? [...edit.changes].reverse().map((c) => ({ path: c.path, splices: c.inverse })) : edit.changes
+    const { changes, touched } = this.applyAll(wanted)
     try {
       await storeDone(this.db, this.id, this.journal.done + (by === 'undo' ? -1 : 1))
     } catch (error) {
-      this.opened.apply(edit.path, inverse)
+      this.takeBack(changes)
       throw new Error(`The step could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.journal.moved(by === 'undo' ? -1 : 1)
     return this.written(edit, touched)
   }
 
-  private written(edit: JournalEdit, touched: Touched): Written {
-    const sync: SyncOp[] = touched.structure
+  private written(edit: JournalEdit, touched: readonly Touched[]): Written {
+    const sync: SyncOp[] = touched.some((t) => t.structure)
       ? [{ op: 'reload' }]
-      : [
-          ...touched.sheets.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
-          ...touched.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })),
-        ]
-    return { state: this.state(), sync, files: [this.publishedFile(edit.path)], path: edit.path, edit, tokens: scaleOf(this.opened).tokens }
+      : touched.flatMap((t) => [
+          ...t.sheets.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
+          ...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })),
+        ])
+    const files = edit.changes.map((c) => this.publishedFile(c.path))
+    return { state: this.state(), sync, files, path: edit.path, edit, tokens: scaleOf(this.opened).tokens }
   }
 
   /** What a rule's declarations apply to, without nesting; empty when the rule is gone. */

@@ -1,0 +1,125 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { Project } from '../project'
+import { Journal, planIntent, type FileChange, type Intent, type JournalEdit } from '.'
+
+const site = (files: Record<string, string>) =>
+  new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
+
+const FILES = {
+  'index.html': '<!doctype html><style>.card{top:0}</style><div class="card  wide\n card">A</div><p class=\'card\' style="color: red">B</p><i class="&#99;ard">C</i>',
+  'a.css': '.card { color: red; padding: 4px }\n@media (max-width: 9em) { a > .card:hover, .other { top: 0 !important } }\n.card-x { x: y }\n:root { --ink: #123 }\n',
+}
+
+/** Makes an intent's changes; what it did, or why it was refused. */
+function make(project: Project, intent: Intent): FileChange[] | string {
+  const plan = planIntent(project, intent)
+  return plan.ok ? plan.changes.map((c) => ({ ...c, inverse: project.apply(c.path, c.splices).inverse })) : plan.reason
+}
+
+const ruleOf = (project: Project, selector: string) => {
+  const ref = project.sheet('a.css')!
+  return [...ref.sheet.rules()].find((s) => s.statement.text.slice(s.rule.prelude.from, s.rule.prelude.to) === selector)!.rule.id
+}
+const aim = (project: Project, selector: string) => ({ kind: 'rule' as const, sheet: 'a.css', rule: ruleOf(project, selector) })
+
+describe('intents', () => {
+  test('a class is renamed in every selector and class list, and undone in every file', () => {
+    const project = site(FILES)
+    const changes = make(project, { kind: 'rename-class', from: 'card', to: 'fare:1' }) as FileChange[]
+    expect(changes.map((c) => c.path).sort()).toEqual(['a.css', 'index.html'])
+    expect(project.text('a.css')).toBe(FILES['a.css'].replace('.card {', '.fare\\:1 {').replace('.card:hover', '.fare\\:1:hover'))
+    expect(project.text('index.html')).toBe('<!doctype html><style>.fare\\:1{top:0}</style><div class="fare:1  wide\n fare:1">A</div><p class=\'fare:1\' style="color: red">B</p><i class="fare:1">C</i>')
+    for (const c of changes.reverse()) project.apply(c.path, c.inverse)
+    for (const [path, text] of Object.entries(FILES)) expect(project.text(path)).toBe(text)
+    expect(make(project, { kind: 'rename-class', from: 'card', to: 'a b' })).toBe('bad-name')
+    expect(make(project, { kind: 'rename-class', from: 'none', to: 'x' })).toBe('not-found')
+  })
+
+  test('a declaration is switched off and on, made important and removed', () => {
+    const project = site(FILES)
+    const at = aim(project, '.card')
+    make(project, { kind: 'switch-off', aim: at, name: 'color' })
+    expect(project.text('a.css')).toContain('.card { /* color: red; */ padding: 4px }')
+    make(project, { kind: 'switch-on', aim: at, name: 'color' })
+    expect(project.text('a.css')).toBe(FILES['a.css'])
+    make(project, { kind: 'make-important', aim: at, name: 'padding' })
+    expect(project.text('a.css')).toContain('padding: 4px !important }')
+    make(project, { kind: 'remove', aim: at, name: 'color' })
+    expect(project.text('a.css')).toContain('.card { padding: 4px !important }')
+    expect(make(project, { kind: 'remove', aim: at, name: 'top' })).toBe('not-found')
+  })
+
+  test('a token is changed at its definition, a new rule goes after its relative', () => {
+    const project = site(FILES)
+    make(project, { kind: 'set', aim: { kind: 'token', sheet: 'a.css', rule: ruleOf(project, ':root'), name: '--ink' }, name: 'color', value: '#456' })
+    expect(project.text('a.css')).toContain(':root { --ink: #456 }')
+    make(project, { kind: 'set', aim: { kind: 'new-rule', sheet: 'a.css', after: ruleOf(project, '.card'), selector: '.card b' }, name: 'top', value: '1px' })
+    expect(project.text('a.css')).toContain('padding: 4px }\n.card b { top: 1px }\n@media')
+  })
+
+  test('any chain of intents is undone to the identical bytes', () => {
+    const intent = fc.oneof(
+      fc.record({ kind: fc.constant('set' as const), at: fc.nat(9), name: fc.constantFrom('color', 'padding-left', 'top', '--ink', 'border'), value: fc.constantFrom('red', '1px', '0', 'var(--x)', '1px solid', 'no;t', '}') }),
+      fc.record({ kind: fc.constantFrom('remove' as const, 'switch-off' as const, 'switch-on' as const, 'make-important' as const, 'make-normal' as const), at: fc.nat(9), name: fc.constantFrom('color', 'padding', 'top') }),
+      fc.record({ kind: fc.constant('rename-class' as const), from: fc.constantFrom('card', 'other', 'wide', 'b'), to: fc.constantFrom('b', 'card', 'x-y') }),
+    )
+    fc.assert(fc.property(fc.array(intent, { maxLength: 25 }), (list) => {
+      const project = site(FILES)
+      const done: FileChange[] = []
+      for (const i of list) {
+        const rules = [...project.sheet('a.css')!.sheet.rules()].filter((s) => s.rule.kind === 'style')
+        const changes = make(project, 'at' in i ? { ...i, aim: { kind: 'rule', sheet: 'a.css', rule: rules[i.at % rules.length].rule.id } } as Intent : i)
+        if (typeof changes !== 'string') done.push(...changes)
+      }
+      for (const c of done.reverse()) project.apply(c.path, c.inverse)
+      for (const [path, text] of Object.entries(FILES)) expect(project.text(path)).toBe(text)
+    }), { numRuns: 150, seed: 3 })
+  })
+})
+
+test('the journal keeps order, drops what was undone, and follows its lines', () => {
+  const journal = new Journal()
+  const edit = (seq: number, splices: FileChange['splices'], at: number): JournalEdit => ({
+    seq, changes: [{ path: 'a', splices, inverse: [] }], path: 'a', name: 'x', before: null, after: 'y', at, label: '', reach: 1, made: 0, verdict: { state: 'pending' },
+  })
+  journal.add(edit(1, [{ from: 10, to: 10, insert: 'ab' }], 10))
+  journal.add(edit(2, [{ from: 0, to: 0, insert: '12345' }], 0))
+  expect(journal.offsetNow(1)).toBe(15)
+  journal.moved(-1)
+  expect([journal.offsetNow(1), journal.redoable?.seq, journal.undoable?.seq]).toEqual([10, 2, 1])
+  expect(() => journal.add(edit(3, [], 0))).toThrow(RangeError)
+  journal.add(edit(2, [], 0))
+  expect(journal.redoable).toBeNull()
+  expect(() => journal.moved(1)).toThrow(RangeError)
+})
+
+describe('hostile and odd input', () => {
+  const sheets: [string, () => string][] = [
+    ['a 20 MB sheet', () => '.a { color: red; padding: 1px 2px }\n'.repeat(580_000)],
+    ['100,000 rules', () => Array.from({ length: 100_000 }, (_, i) => `.r${i}{top:${i}px}`).join('')],
+    ['2,000 levels of nesting', () => `${'.a{color:red;'.repeat(2000)}${'}'.repeat(2000)}`],
+    ['nothing closed', () => `.a { color: red; } ${'@media (a) { .b { c: url( '.repeat(500)}`],
+    ['lone surrogates and NUL', () => '.a\ud800 { color: red\0; content: "\udfff" }\n\0{}\0'],
+    ['only brackets', () => '.a{color:red}' + '([{'.repeat(30_000)],
+  ]
+  test.each(sheets)('%s is read, edited and undone without a lost byte', (_, text) => {
+    // Not through bytes: a lone surrogate has none, but a person can paste one.
+    const source = text()
+    const project = new Project([{ key: 1, path: 'a.css', bytes: new TextEncoder().encode(source) }])
+    const before = project.text('a.css')
+    const rule = [...project.sheet('a.css')!.sheet.rules()].find((s) => s.rule.kind === 'style')!.rule.id
+    const changes = make(project, { kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule }, name: 'padding', value: '3px' })
+    if (typeof changes === 'string') expect(changes).toMatch(/unparsable|bad-value/)
+    else for (const c of changes) project.apply(c.path, c.inverse)
+    expect(project.text('a.css')).toBe(before)
+  }, 30_000)
+
+  test('2,000 levels of elements are read and edited', () => {
+    const project = site({ 'x.html': '<div class="a">'.repeat(2000) })
+    const { element } = project.element('1.1000') ?? {}
+    expect(element?.node.tagName).toBe('div')
+    const changes = make(project, { kind: 'set', aim: { kind: 'inline', source: '1.1000' }, name: 'top', value: '1px' })
+    expect(typeof changes).toBe('object')
+  })
+})
