@@ -1,2 +1,8 @@
 export { convert, evaluateLength, formatLength, parseLength, pxPerUnit, toPx, trimNumber, type Length, type NumberStyle, type UnitContext } from './length'
 export { contrast, formatColor, notationOf, parseColor, type Notation } from './color'
+export * as family from './family'
+export * as functions from './functions'
+export * as gradient from './gradient'
+export * as shadow from './shadow'
+export * as tracks from './tracks'
+export * as transition from './transition'
