@@ -1,5 +1,6 @@
 import type { JournalEdit } from '../core/edit'
 import type { Database, FileRow, ProjectRow, ViewRow } from './db'
+import { readView } from './view'
 
 /** A file to bring in. */
 export interface IncomingFile {
@@ -49,7 +50,7 @@ export async function loadProject(db: Database, id: string): Promise<LoadedProje
     if (!row) return null
     const files = await db.files.where('[project+key]').between([id, -Infinity], [id, Infinity]).toArray()
     const edits = await db.edits.where('[project+seq]').between([id, -Infinity], [id, Infinity]).sortBy('seq')
-    return { row, files, edits, view: (await db.views.get(id)) ?? null }
+    return { row, files, edits, view: readView(await db.views.get(id)) }
   })
 }
 

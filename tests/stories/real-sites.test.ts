@@ -66,4 +66,4 @@ test.each(CASES)('a site nobody here wrote runs through the whole story: $name',
   for (const [path, bytes] of Object.entries(zipped)) expect(readFileSync(join(root, path)).equals(Buffer.from(bytes)), path).toBe(true)
   for (let i = 0; i < edits; i++) await studio.undo()
   expect(await studio.ledger()).toEqual([])
-})
+}, 240_000)

@@ -52,11 +52,11 @@ function ProjectMenu() {
         {name} <span aria-hidden="true">▾</span>
       </button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Projects' } }}>
-        <ListSubheader>Open</ListSubheader>
+        <ListSubheader role="presentation">Open</ListSubheader>
         {projects.map((p) => (
           <MenuItem key={p.id} selected={p.id === current} onClick={then(() => openProject(p.id))}>{p.name}</MenuItem>
         ))}
-        <ListSubheader>Bring your own</ListSubheader>
+        <ListSubheader role="presentation">Bring your own</ListSubheader>
         <MenuItem onClick={then(chooseFolder)}>A folder…</MenuItem>
         <MenuItem onClick={then(chooseZip)}>A zip…</MenuItem>
         <MenuItem onClick={then(() => void addDemo().then(openProject))}>The sample project, fresh</MenuItem>
@@ -122,7 +122,7 @@ function TakeAway() {
         <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}.patch`, await theDesk().patch(), 'text/x-diff'))}>
           The changes as a patch for <code>&nbsp;git apply</code>
         </MenuItem>
-        {changed.length > 0 && <ListSubheader>A changed file by itself</ListSubheader>}
+        {changed.length > 0 && <ListSubheader role="presentation">A changed file by itself</ListSubheader>}
         {changed.map((path) => (
           <MenuItem key={path} onClick={give(async () => download(path.split('/').at(-1)!, (await theDesk().file(path)) as BlobPart, 'application/octet-stream'))}>
             <code>{path}</code>

@@ -1,0 +1,40 @@
+import { zipSync } from 'fflate'
+import { describe, expect, test } from 'vitest'
+import { checkImport, ImportError, isLeftOut, safePath, unzipFiles, zipOf } from './archive'
+import { readView } from './view'
+
+const bytes = (text: string) => new TextEncoder().encode(text)
+
+describe('what is brought in', () => {
+  test.each(['../a', 'a/../../b', '/etc/passwd', 'C:\\x', '..\\a', 'a\0b', ''])('a path such as %j is refused', (path) => {
+    expect(() => safePath(path)).toThrow(ImportError)
+  })
+
+  test('paths are kept as the project needs them', () => {
+    expect(['./a/b.css', 'a\\b.css', 'a//b.css'].map(safePath)).toEqual(['a/b.css', 'a/b.css', 'a/b.css'])
+    expect(['.git/x', 'a/node_modules/b', '.env', 'a/b'].map(isLeftOut)).toEqual([true, true, true, false])
+  })
+
+  test('a folder around everything is dropped, a file twice is refused', () => {
+    const files = [{ path: 'site/index.html', bytes: bytes('x') }, { path: 'site/a/b.css', bytes: bytes('y') }]
+    expect(checkImport(files).map((f) => f.path)).toEqual(['index.html', 'a/b.css'])
+    expect(() => checkImport([files[0], files[0]])).toThrow(/twice/)
+  })
+
+  test('what is zipped comes out the same', async () => {
+    const files = [{ path: 'index.html', bytes: bytes('\ufeffé\r\n') }, { path: 'a b/ü"\'.css', bytes: new Uint8Array([0, 255, 1]) }]
+    expect(await unzipFiles('x.zip', await zipOf(files))).toEqual(files)
+  })
+
+  test('a zip that says less than it holds is not trusted with its names', async () => {
+    await expect(unzipFiles('x.zip', zipSync({ 'ok.html': bytes('x'), 'a/../../../b': bytes('y') }))).rejects.toThrow(/leads out/)
+    await expect(unzipFiles('x.zip', bytes('PK nonsense'))).rejects.toThrow(/damaged/)
+  })
+})
+
+test('a damaged view is left out, a damaged choice within it too', () => {
+  const view = { project: 'p', page: '/', width: null, scrollX: 0, scrollY: 3, mode: 'pick', picked: { source: '1.2', nth: 0 } }
+  expect(readView(view)).toEqual(view)
+  expect(readView({ ...view, picked: { source: '<b>', nth: 0 } })?.picked).toBeNull()
+  for (const bad of [undefined, 7, {}, { ...view, page: 'javascript:x' }, { ...view, width: 'wide' }, { ...view, mode: 'fly' }]) expect(readView(bad)).toBeNull()
+})

@@ -1,0 +1,34 @@
+import { readFileSync } from 'node:fs'
+import { By, Key } from 'selenium-webdriver'
+import { expect, test } from 'vitest'
+import { useStudioBrowser, type Studio } from '../support/studio'
+
+const getStudio = useStudioBrowser({ dark: false })
+const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
+
+/** Serious faults of the interface itself; the live page is its author's. */
+async function faults(studio: Studio): Promise<string[]> {
+  await studio.driver.sleep(400)
+  await studio.driver.executeScript(`if (!window.axe) { ${axe} }`)
+  return studio.driver.executeAsyncScript<string[]>(`
+    const done = arguments[0]
+    axe.run({ exclude: [['iframe']] }, { iframes: false }).then((r) => done(r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.html.slice(0, 160) + ' ' + n.failureSummary.slice(0, 200)))))`)
+}
+
+test('no screen has a serious fault of accessibility', async () => {
+  const studio = getStudio()
+  await studio.open()
+  expect(await faults(studio)).toEqual([])
+  await studio.goTo('/fares.html')
+  await studio.pick('.fare', 0.5, 0.03)
+  await studio.pull('padding-left', 20)
+  expect(await faults(studio)).toEqual([])
+  await (await studio.driver.findElement(By.xpath('//button[contains(., "other place")]'))).click()
+  expect(await faults(studio)).toEqual([])
+  await (await studio.driver.findElement(By.css('[data-testid=row-color] button'))).click()
+  expect(await faults(studio)).toEqual([])
+  await studio.key(Key.ESCAPE)
+  await studio.driver.sleep(300)
+  await (await studio.test('save')).click()
+  expect(await faults(studio)).toEqual([])
+})
