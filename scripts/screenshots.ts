@@ -8,6 +8,11 @@ import { Studio } from '../tests/support/studio-driver'
 const DIR = 'docs/screenshots'
 mkdirSync(DIR, { recursive: true })
 const app = await startApp()
+process.on('exit', () => app.stop())
+process.on('uncaughtException', (error) => {
+  console.error(error)
+  process.exit(1)
+})
 
 async function scene(options: BrowserOptions, play: (studio: Studio, shot: (name: string) => Promise<void>) => Promise<void>): Promise<void> {
   const browser = await openBrowser(options)
@@ -43,6 +48,8 @@ await scene({ dark: false }, async (studio, shot) => {
   await (await studio.driver.findElement(By.css('[data-testid=row-background-color] button'))).click()
   await shot('choosing-a-colour')
   await studio.key(Key.ESCAPE)
+  // The popover takes a moment to go, and the page below is not to be pressed before.
+  await studio.driver.sleep(500)
   await (await studio.driver.findElement(By.xpath('//button[contains(., "other place")]'))).click()
   await shot('other-places')
   await studio.goTo('/crossings.html')
@@ -69,4 +76,4 @@ await scene({ dark: true, width: 1600, height: 1000 }, async (studio, shot) => {
   await shot('dark-scaled-at-1600')
 })
 
-app.stop()
+process.exit(0)

@@ -25,7 +25,8 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
       <span className={styles.label}>{row.label}</span>
       <button
         type="button" className={styles.color} aria-haspopup="dialog" aria-label={`${row.property}: ${shown}`}
-        onFocus={() => session.touch(row.property)}
+        // With the pointer the click does it: Aim may change its height, and the press would end on another row.
+        onFocus={(e) => e.target.matches(':focus-visible') && session.touch(row.property)}
         onClick={(e) => {
           session.touch(row.property)
           setAnchor(e.currentTarget)

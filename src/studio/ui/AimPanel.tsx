@@ -90,10 +90,10 @@ function Landing({ picked }: { picked: Picked }) {
           {candidate.path.split('/').at(-1)} : {candidate.line}
         </button>
       </div>
-      <ReachLine candidate={candidate} property={property} />
+      <ReachLine candidate={candidate} />
       {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}</div>}
       {!candidate.wins && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
-      {aim.candidates.length > 1 && (
+      {aim.candidates.length === 1 ? <span className={styles.more}>the one place for {property}</span> : (
         <button type="button" className={styles.more} aria-expanded={open} onClick={() => setOpen(!open)}>
           {aim.candidates.length - 1} other {aim.candidates.length === 2 ? 'place' : 'places'} for {property}
         </button>
@@ -115,7 +115,7 @@ function Landing({ picked }: { picked: Picked }) {
   )
 }
 
-function ReachLine({ candidate, property }: { candidate: Candidate; property: string }) {
+function ReachLine({ candidate }: { candidate: Candidate }) {
   const whole = useStudio((s) => s.projectReach)
   const n = candidate.reach ?? 0
   return (
@@ -126,7 +126,6 @@ function ReachLine({ candidate, property }: { candidate: Candidate; property: st
         {n > 2 && <rect x={23.5} y={0.5} width={8} height={8} className={styles.dashed} />}
       </svg>
       <span>{candidate.reach === null ? 'all that use it' : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
-      <span className={styles.property}>{property}</span>
     </div>
   )
 }

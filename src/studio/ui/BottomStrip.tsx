@@ -41,7 +41,8 @@ export function BottomStrip() {
       </div>
       <div className={styles.part}>
         <h2>Source {source && <code data-testid="source-path">{source.path}</code>}</h2>
-        <Source />
+        {/* The editor is a large script; nothing needs it before there is a line to show. */}
+        {source ? <Source spot={source} /> : <p className={styles.empty}>The line that is written shows here, in its file.</p>}
       </div>
     </section>
   )

@@ -7,7 +7,7 @@ import { Decoration, EditorView, lineNumbers, type DecorationSet } from '@codemi
 import { tags } from '@lezer/highlight'
 import { useEffect, useRef } from 'react'
 import { theDesk } from '../desk/desk'
-import { useStudio } from '../store'
+import { useStudio, type SourceSpot } from '../store'
 import styles from './Source.module.css'
 
 const markLine = StateEffect.define<number | null>()
@@ -34,8 +34,7 @@ const colors = HighlightStyle.define([
 const languageOf = (path: string): Extension => (/\.css$/i.test(path) ? css() : /\.html?$/i.test(path) ? html() : [])
 
 /** The file that is written, at the line that is written. */
-export function Source() {
-  const spot = useStudio((s) => s.source)
+export function Source({ spot }: { spot: SourceSpot }) {
   const revision = useStudio((s) => s.revision)
   const place = useRef<HTMLDivElement>(null)
   const view = useRef<EditorView | null>(null)
@@ -51,7 +50,6 @@ export function Source() {
   }, [])
 
   useEffect(() => {
-    if (!spot) return
     let stale = false
     void (async () => {
       const editor = view.current
@@ -74,10 +72,5 @@ export function Source() {
     }
   }, [spot, revision])
 
-  return (
-    <>
-      {!spot && <p className={styles.empty}>The line that is written shows here, in its file.</p>}
-      <div ref={place} className={styles.source} hidden={!spot} data-testid="source" />
-    </>
-  )
+  return <div ref={place} className={styles.source} data-testid="source" />
 }
