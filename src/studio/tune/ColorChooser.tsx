@@ -1,7 +1,7 @@
 'use client'
 import { Button, Slider } from '@mui/material'
 import { converter, type Oklch } from 'culori'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { formatColor, notationOf, parseColor } from '../../core/value'
 import { useStudio } from '../store'
 import styles from './ColorChooser.module.css'
@@ -37,6 +37,13 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
   const [why, setWhy] = useState<string | null>(null)
   const [touched, setTouched] = useState(false)
 
+  const pointed = useRef<string | null>(null)
+  const point = (name: string) => {
+    if (pointed.current === name) return
+    pointed.current = name
+    onShow(`var(${name})`)
+  }
+
   const move = (key: 'l' | 'c' | 'h' | 'alpha', value: number) => {
     const next = { ...color, [key]: value }
     setColor(next)
@@ -53,11 +60,16 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
   return (
     <div className={styles.chooser}>
       {tokens.length > 0 && (
-        <div className={styles.tokens} role="group" aria-label="Colours of the project" onPointerLeave={onRest}>
+        <div className={styles.tokens} role="group" aria-label="Colours of the project" onPointerLeave={() => {
+          pointed.current = null
+          onRest()
+        }}>
           {tokens.map((t) => (
             <button
               key={t.name} type="button" title={`${t.name}: ${t.text}`} aria-label={`${t.name}, ${t.text}`} aria-pressed={written === `var(${t.name})`}
-              onPointerEnter={() => onShow(`var(${t.name})`)} onFocus={() => onShow(`var(${t.name})`)} onClick={() => onChoose(`var(${t.name})`)}
+              // Only a pointer that moves points: the chooser may open under one that rests.
+              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(t.name)} onFocus={(e) => e.target.matches(':focus-visible') && point(t.name)}
+              onClick={() => onChoose(`var(${t.name})`)}
             >
               <i style={{ background: computed[t.name] || t.text }} />
               <span>{t.name.slice(2)}</span>

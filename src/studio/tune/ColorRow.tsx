@@ -42,7 +42,8 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
       >
         <ColorChooser
           property={row.property} current={swatch} written={aim.written} computed={picked.report.computed}
-          onShow={(v) => session.preview(row.property, v)}
+          // While it closes, what slides under the pointer is not pointed at.
+          onShow={(v) => anchor && session.preview(row.property, v)}
           onChoose={(v) => {
             setAnchor(null)
             void session.commit(row.property, v)
