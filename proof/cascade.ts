@@ -3,17 +3,15 @@
  * declaration that our cascade says wins each property against the one Chromium's DevTools protocol reports
  * (CSS.getMatchedStylesForNode, ranked by the engine; inherited rules included). Exits 1 when one differs.
  */
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join, relative, sep } from 'node:path'
-import { zipSync } from 'fflate'
 import type chrome from 'selenium-webdriver/chrome'
 import { longhandsOf } from '../src/core/css'
 import { openBrowser } from '../tests/support/browser'
 import { startApp } from '../tests/support/server'
 import { serveFiles } from '../tests/support/static-server'
 import { Studio } from '../tests/support/studio-driver'
+import { folder, option } from './options'
 import { Random } from './random'
+import { openSite, readSite } from './site'
 
 interface CdpProperty { readonly name: string; readonly value: string; readonly important?: boolean; readonly disabled?: boolean; readonly parsedOk?: boolean; readonly implicit?: boolean; readonly range?: { startLine: number; startColumn: number } }
 interface CdpStyle { readonly cssProperties: CdpProperty[]; readonly styleSheetId?: string }
@@ -46,11 +44,7 @@ export interface CascadeResult {
 
 export async function runCascade(dir: string, elements: number, seed: number): Promise<CascadeResult> {
   const random = new Random(seed)
-  const files = new Map<string, Uint8Array>()
-  for (const e of readdirSync(dir, { recursive: true, withFileTypes: true })) {
-    const path = relative(dir, join(e.parentPath, e.name)).split(sep).join('/')
-    if (e.isFile() && !path.split('/').some((p) => p.startsWith('.') || p === 'node_modules')) files.set(path, new Uint8Array(readFileSync(join(dir, path))))
-  }
+  const files = readSite(dir)
   const app = await startApp()
   const [ours, bare] = [await openBrowser(), await openBrowser()]
   const server = await serveFiles(files)
@@ -59,14 +53,7 @@ export async function runCascade(dir: string, elements: number, seed: number): P
   let compared = 0
   try {
     const studio = new Studio(ours, app.url)
-    await studio.driver.manage().setTimeouts({ script: 60_000 })
-    const file = join(mkdtempSync(join(tmpdir(), 'steady-cascade-')), 'site.zip')
-    writeFileSync(file, zipSync(Object.fromEntries(files), { level: 0 }))
-    await studio.open('/?proof')
-    await studio.importZip(file)
-    await studio.until('the site', () => studio.driver.executeScript<boolean>('return window.steadyProof?.state().project?.id.startsWith("site")'))
-    await studio.ready()
-    const pages = await studio.driver.executeScript<string[]>('return window.steadyProof.state().project.pages')
+    const pages = await openSite(studio, files)
     const send = <T>(method: string, params: object = {}) => (bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<T>
     while (seen < elements) {
       const page = random.pick(pages)
@@ -111,13 +98,8 @@ export async function runCascade(dir: string, elements: number, seed: number): P
   return { elements: seen, compared, differing: cases.length, cases }
 }
 
-const option = (name: string, fallback: number): number => {
-  const at = process.argv.indexOf(name)
-  return at < 0 ? fallback : Number(process.argv[at + 1])
-}
-
 if (process.argv[1]?.endsWith('cascade.ts')) {
-  const { cases, ...result } = await runCascade(process.argv[2], option('--elements', 100), option('--seed', 1))
+  const { cases, ...result } = await runCascade(folder('cascade', '[--elements N]'), option('--elements', 100), option('--seed', 1))
   for (const c of cases.slice(0, 25)) console.log(c.slice(0, 300))
   console.log(`${result.elements} elements, ${result.compared} winners compared, ${result.differing} differing`)
   if (process.argv.includes('--json')) console.log(JSON.stringify(result))

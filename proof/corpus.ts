@@ -8,6 +8,7 @@ import { Project } from '../src/core/project'
 import { applySplices, normalizeSplices, type Splices } from '../src/core/text'
 import { attemptCss, attemptHtml, type Attempt } from './corpus-edits'
 import { checkCss, checkHtml, readCss } from './corpus-check'
+import { folder, option } from './options'
 import { Random } from './random'
 
 export interface CorpusResult {
@@ -182,17 +183,8 @@ export function runCorpus(dir: string, edits: number, seed: number): CorpusResul
   }
 }
 
-const option = (name: string, fallback: number): number => {
-  const at = process.argv.indexOf(name)
-  return at < 0 ? fallback : Number(process.argv[at + 1])
-}
-
 if (process.argv[1]?.endsWith('corpus.ts')) {
-  const dir = process.argv[2]
-  if (!dir || dir.startsWith('--')) {
-    console.error('Usage: npm run corpus -- DIR [--edits N] [--seed S] [--json]')
-    process.exit(2)
-  }
+  const dir = folder('corpus', '[--edits N]')
   const result = runCorpus(dir, option('--edits', 2000), option('--seed', 1))
   for (const [kind, { made, refused }] of Object.entries(result.kinds).sort()) console.log(`${kind.padEnd(18)} ${made} made, ${refused} refused`)
   for (const [reason, n] of Object.entries(result.reasons).sort()) console.log(`refused ${n} times: ${reason}`)

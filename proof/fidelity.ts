@@ -3,16 +3,14 @@
  * each compared, computed value by computed value, with the written files loaded afresh from a bare server. Exits 1 when
  * one differs and the product did not say so.
  */
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join, relative, sep } from 'node:path'
-import { zipSync } from 'fflate'
 import type chrome from 'selenium-webdriver/chrome'
 import { openBrowser, type OpenedBrowser } from '../tests/support/browser'
 import { startApp } from '../tests/support/server'
 import { serveFiles } from '../tests/support/static-server'
 import { Studio } from '../tests/support/studio-driver'
+import { folder, option } from './options'
 import { Random } from './random'
+import { openSite, readSite } from './site'
 import { PROPERTIES } from './values'
 
 export interface FidelityResult {
@@ -55,7 +53,7 @@ type Dump = ([string, string] | null)[]
 
 class Fidelity {
   private readonly random: Random
-  private readonly originals = new Map<string, Uint8Array>()
+  private readonly originals: ReadonlyMap<string, Uint8Array>
   /** What the bare server serves: the originals with the edits of the round. */
   private readonly served = new Map<string, Uint8Array>()
   readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, untouchedDiffers: 0 }
@@ -63,10 +61,7 @@ class Fidelity {
 
   constructor(private readonly studio: Studio, private readonly bare: OpenedBrowser, dir: string, seed: number) {
     this.random = new Random(seed)
-    for (const e of readdirSync(dir, { recursive: true, withFileTypes: true })) {
-      const path = relative(dir, join(e.parentPath, e.name)).split(sep).join('/')
-      if (e.isFile() && !path.split('/').some((p) => p.startsWith('.') || p === 'node_modules')) this.originals.set(path, new Uint8Array(readFileSync(join(dir, path))))
-    }
+    this.originals = readSite(dir)
   }
 
   private async inStudio<T>(script: string, ...args: unknown[]): Promise<T> {
@@ -89,14 +84,7 @@ class Fidelity {
   }
 
   async run(edits: number): Promise<void> {
-    const file = join(mkdtempSync(join(tmpdir(), 'steady-fidelity-')), 'site.zip')
-    writeFileSync(file, zipSync(Object.fromEntries(this.originals), { level: 0 }))
-    await this.studio.driver.manage().setTimeouts({ script: 60_000 })
-    await this.studio.open('/?proof')
-    await this.studio.importZip(file)
-    await this.studio.until('the site', () => this.studio.driver.executeScript<boolean>('return window.steadyProof?.state().project?.id.startsWith("site")'))
-    await this.studio.ready()
-    const pages = await this.inStudio<string[]>('return p.state().project.pages')
+    const pages = await openSite(this.studio, this.originals)
     const server = await serveFiles(this.served)
     const tried = new Set<string>()
     const skipped = new Set<string>()
@@ -222,17 +210,8 @@ export async function runFidelity(dir: string, edits: number, seed: number): Pro
   }
 }
 
-const option = (name: string, fallback: number): number => {
-  const at = process.argv.indexOf(name)
-  return at < 0 ? fallback : Number(process.argv[at + 1])
-}
-
 if (process.argv[1]?.endsWith('fidelity.ts')) {
-  const dir = process.argv[2]
-  if (!dir || dir.startsWith('--')) {
-    console.error('Usage: npm run fidelity -- DIR [--edits N] [--seed S] [--json]')
-    process.exit(2)
-  }
+  const dir = folder('fidelity', '[--edits N]')
   const { cases, ...result } = await runFidelity(dir, option('--edits', 200), option('--seed', 1))
   for (const c of cases.slice(0, 20)) console.log(c.slice(0, 900))
   const { pages, edits, same, flagged, refused, silent, seconds, reachWrong, untouchedDiffers } = result

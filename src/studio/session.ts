@@ -3,13 +3,14 @@ import type { NodeHandle, PageEvent } from '../agent/protocol'
 import { readHello } from '../agent/read'
 import type { AimRef, Candidate } from '../core/aim'
 import type { Remedy } from '../core/cascade'
-import type { SetIntent, Verdict } from '../core/edit'
+import type { SetIntent } from '../core/edit'
 import { liveOriginFor } from '../live/origin'
 import { theDesk } from './desk/desk'
 import type { Written } from './desk/desk.worker'
 import { HostClient, LiveFaultError } from './live/host-client'
 import { PageBusyError, PageClient } from './live/page-client'
 import { getStudio, INITIAL, NO_FRAMES, setStudio, type Mode } from './store'
+import { askEngine, pageOf, verdictOf } from './page-facts'
 import { READ_PROPERTIES, TUNE_PROPERTIES } from './tune/properties'
 
 /** Everything that happens between the interface, the desk and the live page of the open project. */
@@ -491,32 +492,4 @@ export class Session {
     this.page?.close()
     this.host?.close()
   }
-}
-
-/** The file that an address of the live page shows. */
-function pageOf(address: string): string {
-  const path = decodeURIComponent(address.replace(/[?#].*$/, '')).replace(/^\//, '')
-  return path === '' || path.endsWith('/') ? `${path}index.html` : path
-}
-
-/** Whether this browser's engine, which shows the page too, takes each declaration (CSS Conditional 3 §6.1). */
-function askEngine(declarations: readonly string[]): Record<string, boolean> {
-  return Object.fromEntries(declarations.map((text) => {
-    const colon = text.indexOf(':')
-    return [text, CSS.supports(text.slice(0, colon), text.slice(colon + 1).trim())]
-  }))
-}
-
-function verdictOf(seen: readonly (readonly string[])[] | null, now: readonly (readonly string[])[] | null, props: readonly string[]): Verdict {
-  if (!seen || !now) return { state: 'unread', why: 'the page did not answer' }
-  if (seen.length !== now.length) return { state: 'differs', elements: Math.abs(seen.length - now.length), of: Math.max(seen.length, now.length), example: `${seen.length} elements before, ${now.length} after` }
-  let differing = 0
-  let example = ''
-  seen.forEach((values, i) => {
-    const at = values.findIndex((v, k) => v !== now[i][k])
-    if (at < 0) return
-    differing++
-    example ||= `${props[at]}: ${values[at]} was shown, ${now[i][at]} is there`
-  })
-  return differing ? { state: 'differs', elements: differing, of: seen.length, example } : { state: 'holds', elements: now.length }
 }

@@ -6,7 +6,8 @@ import { placeFor } from './order'
 import { parseDeclarationList, parseStatement } from './parse'
 import { isSpace, skipComment, startsComment } from './scan'
 import type { RuleSite } from './sheet'
-import { composeShorthand, isShorthand, longhandsOf, NO_KNOWLEDGE, partOfShorthand, setInShorthand, type Knowledge } from './shorthand'
+import { isShorthand, longhandsOf } from './longhands'
+import { composeShorthand, NO_KNOWLEDGE, partOfShorthand, setInShorthand, type Knowledge } from './shorthand'
 import { declarationsOf, isRule, type Comment, type Declaration, type Rule } from './tree'
 
 /** Why an edit was not planned. */

@@ -10,9 +10,9 @@ export {
   decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, takenDeclarations, switchOff, switchOn,
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
 } from './declaration-edit'
+export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './longhands'
 export {
-  composeShorthand, hasArbitrarySubstitution, isShorthand, isWideKeyword, longhandsOf, partOfShorthand, physicalName, readBox, setInShorthand, sets,
-  SHORTHANDS, type Knowledge,
+  composeShorthand, hasArbitrarySubstitution, isWideKeyword, partOfShorthand, readBox, setInShorthand, type Knowledge,
 } from './shorthand'
 export {
   appendRule, classSpans, conditionBlock, escapeName, insertRuleAfter, insertUnder, removeRule, renameClass, ruleText, setSelector, stateSelectors, type NewRule,

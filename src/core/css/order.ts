@@ -1,5 +1,5 @@
 import type { HouseStyle } from './house-style'
-import { longhandsOf } from './shorthand'
+import { longhandsOf } from './longhands'
 
 /**
  * Families of properties that authors keep together, outermost concern first. A new declaration goes after the last
