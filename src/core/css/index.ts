@@ -17,3 +17,4 @@ export {
 export {
   appendRule, classSpans, conditionBlock, escapeName, insertRuleAfter, insertUnder, removeRule, renameClass, ruleText, setSelector, stateSelectors, type NewRule,
 } from './rule-edit'
+export { inHouseSpelling } from './spelling'

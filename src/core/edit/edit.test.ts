@@ -58,6 +58,16 @@ describe('intents', () => {
     expect(project.text('a.css')).toContain('padding: 4px }\n.card b { top: 1px }\n@media')
   })
 
+  test('a value is spelled as its file spells values', () => {
+    const project = site({ 'a.css': '.a{margin:.5rem;color:#FFF;top:.25em}.b{left:.1px;background:#ABC}.c{x:y}' })
+    const set = (name: string, value: string) => make(project, { kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: [...project.sheet('a.css')!.sheet.rules()][0].rule.id }, name, value })
+    set('margin', '0.75rem')
+    set('color', '#aabbcc')
+    expect(project.text('a.css')).toBe('.a{margin:.75rem;color:#ABC;top:.25em}.b{left:.1px;background:#ABC}.c{x:y}')
+    set('top', 'calc(0.5em + 10.05px)')
+    expect(project.text('a.css')).toContain('top:calc(.5em + 10.05px)')
+  })
+
   test('any chain of intents is undone to the identical bytes', () => {
     const intent = fc.oneof(
       fc.record({ kind: fc.constant('set' as const), at: fc.nat(9), name: fc.constantFrom('color', 'padding-left', 'top', '--ink', 'border'), value: fc.constantFrom('red', '1px', '0', 'var(--x)', '1px solid', 'no;t', '}') }),

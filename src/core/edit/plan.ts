@@ -1,6 +1,6 @@
 import type { AimRef } from '../aim'
 import {
-  appendRule, decidingDeclaration, declarationsOf, escapeName, insertRuleAfter, isWholeValue, longhandsOf, partOfShorthand, refuse, removeDeclaration, renameClass, resolvedSelectors, ruleText,
+  appendRule, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, isWholeValue, longhandsOf, partOfShorthand, refuse, removeDeclaration, renameClass, resolvedSelectors, ruleText,
   setDeclaration, setImportant, Sheet, switchedOff, switchOff, switchOn, takenDeclarations, textOf, type Comment, type Declaration, type Refused, type RuleSite, type Wanted,
 } from '../css'
 import { attribute, inlineStyleText, renameInClassLists, setInlineStyle } from '../html'
@@ -145,7 +145,7 @@ function planRenameClass(project: Project, { from, to }: RenameClassIntent): Pla
 function planNewRule(project: Project, intent: SetIntent, aim: Extract<AimRef, { kind: 'new-rule' }>): PlannedEdit | Refused {
   const ref = editableSheet(project, aim.sheet)
   if ('ok' in ref) return ref
-  const value = intent.value.trim()
+  const value = inHouseSpelling(intent.value.trim(), ref.style)
   if (!isWholeValue(intent.name, value)) return refuse('bad-value', `“${intent.value}” cannot stand as the value of ${intent.name}.`)
   const rule = { selector: aim.selector, declarations: [{ name: intent.name, value, important: intent.important }] }
   const plan = aim.after === null ? appendRule(ref.sheet, ref.style, rule) : insertRuleAfter(ref.sheet, ref.sheet.site(aim.after), ref.style, rule)
@@ -165,9 +165,10 @@ function planNewRule(project: Project, intent: SetIntent, aim: Extract<AimRef, {
   }
 }
 
-function planRule(project: Project, intent: SetIntent, aim: Extract<AimRef, { kind: 'rule' }>): PlannedEdit | Refused {
+function planRule(project: Project, asked: SetIntent, aim: Extract<AimRef, { kind: 'rule' }>): PlannedEdit | Refused {
   const ref = editableSheet(project, aim.sheet)
   if ('ok' in ref) return ref
+  const intent = { ...asked, value: asked.name.startsWith('--') ? asked.value.trim() : inHouseSpelling(asked.value.trim(), ref.style) }
   const site = ref.sheet.site(aim.rule)
   const plan = setDeclaration(site, ref.style, intent, project.knowledge)
   if (!plan.ok) return plan
