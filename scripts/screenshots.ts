@@ -64,7 +64,7 @@ await scene({ dark: true }, async (studio, shot) => {
 
 await scene({ dark: false, width: 1600, height: 1000 }, async (studio, shot) => {
   await someEdits(studio)
-  await studio.pick('.cards', 0.345, 0.2)
+  await studio.pick('.cards', 0.33, 0.2)
   await shot('grid-at-1600')
 })
 

@@ -27,16 +27,6 @@ export async function createProject(db: Database, name: string, files: readonly 
   })
 }
 
-export async function removeProject(db: Database, id: string): Promise<void> {
-  await db.transaction('rw', db.projects, db.files, db.edits, db.views, async () => {
-    const within = (first: number | string, last: number | string) => [[id, first], [id, last]] as const
-    await db.files.where('[project+key]').between(...within(-Infinity, Infinity)).delete()
-    await db.edits.where('[project+seq]').between(...within(-Infinity, Infinity)).delete()
-    await db.views.delete(id)
-    await db.projects.delete(id)
-  })
-}
-
 export interface LoadedProject {
   readonly row: ProjectRow
   readonly files: FileRow[]

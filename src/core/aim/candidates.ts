@@ -162,8 +162,8 @@ export class ElementCascade {
     if (winners.every((w) => w === first) && first.declaration.name === property) return first.value
     const part = (w: Applied, longhand: string): string | null =>
       !isShorthand(w.declaration.name) ? w.value
-      // A variable that holds one length is each side's.
-      : this.project.knowledge.kindOf(w.value) === 'length' ? w.value
+      // A variable that holds one length is each side's; one that holds a colour is the colour.
+      : this.project.knowledge.kindOf(w.value) === (longhand.endsWith('-color') ? 'color' : 'length') ? w.value
       : partOfShorthand(w.declaration.name, w.value, longhand)
     const parts = winners.map((w, i) => w && part(w, longhands[i]))
     if (parts.some((p) => p === null)) return null

@@ -173,18 +173,6 @@ export class Sheet {
     return this.statements[this.indexAt(at)] ?? null
   }
 
-  /** The innermost rule around file offset `at`, or null. */
-  ruleAt(at: number): RuleSite | null {
-    const statement = this.statements[this.indexAt(at)]
-    if (!statement) return null
-    let found: RuleSite | null = null
-    for (const { rule, parents } of rulesIn(statement.items)) {
-      const from = rule.span.from + statement.start
-      if (from <= at && at <= rule.span.to + statement.start) found = { rule, parents, statement }
-    }
-    return found
-  }
-
   /**
    * Applies splices in file offsets; reads again only the statements around them. Gives the ids of rules that are
    * gone. @throws RangeError when a splice does not fit the file.

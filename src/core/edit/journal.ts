@@ -46,11 +46,6 @@ export class Journal {
     return this.count
   }
 
-  /** Edits that a new one would drop, because they were undone before it. */
-  get dropped(): readonly JournalEdit[] {
-    return this.list.slice(this.count)
-  }
-
   add(edit: JournalEdit): void {
     if (edit.seq !== this.count + 1) throw new RangeError(`Edit ${edit.seq} cannot follow ${this.count}`)
     this.list = [...this.list.slice(0, this.count), edit]

@@ -39,7 +39,6 @@ export interface OpenedProject {
   readonly id: string
   readonly name: string
   readonly pages: readonly string[]
-  readonly fileCount: number
   /** Source files that stay as they are, with why. */
   readonly readOnly: readonly { readonly path: string; readonly why: string }[]
   readonly breakpoints: readonly number[]
@@ -88,7 +87,7 @@ class Desk {
     const paths = loaded.files.map((f) => f.path)
     const scale = scaleOf(this.project)
     return {
-      id, name: loaded.row.name, pages: this.project.pages(), fileCount: paths.length,
+      id, name: loaded.row.name, pages: this.project.pages(),
       readOnly: paths.flatMap((path) => {
         const why = this.project!.has(path) ? this.project!.readOnly(path) : null
         return why ? [{ path, why }] : []

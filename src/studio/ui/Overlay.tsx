@@ -19,7 +19,6 @@ export function Overlay({ width, height, scale }: Props) {
   const frames = useStudio((s) => s.frames)
   const hover = useStudio((s) => s.hover)
   const picked = useStudio((s) => s.picked)
-  const pulling = useStudio((s) => s.pulling)
   const place = useRef<HTMLDivElement>(null)
 
   // React's own wheel listener is passive, and the page below must not scroll twice.
@@ -41,7 +40,6 @@ export function Overlay({ width, height, scale }: Props) {
     return [(e.clientX - box.left) / scale, (e.clientY - box.top) / scale]
   }
 
-  const space = pulling?.property ?? ''
   return (
     <div
       ref={place} className={styles.overlay} data-mode={mode} data-testid="overlay"
@@ -53,7 +51,7 @@ export function Overlay({ width, height, scale }: Props) {
         <Textures scale={scale} />
         <path d={outlines(frames.reach)} className={styles.reach} vectorEffect="non-scaling-stroke" />
         {frames.hover && hover && hover.node !== picked?.report.info.node && frames.hover.boxes.map((box, i) => <Frame key={i} box={box} className={styles.hover} />)}
-        {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} strong={space} />}
+        {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} />}
       </svg>
       {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" />}
       {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}
@@ -107,7 +105,7 @@ function band(w: number, h: number, outer: Sides, inner: Sides): string {
 const minus = (s: Sides): Sides => s.map((n) => -Math.max(0, n)) as unknown as Sides
 const plus = (a: Sides, b: Sides): Sides => a.map((n, i) => n + b[i]) as unknown as Sides
 
-function Chosen({ geometry, scale, strong }: { geometry: Geometry; scale: number; strong: string }) {
+function Chosen({ geometry, scale }: { geometry: Geometry; scale: number }) {
   const single = geometry.boxes.length === 1
   const zero: Sides = [0, 0, 0, 0]
   const away = 3 / scale
@@ -120,7 +118,7 @@ function Chosen({ geometry, scale, strong }: { geometry: Geometry; scale: number
         const a = Math.min(arm, x, y)
         return (
           <g key={i} transform={matrix(box)} data-testid="picked-frame">
-            {single && <path d={band(box.w, box.h, minus(geometry.margin), zero)} fill="url(#steady-margin)" data-strong={strong.startsWith('margin') || undefined} />}
+            {single && <path d={band(box.w, box.h, minus(geometry.margin), zero)} fill="url(#steady-margin)" />}
             {single && <path d={band(box.w, box.h, geometry.border, plus(geometry.border, geometry.padding))} fill="url(#steady-padding)" />}
             {single && geometry.gaps.map((g, k) => <rect key={k} x={g.x - box.w / 2} y={g.y - box.h / 2} width={g.w} height={g.h} fill="url(#steady-gap)" />)}
             <rect x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={styles.picked} data-testid="picked-box" />

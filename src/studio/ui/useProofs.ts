@@ -1,7 +1,6 @@
 import { useEffect } from 'react'
 import { theDesk } from '../desk/desk'
 import { getStudio } from '../store'
-import { TUNE_PROPERTIES } from '../tune/properties'
 import { useSession } from './SessionContext'
 
 /**
@@ -9,9 +8,9 @@ import { useSession } from './SessionContext'
  * go through the same intents as the controls. A live page has another origin and cannot see it.
  */
 export function useProofs(): void {
-  const { session, openProject } = useSession()
+  const { session } = useSession()
   useEffect(() => {
     if (!new URLSearchParams(location.search).has('proof')) return
-    Object.assign(window, { steadyProof: { session, openProject, desk: theDesk(), state: getStudio, properties: TUNE_PROPERTIES } })
-  }, [session, openProject])
+    Object.assign(window, { steadyProof: { session, desk: theDesk(), state: getStudio } })
+  }, [session])
 }
