@@ -79,7 +79,7 @@ export async function runCascade(dir: string, elements: number, seed: number): P
         const list = [...names]
         const told = await studio.driver.executeAsyncScript<{ line: number; value: string }[] | null>(`
           const [source, nth, names, done] = arguments, p = window.steadyProof
-          p.session.pickSource(source).then(() => p.desk.winners(p.state().picked.report, names)).then(done, () => done(null))`, tags[i], 0, list)
+          p.session.selection.pickSource(source).then(() => p.desk.winners(p.state().picked.report, names)).then(done, () => done(null))`, tags[i], 0, list)
         if (!told) continue
         list.forEach((name, k) => {
           const engine = engineWinner(styles, name)

@@ -119,7 +119,7 @@ class Fidelity {
     }
     let made = 0
     for (let i = 0; i < edits; i++) if (await this.one(page, url, size)) made++
-    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.step('undo')`)
+    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
     return true
   }
 
@@ -140,18 +140,18 @@ class Fidelity {
     const what = `${page} ${source} ${property}: ${value} aim ${aim}`
     // The aim is chosen as a person would: the default, or another that would win.
     const target = await this.inStudio<{ label: string; selectors: string[] | null } | null>(`
-      if (!(await p.session.pickSource(args[0]))) return null
-      await p.session.needAim(args[1])
+      if (!(await p.session.selection.pickSource(args[0]))) return null
+      await p.session.selection.needAim(args[1])
       const aim = p.state().picked?.aims.get(args[1])
       if (!aim || aim.candidates.length === 0) return null
-      p.session.touch(args[1])
+      p.session.selection.touch(args[1])
       const winning = aim.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins)
       const at = args[3] === 0 || winning.length === 0 ? aim.chosen : winning[args[3] % winning.length][1]
       if (at < 0) return null
-      p.session.chooseAim(args[1], at)
+      p.session.selection.chooseAim(args[1], at)
       const c = aim.candidates[at]
-      await p.session.previewExact(args[1], args[2])
-      return { label: c.label, selectors: c.ref.kind === 'rule' ? [...await p.session.selectorsOf(c.ref)] : null }`, source, property, value, aim)
+      await p.session.edits.previewExact(args[1], args[2])
+      return { label: c.label, selectors: c.ref.kind === 'rule' ? [...await p.session.selection.selectorsOf(c.ref)] : null }`, source, property, value, aim)
     if (!target) {
       this.result.refused++
       return false
@@ -162,7 +162,7 @@ class Fidelity {
       return [...new Set(hit)].map((e) => all.indexOf(e)).slice(0, 150)`, target.selectors, source)
     const preview = await this.dump(places)
     const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string; elements: number }; reach: number }>(`
-      const ok = await p.session.commit(args[0], args[1])
+      const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
       return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0 }`, property, value)
     if (!made.ok) {

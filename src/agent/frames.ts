@@ -1,6 +1,7 @@
 import { beginPass, boxesOf, geometryOf } from './geometry'
 import { documentsOf, type Handles } from './handles'
 import type { Ask, Box, NodeHandle, PageEvent } from './protocol'
+import { inAnyState } from './states'
 
 /** Frames drawn for others within reach; more would tell nothing more. */
 const MOST_REACH = 300
@@ -16,7 +17,7 @@ const REST = 150
  * frames while nothing moves: a page that has none under way can paint a preview in the frame it arrives in.
  */
 export class Frames {
-  private watched: Ask<'watch'> = { hover: null, picked: null, reach: [] }
+  private watched: Ask<'watch'> = { hover: null, picked: null, others: [], reach: [] }
   private asked = false
   private still = 0
   private last = ''
@@ -68,7 +69,7 @@ export class Frames {
     for (const selector of this.watched.reach) {
       for (const doc of documentsOf(this.root)) {
         try {
-          for (const e of doc.querySelectorAll(selector)) {
+          for (const e of doc.querySelectorAll(inAnyState(selector))) {
             found.add(e)
             if (found.size >= MOST_REACH) break
           }
@@ -99,6 +100,10 @@ export class Frames {
     }
     const view = this.root.defaultView!
     const picked = this.watched.picked === null ? null : this.handles.element(this.watched.picked)
+    const others = this.watched.others.flatMap((node) => {
+      const element = this.handles.element(node)
+      return element ? boxesOf(element, this.root) : []
+    })
     const reach: Box[] = []
     for (const e of this.reach) {
       if (e === picked || !e.isConnected || (e.ownerDocument === this.root && !isNear(e.getBoundingClientRect(), view))) continue
@@ -108,6 +113,7 @@ export class Frames {
       event: 'frames',
       hover: geometry(this.watched.hover),
       picked: geometry(this.watched.picked),
+      others,
       reach,
       page: { scrollX: view.scrollX, scrollY: view.scrollY, width: view.innerWidth, height: view.innerHeight },
     }

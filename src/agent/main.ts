@@ -3,6 +3,8 @@ import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
 import { matchSheet, PageSheets } from './page-sheets'
+import { isKin, likeElements, outermostWithin } from './alike'
+import { closedThings, inAnyState, States } from './states'
 import { elementsOf, Preview, setOrRemove, settle } from './preview'
 import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
 
@@ -13,7 +15,8 @@ function start(studio: string): void {
   const root = document
   const handles = new Handles()
   const sheets = new PageSheets(root)
-  const preview = new Preview(root, sheets)
+  const states = new States(root)
+  const preview = new Preview(root, sheets, states)
   let ports: MessagePort[] = []
   const send = (message: FromPage) => ports[0]?.postMessage(message)
   const frames = new Frames(root, handles, send)
@@ -25,9 +28,9 @@ function start(studio: string): void {
       if (hover) frames.hover(element && handles.handle(element))
       return element && { info: handles.info(element), geometry: geometryOf(element, root) }
     },
-    pick: ({ node, props }) => {
+    pick: ({ node, props, part }) => {
       const element = handles.element(node)
-      return element && report(element, props)
+      return element && report(element, props, part)
     },
     walk: ({ node, to }) => {
       const element = handles.element(node)
@@ -38,6 +41,11 @@ function start(studio: string): void {
       const all = elementsOf(root, source)
       const found = all[nth] ?? all[0]
       return found ? handles.info(found) : null
+    },
+    within: (box) => outermostWithin(root, box).map((e) => handles.info(e)),
+    like: ({ node, how, selectors }) => {
+      const element = handles.element(node)
+      return element ? [...(how === 'selector' ? select(selectors) : likeElements(element, how))].map((e) => handles.info(e)) : []
     },
     sheets: () => sheets.collect(),
     outlines: ({ sheets: outlines }) => sheets.tie(outlines),
@@ -59,19 +67,31 @@ function start(studio: string): void {
       else frames.once()
       return null
     },
-    read: ({ nodes, selectors, props }) => {
+    read: ({ nodes, selectors, props, part }) => {
       settle(root)
       const elements = new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))
       for (const e of select(selectors)) elements.add(e)
       return [...elements].map((e) => {
-        const style = getComputedStyle(e)
+        const style = getComputedStyle(e, part || null)
         return props.map((p) => style.getPropertyValue(p))
       })
     },
+    hold: ({ held }) => {
+      states.hold(held.flatMap(({ node, ...what }) => {
+        const element = handles.element(node)
+        return element ? [{ element, ...what }] : []
+      }))
+      settle(root)
+      frames.findReach()
+      frames.wake()
+      return null
+    },
+    closed: () => documentsOf(root).flatMap((doc) => closedThings(doc)).map((e) => handles.info(e)),
     sync: ({ ops }) => {
       preview.keep()
       const reload = ops.some((op) => op.op === 'reload')
-      if (!reload) for (const op of ops) sync(op)
+      // What is tied and compared is what the source says, not what a held state makes of it.
+      if (!reload) states.without(() => ops.forEach(sync))
       settle(root)
       frames.findReach()
       frames.previewing = false
@@ -103,7 +123,7 @@ function start(studio: string): void {
     for (const doc of documentsOf(root)) {
       for (const selector of selectors) {
         try {
-          for (const e of doc.querySelectorAll(selector)) found.add(e)
+          for (const e of doc.querySelectorAll(inAnyState(selector))) found.add(e)
         } catch {
           // A selector the engine does not know matches nothing.
         }
@@ -119,14 +139,15 @@ function start(studio: string): void {
     return { count: found.size, kin }
   }
 
-  function report(element: Element, props: readonly string[]): PickReport {
+  function report(element: Element, props: readonly string[], part: string): PickReport {
     beginPass()
     const ancestors: Element[] = []
     for (let e: Element | null = element; e; e = e.parentElement) ancestors.push(e)
     const path: Element[] = []
     for (let e: Element | null = element; e; e = parentOf(e, root)) path.push(e)
-    const matched = ancestors.map((e) => sheets.matching(e))
-    const computed = getComputedStyle(element)
+    const own = sheets.matching(element, part, states)
+    const matched = [own.met, ...(part ? ancestors : ancestors.slice(1)).map((e) => sheets.matching(e, '', states).met)]
+    const computed = getComputedStyle(element, part || null)
     const source = element.getAttribute(ID_ATTRIBUTE)
     const nearest = path.find((e) => e.hasAttribute(ID_ATTRIBUTE))
     return {
@@ -134,17 +155,20 @@ function start(studio: string): void {
       geometry: geometryOf(element, root),
       ancestors: path.map((e) => handles.info(e)),
       matched,
+      unmet: own.unmet,
+      place: placeAmongSiblings(element),
+      parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {
         const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)
         return reachOf(rule, element)
       }),
       computed: Object.fromEntries(props.map((p) => [p, computed.getPropertyValue(p)])),
-      parent: parentFacts(element),
+      parent: parentFacts(part ? element : element.parentElement),
       isSvg: element.namespaceURI === 'http://www.w3.org/2000/svg' && element.localName !== 'svg',
       nearestSource: source === null && nearest ? handles.info(nearest) : null,
-      inline: ancestors.map((e) => e.getAttribute('style') ?? ''),
+      inline: [...(part ? [''] : []), ...ancestors.map((e) => e.getAttribute('style') ?? '')],
       rootFontSize: fontSize(element.ownerDocument.documentElement),
-      parentFontSize: fontSize(element.parentElement ?? element),
+      parentFontSize: fontSize(part ? element : element.parentElement ?? element),
       writingMode: computed.writingMode,
       direction: computed.direction,
       nth: source === null ? 0 : elementsOf(root, source).indexOf(element),
@@ -187,25 +211,38 @@ function start(studio: string): void {
   check()
 }
 
-function parentFacts(element: Element): Record<string, string> {
-  if (!element.parentElement) return {}
-  const { display, flexDirection } = getComputedStyle(element.parentElement)
-  return { display, 'flex-direction': flexDirection }
+const PARENT_FACTS = ['display', 'flex-direction', 'padding-top', 'padding-bottom', 'border-top-width', 'border-bottom-width', 'overflow-x', 'width', 'height', 'position']
+
+function parentFacts(parent: Element | null): Record<string, string> {
+  if (!parent) return {}
+  const style = getComputedStyle(parent)
+  return Object.fromEntries(PARENT_FACTS.map((p) => [p, style.getPropertyValue(p)]))
+}
+
+// Margins collapse with the parent's only where nothing in flow stands between (CSS 2 §8.3.1).
+function placeAmongSiblings(element: Element): PickReport['place'] {
+  const inFlow = (n: ChildNode): boolean => {
+    if (n.nodeType === Node.TEXT_NODE) return n.nodeValue!.trim() !== ''
+    if (n.nodeType !== Node.ELEMENT_NODE) return false
+    const { display, position, float } = getComputedStyle(n as Element)
+    return display !== 'none' && !/absolute|fixed/.test(position) && float === 'none'
+  }
+  const all = [...(element.parentNode?.childNodes ?? [])]
+  const at = all.indexOf(element)
+  const before = all.slice(0, at).some(inFlow)
+  const after = all.slice(at + 1).some(inFlow)
+  return before ? (after ? 'between' : 'last') : after ? 'first' : 'only'
+}
+
+const PARTS = ['::before', '::after', '::marker', '::placeholder', '::backdrop', '::file-selector-button', '::first-line', '::first-letter', '::selection']
+
+// Those that have a box now, and those that some rule is about.
+function partsOf(element: Element, sheets: PageSheets): string[] {
+  const named = sheets.partsFor(element)
+  return PARTS.filter((p) => named.has(p) || (/before|after/.test(p) && !/^(none|normal)$/.test(getComputedStyle(element, p).content)))
 }
 
 const fontSize = (element: Element): number => parseFloat(getComputedStyle(element).fontSize) || 16
-
-function isKin(e: Element, picked: Element): boolean {
-  if (e === picked) return true
-  const own = [...picked.classList]
-  if (own.length) return own.some((name) => e.classList.contains(name))
-  // Without a class of its own, an element's like are those with its tag in the same kind of place.
-  if (e.localName !== picked.localName || e.classList.length) return false
-  const place = (x: Element) => x.parentElement?.closest('[class]')?.classList ?? null
-  const mine = place(picked)
-  const theirs = place(e)
-  return mine !== null && theirs !== null && [...mine].some((name) => theirs.contains(name))
-}
 
 function walk(element: Element, to: Ask<'walk'>['to'], root: Document): Element | null {
   switch (to) {

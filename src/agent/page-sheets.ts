@@ -3,6 +3,7 @@ import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { documentsOf } from './handles'
 import type { MatchedRule, SheetInfo } from './protocol'
 import { RuleIndex, tieRules, type TiedRule } from './sheet-ties'
+import { inAnyState, type States } from './states'
 
 /** A sheet in use in one document. */
 interface LiveSheet {
@@ -114,11 +115,15 @@ export class PageSheets {
     })
   }
 
-  /** The rules that apply to `element` now: their selectors match and their conditions hold. */
-  matching(element: Element): MatchedRule[] {
-    const out: MatchedRule[] = []
+  /**
+   * The rules that match `element`, or its pseudo-element `part`: those whose conditions hold now, and those that wait
+   * for theirs. States that are held count as states the element is in.
+   */
+  matching(element: Element, part: string, states: States): { met: MatchedRule[]; unmet: MatchedRule[] } {
+    const met: MatchedRule[] = []
+    const unmet: MatchedRule[] = []
     const view = element.ownerDocument.defaultView
-    if (!view) return out
+    if (!view) return { met, unmet }
     const held = new Map<CSSRule, boolean>()
     for (const s of this.sheets) {
       if (s.doc !== element.ownerDocument || s.sheet.disabled || !mediaHolds(s.sheet, view)) continue
@@ -126,14 +131,48 @@ export class PageSheets {
         const scope = tied.conditions.findLast((c) => c.constructor.name === 'CSSScopeRule')
         const proximity = scope ? scopeProximity(element, scope) : null
         if (scope && proximity === null) continue
-        const selectors = tries.filter((at) => matches(element, tied.selectors[at], scope ? scopeRoot(element, proximity!) : null))
-        if (selectors.length && tied.conditions.every((c) => holds(c, element, view, held)) && (!isGroup(tied.css) || holds(tied.css, element, view, held))) {
-          out.push({ sheet: s.key, order: s.order, rule: tied.id, selectors: selectors.sort((a, b) => a - b), proximity })
+        const selectors = tries.filter((at) => {
+          const selector = part ? withoutPart(tied.selectors[at], part) : tied.selectors[at]
+          return selector !== null && matches(element, states.forced(selector), scope ? scopeRoot(element, proximity!) : null)
+        })
+        if (selectors.length === 0) continue
+        const holdsNow = tied.conditions.every((c) => holds(c, element, view, held)) && (!isGroup(tied.css) || holds(tied.css, element, view, held));
+        (holdsNow ? met : unmet).push({ sheet: s.key, order: s.order, rule: tied.id, selectors: selectors.sort((a, b) => a - b), proximity })
+      }
+    }
+    return { met, unmet }
+  }
+
+  /** Pseudo-elements of `element` that some rule is about. */
+  partsFor(element: Element): Set<string> {
+    const out = new Set<string>()
+    for (const s of this.sheets) {
+      if (s.doc !== element.ownerDocument) continue
+      for (const [tied, tries] of s.index.candidates(element)) {
+        for (const at of tries) {
+          const part = partOf(tied.selectors[at])
+          if (part && matches(element, inAnyState(withoutPart(tied.selectors[at], part)!), null)) out.add(part)
         }
       }
     }
     return out
   }
+}
+
+const PART = /(::[\w-]+(?:\([^)]*\))?|:(?:before|after|first-line|first-letter))((?::[\w-]+)*)$/
+
+/** The pseudo-element that a selector is about, with two colons; null for an element's own. */
+function partOf(selector: string): string | null {
+  const m = PART.exec(selector)
+  return m && `::${m[1].replace(/^:+/, '')}`
+}
+
+/** The selector of the element that a pseudo-element belongs to; null when it is about something else. */
+function withoutPart(selector: string, part: string): string | null {
+  const m = PART.exec(selector)
+  if (!m || partOf(selector) !== part) return null
+  const rest = selector.slice(0, m.index)
+  return rest === '' || /[\s>+~]$/.test(rest) ? `${rest}*` : rest
 }
 
 const isGroup = (rule: CSSRule): boolean => rule.constructor.name !== 'CSSStyleRule'

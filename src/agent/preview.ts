@@ -3,6 +3,7 @@ import { documentsOf } from './handles'
 import type { PageSheets } from './page-sheets'
 import type { PreviewOp } from './protocol'
 import { ownStyles } from './sheet-ties'
+import type { States } from './states'
 
 /** Properties whose steps are shown by a held animation: plain lengths and colours, which make no box or layer of their own. */
 const QUICK = /^(padding|margin|gap|row-gap|column-gap|top|right|bottom|left|inset|width|height|(min|max)-(width|height)|font-size|line-height|letter-spacing|word-spacing|color|background-color|border(-\w+)?-(width|color|radius)|text-indent)(-|$)/
@@ -22,7 +23,7 @@ export class Preview {
   private readonly styles = new Map<CSSStyleDeclaration, string>()
   private quick: Quick | null = null
 
-  constructor(private readonly root: Document, private readonly sheets: PageSheets) {}
+  constructor(private readonly root: Document, private readonly sheets: PageSheets, private readonly states: States) {}
 
   clear(): void {
     this.endQuick()
@@ -96,12 +97,15 @@ export class Preview {
   private showInsert(op: Extract<PreviewOp, { op: 'insert' }>): void {
     for (const sheet of this.sheets.uses(op.sheet)) {
       const after = op.after === null ? null : this.sheets.rulesFor(op.sheet, op.after).find((r) => r.sheet === sheet)?.rule
-      const at = after ? [...sheet.cssRules].indexOf(after) + 1 : sheet.cssRules.length
-      sheet.insertRule(op.text, at)
-      const added = sheet.cssRules[at]
+      // Beside a rule in a group or a style rule: the new one goes in there too.
+      const home = (after?.parentRule as CSSGroupingRule | null | undefined) ?? sheet
+      const at = after ? [...home.cssRules].indexOf(after) + 1 : home.cssRules.length
+      home.insertRule(op.text, at)
+      const added = home.cssRules[at]
+      this.states.take(added)
       this.undo.push(() => {
-        const now = [...sheet.cssRules].indexOf(added)
-        if (now >= 0) sheet.deleteRule(now)
+        const now = [...home.cssRules].indexOf(added)
+        if (now >= 0) home.deleteRule(now)
       })
     }
   }

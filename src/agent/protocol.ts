@@ -71,8 +71,10 @@ export interface PickReport {
   readonly geometry: Geometry
   /** From the element up to its root, the element first. */
   readonly ancestors: readonly NodeInfo[]
-  /** For each of `ancestors`, the rules that match it. */
+  /** For each of `ancestors` in the element's document, the rules that match it; before them, those of the pseudo-element asked for. */
   readonly matched: readonly (readonly MatchedRule[])[]
+  /** Rules whose selector matches the element, or its pseudo-element, while a condition around them does not hold. */
+  readonly unmet: readonly MatchedRule[]
   /** For each rule that matches the element itself, in the same order. */
   readonly reach: readonly Reach[]
   readonly computed: Readonly<Record<string, string>>
@@ -81,7 +83,11 @@ export interface PickReport {
   readonly isSvg: boolean
   /** Of the nearest ancestor in the source, when the element is not; else null. */
   readonly nearestSource: NodeInfo | null
-  /** The `style` attribute of each of `ancestors`, as the page has it now. */
+  /** Which of its parent's children in flow it is. */
+  readonly place: 'first' | 'last' | 'only' | 'between'
+  /** The pseudo-elements that have a box or rules of their own. */
+  readonly parts: readonly string[]
+  /** The `style` attribute at each level of `matched`, as the page has it now. */
   readonly inline: readonly string[]
   /** Font sizes that units refer to, in px: `rem`, and `em` of the element's own font size. */
   readonly rootFontSize: number
@@ -127,16 +133,25 @@ export interface PageState {
 export interface Requests {
   /** With `hover`, what is found is framed from now on as hovered. */
   hit: { ask: { x: number; y: number; hover: boolean }; answer: { info: NodeInfo; geometry: Geometry } | null }
-  pick: { ask: { node: NodeHandle; props: readonly string[] }; answer: PickReport | null }
+  /** `part` is a pseudo-element such as `::before`, or `''`. */
+  pick: { ask: { node: NodeHandle; props: readonly string[]; part: string }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
   locate: { ask: { source: string; nth: number }; answer: NodeInfo | null }
+  /** The elements that stand wholly in a rectangle of the root viewport, the outermost of each branch. */
+  within: { ask: { x: number; y: number; width: number; height: number }; answer: readonly NodeInfo[] }
+  /** Elements like one: with the same class list, with its tag in a like place, or matching the selectors. */
+  like: { ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }; answer: readonly NodeInfo[] }
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
   outlines: { ask: { sheets: Readonly<Record<string, readonly OutlineRule[]>> }; answer: { tied: number; dropped: number } }
   reach: { ask: { selectors: readonly string[]; node: NodeHandle }; answer: Reach }
-  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; reach: readonly string[] }; answer: null }
+  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[] }; answer: null }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
-  read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[] }; answer: readonly (readonly string[])[] }
+  /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
+  hold: { ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }; answer: null }
+  /** Things of the page that do not show now and can be held open: dialogs, popovers, `details`. */
+  closed: { ask: Record<string, never>; answer: readonly NodeInfo[] }
+  read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
   wheel: { ask: { x: number; y: number; dx: number; dy: number }; answer: null }
   scrollTo: { ask: { x: number; y: number }; answer: null }
@@ -154,7 +169,7 @@ export interface RequestMessage<T extends RequestType = RequestType> {
 
 /** What the agent says unasked. */
 export type PageEvent =
-  | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly reach: readonly Box[]; readonly page: PageState }
+  | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly page: PageState }
   | { readonly event: 'sheets' }
   | { readonly event: 'leaving' }
 

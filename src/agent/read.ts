@@ -62,18 +62,22 @@ const nothing: Reader<null> = () => null
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   hit: nullable(object({ info, geometry })),
   pick: nullable(object({
-    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), reach: list(reach, MANY),
+    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), unmet: list(matched, MANY), place: oneOf('first', 'last', 'only', 'between'), parts: list(text(100), 50), reach: list(reach, MANY),
     computed: record(text(), 2000), parent: record(text(), 50), isSvg: boolean, nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,
     writingMode: text(100), direction: text(100), nth: number, sheets: list(text(5000), MANY),
   })),
   walk: nullable(info),
   locate: nullable(info),
+  within: list(info, MANY),
+  like: list(info, MANY),
   sheets: list(sheetInfo, MANY),
   outlines: object({ tied: number, dropped: number }),
   reach,
   watch: nothing,
   preview: nothing,
   read: list(list(text(), 2000), 200_000),
+  hold: nothing,
+  closed: list(info, 2000),
   sync: object({ reload: boolean }),
   wheel: nothing,
   scrollTo: nothing,
@@ -86,7 +90,7 @@ const event: Reader<PageEvent> = (v) => {
   switch ((v as { event?: unknown }).event) {
     case 'frames':
       return object<Extract<PageEvent, { event: 'frames' }>>({
-        event: oneOf('frames'), hover: nullable(geometry), picked: nullable(geometry), reach: list(box, MANY),
+        event: oneOf('frames'), hover: nullable(geometry), picked: nullable(geometry), others: list(box, MANY), reach: list(box, MANY),
         page: object({ scrollX: number, scrollY: number, width: number, height: number }),
       })(v)
     case 'sheets': return { event: 'sheets' }

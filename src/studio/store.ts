@@ -1,6 +1,7 @@
 import { create } from 'zustand'
 import type { Box, Geometry, NodeInfo, PageState, PickReport } from '../agent/protocol'
-import type { PropertyAim } from '../core/aim'
+import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../core/aim'
+import type { Intent } from '../core/edit'
 import type { Token } from '../core/project/scale'
 import type { DeskState, OpenedProject } from './desk/desk.worker'
 import type { LiveFault } from './live/host-client'
@@ -12,6 +13,12 @@ export interface Picked {
   readonly aims: ReadonlyMap<string, PropertyAim>
   /** File and line of the element, or of its nearest in the source. */
   readonly place: { readonly path: string; readonly line: number } | null
+}
+
+/** Something kept in a state such as `:hover`, or open where `state` is `''`, whatever is chosen. */
+export interface HeldThing {
+  readonly info: NodeInfo
+  readonly state: string
 }
 
 /** What Source shows: a file, and the line that is being written or was asked for. */
@@ -26,9 +33,21 @@ export interface StudioState {
   readonly address: string
   readonly mode: Mode
   readonly width: number | null
+  /** The element in hand. */
   readonly picked: Picked | null
+  /** Elements chosen with it. */
+  readonly others: readonly Picked[]
+  /** What edits are to hold in; the page shows the element so. */
+  readonly condition: Condition
+  readonly held: readonly HeldThing[]
+  /** An aim kept while other elements are chosen. */
+  readonly heldAim: Candidate | null
+  /** The page shows what was saved. */
+  readonly comparing: boolean
+  /** The edit made last, to be carried to other elements. */
+  readonly lastMade: Intent | null
   readonly hover: NodeInfo | null
-  readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly reach: readonly Box[]; readonly page: PageState | null }
+  readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly page: PageState | null }
   readonly ledger: DeskState
   readonly tokens: readonly Token[]
   readonly source: SourceSpot | null
@@ -48,11 +67,11 @@ export interface StudioState {
   readonly connected: boolean
 }
 
-const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, reach: [], page: null }
+const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, others: [], reach: [], page: null }
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, tokens: [], source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, comparing: false, lastMade: null, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, tokens: [], source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
 }
 
@@ -60,3 +79,5 @@ export const useStudio = create<StudioState>(() => INITIAL)
 export const setStudio = useStudio.setState
 export const getStudio = useStudio.getState
 export { NO_FRAMES }
+
+export const say = (kind: 'info' | 'error', text: string): void => setStudio({ status: { kind, text } })

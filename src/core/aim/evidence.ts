@@ -1,15 +1,38 @@
+import type { Condition } from './condition'
+
+/** An element in the words of the page. */
+export interface ElementEvidence {
+  readonly source: string | null
+  readonly tag: string
+  readonly id: string
+  readonly classes: readonly string[]
+}
+
 /** What the page says of a picked element, as far as an aim needs it. The agent's report has this shape. */
 export interface Evidence {
-  readonly info: { readonly source: string | null; readonly tag: string; readonly id: string; readonly classes: readonly string[] }
-  readonly ancestors: readonly { readonly source: string | null; readonly tag: string; readonly id: string; readonly classes: readonly string[] }[]
-  /** For each of `ancestors`, the element first: the rules that match it. */
+  readonly info: ElementEvidence
+  readonly ancestors: readonly ElementEvidence[]
+  /**
+   * For each of `ancestors`, the element first: the rules that match it. With a pseudo-element in hand, its own rules
+   * come before the element's, since it inherits from the element.
+   */
   readonly matched: readonly (readonly MatchedEvidence[])[]
+  /** Rules whose selector matches the element and whose conditions do not hold now. */
+  readonly unmet: readonly MatchedEvidence[]
   /** For each rule that matches the element itself. */
   readonly reach: readonly ReachEvidence[]
+  /** The `style` attribute at each level of `matched`. */
   readonly inline: readonly string[]
   readonly computed: Readonly<Record<string, string>>
+  /** Computed values of the parent element. */
+  readonly parent: Readonly<Record<string, string>>
+  readonly isSvg: boolean
+  /** Which of the parent's children in flow it is, as far as margins are concerned. */
+  readonly place: 'first' | 'last' | 'only' | 'between'
   /** Keys of the document's sheets in order. */
   readonly sheets: readonly string[]
+  /** What the page was asked to show, and an edit is to hold in. */
+  readonly condition: Condition
 }
 
 export interface MatchedEvidence {

@@ -1,2 +1,4 @@
-export { ElementCascade, isInherited, labelOf, unknownDeclarations, type AimRef, type Candidate, type PropertyAim, type ValueOrigin } from './candidates'
-export type { Evidence, MatchedEvidence, ReachEvidence } from './evidence'
+export { ALWAYS, asksForState, isConditional, sameMedia, type Condition } from './condition'
+export { CASCADE_CODES, ElementCascade, isInherited, unknownDeclarations } from './element-cascade'
+export type { ElementEvidence, Evidence, MatchedEvidence, ReachEvidence } from './evidence'
+export type { AimRef, Candidate, Ineffective, NewRuleRef, PropertyAim, ValueOrigin } from './types'

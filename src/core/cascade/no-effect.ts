@@ -30,6 +30,7 @@ export interface NoEffect {
 }
 
 interface Context extends EffectFacts {
+  readonly property: string
   readonly display: string
   readonly parentDisplay: string
 }
@@ -87,11 +88,11 @@ const REASONS: readonly Reason[] = [
   { code: 'flex-basis-over-width', of: /^width$/, spec: 'CSS Flexbox 1 §7.2.3', when: (c) => isFlex(c.parentDisplay) && /^row/.test(c.parent['flex-direction'] ?? 'row') && !isOutOfFlow(c) && !/^(auto|content)?$/.test(c.computed['flex-basis'] ?? 'auto'), why: (c) => `in a flex row its flex-basis of ${c.computed['flex-basis']} counts instead`, remedy: () => on('flex-basis', 'auto', 'Let its width count') },
   { code: 'aspect-ratio-both-sizes', of: /^aspect-ratio$/, spec: 'CSS Sizing 4 §5.1', when: (c) => c.computed['--declared-width'] === 'set' && c.computed['--declared-height'] === 'set', why: () => 'both its width and its height are set', remedy: () => on('height', 'auto', 'Let its height follow') },
   { code: 'vertical-margin-on-inline', of: /^margin-(top|bottom|block-start|block-end)$/, spec: 'CSS 2 §8.3', when: isInlineBox, why: () => 'margins above and below an inline box are ignored', remedy: asBlock },
-  { code: 'margin-on-table-part', of: /^margin/, spec: 'CSS 2 §8.3', when: (c) => isTablePart(c.display) || c.display === 'table-cell', why: () => 'rows, columns and cells of a table have no margins', remedy: () => onParent('border-spacing', '8px', 'Space the table’s cells') },
+  { code: 'margin-on-table-part', of: /^margin/, spec: 'CSS 2 §8.3', when: (c) => isTablePart(c.display) || c.display === 'table-cell', why: () => 'rows, columns and cells of a table have no margins; border-spacing of the table spaces them' },
   { code: 'padding-on-table-part', of: /^padding/, spec: 'CSS 2 §8.4', when: (c) => isTablePart(c.display), why: () => 'rows and columns of a table have no padding; their cells have' },
   { code: 'auto-margin-vertical', of: /^margin-(top|bottom)$/, spec: 'CSS 2 §10.6.3', when: (c) => c.value.trim() === 'auto' && !isItem(c) && !isOutOfFlow(c), why: () => 'auto margins above and below come to 0 in block layout', remedy: parentFlex },
   { code: 'auto-margin-inline-level', of: /^margin-(left|right)$/, spec: 'CSS 2 §10.3.1', when: (c) => c.value.trim() === 'auto' && /^inline/.test(c.display) && !isItem(c), why: () => 'auto margins of inline-level boxes come to 0', remedy: () => on('display', 'block', 'Make it a block') },
-  { code: 'margin-collapses-through', of: /^margin-(top|bottom)$/, spec: 'CSS 2 §8.3.1', when: (c) => c.computed['--collapses-with-parent'] === 'yes', why: () => 'it collapses with its parent’s margin and shows outside the parent', remedy: () => onParent('display', 'flow-root', 'Keep margins inside the parent') },
+  { code: 'margin-collapses-through', of: /^margin-(top|bottom)$/, spec: 'CSS 2 §8.3.1', when: (c) => c.computed[c.property === 'margin-top' ? '--collapses-top' : '--collapses-bottom'] === 'yes' && (parseLength(c.value)?.number ?? 0) !== 0, why: () => 'it collapses with its parent’s margin and shows outside the parent', remedy: () => onParent('display', 'flow-root', 'Keep margins inside the parent') },
   { code: 'z-index-static', of: /^z-index$/, spec: 'CSS 2 §9.9.1', when: (c) => isStatic(c) && !isContainer(c.parentDisplay), why: () => 'its position is static, and its parent is no flex or grid container', remedy: () => on('position', 'relative', 'Make it relative') },
   { code: 'offset-static', of: /^(top|right|bottom|left|inset(-.*)?)$/, spec: 'CSS Positioned Layout 3 §3.1', when: isStatic, why: () => 'its position is static', remedy: () => on('position', 'relative', 'Make it relative') },
   { code: 'offset-overconstrained', of: /^bottom$/, spec: 'CSS 2 §10.6.4', when: (c) => c.computed.position === 'relative' && c.computed['--declared-top'] === 'set', why: () => 'its top is set as well, and top wins on a relative box', remedy: () => on('top', 'auto', 'Leave top to follow') },
@@ -117,7 +118,7 @@ const REASONS: readonly Reason[] = [
   { code: 'color-on-image', of: /^color$/, spec: 'CSS Color 4 §3.1', when: (c) => /^(img|video|canvas|iframe|embed|object)$/.test(c.tag), why: (c) => `${c.tag} has no text of its own to colour` },
   { code: 'svg-paint-on-html', of: /^(fill|stroke)(-.*)?$/, spec: 'SVG 2 §13', when: (c) => !c.isSvg, why: (c) => `${c.tag} is no SVG shape or text`, remedy: (c) => on('color', c.value, 'Set its colour') },
   { code: 'background-without-image', of: /^background-(size|position|position-x|position-y|repeat|attachment|origin)$/, spec: 'CSS Backgrounds 3 §2', when: (c) => c.computed['background-image'] === 'none', why: () => 'it has no background image' },
-  { code: 'border-without-style', of: /^border-(top|right|bottom|left)-(width|color)$/, spec: 'CSS Backgrounds 3 §3.3', when: (c) => c.computed['--border-style'] === 'none', why: () => 'its border has no style', remedy: () => on('border-style', 'solid', 'Make the border solid') },
+  { code: 'border-without-style', of: /^border-(top|right|bottom|left)-(width|color)$/, spec: 'CSS Backgrounds 3 §3.3', when: (c) => c.computed[c.property.replace(/width$|color$/, 'style')] === 'none', why: () => 'its border has no style', remedy: () => on('border-style', 'solid', 'Make the border solid') },
   { code: 'outline-without-style', of: /^outline-(width|color|offset)$/, spec: 'CSS UI 4 §4.3', when: (c) => c.computed['outline-style'] === 'none', why: () => 'its outline has no style', remedy: () => on('outline-style', 'solid', 'Make the outline solid') },
   { code: 'decoration-without-line', of: /^text-decoration-(color|style|thickness)$/, spec: 'CSS Text Decoration 3 §2', when: (c) => c.computed['text-decoration-line'] === 'none', why: () => 'its text has no decoration line', remedy: () => on('text-decoration-line', 'underline', 'Underline it') },
   { code: 'transition-without-duration', of: /^transition-(property|timing-function)$/, spec: 'CSS Transitions 1 §2.2', when: (c) => /^0s(, 0s)*$/.test(c.computed['transition-duration'] ?? ''), why: () => 'its transitions last 0 seconds', remedy: () => on('transition-duration', '200ms', 'Let them last 200 ms') },
@@ -127,7 +128,7 @@ const REASONS: readonly Reason[] = [
 
 /** Why `property` does nothing for an element, by the rules of layout; null when nothing is known against it. */
 export function whyNoEffect(property: string, facts: EffectFacts): NoEffect | null {
-  const context: Context = { ...facts, display: facts.computed.display ?? '', parentDisplay: facts.parent.display ?? '' }
+  const context: Context = { ...facts, property, display: facts.computed.display ?? '', parentDisplay: facts.parent.display ?? '' }
   if (!context.display) return null
   const reason = REASONS.find((r) => r.of.test(property) && r.when(context))
   return reason ? { code: reason.code, why: reason.why(context), spec: reason.spec, remedy: reason.remedy?.(context) ?? null } : null

@@ -80,49 +80,106 @@ export function appendRule(sheet: Sheet, style: HouseStyle, rule: NewRule): Edit
 
 const sameCondition = (a: string, b: string): boolean => a.replace(/\s+/g, '').toLowerCase() === b.replace(/\s+/g, '').toLowerCase()
 
-/** The block of this condition that stands last in the sheet at the top level, after `offset`; null when there is none. */
-export function conditionBlock(sheet: Sheet, name: string, condition: string, offset: number): RuleSite | null {
-  let found: RuleSite | null = null
-  for (const site of sheet.rules()) {
-    if (site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block || !site.rule.closed) continue
-    if (site.statement.start + site.rule.span.from >= offset && sameCondition(textOf(site, site.rule.prelude), condition)) found = site
-  }
-  return found
-}
+/** Where a rule under a condition is written: after a rule in a block that is there, into an empty one, or in a new block after a rule. */
+export type UnderPlace =
+  | { readonly kind: 'after'; readonly rule: RuleSite }
+  | { readonly kind: 'empty'; readonly block: RuleSite }
+  | { readonly kind: 'new-block'; readonly after: RuleSite }
 
 /**
- * Writes a rule under a condition: into a block of the same condition that stands after `base`, else as a new block
- * after the last block of its kind or after `base`.
+ * The place for a rule under a condition that has to win over `base`: the last block of the same condition that stands
+ * after it, else a new block after the last block of its kind or after `base`.
  */
-export function insertUnder(sheet: Sheet, base: RuleSite, style: HouseStyle, name: string, condition: string, rule: NewRule): EditPlan {
+export function placeUnder(sheet: Sheet, base: RuleSite, name: string, condition: string): UnderPlace {
+  let block: RuleSite | null = null
+  let last: RuleSite | null = null
   const after = base.statement.start + base.rule.span.to
-  const block = conditionBlock(sheet, name, condition, after)
-  if (block) {
-    const last = [...block.rule.children].reverse().find((c): c is Rule => isRule(c))
-    if (last) return insertRuleAfter(sheet, sheet.site(last.id), style, rule)
+  for (const site of sheet.rules()) {
+    if (site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block || !site.rule.closed) continue
+    const start = site.statement.start + site.rule.span.from
+    if (start >= after && sameCondition(textOf(site, site.rule.prelude), condition)) block = site
+    if (site.statement.start >= base.statement.start) last = site
+  }
+  if (!block) return { kind: 'new-block', after: last ?? sheet.site((base.parents[0] ?? base.rule).id) }
+  const inside = block.rule.children.findLast((c): c is Rule => isRule(c))
+  return inside ? { kind: 'after', rule: sheet.site(inside.id) } : { kind: 'empty', block }
+}
+
+/** The text of a rule under a condition, its first line without indentation. */
+export function blockText(style: HouseStyle, name: string, condition: string, rule: NewRule): string {
+  const inner = style.minified ? ruleText(style, '', rule) : `${style.lineEnd}${style.indent}${ruleText(style, style.indent, rule)}${style.lineEnd}`
+  return `@${name} ${condition}${style.beforeBrace}{${inner}}`
+}
+
+/** Writes a rule under a condition, at the place {@link placeUnder} finds for it. */
+export function insertUnder(sheet: Sheet, base: RuleSite, style: HouseStyle, name: string, condition: string, rule: NewRule): EditPlan {
+  if (!isOneRule(ruleText(style, '', rule), rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
+  const place = placeUnder(sheet, base, name, condition)
+  if (place.kind === 'after') return insertRuleAfter(sheet, place.rule, style, rule)
+  if (place.kind === 'empty') {
+    const { block } = place
     const indent = style.minified ? '' : style.indent
-    const text = ruleText(style, indent, rule)
-    if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
     const { from, to } = (block.rule as AtRule).block!
-    const inner = textOf(block, { from, to })
-    if (inner.trim() !== '') return refuse('unparsable', 'The block holds something that is not a rule.')
+    if (textOf(block, { from, to }).trim() !== '') return refuse('unparsable', 'The block holds something that is not a rule.')
     const span = { from: from + block.statement.start, to: to + block.statement.start }
+    const text = ruleText(style, indent, rule)
     return { ok: true, splices: [{ ...span, insert: style.minified ? text : `${style.lineEnd}${indent}${text}${style.lineEnd}` }] }
   }
-  const top = base.parents[0] ?? base.rule
-  const last = [...sheet.rules()].filter((s) => s.parents.length === 0 && s.rule.kind === 'at' && s.rule.name === name && s.statement.start >= base.statement.start).at(-1)
-  const anchor = last ?? sheet.site(top.id)
-  if (!anchor.rule.closed) return refuse('unparsable', 'The rule before it is not closed.')
-  const inner = style.minified ? ruleText(style, '', rule) : `${style.lineEnd}${style.indent}${ruleText(style, style.indent, rule)}${style.lineEnd}`
-  const text = `@${name} ${condition}${style.beforeBrace}{${inner}}`
+  const { after } = place
+  if (!after.rule.closed) return refuse('unparsable', 'The rule before it is not closed.')
+  const text = blockText(style, name, condition, rule)
   const items = parseStatement(text, () => 0)
   const [at] = items
-  if (items.length !== 1 || at.kind !== 'at' || !at.closed || at.span.to !== text.length || at.children.length !== 1 || !isOneRule(ruleText(style, '', rule), rule.declarations.length)) {
+  if (items.length !== 1 || at.kind !== 'at' || !at.closed || at.span.to !== text.length || at.children.length !== 1) {
     return refuse('bad-value', 'The condition, the selector or a value would not be read as one block.')
   }
   const lead = style.minified ? '' : style.lineEnd.repeat(Math.max(1, style.blankLines) + 1)
-  const where = anchor.statement.start + anchor.rule.span.to
+  const where = after.statement.start + after.rule.span.to
   return { ok: true, splices: [{ from: where, to: where, insert: lead + text }] }
+}
+
+/** Whether most of the sheet's state rules, and of its conditions, stand inside the rule they are about (CSS Nesting 1). */
+export function nestingHabit(sheet: Sheet): { readonly states: boolean; readonly conditions: boolean } {
+  let states = 0
+  let conditions = 0
+  for (const site of sheet.rules()) {
+    const inStyle = site.parents.some((p) => p.kind === 'style') ? 1 : -1
+    if (site.rule.kind === 'at') conditions += site.rule.name === 'media' ? inStyle : 0
+    else if (/:(hover|focus|active|focus-visible|focus-within|checked|disabled)\b/.test(textOf(site, site.rule.prelude))) states += inStyle
+  }
+  return { states: states > 0, conditions: conditions > 0 }
+}
+
+/** What `selectors` adds to each selector of a rule, when it is the same text: `.a:hover, .b:hover` over `.a, .b` gives `:hover`. */
+export function nestedSuffix(base: RuleSite, selectors: string): string | null {
+  const own = splitSelectors(textOf(base, base.rule.prelude))
+  const wanted = splitSelectors(selectors)
+  if (own.length !== wanted.length || !own.every((s, i) => wanted[i].startsWith(s))) return null
+  const suffix = wanted[0].slice(own[0].length)
+  return own.every((s, i) => wanted[i] === s + suffix) ? suffix : null
+}
+
+/** Writes a rule, or a condition with declarations, as the last thing in the block of `base`: `&:hover { … }`, `@media … { … }`. */
+export function nestRule(base: RuleSite, style: HouseStyle, rule: NewRule): EditPlan {
+  const text = base.statement.text
+  const { block, closed } = base.rule
+  if (!block || !closed) return refuse('no-block', 'The rule has no closed block to write in.')
+  const last = base.rule.children.at(-1)
+  const inner = text.slice(block.from, block.to)
+  const many = /[\r\n]/.test(inner) || (!style.oneLine && !style.minified)
+  const indent = many ? ruleIndent(text, base.rule) + style.indent : ''
+  const body = ruleText(many ? style : { ...style, oneLine: true }, indent, rule)
+  const open = last?.kind === 'declaration' && !last.semicolon ? ';' : ''
+  const at = last ? (last.kind === 'declaration' && last.semicolon ? last.semicolon.to : last.span.to) : block.from
+  const lead = style.minified ? '' : many ? style.lineEnd.repeat(last && style.blankLines > 0 ? 2 : 1) + indent : ' '
+  const tail = many && !/[\r\n]/.test(text.slice(at, block.to)) ? style.lineEnd + ruleIndent(text, base.rule) : !many && !style.minified && at === block.to ? ' ' : ''
+  const insert = open + lead + body + tail
+  const again = parseStatement(text.slice(base.rule.span.from, at) + insert + text.slice(at, base.rule.span.to), () => 0)
+  const [read] = again
+  if (again.length !== 1 || !isRule(read) || read.children.length !== base.rule.children.length + 1 || read.span.to !== base.rule.span.to - base.rule.span.from + insert.length) {
+    return refuse('bad-value', 'The selector or a value would not be read as one rule.')
+  }
+  return { ok: true, splices: [{ from: at + base.statement.start, to: at + base.statement.start, insert }] }
 }
 
 /** The selectors of a state beside those of a base rule: `a, b` gives `a:hover, b:hover`. */

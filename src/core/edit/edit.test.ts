@@ -54,7 +54,7 @@ describe('intents', () => {
     const project = site(FILES)
     make(project, { kind: 'set', aim: { kind: 'token', sheet: 'a.css', rule: ruleOf(project, ':root'), name: '--ink' }, name: 'color', value: '#456' })
     expect(project.text('a.css')).toContain(':root { --ink: #456 }')
-    make(project, { kind: 'set', aim: { kind: 'new-rule', sheet: 'a.css', after: ruleOf(project, '.card'), selector: '.card b' }, name: 'top', value: '1px' })
+    make(project, { kind: 'set', aim: { kind: 'new-rule', sheet: 'a.css', after: ruleOf(project, '.card'), selector: '.card b', under: '' }, name: 'top', value: '1px' })
     expect(project.text('a.css')).toContain('padding: 4px }\n.card b { top: 1px }\n@media')
   })
 
@@ -66,6 +66,76 @@ describe('intents', () => {
     expect(project.text('a.css')).toBe('.a{margin:.75rem;color:#ABC;top:.25em}.b{left:.1px;background:#ABC}.c{x:y}')
     set('top', 'calc(0.5em + 10.05px)')
     expect(project.text('a.css')).toContain('top:calc(.5em + 10.05px)')
+  })
+
+  describe('a rule that is not there yet is written in the file’s own habit', () => {
+    const write = (css: string, base: string, selector: string, under = '') => {
+      const project = site({ 'a.css': css })
+      const rule = [...project.sheet('a.css')!.sheet.rules()].find((s) => s.statement.text.slice(s.rule.prelude.from, s.rule.prelude.to) === base)!.rule.id
+      const made = make(project, { kind: 'set', aim: { kind: 'new-rule', sheet: 'a.css', after: rule, selector, under }, name: 'top', value: '0.5em' })
+      expect(made).toBeTypeOf('object')
+      return project.text('a.css')
+    }
+    test('a state beside its base', () => {
+      expect(write('.a,\n.b {\n    color: red;\n}\n\n.c {\n    color: red;\n}\n', '.a,\n.b', '.a:hover, .b:hover')).toBe('.a,\n.b {\n    color: red;\n}\n\n.a:hover, .b:hover {\n    top: 0.5em;\n}\n\n.c {\n    color: red;\n}\n')
+    })
+    test('a state nested where states are nested', () => {
+      expect(write('.a {\n  color: red;\n  &:focus { color: blue; }\n}\n.b {\n  color: red;\n}\n', '.b', '.b:hover')).toContain('.b {\n  color: red;\n  &:hover {\n    top: 0.5em;\n  }\n}')
+    })
+    test('a width into the block that is there', () => {
+      expect(write('.a { color: red }\n.c { x: y }\n@media (max-width:40em) {\n  .z { color: red }\n}\n', '.a', '.a', '(max-width: 40em)')).toBe('.a { color: red }\n.c { x: y }\n@media (max-width:40em) {\n  .z { color: red }\n  .a { top: 0.5em }\n}\n')
+    })
+    test('a width as a block of its own, minified', () => {
+      expect(write('.a{color:red}.b{left:.5em}.c{x:y}', '.a', '.a', '(width>40em)')).toBe('.a{color:red}@media (width>40em){.a{top:.5em}}.b{left:.5em}.c{x:y}')
+    })
+    test('a width nested where conditions are nested', () => {
+      expect(write('.z {\n  x: y;\n  @media (max-width: 9em) {\n    x: z;\n  }\n}\n\n.a {\n  color: red;\n}\n', '.a', '.a', '(max-width: 9em)')).toContain('.a {\n  color: red;\n\n  @media (max-width: 9em) {\n    top: 0.5em;\n  }\n}')
+    })
+  })
+
+  test('a class of an element’s own goes into its list and gets a rule', () => {
+    const project = site(FILES)
+    make(project, { kind: 'set', aim: { kind: 'new-class', source: '1.6', name: 'card-alt', sheet: 'a.css', after: ruleOf(project, '.card') }, name: 'top', value: '1px' })
+    expect(project.text('a.css')).toContain('.card { color: red; padding: 4px }\n.card-alt { top: 1px }\n')
+    expect(project.text('index.html')).toBe(FILES['index.html'].replace("<p class='card'", "<p class='card card-alt'"))
+    const inPage = site({ 'index.html': '<style>.card{top:0}.y{top:1px}.z{top:2px}</style><p class=card>B' })
+    make(inPage, { kind: 'set', aim: { kind: 'new-class', source: '1.5', name: 'b', sheet: '#1.3', after: null }, name: 'top', value: '1px' })
+    expect(inPage.text('index.html')).toBe('<style>.card{top:0}.y{top:1px}.z{top:2px}.b{top:1px}</style><p class="card b">B')
+  })
+
+  test('a value becomes a token and is used where it stood', () => {
+    const project = site(FILES)
+    make(project, { kind: 'make-token', aim: aim(project, '.card'), name: 'padding', token: 'space' })
+    expect(project.text('a.css')).toBe(FILES['a.css'].replace('padding: 4px', 'padding: var(--space)').replace('--ink: #123', '--ink: #123; --space: 4px'))
+    expect(make(project, { kind: 'make-token', aim: aim(project, '.card'), name: 'color', token: '--ink' })).toBe('bad-name')
+    const bare = site({ 'a.css': '@import "x";\n.a { color: red; }\n' })
+    make(bare, { kind: 'make-token', aim: aim(bare, '.a'), name: 'color', token: '--warm' })
+    expect(bare.text('a.css')).toBe('@import "x";\n:root { --warm: red; }\n.a { color: var(--warm); }\n')
+  })
+
+  test('several intents are one edit, or none of them is made', () => {
+    const project = site(FILES)
+    const set = (selector: string, name: string, value: string): Intent => ({ kind: 'set', aim: aim(project, selector), name, value })
+    const changes = make(project, { kind: 'together', label: 'both', intents: [set('.card', 'color', 'navy'), set('.card', 'top', '2px'), { kind: 'set', aim: { kind: 'inline', source: '1.7' }, name: 'left', value: '0' }] }) as FileChange[]
+    expect(project.text('a.css')).toContain('.card { color: navy; padding: 4px; top: 2px }')
+    expect(project.text('index.html')).toContain('<i class="&#99;ard" style="left: 0">')
+    for (const c of changes.reverse()) project.apply(c.path, c.inverse)
+    for (const [path, text] of Object.entries(FILES)) expect(project.text(path)).toBe(text)
+    expect(make(project, { kind: 'together', label: '', intents: [set('.card', 'color', 'navy'), set('.card', 'top', '}')] })).toBe('bad-value')
+    for (const [path, text] of Object.entries(FILES)) expect(project.text(path)).toBe(text)
+  })
+
+  test('a style attribute loses its last declaration and then itself', () => {
+    const project = site({ 'i.html': '<p style="color: red; top: 0">A' })
+    const inline = { kind: 'inline', source: '1.4' } as const
+    make(project, { kind: 'switch-off', aim: inline, name: 'color' })
+    expect(project.text('i.html')).toBe('<p style="/* color: red; */ top: 0">A')
+    make(project, { kind: 'switch-on', aim: inline, name: 'color' })
+    make(project, { kind: 'make-important', aim: inline, name: 'top' })
+    expect(project.text('i.html')).toBe('<p style="color: red; top: 0 !important">A')
+    make(project, { kind: 'remove', aim: inline, name: 'color' })
+    make(project, { kind: 'remove', aim: inline, name: 'top' })
+    expect(project.text('i.html')).toBe('<p>A')
   })
 
   test('any chain of intents is undone to the identical bytes', () => {

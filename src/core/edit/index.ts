@@ -1,2 +1,5 @@
-export { declarationRuns, planIntent, type DeclarationIntent, type FileSplices, type Intent, type PlannedEdit, type PreviewPlan, type RenameClassIntent, type SetIntent } from './plan'
+export type {
+  AttributeIntent, DeclarationIntent, FileSplices, Intent, MakeTokenIntent, PlannedEdit, PreviewPlan, RenameClassIntent, SelectorIntent, SetIntent, TagIntent, TextIntent, TogetherIntent,
+} from './intent'
 export { Journal, type FileChange, type JournalEdit, type Verdict } from './journal'
+export { planIntent } from './plan'

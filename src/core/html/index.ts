@@ -2,5 +2,5 @@ export { attribute, classesOf, HtmlDocument, type EmbeddedSheet, type P5Element,
 export { publishHtml } from './publish'
 export { ID_ATTRIBUTE } from './publish-id'
 export { escapeText, removeAttribute, renameInClassLists, setAttribute, setTagName, setText } from './edit'
-export { inlineStyleText, setInlineStyle } from './inline-style'
+export { changeInlineStyle, inlineStyleText, setInlineStyle } from './inline-style'
 export { attributeOf, readStartTag, type AttributeSite, type StartTag } from './start-tag'

@@ -1,4 +1,7 @@
-import { isWholeValue, parseDeclarationList, refuse, Sheet, setDeclaration, measureHouseStyle, type EditPlan, type Wanted } from '../css'
+import {
+  declarationsOf, isWholeValue, longhandsOf, measureHouseStyle, parseDeclarationList, refuse, removeDeclaration, setDeclaration, setImportant, sets, Sheet, switchedOff, switchOff, switchOn,
+  type Comment, type EditPlan, type Wanted,
+} from '../css'
 import { applySplices } from '../text'
 import { attribute, type HtmlDocument, type SourceElement } from './document'
 import { setAttribute } from './edit'
@@ -27,4 +30,22 @@ export function setInlineStyle(doc: HtmlDocument, element: SourceElement, wanted
   const text = inlineStyleText(attribute(element.node, 'style') ?? '', wanted)
   if (text === null) return refuse('bad-value', `“${wanted.value}” cannot stand as the value of ${wanted.name}.`)
   return setAttribute(doc, element, 'style', text)
+}
+
+/** The `style` attribute's text with the declaration of `name` changed; null when it has none to change. */
+export function changeInlineStyle(current: string, how: 'remove' | 'switch-off' | 'switch-on' | 'make-important' | 'make-normal', name: string): string | null {
+  const text = `x{${current}}`
+  const sheet = new Sheet(text)
+  const site = [...sheet.rules()][0]
+  if (!site || site.rule.block?.to !== text.length - 1) return null
+  const index = declarationsOf(site.rule).findLastIndex((d) => sets(d.name, longhandsOf(name)[0]))
+  const comments = site.rule.children.filter((c): c is Comment => c.kind === 'comment')
+  const off = comments.findLastIndex((c) => switchedOff(text, c)?.name === name)
+  const style = measureHouseStyle(sheet)
+  const plan =
+    how === 'remove' ? removeDeclaration(site, index)
+    : how === 'switch-off' ? switchOff(site, index)
+    : how === 'switch-on' ? switchOn(site, off)
+    : setImportant(site, style, index, how === 'make-important')
+  return plan.ok ? applySplices(text, plan.splices).slice(2, -1).trim() : null
 }

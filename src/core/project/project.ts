@@ -144,6 +144,17 @@ export class Project {
     return this.readTokens().definitions.get(name) ?? []
   }
 
+  /** Whether a rule anywhere in the project defines the custom property. */
+  definesVariable(name: string): boolean {
+    return (this.kinds ??= this.readKinds()).has(name)
+  }
+
+  /** Whether a name stands anywhere in a sheet or page, so that a new class cannot have it. */
+  mentions(name: string): boolean {
+    for (const f of this.files.values()) if (this.text(f.path).includes(name)) return true
+    return false
+  }
+
   /** The project's pages, in order of their paths, `index.html` first. */
   pages(): string[] {
     const rank = (p: string) => (p === 'index.html' ? 0 : 1)

@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink'
-import { ElementCascade, unknownDeclarations, type Evidence, type PropertyAim } from '../../core/aim'
+import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { resolvedSelectors, type OutlineRule, type Refused } from '../../core/css'
 import { Journal, planIntent, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, projectReach, type Touched } from '../../core/project'
@@ -163,7 +163,7 @@ class Desk {
   }
 
   /** For each longhand, the declaration that decides it on the element itself: its line and value; null where none does. */
-  winners(evidence: Evidence, longhands: readonly string[]): ({ line: number; value: string } | null)[] {
+  winners(evidence: Evidence, longhands: readonly string[]): ({ line: number; value: string; level: number } | null)[] {
     const cascade = new ElementCascade(this.opened, evidence)
     return longhands.map((l) => cascade.winner(l))
   }
@@ -246,10 +246,7 @@ class Desk {
   private written(edit: JournalEdit, touched: readonly Touched[]): Written {
     const sync: SyncOp[] = touched.some((t) => t.structure)
       ? [{ op: 'reload' }]
-      : touched.flatMap((t) => [
-          ...t.sheets.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
-          ...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })),
-        ])
+      : this.syncOf(touched)
     const files = edit.changes.map((c) => this.publishedFile(c.path))
     return { state: this.state(), sync, files, path: edit.path, edit, tokens: scaleOf(this.opened).tokens }
   }
@@ -258,6 +255,38 @@ class Desk {
   selectors(sheet: string, rule: number): string[] {
     const ref = this.opened.sheet(sheet)
     return ref?.sheet.hasRule(rule) ? resolvedSelectors(ref.sheet.site(rule)) : []
+  }
+
+  /** What a rule that is not there yet would apply to, without nesting. */
+  newSelectors(ref: NewRuleRef): readonly string[] {
+    const plan = planIntent(this.opened, { kind: 'set', aim: ref, name: '--reach', value: '0' })
+    return plan.ok ? plan.selectors : [ref.selector]
+  }
+
+  /** The selectors that an edit would reach; empty where it reaches single elements only, or is refused. */
+  reachOf(intent: Intent): readonly string[] {
+    const plan = planIntent(this.opened, intent)
+    return plan.ok ? plan.selectors : []
+  }
+
+  /** What makes the page show the files as saved, or as they are now again; `whole` when styles and attributes are all of it. */
+  asSaved(saved: boolean): { ops: SyncOp[]; whole: boolean } {
+    const edits = this.journal.edits.slice(0, this.journal.done)
+    const back: Touched[] = []
+    for (const edit of [...edits].reverse()) for (const c of [...edit.changes].reverse()) back.push(this.opened.apply(c.path, c.inverse).touched)
+    const then = saved ? this.syncOf(back) : []
+    const forth = edits.flatMap((edit) => edit.changes.map((c) => this.opened.apply(c.path, c.splices).touched))
+    const now = saved ? [] : this.syncOf(forth)
+    return { ops: saved ? then : now, whole: !back.some((t) => t.structure) }
+  }
+
+  // Each sheet once, as it is at this moment; attributes in the order they changed.
+  private syncOf(touched: readonly Touched[]): SyncOp[] {
+    const keys = [...new Set(touched.flatMap((t) => t.sheets))].filter((key) => this.opened.sheet(key))
+    return [
+      ...keys.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
+      ...touched.flatMap((t) => t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a }))),
+    ]
   }
 
   lineAt(path: string, offset: number): number {

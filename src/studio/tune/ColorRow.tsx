@@ -18,7 +18,7 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
   const swatch = picked.report.computed[row.property]
   const close = () => {
     setAnchor(null)
-    void session.cancelPreview()
+    void session.edits.cancelPreview()
   }
   return (
     <div className={styles.row} data-active={active || undefined} data-testid={`row-${row.property}`}>
@@ -26,9 +26,9 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
       <button
         type="button" className={styles.color} aria-haspopup="dialog" aria-label={`${row.property}: ${shown}`}
         // With the pointer the click does it: Aim may change its height, and the press would end on another row.
-        onFocus={(e) => e.target.matches(':focus-visible') && session.touch(row.property)}
+        onFocus={(e) => e.target.matches(':focus-visible') && session.selection.touch(row.property)}
         onClick={(e) => {
-          session.touch(row.property)
+          session.selection.touch(row.property)
           setAnchor(e.currentTarget)
         }}
       >
@@ -43,12 +43,12 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
         <ColorChooser
           property={row.property} current={swatch} written={aim.written} computed={picked.report.computed}
           // While it closes, what slides under the pointer is not pointed at.
-          onShow={(v) => anchor && session.preview(row.property, v)}
+          onShow={(v) => anchor && session.edits.preview(row.property, v)}
           onChoose={(v) => {
             setAnchor(null)
-            void session.commit(row.property, v)
+            void session.edits.commit(row.property, v)
           }}
-          onRest={() => void session.cancelPreview()}
+          onRest={() => void session.edits.cancelPreview()}
           onCancel={close}
         />
       </Popover>

@@ -30,10 +30,10 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
         <Tape
           label={row.property} px={px} notches={notchesFor(tokens, picked.report, row.property)} negative={row.negative ?? false} active={active}
           describe={(v) => formatLength({ number: v, unit: 'px' })}
-          onFocus={() => session.touch(row.property)}
-          onShow={(to, notch) => can && session.preview(row.property, text(to, notch))}
-          onCommit={(to, notch) => can && void session.commit(row.property, text(to, notch))}
-          onCancel={() => void session.cancelPreview()}
+          onFocus={() => session.selection.touch(row.property)}
+          onShow={(to, notch) => can && session.edits.preview(row.property, text(to, notch))}
+          onCommit={(to, notch) => can && void session.edits.commit(row.property, text(to, notch))}
+          onCancel={() => void session.edits.cancelPreview()}
         />
       )}
       <ValueField key={written} row={row} text={written} pulling={pulling !== null} />
@@ -64,7 +64,7 @@ function ValueField({ row, text, pulling }: { row: Row; text: string; pulling: b
       return
     }
     setWhy(null)
-    void session.commit(row.property, read.value).then(() => setTyped(null))
+    void session.edits.commit(row.property, read.value).then(() => setTyped(null))
   }
 
   return (
@@ -73,7 +73,7 @@ function ValueField({ row, text, pulling }: { row: Row; text: string; pulling: b
         ref={field} type="text" className={styles.value} data-pulling={pulling || undefined} aria-label={`${row.property} value`} aria-invalid={why !== null}
         spellCheck={false} value={typed ?? text} title={text}
         onFocus={(e) => {
-          session.touch(row.property)
+          session.selection.touch(row.property)
           e.target.select()
         }}
         onChange={(e) => setTyped(e.target.value)}

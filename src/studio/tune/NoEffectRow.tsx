@@ -15,7 +15,7 @@ export function NoEffectRow({ row, aim, noEffect }: { row: Row; aim: PropertyAim
       <span className={styles.label}>{row.label}</span>
       <span className={styles.noEffect} title={noEffect.spec}>
         no effect: {noEffect.why}.{' '}
-        {remedy && <button type="button" className={styles.link} onClick={() => void session.applyRemedy(remedy)}>{remedy.words}</button>}
+        {remedy && <button type="button" className={styles.link} onClick={() => void session.edits.applyRemedy(remedy)}>{remedy.words}</button>}
       </span>
       <OriginDot aim={aim} />
     </div>

@@ -9,6 +9,6 @@ export function OriginDot({ aim }: { aim: PropertyAim }) {
     origin.kind === 'initial' ? 'Nothing sets it: this is the initial value, or the browser’s own style'
     : origin.kind === 'inherited' ? `Inherited from ${origin.label}${place}`
     : `Set by ${origin.label}${place}: ${origin.text}`
-  const lost = aim.losing.length ? `\nLosing: ${aim.losing.map((l) => `${l.label} ${l.text} (${l.path}:${l.line}), by ${l.by}`).join('; ')}` : ''
+  const lost = aim.without.map((l) => `\nWithout effect: ${l.label} ${l.text} (${l.path}:${l.line}): ${l.reason.why}`).join('')
   return <span className={styles.dot} data-kind={origin.kind} role="img" aria-label={text} title={text + lost} />
 }

@@ -47,7 +47,7 @@ function Path({ picked }: { picked: Picked }) {
       {shown.map((n, i) => (
         <span key={n.node}>
           {i > 0 && <i aria-hidden="true"> › </i>}
-          <button type="button" aria-current={i === shown.length - 1 ? 'true' : undefined} onClick={() => void session.pick(n.node)}>{nameOf(n)}</button>
+          <button type="button" aria-current={i === shown.length - 1 ? 'true' : undefined} onClick={() => void session.selection.pick(n.node)}>{nameOf(n)}</button>
         </span>
       ))}
     </nav>
@@ -62,7 +62,7 @@ function NotInSource({ info, nearest, place }: { info: NodeInfo; nearest: NodeIn
         ? <>A script made this <code>{info.tag}</code> while the page ran, so no file has it.</>
         : <>The HTML parser adds this <code>{info.tag}</code>; the file has no tag for it.</>}
       {nearest && (
-        <button type="button" onClick={() => void session.pick(nearest.node)}>
+        <button type="button" onClick={() => void session.selection.pick(nearest.node)}>
           Choose <code>{nameOf(nearest)}</code>, its nearest element in the source{place && ` (${place.path}:${place.line})`}
         </button>
       )}
@@ -101,7 +101,7 @@ function Landing({ picked }: { picked: Picked }) {
       {open && (
         <div role="radiogroup" aria-label={`Where ${property} can be written`} className={styles.list}>
           {aim.candidates.map((c, i) => (
-            <button key={i} type="button" role="radio" aria-checked={i === index} onClick={() => session.chooseAim(property, i)} data-testid="candidate">
+            <button key={i} type="button" role="radio" aria-checked={i === index} onClick={() => session.selection.chooseAim(property, i)} data-testid="candidate">
               <span className={styles.selector}>{c.label}</span>
               <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
               <span className={styles.why}>

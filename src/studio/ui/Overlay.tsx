@@ -29,7 +29,7 @@ export function Overlay({ width, height, scale }: Props) {
       e.preventDefault()
       const box = element.getBoundingClientRect()
       const unit = e.deltaMode === 1 ? 16 : e.deltaMode === 2 ? box.height : 1
-      session.wheel((e.clientX - box.left) / scale, (e.clientY - box.top) / scale, e.deltaX * unit, e.deltaY * unit)
+      session.page.wheel((e.clientX - box.left) / scale, (e.clientY - box.top) / scale, e.deltaX * unit, e.deltaY * unit)
     }
     element.addEventListener('wheel', onWheel, { passive: false })
     return () => element.removeEventListener('wheel', onWheel)
@@ -43,9 +43,9 @@ export function Overlay({ width, height, scale }: Props) {
   return (
     <div
       ref={place} className={styles.overlay} data-mode={mode} data-testid="overlay"
-      onPointerMove={(e) => mode === 'pick' && void session.hover(...at(e))}
-      onPointerLeave={() => mode === 'pick' && session.hoverNothing()}
-      onClick={(e) => mode === 'pick' && void session.pickAt(...at(e as unknown as PointerEvent))}
+      onPointerMove={(e) => mode === 'pick' && void session.selection.hover(...at(e))}
+      onPointerLeave={() => mode === 'pick' && session.selection.hoverNothing()}
+      onClick={(e) => mode === 'pick' && void session.selection.pickAt(...at(e as unknown as PointerEvent))}
     >
       <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none">
         <Textures scale={scale} />

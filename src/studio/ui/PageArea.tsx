@@ -23,7 +23,7 @@ export function PageArea() {
   const busy = useStudio((s) => s.busy)
   const project = useStudio((s) => s.project)
   const connected = useStudio((s) => s.connected)
-  const attach = useCallback((frame: HTMLIFrameElement | null) => session.attach(frame), [session])
+  const attach = useCallback((frame: HTMLIFrameElement | null) => session.page.attach(frame), [session])
 
   useLayoutEffect(() => {
     const observer = new ResizeObserver(([entry]) => setSize({ width: entry.contentRect.width, height: entry.contentRect.height }))
@@ -45,7 +45,7 @@ export function PageArea() {
             <h2>{fault.title}</h2>
             <p>{fault.detail}</p>
             <p>{fault.remedy}</p>
-            <Button variant="outlined" onClick={() => void session.restart()}>Try again</Button>
+            <Button variant="outlined" onClick={() => void session.page.restart()}>Try again</Button>
           </section>
         ) : (
           project && size.width > 0 && (
@@ -67,7 +67,7 @@ export function PageArea() {
         {busy && !fault && (
           <div className={styles.notice} role="alert" data-testid="page-busy">
             <strong>The page does not answer.</strong> A script in it may be running without end. Your edits are safe; what the page itself keeps in the browser will be empty.
-            <Button variant="outlined" onClick={() => void session.restart()}>Start the page again</Button>
+            <Button variant="outlined" onClick={() => void session.page.restart()}>Start the page again</Button>
           </div>
         )}
       </div>

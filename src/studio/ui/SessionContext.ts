@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react'
-import type { Session } from '../session'
+import type { Session } from '../session/session'
 
 export interface SessionValue {
   readonly session: Session

@@ -1,7 +1,7 @@
 'use client'
 import { useEffect, useMemo, useState } from 'react'
 import { addDemo, db } from '../projects'
-import { Session } from '../session'
+import { Session } from '../session/session'
 import { setStudio, useStudio } from '../store'
 import { AimPanel } from './AimPanel'
 import { BottomStrip } from './BottomStrip'

@@ -28,8 +28,8 @@ export function TopBar() {
         ))}
       </div>
       <span className={styles.room} />
-      <Button color="inherit" disabled={!canUndo} onClick={() => void session.step('undo')} title="Ctrl Z">Undo</Button>
-      <Button color="inherit" disabled={!canRedo} onClick={() => void session.step('redo')} title="Ctrl Shift Z">Redo</Button>
+      <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">Undo</Button>
+      <Button color="inherit" disabled={!canRedo} onClick={() => void session.edits.step('redo')} title="Ctrl Shift Z">Redo</Button>
       <TakeAway />
     </header>
   )

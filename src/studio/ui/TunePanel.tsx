@@ -1,17 +1,10 @@
 'use client'
-import type { PropertyAim } from '../../core/aim'
-import { whyNoEffect, type NoEffect } from '../../core/cascade'
 import { ColorRow } from '../tune/ColorRow'
 import { LengthRow } from '../tune/LengthRow'
 import { NoEffectRow } from '../tune/NoEffectRow'
 import { SECTIONS } from '../tune/properties'
 import { useStudio, type Picked } from '../store'
 import styles from './TunePanel.module.css'
-
-function noEffectOf(property: string, aim: PropertyAim, picked: Picked): NoEffect | null {
-  const { info, computed, parent, isSvg } = picked.report
-  return whyNoEffect(property, { tag: info.tag, isSvg, computed, parent, value: aim.written ?? aim.computed })
-}
 
 /** The controls that change values, in the order of DESIGN section 3. */
 export function TunePanel() {
@@ -25,8 +18,7 @@ export function TunePanel() {
           {section.rows.map((row) => {
             const aim = picked.aims.get(row.property)
             if (!aim) return null
-            const noEffect = noEffectOf(row.property, aim, picked)
-            if (noEffect) return <NoEffectRow key={row.property} row={row} aim={aim} noEffect={noEffect} />
+            if (aim.noEffect) return <NoEffectRow key={row.property} row={row} aim={aim} noEffect={aim.noEffect} />
             return row.kind === 'color'
               ? <ColorRow key={row.property} row={row} aim={aim} picked={picked} />
               : <LengthRow key={row.property} row={row} aim={aim} picked={picked} />

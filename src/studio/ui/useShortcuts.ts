@@ -15,7 +15,7 @@ export function useShortcuts(): void {
       if ((e.ctrlKey || e.metaKey) && !e.altKey && (key === 'z' || key === 'y')) {
         if (inField) return
         e.preventDefault()
-        void session.step(key === 'y' || e.shiftKey ? 'redo' : 'undo')
+        void session.edits.step(key === 'y' || e.shiftKey ? 'redo' : 'undo')
         return
       }
       if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey) return
@@ -23,11 +23,11 @@ export function useShortcuts(): void {
       if (key === 'p') session.setMode('pick')
       else if (key === 'u') session.setMode('use')
       else if (mode !== 'pick' || !picked) return
-      else if (key === 'escape') session.letGo()
-      else if (key === 'arrowup') void session.walk('parent')
-      else if (key === 'arrowdown') void session.walk('child')
-      else if (key === 'arrowright') void session.walk('next')
-      else if (key === 'arrowleft') void session.walk('previous')
+      else if (key === 'escape') session.selection.letGo()
+      else if (key === 'arrowup') void session.selection.walk('parent')
+      else if (key === 'arrowdown') void session.selection.walk('child')
+      else if (key === 'arrowright') void session.selection.walk('next')
+      else if (key === 'arrowleft') void session.selection.walk('previous')
       else return
       e.preventDefault()
     }

@@ -1,4 +1,4 @@
-import type { Verdict } from '../core/edit'
+import type { Verdict } from '../../core/edit'
 
 /** The file that an address of the live page shows. */
 export function pageOf(address: string): string {

@@ -1,0 +1,47 @@
+import { documentsOf } from './handles'
+
+/** Whether `e` is the picked element, shares a class with it, or plays its part in a like place. */
+export function isKin(e: Element, picked: Element): boolean {
+  if (e === picked) return true
+  const own = [...picked.classList]
+  if (own.length) return own.some((name) => e.classList.contains(name))
+  // Without a class of its own, an element's like are those with its tag in the same kind of place.
+  if (e.localName !== picked.localName || e.classList.length) return false
+  const place = (x: Element) => x.parentElement?.closest('[class]')?.classList ?? null
+  const mine = place(picked)
+  const theirs = place(e)
+  return mine !== null && theirs !== null && [...mine].some((name) => theirs.contains(name))
+}
+
+const ROUND: (list: DOMTokenList) => string = (list) => [...list].sort().join(' ')
+
+// The way down from the root by tags and classes, without numbers: `ul.fares > li.fare`.
+const placeOf = (element: Element): string => {
+  const parent = element.parentElement
+  return `${parent ? `${parent.localName}.${ROUND(parent.classList)} > ` : ''}${element.localName}`
+}
+
+/** Elements of the same document with the same class list, or with the same tag in a parent of the same kind. */
+export function likeElements(element: Element, how: 'classes' | 'place'): Element[] {
+  const all = [...element.ownerDocument.querySelectorAll(element.localName)]
+  if (how === 'place') return all.filter((e) => placeOf(e) === placeOf(element))
+  const own = ROUND(element.classList)
+  return [...element.ownerDocument.querySelectorAll('*')].filter((e) => e.classList.length === element.classList.length && ROUND(e.classList) === own && (own !== '' || e.localName === element.localName))
+}
+
+/** The elements that stand wholly in a rectangle of the root viewport, those in one that is found left out. */
+export function outermostWithin(root: Document, box: { x: number; y: number; width: number; height: number }): Element[] {
+  const out: Element[] = []
+  for (const doc of documentsOf(root)) {
+    if (doc !== root) continue
+    const stack: Element[] = doc.body ? [doc.body] : []
+    while (stack.length) {
+      const element = stack.pop()!
+      const r = element.getBoundingClientRect()
+      const inside = r.width > 0 && r.height > 0 && r.left >= box.x && r.top >= box.y && r.right <= box.x + box.width && r.bottom <= box.y + box.height
+      if (inside && element !== doc.body) out.push(element)
+      else stack.push(...[...element.children].reverse())
+    }
+  }
+  return out
+}

@@ -1,0 +1,154 @@
+import { documentsOf } from './handles'
+
+/** States that the agent can show an element in, whatever the visitor does (Selectors 4 §9 to §13). */
+const FORCIBLE = [
+  'focus-visible', 'focus-within', 'focus', 'hover', 'active', 'target', 'checked', 'disabled', 'enabled', 'invalid', 'valid', 'user-invalid', 'user-valid', 'required', 'optional',
+  'placeholder-shown', 'indeterminate', 'read-only', 'read-write', 'in-range', 'out-of-range', 'autofill', 'default',
+]
+
+const MARK = 'data-steady-state'
+
+// Strings and attribute selectors are passed by.
+const STATE = new RegExp(`("[^"]*"|'[^']*'|\\[[^\\]]*\\])|:(${FORCIBLE.join('|')})(?![\\w(-])`, 'gi')
+const ANY = new RegExp(`("[^"]*"|'[^']*'|\\[[^\\]]*\\])|:not\\(\\s*:(?:${FORCIBLE.join('|')})\\s*\\)|:(?:${FORCIBLE.join('|')}|visited|link|any-link|open|modal|popover-open)(?![\\w(-])|::[\\w-]+(?:\\([^)]*\\))?|:(?:before|after|first-line|first-letter)(?![\\w-])`, 'gi')
+
+/** The selector without states and pseudo-elements: what it is about, in whatever state that is now. */
+export const inAnyState = (selector: string): string => selector.replace(ANY, (all, kept: string | undefined) => kept ?? (all ? ':where(*)' : ''))
+
+/** What a state brings with it on the element itself, and on all that it stands in. */
+const WITH: Readonly<Record<string, { readonly own: readonly string[]; readonly around: readonly string[] }>> = {
+  hover: { own: ['hover'], around: ['hover'] },
+  active: { own: ['hover', 'active'], around: ['hover', 'active'] },
+  focus: { own: ['focus', 'focus-within'], around: ['focus-within'] },
+  'focus-visible': { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
+  'focus-within': { own: ['focus-within'], around: ['focus-within'] },
+}
+
+interface Held {
+  readonly element: Element
+  readonly states: readonly string[]
+  readonly open: boolean
+}
+
+/**
+ * Shows elements in states that nobody puts them in. A held `:hover` is an attribute, and the engine's rules that ask for
+ * `:hover` take the attribute instead as well, at the same specificity; rules are rewritten only while something is held.
+ */
+export class States {
+  private marked: Element[] = []
+  private opened: (() => void)[] = []
+  private readonly rules = new Map<CSSStyleRule, string>()
+
+  constructor(private readonly root: Document) {}
+
+  hold(held: readonly Held[]): void {
+    this.release()
+    for (const { element, states } of held) {
+      for (const state of states) {
+        const { own, around } = WITH[state] ?? { own: [state], around: [] }
+        this.mark(element, own)
+        for (let e = element.parentElement; e; e = e.parentElement) this.mark(e, around)
+      }
+    }
+    this.rewrite()
+    // Outer things first, so that what opens inside has a place.
+    for (const { element } of held.filter((h) => h.open)) this.open(element)
+  }
+
+  private release(): void {
+    this.restore()
+    for (const e of this.marked) e.removeAttribute(MARK)
+    this.marked = []
+    for (const close of this.opened.reverse()) close()
+    this.opened = []
+  }
+
+  private mark(element: Element, names: readonly string[]): void {
+    if (names.length === 0) return
+    const now = new Set((element.getAttribute(MARK) ?? '').split(' ').filter(Boolean))
+    for (const name of names) now.add(name)
+    element.setAttribute(MARK, [...now].join(' '))
+    this.marked.push(element)
+  }
+
+  private open(element: Element): void {
+    if (element instanceof HTMLDialogElement) {
+      if (element.open) return
+      element.showModal()
+      this.opened.push(() => element.close())
+    } else if (element instanceof HTMLElement && element.popover !== null) {
+      if (element.matches(':popover-open')) return
+      element.showPopover()
+      this.opened.push(() => element.hidePopover())
+    } else if (element instanceof HTMLDetailsElement && !element.open) {
+      element.open = true
+      this.opened.push(() => {
+        element.open = false
+      })
+    }
+  }
+
+  private get names(): Set<string> {
+    return new Set(this.marked.flatMap((e) => (e.getAttribute(MARK) ?? '').split(' ')))
+  }
+
+  /** A selector as the held states make it. */
+  forced(selector: string): string {
+    return this.marked.length === 0 ? selector : force(selector, this.names)
+  }
+
+  private rewrite(): void {
+    if (this.marked.length === 0) return
+    const { names } = this
+    for (const doc of documentsOf(this.root)) {
+      for (const sheet of [...doc.styleSheets, ...doc.adoptedStyleSheets]) {
+        try {
+          for (const rule of sheet.cssRules) this.takeRule(rule, names)
+        } catch {
+          // From elsewhere: the engine does not let it be read.
+        }
+      }
+    }
+  }
+
+  /** Has a rule that came later follow the held states too. */
+  take(rule: CSSRule): void {
+    if (this.marked.length) this.takeRule(rule, this.names)
+  }
+
+  private takeRule(rule: CSSRule, names: ReadonlySet<string>): void {
+    if (rule instanceof CSSStyleRule || rule.constructor.name === 'CSSStyleRule') {
+      const style = rule as CSSStyleRule
+      const before = this.rules.get(style) ?? style.selectorText
+      const after = force(before, names)
+      if (after !== before) {
+        if (!this.rules.has(style)) this.rules.set(style, before)
+        style.selectorText = after
+      }
+    }
+    if ('cssRules' in rule) for (const inner of rule.cssRules as CSSRuleList) this.takeRule(inner, names)
+    if (rule.constructor.name === 'CSSImportRule') for (const inner of (rule as CSSImportRule).styleSheet?.cssRules ?? []) this.takeRule(inner, names)
+  }
+
+  private restore(): void {
+    for (const [rule, text] of this.rules) rule.selectorText = text
+    this.rules.clear()
+  }
+
+  /** Does `work` while all rules read as they are written. */
+  without(work: () => void): void {
+    this.restore()
+    work()
+    this.rewrite()
+  }
+}
+
+const force = (selector: string, names: ReadonlySet<string>): string =>
+  selector.replace(STATE, (all, kept: string | undefined, name: string | undefined) => {
+    if (kept || !name || !names.has(name.toLowerCase())) return all
+    return `:is(${all}, [${MARK}~="${name.toLowerCase()}"])`
+  })
+
+/** Dialogs, popovers and `details` of a document that do not show what they hold now. */
+export const closedThings = (doc: Document): Element[] =>
+  [...doc.querySelectorAll('dialog:not([open]), [popover], details:not([open])')].filter((e) => !(e as HTMLElement).matches(':popover-open'))

@@ -1,0 +1,91 @@
+import { describe, expect, test } from 'vitest'
+import { resolvedSelectors } from '../css'
+import { Project } from '../project'
+import { ALWAYS, asksForState, ElementCascade, type Condition, type Evidence } from '.'
+
+const site = (css: string, html: string) =>
+  new Project([['a.css', css], ['index.html', html]].map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
+
+/** What a page would say of `<a class="btn">` in `<p class="row">`: the rules named match it, those of `wide` reach other kinds too. */
+function evidence(project: Project, matching: readonly string[], more: Partial<Evidence> & { wide?: readonly string[]; condition?: Condition } = {}): Evidence {
+  const rules = [...project.sheet('a.css')!.sheet.rules()].filter((s) => s.rule.kind === 'style')
+  const of = (list: readonly string[]) => rules.flatMap((site) => {
+    const selectors = resolvedSelectors(site)
+    return list.includes(selectors.join(', ')) ? [{ sheet: 'a.css', order: 0, rule: site.rule.id, selectors: selectors.map((_, i) => i), proximity: null }] : []
+  })
+  const matched = of(matching)
+  const info = { source: '2.5', tag: 'a', id: '', classes: ['btn'] }
+  const wide = of(more.wide ?? []).map((m) => m.rule)
+  return {
+    info, ancestors: [info, { source: '2.4', tag: 'p', id: '', classes: ['row'] }], matched: [matched, []], unmet: [], inline: ['', ''], computed: { display: 'inline', position: 'static' }, parent: { display: 'block' },
+    isSvg: false, place: 'only', sheets: ['a.css'], condition: ALWAYS, ...more,
+    reach: matched.map((m) => ({ count: wide.includes(m.rule) ? 40 : 3, kin: !wide.includes(m.rule) })),
+  }
+}
+
+const HTML = '<p class="row"><a class="btn">Go</a></p>'
+const CSS = 'a { color: red; top: 0 }\n.btn { color: blue }\n.btn:hover { color: navy }\n@media (max-width: 600px) { .btn { color: teal } }\n'
+const BASE = CSS.split('@media')[0]
+const chosen = (css: string, e: (p: Project) => Evidence, property = 'color') => {
+  const project = site(css, HTML)
+  const aim = new ElementCascade(project, e(project)).aim(property)
+  return { ...aim, at: aim.candidates[aim.chosen] }
+}
+
+describe('where an edit lands', () => {
+  test('what decides now, when only the element’s like is reached', () => {
+    const { at, origin, without } = chosen(BASE, (p) => evidence(p, ['a', '.btn'], { wide: ['a'] }))
+    expect([at.label, at.line, at.reach, origin.text]).toEqual(['.btn', 2, 3, 'blue'])
+    expect(without.map((w) => [w.label, w.reason.code])).toEqual([['a', 'overridden']])
+  })
+
+  test('its own class when what decides reaches wider, with the reason in words', () => {
+    const { at, because } = chosen(CSS, (p) => evidence(p, ['a', '.btn'], { wide: ['a'] }), 'top')
+    expect([at.label, at.current]).toEqual(['.btn', null])
+    expect(because).toMatch(/reaches other kinds/)
+  })
+
+  test('the element alone when every rule reaches wider; what would lose is never the default', () => {
+    expect(chosen(CSS, (p) => evidence(p, ['a'], { wide: ['a'] })).at.ref.kind).toBe('inline')
+    const { candidates, at } = chosen('.btn { top: 0 }\n#x { top: 1px !important }', (p) => evidence(p, ['.btn', '#x']), 'top')
+    expect(at.label).toBe('#x')
+    expect(candidates.find((c) => c.label === '.btn')!.losesTo).toMatch(/^#x \(a\.css:2\): it is !important/)
+  })
+
+  test('a state goes to its rule, or to a new one beside the base', () => {
+    const held = { ...ALWAYS, state: ':hover' }
+    expect(chosen(CSS, (p) => evidence(p, ['.btn', '.btn:hover'], { condition: held })).at.label).toBe('.btn:hover')
+    const fresh = chosen('.btn { color: blue }', (p) => evidence(p, ['.btn'], { condition: held })).at
+    expect([fresh.label, fresh.ref.kind, fresh.wins, fresh.reach]).toEqual(['.btn:hover', 'new-rule', true, 3])
+    expect(chosen(CSS, (p) => evidence(p, ['.btn'], { condition: { ...held, state: ':focus' } })).at.label).toBe('.btn:focus')
+  })
+
+  test('widths go into their block, and a pseudo-element beside the element’s rule', () => {
+    const media = { ...ALWAYS, media: '(max-width:600px)' }
+    expect(chosen(CSS, (p) => evidence(p, ['.btn'], { condition: media })).at.conditions).toEqual(['@media (max-width: 600px)'])
+    const other = chosen(CSS, (p) => evidence(p, ['.btn'], { condition: { ...ALWAYS, media: '(min-width: 50em)' } }), 'top').at
+    expect(other.ref).toMatchObject({ kind: 'new-rule', selector: '.btn', under: '(min-width: 50em)' })
+    const part = chosen(CSS, (p) => ({ ...evidence(p, ['.btn'], { condition: { ...ALWAYS, part: '::before' } }), matched: [[], evidence(p, ['.btn']).matched[0], []], inline: ['', '', ''], reach: [] }), 'top').at
+    expect(part.label).toBe('.btn::before')
+  })
+
+  test('tokens, an own rule and an own class are offered and never the default', () => {
+    const project = site(':root { --ink: #123 }\n.btn { color: var(--ink) }', HTML)
+    const aim = new ElementCascade(project, evidence(project, ['.btn'])).aim('color')
+    expect(aim.candidates.map((c) => [c.ref.kind, c.label])).toEqual([['rule', '.btn'], ['token', '--ink'], ['new-class', '.btn-alt'], ['inline', 'style attribute']])
+    expect(aim.chosen).toBe(0)
+  })
+})
+
+test('what does not count is told apart', () => {
+  const project = site('.btn { color: blue; color: nonsense; colour: red }\n.btn { top: var(--none) }\n@media print { .btn { color: black } }', HTML)
+  for (const [text, taken] of [['color: nonsense', false], ['color: blue', true], ['color: initial', true]] as const) project.taken.set(text, taken)
+  const all = evidence(project, ['.btn'])
+  const cascade = new ElementCascade(project, { ...all, matched: [all.matched[0].slice(0, 2), []], unmet: all.matched[0].slice(2) })
+  expect(cascade.aim('color').without.map((w) => w.reason.code)).toEqual(['invalid-value', 'unmet-condition'])
+  expect(cascade.aim('top').without.map((w) => w.reason.code)).toEqual(['variable-undefined'])
+})
+
+test.each([
+  ['.a:hover', ':hover', true], ['.a:hover .b', ':hover', false], ['.a:focus-within', ':focus', false], ['.a:not(:hover)', ':hover', false], ['.a:is(:hover, :focus)', ':focus', true], ['details[open]', '[open]', true],
+])('%s asks for %s: %s', (selector, state, expected) => expect(asksForState(selector, state)).toBe(expected))

@@ -1,0 +1,26 @@
+/** When an edit is to hold. Each part is `''` where nothing was asked for. */
+export interface Condition {
+  /** A pseudo-class or an attribute, as a selector has it: `:hover`, `[open]`. */
+  readonly state: string
+  /** A pseudo-element: `::before`. */
+  readonly part: string
+  /** A media query's condition: `(max-width: 640px)`. */
+  readonly media: string
+}
+
+export const ALWAYS: Condition = { state: '', part: '', media: '' }
+
+export const isConditional = (c: Condition): boolean => c.state !== '' || c.part !== '' || c.media !== ''
+
+/** The same condition, whatever its white space and case. */
+export const sameMedia = (a: string, b: string): boolean => a.replace(/\s+/g, '').toLowerCase() === b.replace(/\s+/g, '').toLowerCase()
+
+/** Whether the last compound of a selector, its subject, asks for a state such as `:hover` or `[open]`. */
+export function asksForState(selector: string, state: string): boolean {
+  const subject = selector.split(/[\s>+~](?![^([]*[)\]])/).at(-1) ?? ''
+  for (let at = subject.indexOf(state); at >= 0; at = subject.indexOf(state, at + 1)) {
+    // `:focus` is not in `:focus-within`.
+    if (!/[\w-]/.test(subject[at + state.length] ?? '') && !/:not\([^)]*$/.test(subject.slice(0, at))) return true
+  }
+  return false
+}

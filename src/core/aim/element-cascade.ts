@@ -1,0 +1,269 @@
+import { decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
+import {
+  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, takenDeclarations, textOf,
+  type Declaration, type RuleSite, type Specificity,
+} from '../css'
+import type { Project, SheetRef } from '../project'
+import { asksForState } from './condition'
+import type { Evidence, MatchedEvidence } from './evidence'
+import { layersOf } from './page-layers'
+import { placesFor } from './places'
+import type { Ineffective, PropertyAim, ValueOrigin } from './types'
+
+const INHERITED = new Set([
+  'color', 'font-size', 'font-family', 'font-weight', 'font-style', 'font-stretch', 'font-variant-caps', 'line-height', 'letter-spacing', 'word-spacing', 'text-align', 'text-transform', 'text-indent', 'text-shadow',
+  'text-wrap-mode', 'text-wrap-style', 'text-wrap', 'white-space', 'white-space-collapse', 'word-break', 'overflow-wrap', 'hyphens', 'tab-size', 'list-style-type', 'list-style-position', 'list-style-image',
+  'visibility', 'cursor', 'direction', 'writing-mode', 'quotes', 'border-collapse', 'border-spacing', 'caption-side', 'empty-cells', 'fill', 'stroke', 'stroke-width', 'stroke-linecap', 'stroke-linejoin',
+  'stroke-dasharray', 'fill-rule', 'fill-opacity', 'stroke-opacity', 'pointer-events', 'accent-color', 'caret-color', 'color-scheme', 'image-rendering', 'orphans', 'widows',
+])
+
+export const isInherited = (name: string): boolean => INHERITED.has(name) || name.startsWith('--')
+
+/** A rule that matches, read. */
+export interface Matching {
+  readonly evidence: MatchedEvidence
+  readonly ref: SheetRef
+  readonly site: RuleSite
+  readonly specificity: Specificity
+  readonly applied: readonly Applied[]
+}
+
+/** The declarations, as `name: value`, of which it has to be known whether the engine takes them before a cascade is right. */
+export function unknownDeclarations(project: Project, evidence: Evidence): string[] {
+  const out = new Set<string>()
+  for (const level of evidence.matched) {
+    for (const m of level) {
+      const ref = project.sheet(m.sheet)
+      if (!ref?.sheet.hasRule(m.rule)) continue
+      const site = ref.sheet.site(m.rule)
+      for (const d of declarationsOf(site.rule)) {
+        if (d.name.startsWith('--')) continue
+        // A value that is not taken is told apart from a name that no value would save.
+        for (const text of [`${d.name}: ${textOf(site, d.value)}`, `${d.name}: initial`]) if (!project.taken.has(text)) out.add(text)
+      }
+    }
+  }
+  return [...out]
+}
+
+/** All that the cascade says about one picked element, or a pseudo-element of it; made once a pick and asked per property. */
+export class ElementCascade {
+  readonly layers: LayerOrder
+  private readonly levels: { matching: Matching[]; applied: Applied[] }[] = []
+
+  constructor(readonly project: Project, readonly evidence: Evidence) {
+    this.layers = layersOf(project, evidence.sheets)
+  }
+
+  level(n: number): { matching: Matching[]; applied: Applied[] } {
+    return (this.levels[n] ??= this.read(n))
+  }
+
+  private read(n: number): { matching: Matching[]; applied: Applied[] } {
+    const matching = this.matching(this.evidence.matched[n] ?? [])
+    const text = this.evidence.inline[n] ?? ''
+    const inline = parseDeclarationList(text).map((declaration): Applied => ({
+      declaration, site: null, specificity: [0, 0, 0], layer: 0, sheet: 0, offset: declaration.span.from, proximity: Infinity,
+      value: text.slice(declaration.value.from, declaration.value.to),
+    }))
+    return { matching, applied: [...matching.flatMap((m) => m.applied), ...inline] }
+  }
+
+  private matching(list: readonly MatchedEvidence[]): Matching[] {
+    return list.flatMap((m): Matching[] => {
+      const ref = this.project.sheet(m.sheet)
+      // The page may still show rules of a version that is gone; it is told of the new one at once.
+      if (!ref?.sheet.hasRule(m.rule)) return []
+      const site = ref.sheet.site(m.rule)
+      const selectors = resolvedSelectors(site)
+      const specificity = m.selectors.map((i) => specificityOf(selectors[i] ?? '') ?? ([0, 0, 0] as const)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b), [0, 0, 0])
+      const layer = this.layers.orderOf(site.rule)
+      const applied = takenDeclarations(site.statement.text, site.rule, this.project.knowledge).map((declaration): Applied => ({
+        declaration, site, specificity, layer, sheet: m.order,
+        value: textOf(site, declaration.value),
+        offset: site.statement.start + declaration.span.from,
+        proximity: m.proximity ?? Infinity,
+      }))
+      return [{ evidence: m, ref, site, specificity, applied }]
+    })
+  }
+
+  /** Who decides a longhand at a level: 0 is the element itself, or the pseudo-element in hand. */
+  contest(longhand: string, level = 0): Contest | null {
+    return decide(this.level(level).applied, longhand)
+  }
+
+  /** The declaration that decides a longhand, on the element or on the ancestor it is inherited from: its line in its file, and its value. */
+  winner(longhand: string): { line: number; value: string; level: number } | null {
+    const most = isInherited(longhand) ? this.evidence.matched.length : 1
+    for (let n = 0; n < most; n++) {
+      const winner = this.contest(longhand, n)?.winner
+      if (winner) return { line: this.where(winner, n).line, value: winner.value, level: n }
+    }
+    return null
+  }
+
+  /** Whether a matching rule does so by a selector that asks for the state in hand. */
+  inState(m: Matching, state: string): boolean {
+    const selectors = resolvedSelectors(m.site)
+    return m.evidence.selectors.some((i) => asksForState(selectors[i] ?? '', state))
+  }
+
+  /** Where `property` comes from and where an edit of it could land. A shorthand is asked for as its longhands. */
+  aim(property: string): PropertyAim {
+    const longhands = longhandsOf(property)
+    const contest = this.contest(longhands[0])
+    const written = this.written(property, longhands)
+    const computed = this.evidence.computed[property] ?? this.evidence.computed[longhands[0]] ?? ''
+    return {
+      property, computed,
+      origin: this.origin(longhands[0], contest),
+      written,
+      important: contest?.winner.declaration.important != null,
+      ...placesFor(this, longhands),
+      without: this.without(longhands[0], contest),
+      noEffect: whyNoEffect(property, { tag: this.evidence.info.tag, isSvg: this.evidence.isSvg, computed: this.facts, parent: this.parentFacts, value: written ?? computed }),
+    }
+  }
+
+  private freeName: string | null = null
+
+  /** A class name that the project does not have yet, as an author would make it: after the element's own class or the block around it. */
+  get freeClassName(): string {
+    const { info, ancestors } = this.evidence
+    const above = ancestors.slice(1).find((a) => a.classes.length)?.classes[0]
+    const stem = info.classes[0] ? `${info.classes[0]}-alt` : above ? `${above}-${info.tag}` : `own-${info.tag}`
+    if (this.freeName === null) {
+      this.freeName = stem
+      for (let n = 2; this.project.mentions(this.freeName); n++) this.freeName = `${stem}-${n}`
+    }
+    return this.freeName
+  }
+
+  private known: Readonly<Record<string, string>> | null = null
+
+  // What is declared is read from the source, since a used value does not tell `auto` from a length.
+  private get facts(): Readonly<Record<string, string>> {
+    if (this.known) return this.known
+    const { computed, parent, place } = this.evidence
+    const declared = (name: string) => {
+      const value = this.contest(name)?.winner.value.trim().toLowerCase()
+      return value !== undefined && value !== 'auto' && value !== 'initial' && value !== 'unset' ? 'set' : 'auto'
+    }
+    const zero = (v: string | undefined) => v === '0px' || v === undefined
+    const open = (side: 'top' | 'bottom') =>
+      computed.display === 'block' && parent.display === 'block' && (parent['overflow-x'] ?? 'visible') === 'visible' && (computed.float ?? 'none') === 'none' && /^(static|relative)$/.test(computed.position ?? '') &&
+      zero(parent[`padding-${side}`]) && zero(parent[`border-${side}-width`]) && (place === 'only' || place === (side === 'top' ? 'first' : 'last'))
+    return (this.known = {
+      ...computed,
+      ...Object.fromEntries(['width', 'height', 'top', 'left'].map((n) => [`--declared-${n}`, declared(n)])),
+      '--collapses-top': open('top') ? 'yes' : 'no',
+      '--collapses-bottom': open('bottom') && this.parentFacts['--declared-height'] !== 'set' ? 'yes' : 'no',
+    })
+  }
+
+  private get parentFacts(): Readonly<Record<string, string>> {
+    const height = this.contest('height', this.evidence.condition.part ? 2 : 1)?.winner.value.trim() ?? 'auto'
+    return { ...this.evidence.parent, '--declared-height': height === 'auto' ? 'auto' : 'set' }
+  }
+
+  private written(property: string, longhands: readonly string[]): string | null {
+    const winners = longhands.map((l) => this.contest(l)?.winner ?? null)
+    const first = winners[0]
+    if (!first) return null
+    if (winners.every((w) => w === first) && first.declaration.name === property) return first.value
+    const part = (w: Applied, longhand: string): string | null =>
+      !isShorthand(w.declaration.name) ? w.value
+      // A variable that holds one length is each side's; one that holds a colour is the colour.
+      : this.project.knowledge.kindOf(w.value) === (longhand.endsWith('-color') ? 'color' : 'length') ? w.value
+      : partOfShorthand(w.declaration.name, w.value, longhand)
+    const parts = winners.map((w, i) => w && part(w, longhands[i]))
+    if (parts.some((p) => p === null)) return null
+    if (longhands.length === 1) return parts[0]
+    return composeShorthand(property, new Map(longhands.map((l, i) => [l, parts[i]!])))
+  }
+
+  /** The file and line of a declaration that applies at a level, and the name of its rule. */
+  where(applied: Applied, level = 0): { label: string; path: string; line: number } {
+    if (applied.site === null) {
+      const source = this.evidence.ancestors[this.evidence.condition.part ? level - 1 : level]?.source
+      const found = source ? this.project.element(source) : null
+      return { label: 'style attribute', path: found?.path ?? '', line: found?.element.startTag ? found.doc.lineAt(found.element.startTag.from) : 0 }
+    }
+    const m = this.level(level).matching.find((x) => x.site === applied.site)!
+    return this.place(m, applied.declaration)
+  }
+
+  private place(m: Matching, d: Declaration): { label: string; path: string; line: number } {
+    return { label: labelOf(m.site), path: m.ref.path, line: this.lineOf(m, d) }
+  }
+
+  lineOf(m: Matching, d: Declaration | null): number {
+    return this.project.lineAt(m.ref.path, m.ref.base + m.site.statement.start + (d?.span.from ?? m.site.rule.span.from))
+  }
+
+  private origin(longhand: string, contest: Contest | null): ValueOrigin {
+    if (contest) {
+      return { kind: contest.winner.site ? 'rule' : 'inline', ...this.where(contest.winner), text: contest.winner.value }
+    }
+    const above = this.winner(longhand)
+    if (above) {
+      const { winner } = this.contest(longhand, above.level)!
+      return { kind: 'inherited', ...this.where(winner, above.level), text: winner.value }
+    }
+    return { kind: 'initial', label: 'initial value', path: null, line: null, text: null }
+  }
+
+  private without(longhand: string, contest: Contest | null): Ineffective[] {
+    const out: Ineffective[] = []
+    const winner = contest && this.where(contest.winner)
+    for (const { applied, by } of contest?.losers ?? []) out.push({ ...this.where(applied), text: applied.value, reason: overridden(by, winner!) })
+    for (const m of this.level(0).matching) {
+      for (const d of declarationsOf(m.site.rule)) {
+        if (!sets(d.name, longhand) || m.applied.some((a) => a.declaration === d)) continue
+        const text = textOf(m.site, d.value)
+        const known = this.project.taken.get(`${d.name}: initial`) ?? true
+        out.push({ ...this.place(m, d), text, reason: known ? invalidValue(d.name, text) : unknownProperty(d.name) })
+      }
+    }
+    // A winner whose variable holds nothing is as if it were not there (CSS Variables 1 §3.1).
+    const missing = contest && this.missingVariable(contest.winner.value)
+    if (contest && missing) out.push({ ...winner!, text: contest.winner.value, reason: undefinedVariable(missing) })
+    for (const m of this.matching(this.evidence.unmet)) {
+      const own = m.applied.findLast((a) => sets(a.declaration.name, longhand))
+      if (own) out.push({ ...this.place(m, own.declaration), text: own.value, reason: unmetCondition(conditionsOf(m.site)) })
+    }
+    return out
+  }
+
+  private missingVariable(value: string): string | null {
+    const alone = /var\(\s*(--[^\s,)]+)\s*\)/i.exec(value)
+    const name = alone?.[1]
+    return name && !this.project.definesVariable(name) && !this.evidence.inline.some((text) => text.includes(name)) ? name : null
+  }
+}
+
+/** How a step of the cascade is told of the one that won by it. */
+export const STEP_WORDS: Readonly<Record<Reason, string>> = {
+  importance: 'it is !important', inline: 'it is a style attribute', layer: 'its layer comes later', specificity: 'its specificity is higher', proximity: 'its scope is nearer', order: 'it stands later',
+}
+
+const overridden = (by: Reason, winner: { label: string; path: string; line: number }): NoEffect => ({
+  code: 'overridden', why: `${winner.label} (${winner.path}:${winner.line}) wins: ${STEP_WORDS[by]}`, spec: 'CSS Cascade 5 §6.1', remedy: null,
+})
+const invalidValue = (name: string, text: string): NoEffect => ({ code: 'invalid-value', why: `“${text}” is not a value of ${name}, so the browser drops it`, spec: 'CSS Syntax 3 §9', remedy: null })
+const unknownProperty = (name: string): NoEffect => ({ code: 'unknown-property', why: `this browser knows no property ${name}`, spec: 'CSS Syntax 3 §9', remedy: null })
+const undefinedVariable = (name: string): NoEffect => ({ code: 'variable-undefined', why: `${name} is not defined here, so the value counts as unset`, spec: 'CSS Variables 1 §3.1', remedy: null })
+const unmetCondition = (conditions: readonly string[]): NoEffect => ({ code: 'unmet-condition', why: `${conditions.join(' ') || 'its condition'} does not hold now`, spec: 'CSS Conditional 3 §2', remedy: null })
+
+/** Codes of the reasons that lie in the cascade and not in layout. */
+export const CASCADE_CODES: readonly string[] = ['overridden', 'invalid-value', 'unknown-property', 'variable-undefined', 'unmet-condition']
+
+export const labelOf = (site: RuleSite): string => {
+  const style = site.rule.kind === 'style' ? site.rule : site.parents.findLast((p) => p.kind === 'style')
+  return style ? textOf(site, style.prelude).replace(/\s+/g, ' ') : `@${(site.rule as { name: string }).name}`
+}
+
+/** Conditions around a rule, outermost first, as written. */
+export const conditionsOf = (site: RuleSite): string[] =>
+  [...site.parents, site.rule].flatMap((p) => (p.kind === 'at' && p.name !== 'layer' && p.name !== 'scope' ? [`@${p.name} ${textOf(site, p.prelude)}`] : []))

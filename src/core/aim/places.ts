@@ -1,0 +1,290 @@
+import { compareApplied, type Applied, type Contest } from '../cascade'
+import { compareSpecificity, escapeName, longhandsOf, resolvedSelectors, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import type { SheetRef } from '../project'
+import { isConditional, sameMedia } from './condition'
+import { conditionsOf, labelOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
+import type { Candidate, NewRuleRef, PropertyAim } from './types'
+
+const NEW_DECLARATION: Declaration = {
+  kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
+}
+
+/** Every place an edit of these longhands could land, and which of them is the default. */
+export function placesFor(cascade: ElementCascade, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+  return new Places(cascade, longhands).rank()
+}
+
+class Places {
+  private readonly contests: readonly (Contest | null)[]
+
+  constructor(private readonly c: ElementCascade, private readonly longhands: readonly string[]) {
+    this.contests = longhands.map((l) => c.contest(l))
+  }
+
+  private get condition() {
+    return this.c.evidence.condition
+  }
+
+  rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+    const rules = this.rules()
+    const rest = isConditional(this.condition)
+      ? [this.conditionedRule(rules)].filter((x) => x !== null)
+      : [...this.tokens(), ...this.ownRule(), ...this.newClass()]
+    const inline = isConditional(this.condition) ? null : this.inline()
+    const candidates = inline ? (inline.current !== null ? [inline, ...rules, ...rest] : [...rules, ...rest, inline]) : [...rules, ...rest]
+    const chosen = this.choose(candidates)
+    return { candidates, chosen, because: chosen < 0 ? '' : this.because(candidates, candidates[chosen]) }
+  }
+
+  private rules(): Candidate[] {
+    const out: { candidate: Candidate; rank: Applied }[] = []
+    const { evidence, project } = this.c
+    for (const m of this.c.level(0).matching) {
+      if (project.readOnly(m.ref.path)) continue
+      const there = m.applied.findLast((a) => this.setsAny(a)) ?? null
+      // A new declaration would stand after those the rule has.
+      const rival = there ?? this.rival(m)
+      const stronger = this.strongerThan(rival, (c) => c.winner.site !== m.site)
+      const reach = evidence.reach[evidence.matched[0].indexOf(m.evidence)]
+      const conditions = conditionsOf(m.site)
+      out.push({
+        rank: rival,
+        candidate: {
+          ref: { kind: 'rule', sheet: m.ref.key, rule: m.evidence.rule },
+          path: m.ref.path,
+          line: this.c.lineOf(m, there?.declaration ?? null),
+          label: labelOf(m.site), conditions,
+          specificity: m.specificity,
+          reach: reach?.count ?? null,
+          current: there?.value ?? null,
+          important: there !== null && there.declaration.important !== null,
+          wins: !stronger,
+          losesTo: stronger ? this.losesTo(rival, stronger) : null,
+          fits: this.fits(m, conditions),
+          reason: this.reason(m, there, reach?.kin ?? false),
+        },
+      })
+    }
+    // Strongest first: the one that decides now, then those that could.
+    out.sort((a, b) => Number(b.candidate.wins) - Number(a.candidate.wins) || compareApplied(b.rank, a.rank).sign)
+    return out.map(({ candidate }) => candidate)
+  }
+
+  private setsAny = (a: Applied): boolean => this.longhands.some((l) => longhandsOf(a.declaration.name).includes(l))
+
+  private rival(m: Matching, specificity: Specificity = m.specificity): Applied {
+    return {
+      declaration: NEW_DECLARATION, value: '', site: m.site, sheet: m.evidence.order, specificity,
+      offset: m.site.statement.start + m.site.rule.span.to, layer: this.c.layers.orderOf(m.site.rule), proximity: m.evidence.proximity ?? Infinity,
+    }
+  }
+
+  private strongerThan(rival: Applied, counts: (c: Contest) => boolean = () => true): Applied | undefined {
+    return this.contests.flatMap((c) => (c && counts(c) && compareApplied(rival, c.winner).sign < 0 ? [c.winner] : []))[0]
+  }
+
+  // Whether the rule holds in just what was asked for: no other state would be changed with it.
+  private fits(m: Matching, conditions: readonly string[]): boolean {
+    const { state, media } = this.condition
+    if (state !== '' && !this.c.inState(m, state)) return false
+    return media === '' || conditions.some((c) => sameMedia(c, `@media ${media}`))
+  }
+
+  // The definition behind a value that is one `var()`.
+  private tokens(): Candidate[] {
+    const value = this.contests[0]?.winner.value ?? ''
+    const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(value)?.[1]
+    if (!name || this.contests.some((c) => c?.winner.value !== value)) return []
+    const { project } = this.c
+    const uses = project.tokenUses(name)
+    return project.tokenDefinitions(name).filter(({ ref }) => !project.readOnly(ref.path)).map(({ ref, site, declaration }) => ({
+      ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name },
+      path: ref.path,
+      line: project.lineAt(ref.path, ref.base + site.statement.start + declaration.span.from),
+      label: name,
+      conditions: conditionsOf(site),
+      specificity: null, reach: null,
+      current: textOf(site, declaration.value),
+      important: false, wins: true, losesTo: null, fits: true,
+      reason: `the token behind the value; ${uses} ${uses === 1 ? 'declaration uses' : 'declarations use'} it`,
+    }))
+  }
+
+  /** The sheet and the rule in it after which a new one for the element stands best: the last that matches, at the top level. */
+  private home(): { ref: SheetRef; after: Matching | null } | null {
+    const { evidence, project } = this.c
+    const editable = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && !project.readOnly(m.ref.path))
+    const after = [...editable].sort((a, b) => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start)[0] ?? null
+    if (after) return { ref: after.ref, after }
+    const last = evidence.sheets.findLast((key) => project.sheet(key) && !project.readOnly(project.sheet(key)!.path))
+    return last ? { ref: project.sheet(last)!, after: null } : null
+  }
+
+  private fresh(selector: string, home: { ref: SheetRef; after: Matching | null }, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>): Candidate {
+    const { evidence, project } = this.c
+    const { ref, after } = home
+    const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
+    const end = after ? after.site.statement.start + after.site.rule.span.to : ref.sheet.length
+    const rival: Applied = after ? this.rival(after, specificity) : {
+      declaration: NEW_DECLARATION, value: '', site: null, sheet: evidence.sheets.lastIndexOf(ref.key), specificity, offset: end, layer: Infinity, proximity: Infinity,
+    }
+    const stronger = this.contests.flatMap((c) => {
+      if (!c) return []
+      if (!c.winner.site || c.winner.declaration.important) return [c.winner]
+      return compareApplied({ ...rival, site: rival.site ?? c.winner.site }, c.winner).sign < 0 ? [c.winner] : []
+    })[0]
+    const at = stronger && this.c.where(stronger)
+    return {
+      path: ref.path,
+      line: project.lineAt(ref.path, ref.base + end),
+      conditions: [], specificity, reach: null, current: null, important: false,
+      wins: !stronger,
+      losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
+      fits: true,
+      ...more,
+    }
+  }
+
+  // A rule with a selector of its own, after the last one that matches, or at the end of the last sheet.
+  private ownRule(): Candidate[] {
+    const selector = this.ownSelector()
+    const home = this.home()
+    if (!selector || !home || this.c.level(0).matching.some((m) => resolvedSelectors(m.site).join(', ') === selector)) return []
+    const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector, under: '' }
+    return [this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })]
+  }
+
+  private newClass(): Candidate[] {
+    const home = this.home()
+    const source = this.c.evidence.info.source
+    const found = source && this.c.project.element(source)
+    if (!home || !source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
+    const name = this.c.freeClassName
+    return [this.fresh(`.${escapeName(name)}`, home, {
+      ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.after?.site.rule.id ?? null }, label: `.${name}`, reach: 1,
+      reason: 'a new class for this element alone, with a rule of its own',
+    })]
+  }
+
+  /** The rule for the state, part and widths asked for, beside the rule that the element's default edit would land in. */
+  private conditionedRule(rules: readonly Candidate[]): Candidate | null {
+    const { state, part, media } = this.condition
+    const base = this.baseRule(rules)
+    const home = base ? { ref: base.ref, after: base } : this.home()
+    const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.ownSelector()
+    if (!home || !prelude) return null
+    const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
+    // The base itself stands under the condition already: only the state is added.
+    const there = base !== null && media !== '' && conditionsOf(base.site).some((c) => sameMedia(c, `@media ${media}`))
+    const under = there ? '' : media
+    const selector = state ? stateSelectors(plain, state) : plain
+    if (rules.some((r) => r.fits && r.label === selector)) return null
+    const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector, under }
+    const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
+    return this.fresh(selector, home, {
+      ref, label: selector, conditions: under ? [`@media ${under}`] : base ? conditionsOf(base.site) : [], reach: reach?.count ?? null,
+      reason: base ? `a new rule beside ${labelOf(base.site)}` : 'a new rule with a selector of its own',
+    })
+  }
+
+  private hasPart = (m: Matching): boolean => textOf(m.site, m.site.rule.prelude).includes(this.condition.part)
+
+  // The rule that the same edit would land in without the condition; for a pseudo-element without rules, one of the element.
+  private baseRule(rules: readonly Candidate[]): Matching | null {
+    const { state, part } = this.condition
+    const plain = rules.filter((r) => {
+      const m = this.matchingOf(r)
+      return m !== null && (state === '' || !this.c.inState(m, state)) && r.conditions.length === 0
+    }).map((r) => ({ ...r, fits: true }))
+    const at = this.choose(plain)
+    const found = at >= 0 ? this.matchingOf(plain[at]) : null
+    if (found || !part) return found
+    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && !this.c.project.readOnly(m.ref.path) && this.isOwnClass(m))
+    return own[0] ?? null
+  }
+
+  private inline(): Candidate | null {
+    const { evidence, project } = this.c
+    const source = evidence.info.source
+    const found = source ? project.element(source) : null
+    if (!found?.element.startTag || project.readOnly(found.path)) return null
+    const there = this.c.level(0).applied.findLast((a) => a.site === null && this.setsAny(a)) ?? null
+    const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
+    return {
+      ref: { kind: 'inline', source: source! }, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
+      conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null,
+      wins: !important || there?.declaration.important != null,
+      losesTo: important ? `${this.c.where(important).label} is !important` : null,
+      fits: true,
+      reason: there ? 'sets it on this element alone now' : 'this element alone',
+    }
+  }
+
+  /** A short selector that an author would write for the element: its id, its classes, or its tag under a class. */
+  private ownSelector(): string | null {
+    const { tag, id, classes } = this.c.evidence.info
+    if (id) return `#${escapeName(id)}`
+    if (classes.length) return classes.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
+    const above = this.c.evidence.ancestors.slice(1).find((a) => a.classes.length || a.id)
+    if (!above) return null
+    return `${above.classes.length ? `.${escapeName(above.classes[0])}` : `#${escapeName(above.id)}`} ${tag}`
+  }
+
+  private losesTo(a: Applied, b: Applied): string {
+    const { by } = compareApplied(b, a)
+    const at = this.c.where(b)
+    return `${at.label} (${at.path}:${at.line}): ${by === 'specificity' ? `its specificity ${b.specificity.join(',')} is higher` : STEP_WORDS[by]}`
+  }
+
+  private reason(m: Matching, there: Applied | null, kin: boolean): string {
+    if (there && this.contests.some((c) => c?.winner === there)) return kin ? 'sets it now, for this element and its like' : 'sets it now, for other kinds of element too'
+    if (there) return 'sets it too, and loses'
+    return this.isOwnClass(m) ? 'the rule of its own class' : kin ? 'matches it and its like' : 'matches other kinds of element too'
+  }
+
+  private isOwnClass(m: Matching): boolean {
+    const selectors = resolvedSelectors(m.site)
+    return m.evidence.selectors.some((i) => this.c.evidence.info.classes.some((c) => lastCompound(selectors[i] ?? '').includes(`.${c}`)))
+  }
+
+  private matchingOf(c: Candidate): Matching | null {
+    const { ref } = c
+    return ref.kind === 'rule' ? (this.c.level(0).matching.find((m) => m.evidence.rule === ref.rule && m.ref.key === ref.sheet) ?? null) : null
+  }
+
+  private isKin(c: Candidate): boolean {
+    if (c.ref.kind === 'inline') return true
+    // A token reaches all that use it; a rule or class that is not there yet is made only when a condition asks for it.
+    const m = this.matchingOf(c)
+    if (m) return this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false
+    return c.ref.kind === 'new-rule' && isConditional(this.condition)
+  }
+
+  /**
+   * DESIGN section 5, rules 4 and 5: the place that decides now, if it reaches no further than the element's like;
+   * else the rule of its own class; else the element alone. Never one that would lose.
+   */
+  private choose(candidates: readonly Candidate[]): number {
+    const fit = candidates.map((c, i) => ({ c, i })).filter(({ c }) => c.wins && c.fits && this.isKin(c))
+    const deciding = fit.find(({ c }) => c.current !== null)
+    if (deciding) return deciding.i
+    // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
+    const rules = fit.filter(({ c }) => c.ref.kind === 'rule')
+    const own = rules.filter(({ c }) => this.isOwnClass(this.matchingOf(c)!))
+    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.condition.media !== '' && sameMedia(x, `@media ${this.condition.media}`))
+    const plain = own.filter(asked)
+    const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0] ?? rules.find(asked)
+    return best?.i ?? fit[0]?.i ?? -1
+  }
+
+  private because(all: readonly Candidate[], c: Candidate): string {
+    const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
+    if (c.ref.kind === 'new-rule') return 'No rule has just this condition yet, so one is made beside its base.'
+    if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
+    const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
+    const then = c.ref.kind === 'inline' ? 'this element alone.' : this.isOwnClass(this.matchingOf(c)!) ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
+    return first ? first + then : then.charAt(0).toUpperCase() + then.slice(1)
+  }
+}
+
+const lastCompound = (selector: string): string => selector.split(/[\s>+~]+/).at(-1) ?? ''

@@ -1,0 +1,84 @@
+import type { NoEffect } from '../cascade'
+import type { Specificity } from '../css'
+
+/** Where an edit can land. */
+export type AimRef =
+  | { readonly kind: 'rule'; readonly sheet: string; readonly rule: number }
+  | { readonly kind: 'inline'; readonly source: string }
+  /** The custom property `name` at its definition, in place of the property itself. */
+  | { readonly kind: 'token'; readonly sheet: string; readonly rule: number; readonly name: string }
+  | NewRuleRef
+  /** A class that is not there yet: added to the element's class list, with a rule of its own. */
+  | { readonly kind: 'new-class'; readonly source: string; readonly name: string; readonly sheet: string; readonly after: number | null }
+
+/** A rule that is not there yet, after another one or at the end of the sheet; under a media condition where `under` names one. */
+export interface NewRuleRef {
+  readonly kind: 'new-rule'
+  readonly sheet: string
+  readonly after: number | null
+  readonly selector: string
+  readonly under: string
+}
+
+/** A place an edit of one property could land, with what choosing it would mean. */
+export interface Candidate {
+  readonly ref: AimRef
+  readonly path: string
+  /** 1-based line of the declaration, or of the rule where none is there yet. */
+  readonly line: number
+  /** The rule's selector list, or `style attribute`. */
+  readonly label: string
+  /** Conditions around the rule, outermost first, as written. */
+  readonly conditions: readonly string[]
+  readonly specificity: Specificity | null
+  /** Elements on this page; null when the page has not counted them. */
+  readonly reach: number | null
+  /** The value written there now; null where the property is not set. */
+  readonly current: string | null
+  readonly important: boolean
+  /** Whether a value written here would be the one the element gets. */
+  readonly wins: boolean
+  /** What wins instead when it would not: where, and by which step of the cascade. */
+  readonly losesTo: string | null
+  /** Whether it holds in just the state, part and widths asked for. */
+  readonly fits: boolean
+  readonly reason: string
+}
+
+/** Where the value of a property comes from now. */
+export interface ValueOrigin {
+  readonly kind: 'rule' | 'inline' | 'inherited' | 'initial'
+  readonly label: string
+  readonly path: string | null
+  readonly line: number | null
+  /** As written in the source. */
+  readonly text: string | null
+}
+
+/** A declaration of a rule that matches, or would under another condition, without a say in the value. */
+export interface Ineffective {
+  readonly label: string
+  readonly path: string
+  readonly line: number
+  readonly text: string
+  readonly reason: NoEffect
+}
+
+export interface PropertyAim {
+  readonly property: string
+  readonly computed: string
+  readonly origin: ValueOrigin
+  /** The text that the source gives the property now, the part of a shorthand included; null where it gives none. */
+  readonly written: string | null
+  /** Whether the deciding declaration is `!important`. */
+  readonly important: boolean
+  readonly candidates: readonly Candidate[]
+  /** Index of the default in `candidates`; -1 when nothing can take the edit. */
+  readonly chosen: number
+  /** Why that one is the default, in words. */
+  readonly because: string
+  /** Declarations without effect: those that lost, strongest first, then those that do not count at all. */
+  readonly without: readonly Ineffective[]
+  /** Why the value does nothing for the element, by the rules of layout; null when nothing is known against it. */
+  readonly noEffect: NoEffect | null
+}

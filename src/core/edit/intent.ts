@@ -1,0 +1,106 @@
+import type { AimRef } from '../aim'
+import type { Splices } from '../text'
+
+/** A property, its value, and where it is to land. */
+export interface SetIntent {
+  readonly kind: 'set'
+  readonly aim: AimRef
+  readonly name: string
+  readonly value: string
+  readonly important?: boolean
+}
+
+export type RuleAim = Extract<AimRef, { kind: 'rule' }>
+
+/** Something done to the declaration that decides `name` in a rule; switching on takes the one that was switched off. */
+export interface DeclarationIntent {
+  readonly kind: 'remove' | 'switch-off' | 'switch-on' | 'make-important' | 'make-normal'
+  readonly aim: RuleAim | Extract<AimRef, { kind: 'inline' }>
+  readonly name: string
+}
+
+/** A value given a name: the custom property is defined beside the project's other tokens and used in its place. */
+export interface MakeTokenIntent {
+  readonly kind: 'make-token'
+  readonly aim: RuleAim
+  readonly name: string
+  readonly token: string
+}
+
+/** A class under another name, in every selector and class list of the project. */
+export interface RenameClassIntent {
+  readonly kind: 'rename-class'
+  readonly from: string
+  readonly to: string
+}
+
+/** Another selector list for a rule. */
+export interface SelectorIntent {
+  readonly kind: 'set-selector'
+  readonly aim: RuleAim
+  readonly selector: string
+}
+
+/** An attribute of an element set, added, or, with null, removed. */
+export interface AttributeIntent {
+  readonly kind: 'set-attribute'
+  readonly source: string
+  readonly name: string
+  readonly value: string | null
+}
+
+/** Other text for the `index`-th text node of an element. */
+export interface TextIntent {
+  readonly kind: 'set-text'
+  readonly source: string
+  readonly index: number
+  readonly text: string
+}
+
+/** Another tag name for an element, in both tags. */
+export interface TagIntent {
+  readonly kind: 'set-tag'
+  readonly source: string
+  readonly tag: string
+}
+
+/** Several intents that are one edit, each made after the one before it. */
+export interface TogetherIntent {
+  readonly kind: 'together'
+  readonly intents: readonly Intent[]
+  readonly label: string
+}
+
+/** What a gesture asks for. */
+export type Intent =
+  | SetIntent | DeclarationIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | TogetherIntent
+
+/** Splices to one file, in its offsets. */
+export interface FileSplices {
+  readonly path: string
+  readonly splices: Splices
+}
+
+/** How the page can show an edit before it is written. */
+export type PreviewPlan =
+  | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[]; readonly set: { readonly name: string; readonly value: string } | null }
+  | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
+  | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
+
+/** An intent as splices to files, with what it does in words for the ledger. */
+export interface PlannedEdit {
+  readonly ok: true
+  readonly changes: readonly FileSplices[]
+  /** The file that the ledger names; `at` is an offset in it. */
+  readonly path: string
+  readonly name: string
+  /** The value written for the property before; null when there was none. */
+  readonly before: string | null
+  readonly after: string
+  /** Offset in the file after the edit of what was written, for its line. */
+  readonly at: number
+  /** The rule's selectors, for what it reaches; empty for a `style` attribute. */
+  readonly selectors: readonly string[]
+  readonly label: string
+  readonly preview: readonly PreviewPlan[]
+}

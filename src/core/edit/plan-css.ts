@@ -1,0 +1,260 @@
+import type { AimRef, NewRuleRef } from '../aim'
+import {
+  appendRule, blockText, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, insertUnder, isShorthand, isWholeValue, longhandsOf, nestedSuffix, nestingHabit, nestRule, partOfShorthand, placeUnder,
+  refuse, removeDeclaration, resolvedSelectors, ruleText, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, textOf,
+  type Comment, type Declaration, type EditPlan, type NewRule, type Refused, type RuleSite,
+} from '../css'
+import { classesOf, setAttribute } from '../html'
+import type { Project, SheetRef } from '../project'
+import { mapOffset } from '../text'
+import type { DeclarationIntent, MakeTokenIntent, PlannedEdit, PreviewPlan, RuleAim, SelectorIntent, SetIntent } from './intent'
+import { editableElement, editableSheet, inFile, labelOf, ruleAfter } from './target'
+
+/** A value in a rule that is there. */
+export function planRule(project: Project, asked: SetIntent, aim: RuleAim): PlannedEdit | Refused {
+  const ref = editableSheet(project, aim.sheet)
+  if ('ok' in ref) return ref
+  const intent = { ...asked, value: asked.name.startsWith('--') ? asked.value.trim() : inHouseSpelling(asked.value.trim(), ref.style) }
+  const site = ref.sheet.site(aim.rule)
+  const plan = setDeclaration(site, ref.style, intent, project.knowledge)
+  if (!plan.ok) return plan
+  const after = ruleAfter(site, plan.splices)
+  return {
+    ok: true,
+    changes: inFile(ref, plan.splices),
+    path: ref.path,
+    name: intent.name,
+    before: currentOf(site, intent.name, project),
+    after: intent.value.trim(),
+    at: declaredAt(ref, site, after, intent.name),
+    selectors: resolvedSelectors(site),
+    label: labelOf(site),
+    preview: [{ op: 'rule', sheet: aim.sheet, rule: aim.rule, runs: declarationRuns(after), set: isNormal(after, intent.name) ? { name: intent.name, value: intent.value.trim() } : null }],
+  }
+}
+
+/** The value that `name` has in the rule now, as written; what cannot be read out of a shorthand is given with it. */
+function currentOf(site: RuleSite, name: string, project: Project): string | null {
+  const longhands = longhandsOf(name)
+  const d = decidingDeclaration(takenDeclarations(site.statement.text, site.rule, project.knowledge), longhands[0])
+  if (!d) return null
+  const value = textOf(site, d.value)
+  if (d.name === name) return value
+  return (longhands.length === 1 && isShorthand(d.name) ? partOfShorthand(d.name, value, name) : null) ?? `${d.name}: ${value}`
+}
+
+const isNormal = (site: RuleSite, name: string): boolean =>
+  longhandsOf(name).every((l) => decidingDeclaration(declarationsOf(site.rule), l)?.important === null)
+
+function declaredAt(ref: SheetRef, site: RuleSite, after: RuleSite, name: string): number {
+  const d = decidingDeclaration(declarationsOf(after.rule), longhandsOf(name)[0])
+  return ref.base + site.statement.start + site.rule.span.from + (d ? d.span.from : 0)
+}
+
+/**
+ * The rule's own declarations as the engine groups them: those before the first nested rule, then each run between
+ * nested rules (CSS Nesting 1 §4.3). An at-rule has no group before its first run.
+ */
+export function declarationRuns(site: RuleSite): string[] {
+  const runs: string[] = site.rule.kind === 'style' ? [''] : []
+  let fresh = site.rule.kind !== 'style'
+  for (const item of site.rule.children) {
+    if (item.kind === 'style' || item.kind === 'at') fresh = true
+    else if (item.kind === 'declaration') {
+      if (fresh) runs.push('')
+      fresh = false
+      runs[runs.length - 1] += `${textOf(site, item.span)};`
+    }
+  }
+  return runs
+}
+
+export const DECLARATION_WORDS: Readonly<Record<DeclarationIntent['kind'], string>> = { remove: 'removed', 'switch-off': 'off', 'switch-on': 'on', 'make-important': '!important', 'make-normal': 'normal' }
+
+/** A declaration of a rule removed, switched, or made important. */
+export function planDeclaration(project: Project, intent: DeclarationIntent, aim: RuleAim): PlannedEdit | Refused {
+  const ref = editableSheet(project, aim.sheet)
+  if ('ok' in ref) return ref
+  const site = ref.sheet.site(aim.rule)
+  const list = declarationsOf(site.rule)
+  const comments = site.rule.children.filter((c): c is Comment => c.kind === 'comment')
+  const d = decidingDeclaration(takenDeclarations(site.statement.text, site.rule, project.knowledge), longhandsOf(intent.name)[0])
+  const off = comments.findLastIndex((c) => switchedOff(site.statement.text, c)?.name === intent.name)
+  if (intent.kind === 'switch-on' ? off < 0 : !d) return refuse('not-found', `The rule has no ${intent.name} to ${intent.kind === 'switch-on' ? 'switch on' : 'change'}.`)
+  const index = d ? list.indexOf(d) : -1
+  const plan =
+    intent.kind === 'remove' ? removeDeclaration(site, index)
+    : intent.kind === 'switch-off' ? switchOff(site, index)
+    : intent.kind === 'switch-on' ? switchOn(site, off)
+    : setImportant(site, ref.style, index, intent.kind === 'make-important')
+  if (!plan.ok) return plan
+  const written = (x: Declaration) => `${x.name}: ${textOf(site, { from: x.value.from, to: x.span.to })}`
+  return {
+    ok: true,
+    changes: inFile(ref, plan.splices),
+    path: ref.path,
+    name: intent.name,
+    before: intent.kind === 'switch-on' ? 'off' : written(d!),
+    after: DECLARATION_WORDS[intent.kind],
+    at: mapOffset(inFile(ref, plan.splices)[0].splices, ref.base + site.statement.start + site.rule.span.from, 'after'),
+    selectors: resolvedSelectors(site),
+    label: labelOf(site),
+    preview: [{ op: 'rule', sheet: aim.sheet, rule: aim.rule, runs: declarationRuns(ruleAfter(site, plan.splices)), set: null }],
+  }
+}
+
+/** A value in a rule that is not there yet. */
+export function planNewRule(project: Project, intent: SetIntent, aim: NewRuleRef): PlannedEdit | Refused {
+  const ref = editableSheet(project, aim.sheet)
+  if ('ok' in ref) return ref
+  const value = intent.name.startsWith('--') ? intent.value.trim() : inHouseSpelling(intent.value.trim(), ref.style)
+  if (!isWholeValue(intent.name, value)) return refuse('bad-value', `“${intent.value}” cannot stand as the value of ${intent.name}.`)
+  const rule: NewRule = { selector: aim.selector, declarations: [{ name: intent.name, value, important: intent.important }] }
+  const made = placeRule(ref, aim, rule)
+  if (!made.plan.ok) return made.plan
+  const [{ from, insert }] = made.plan.splices
+  return {
+    ok: true,
+    changes: inFile(ref, made.plan.splices),
+    path: ref.path,
+    name: intent.name,
+    before: null,
+    after: value,
+    at: ref.base + from + insert.lastIndexOf(`${intent.name}${ref.style.beforeColon}:`),
+    selectors: made.selectors,
+    label: aim.under ? `${aim.selector} @media ${aim.under}` : aim.selector,
+    preview: [made.preview],
+  }
+}
+
+interface PlacedRule {
+  readonly plan: EditPlan
+  readonly preview: PreviewPlan
+  readonly selectors: readonly string[]
+}
+
+/** Where the file's own habit puts a rule: beside its base, nested in it, or in a block of its condition. */
+function placeRule(ref: SheetRef, aim: NewRuleRef, rule: NewRule): PlacedRule {
+  const { sheet, style } = ref
+  const insert = (after: number | null, text: string): PreviewPlan => ({ op: 'insert', sheet: aim.sheet, after, text })
+  const base = aim.after === null ? null : sheet.site(aim.after)
+  const selectors = splitSelectors(aim.selector)
+  if (!base) {
+    const block = aim.under ? blockText(style, 'media', aim.under, rule) : ruleText(style, '', rule)
+    return { plan: aim.under ? appendBlock(ref, block) : appendRule(sheet, style, rule), preview: insert(null, block), selectors }
+  }
+  const habit = nestingHabit(sheet)
+  const suffix = base.rule.kind === 'style' ? nestedSuffix(base, aim.selector) : null
+  const top = (base.parents[0] ?? base.rule).id
+  const resolved = base.parents.length && base.rule.kind === 'style' ? resolvedSelectors(base) : splitSelectors(textOf(base, base.rule.prelude))
+  if (aim.under) {
+    const flat = suffix === null ? aim.selector : resolved.map((s) => s + suffix).join(', ')
+    if (habit.conditions && suffix !== null) {
+      const nested: NewRule = { ...rule, selector: `@media ${aim.under}` }
+      // A state in a condition would need two levels; the selector is written out instead.
+      if (suffix === '') return { plan: nestRule(base, style, nested), preview: insert(top, blockText(style, 'media', aim.under, { ...rule, selector: flat })), selectors: resolved }
+    }
+    const whole: NewRule = { ...rule, selector: flat }
+    const place = placeUnder(sheet, base, 'media', aim.under)
+    const preview = place.kind === 'after' ? insert(place.rule.rule.id, ruleText(style, '', whole))
+      : insert(place.kind === 'empty' ? place.block.rule.id : place.after.rule.id, blockText(style, 'media', aim.under, whole))
+    return { plan: insertUnder(sheet, base, style, 'media', aim.under, whole), preview, selectors: splitSelectors(flat) }
+  }
+  if (habit.states && suffix) {
+    const nested: NewRule = { ...rule, selector: `&${suffix}` }
+    const all = resolved.map((s) => s + suffix)
+    return { plan: nestRule(base, style, nested), preview: insert(base.rule.id, ruleText(style, '', { ...rule, selector: base.parents.some((p) => p.kind === 'style') ? aim.selector : all.join(', ') })), selectors: all }
+  }
+  return { plan: insertRuleAfter(sheet, base, style, rule), preview: insert(base.rule.id, ruleText(style, '', rule)), selectors: suffix === null ? selectors : resolved.map((s) => s + suffix) }
+}
+
+function appendBlock(ref: SheetRef, text: string): EditPlan {
+  const last = ref.sheet.text.trimEnd().length
+  const { style } = ref
+  return { ok: true, splices: [{ from: last, to: last, insert: (last === 0 || style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)) + text }] }
+}
+
+/** A class of its own for an element: its name in the class list, and a rule with the value. */
+export function planNewClass(project: Project, intent: SetIntent, aim: Extract<AimRef, { kind: 'new-class' }>): PlannedEdit | Refused {
+  const found = editableElement(project, aim.source)
+  if (!found.ok) return found
+  if (aim.name === '' || /[\s\0]/.test(aim.name)) return refuse('bad-name', `“${aim.name}” cannot be the name of a class.`)
+  const rule = planNewRule(project, intent, { kind: 'new-rule', sheet: aim.sheet, after: aim.after, selector: `.${escapeName(aim.name)}`, under: '' })
+  if (!rule.ok) return rule
+  const list = [...classesOf(found.element.node), aim.name]
+  const written = found.element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
+  const html = setAttribute(found.doc, found.element, 'class', written.trim() === '' ? aim.name : `${written.trimEnd()} ${aim.name}`)
+  if (!html.ok) return html
+  // A `<style>` element's sheet stands in the page's own file.
+  const same = rule.path === found.path
+  const [css] = rule.changes
+  const changes = same ? [{ path: rule.path, splices: [...css.splices, ...html.splices].sort((a, b) => a.from - b.from) }] : [...rule.changes, { path: found.path, splices: html.splices }]
+  return {
+    ...rule, changes,
+    at: same ? mapOffset(html.splices, css.splices[0].from, 'before') + (rule.at - css.splices[0].from) : rule.at,
+    preview: [...rule.preview, { op: 'attribute', source: aim.source, name: 'class', value: list.join(' ') }],
+  }
+}
+
+/** Another selector list for a rule. */
+export function planSelector(project: Project, intent: SelectorIntent): PlannedEdit | Refused {
+  const ref = editableSheet(project, intent.aim.sheet)
+  if ('ok' in ref) return ref
+  const site = ref.sheet.site(intent.aim.rule)
+  const plan = setSelector(site, intent.selector)
+  if (!plan.ok) return plan
+  return {
+    ok: true, changes: inFile(ref, plan.splices), path: ref.path, name: 'selector', before: labelOf(site), after: intent.selector.trim(),
+    at: ref.base + site.statement.start + site.rule.span.from, selectors: resolvedSelectors(ruleAfter(site, plan.splices)), label: labelOf(site), preview: [],
+  }
+}
+
+/** The root rule that new tokens go to: the one that defines most of them; null where the project has none. */
+function tokenHome(project: Project): { ref: SheetRef; site: RuleSite } | null {
+  let best: { ref: SheetRef; site: RuleSite; count: number } | null = null
+  for (const ref of project.allSheets()) {
+    if (project.readOnly(ref.path)) continue
+    for (const site of ref.sheet.rules()) {
+      if (site.rule.kind !== 'style' || !site.rule.closed || site.parents.some((p) => p.kind === 'style' || p.name !== 'layer') || !/^(:root|html)$/.test(textOf(site, site.rule.prelude).trim())) continue
+      const count = declarationsOf(site.rule).filter((d) => d.name.startsWith('--')).length
+      if (!best || count > best.count) best = { ref, site, count }
+    }
+  }
+  return best
+}
+
+/** The value of a declaration becomes a token: defined beside the others, used where it stood. */
+export function planMakeToken(project: Project, intent: MakeTokenIntent): PlannedEdit | Refused {
+  const ref = editableSheet(project, intent.aim.sheet)
+  if ('ok' in ref) return ref
+  const name = intent.token.startsWith('--') ? intent.token : `--${intent.token}`
+  if (!/^--[\w-]+$/.test(name) || name === '--') return refuse('bad-name', `“${intent.token}” cannot be the name of a token.`)
+  if (project.definesVariable(name)) return refuse('bad-name', `The project has a token ${name} already.`)
+  const site = ref.sheet.site(intent.aim.rule)
+  const value = currentOf(site, intent.name, project)
+  if (value === null || /^[\w-]+: /.test(value)) return refuse('not-found', `The rule has no ${intent.name} of its own.`)
+  const use = planRule(project, { kind: 'set', aim: intent.aim, name: intent.name, value: `var(${name})` }, intent.aim)
+  if (!use.ok) return use
+  const home = tokenHome(project)
+  const define = home
+    ? planRule(project, { kind: 'set', aim: { kind: 'rule', sheet: home.ref.key, rule: home.site.rule.id }, name, value }, { kind: 'rule', sheet: home.ref.key, rule: home.site.rule.id })
+    : defineAtTop(ref, name, value)
+  if (!define.ok) return define
+  const same = define.path === use.path
+  const changes = same ? [{ path: use.path, splices: [...define.changes[0].splices, ...use.changes[0].splices].sort((a, b) => a.from - b.from) }] : [...define.changes, ...use.changes]
+  return { ...use, changes, before: value, after: `var(${name})`, at: same ? mapOffset(define.changes[0].splices, use.changes[0].splices[0].from, 'after') : use.at, preview: [...define.preview, ...use.preview] }
+}
+
+// A project without a root rule gets one at the top of the sheet, after what has to lead it.
+function defineAtTop(ref: SheetRef, name: string, value: string): PlannedEdit | Refused {
+  const { sheet, style } = ref
+  const rule: NewRule = { selector: ':root', declarations: [{ name, value }] }
+  const first = [...sheet.rules()].find((s) => s.parents.length === 0 && !(s.rule.kind === 'at' && /^(charset|import|namespace|layer)$/.test(s.rule.name)))
+  const at = first ? first.statement.start + first.rule.span.from : sheet.length
+  const text = ruleText(style, '', rule)
+  const gap = style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)
+  return {
+    ok: true, changes: inFile(ref, [{ from: at, to: at, insert: text + gap }]), path: ref.path, name, before: null, after: value, at: ref.base + at, selectors: [':root'], label: ':root',
+    preview: [{ op: 'insert', sheet: ref.key, after: null, text }],
+  }
+}

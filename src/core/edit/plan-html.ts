@@ -1,0 +1,90 @@
+import { escapeName, refuse, renameClass, type EditPlan, type Refused } from '../css'
+import { attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText } from '../html'
+import type { Project } from '../project'
+import { mapOffset, normalizeSplices, type Splice } from '../text'
+import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
+import { DECLARATION_WORDS } from './plan-css'
+import { editableElement, inFile } from './target'
+
+/** A plan for one element as an edit of its file. */
+function onElement(project: Project, source: string, make: (found: Extract<ReturnType<typeof editableElement>, { ok: true }>) => { plan: EditPlan; edit: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label' | 'preview'> }): PlannedEdit | Refused {
+  const found = editableElement(project, source)
+  if (!found.ok) return found
+  const { plan, edit } = make(found)
+  if (!plan.ok) return plan
+  const tag = found.element.startTag
+  return { ok: true, changes: [{ path: found.path, splices: plan.splices }], path: found.path, at: tag ? mapOffset(plan.splices, tag.from, 'after') : 0, selectors: [], ...edit }
+}
+
+/** A declaration in a `style` attribute. */
+export function planInline(project: Project, intent: SetIntent, source: string): PlannedEdit | Refused {
+  return onElement(project, source, ({ doc, element }) => {
+    const current = attribute(element.node, 'style')
+    return {
+      plan: setInlineStyle(doc, element, intent),
+      edit: {
+        name: intent.name, before: current, after: intent.value.trim(), label: `style of <${element.node.tagName}>`,
+        preview: [{ op: 'attribute', source, name: 'style', value: inlineStyleText(current ?? '', intent) }],
+      },
+    }
+  })
+}
+
+/** A declaration of a `style` attribute removed, switched, or made important; an attribute left empty goes too. */
+export function planInlineDeclaration(project: Project, intent: DeclarationIntent, source: string): PlannedEdit | Refused {
+  return onElement(project, source, ({ doc, element }) => {
+    const current = attribute(element.node, 'style') ?? ''
+    const text = changeInlineStyle(current, intent.kind, intent.name)
+    const plan = text === null ? refuse('not-found', `The style attribute has no ${intent.name} to change.`) : text.trim() === '' ? removeAttribute(doc, element, 'style') : setAttribute(doc, element, 'style', text)
+    return {
+      plan,
+      edit: {
+        name: intent.name, before: current, after: DECLARATION_WORDS[intent.kind], label: `style of <${element.node.tagName}>`,
+        preview: [{ op: 'attribute', source, name: 'style', value: text === null || text.trim() === '' ? null : text }],
+      },
+    }
+  })
+}
+
+/** An attribute set, added or removed. */
+export function planAttribute(project: Project, { source, name, value }: AttributeIntent): PlannedEdit | Refused {
+  return onElement(project, source, ({ doc, element }) => ({
+    plan: value === null ? removeAttribute(doc, element, name) : setAttribute(doc, element, name, value),
+    edit: {
+      name, before: attribute(element.node, name), after: value ?? 'removed', label: `<${element.node.tagName}>`,
+      preview: [{ op: 'attribute', source, name, value }],
+    },
+  }))
+}
+
+/** Text of an element. */
+export function planText(project: Project, { source, index, text }: TextIntent): PlannedEdit | Refused {
+  return onElement(project, source, ({ doc, element }) => {
+    const node = element.node.childNodes.filter((c) => c.nodeName === '#text')[index]
+    return { plan: setText(doc, element, index, text), edit: { name: 'text', before: node && 'value' in node ? node.value.trim() : null, after: text.trim(), label: `<${element.node.tagName}>`, preview: [] } }
+  })
+}
+
+/** Another tag name, in both tags. */
+export function planTag(project: Project, { source, tag }: TagIntent): PlannedEdit | Refused {
+  return onElement(project, source, ({ doc, element }) => ({
+    plan: setTagName(doc, element, tag),
+    edit: { name: 'tag', before: element.node.tagName, after: tag, label: `<${element.node.tagName}>`, preview: [] },
+  }))
+}
+
+/** Every use of the class: selectors in sheets and `<style>` elements, and class lists in pages. Scripts are not read. */
+export function planRenameClass(project: Project, { from, to }: RenameClassIntent): PlannedEdit | Refused {
+  if (to === '' || /[\s\0]/.test(to)) return refuse('bad-name', `“${to}” cannot be the name of a class.`)
+  if (from === to) return refuse('bad-name', 'The class has that name already.')
+  const byPath = new Map<string, Splice[]>()
+  const note = (path: string, splices: readonly Splice[]) => {
+    if (splices.length) byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
+  }
+  for (const ref of project.allSheets()) if (!project.readOnly(ref.path)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
+  for (const page of project.pages()) if (!project.readOnly(page)) note(page, renameInClassLists(project.document(page), from, to))
+  const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
+  if (changes.length === 0) return refuse('not-found', `The project has no class ${from}.`)
+  const [first] = changes
+  return { ok: true, changes, path: first.path, name: 'class', before: from, after: to, at: mapOffset(first.splices, first.splices[0].from, 'before'), selectors: [`.${escapeName(to)}`], label: `.${from}`, preview: [] }
+}

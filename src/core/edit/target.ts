@@ -1,0 +1,32 @@
+import { refuse, Sheet, textOf, type Refused, type RuleSite } from '../css'
+import type { Project, SheetRef } from '../project'
+import { applySplices, type Splices } from '../text'
+import type { FileSplices } from './intent'
+
+/** The sheet of an aim, when it can be written. @throws RangeError when the project has none of that key. */
+export function editableSheet(project: Project, key: string): SheetRef | Refused {
+  const ref = project.sheet(key)
+  if (!ref) throw new RangeError(`The project has no sheet ${key}`)
+  const readOnly = project.readOnly(ref.path)
+  return readOnly ? refuse('read-only', `${ref.path}: ${readOnly}`) : ref
+}
+
+/** An element of a file that can be written. @throws RangeError when the project has none of that source. */
+export function editableElement(project: Project, source: string) {
+  const found = project.element(source)
+  if (!found) throw new RangeError(`The project has no element ${source}`)
+  const readOnly = project.readOnly(found.path)
+  return readOnly ? refuse('read-only', `${found.path}: ${readOnly}`) : { ok: true as const, ...found }
+}
+
+/** Splices in a sheet's offsets as splices of its file. */
+export const inFile = (ref: SheetRef, splices: Splices): FileSplices[] =>
+  [{ path: ref.path, splices: splices.map((s) => ({ ...s, from: s.from + ref.base, to: s.to + ref.base })) }]
+
+/** The rule at `site` as it reads after splices to its own file. */
+export function ruleAfter(site: RuleSite, splices: Splices): RuleSite {
+  const base = site.statement.start + site.rule.span.from
+  return [...new Sheet(applySplices(textOf(site, site.rule.span), splices.map((s) => ({ ...s, from: s.from - base, to: s.to - base })))).rules()][0]
+}
+
+export const labelOf = (site: RuleSite): string => textOf(site, site.rule.prelude).replace(/\s+/g, ' ') || 'rule'

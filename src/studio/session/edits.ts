@@ -1,0 +1,204 @@
+import type { Remedy } from '../../core/cascade'
+import type { Intent } from '../../core/edit'
+import { theDesk } from '../desk/desk'
+import type { Written } from '../desk/desk.worker'
+import { PageBusyError } from '../live/page-client'
+import { getStudio, say, setStudio } from '../store'
+import type { LivePage } from './live-page'
+import { verdictOf } from './page-facts'
+import type { Selection } from './selection'
+
+/** A property with the value it is to have. */
+export type Change = readonly [property: string, value: string]
+
+interface Reading {
+  readonly nodes: readonly number[]
+  readonly selectors: readonly string[]
+  readonly props: readonly string[]
+  readonly part: string
+}
+
+/** Changes shown, written, read back, and taken back. */
+export class Edits {
+  constructor(private readonly page: LivePage, private readonly selection: Selection) {}
+
+  private showing = false
+  private nextShow: { intent: Intent; exact: boolean } | null = null
+  private shown: Promise<void> = Promise.resolve()
+
+  /** The intent that gives what is chosen these values, each where its own aim says; null when one has no place. */
+  private intentFor(changes: readonly Change[], label = ''): Intent | null {
+    const parts: Intent[] = []
+    for (const [name, value] of changes) {
+      const places = this.selection.landings(name)
+      if (places.length === 0) return null
+      for (const { ref } of places) parts.push({ kind: 'set', aim: ref, name, value })
+    }
+    return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
+  }
+
+  /** Shows a value on the page without writing it; while one is on its way, only the latest next is kept. */
+  preview(property: string, value: string, exact = false): void {
+    this.previewAll([[property, value]], exact)
+  }
+
+  previewAll(changes: readonly Change[], exact = false): void {
+    const intent = this.intentFor(changes)
+    if (!intent) return
+    setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
+    this.show(intent, exact)
+  }
+
+  private show(intent: Intent, exact: boolean): void {
+    this.nextShow = { intent, exact }
+    if (!this.showing) this.shown = this.showLatest()
+  }
+
+  /** Shows a value as it will be written, and waits until the page has it. */
+  async previewExact(property: string, value: string): Promise<void> {
+    this.preview(property, value, true)
+    await this.shown
+  }
+
+  private async showLatest(): Promise<void> {
+    this.showing = true
+    try {
+      while (this.nextShow && this.page.here) {
+        const { intent, exact } = this.nextShow
+        this.nextShow = null
+        const shown = await theDesk().show(intent, exact)
+        if (shown === 'busy') throw new PageBusyError('The page does not answer')
+        if (shown !== 'shown') say('error', shown.why)
+      }
+    } catch (error) {
+      if (error instanceof PageBusyError) setStudio({ busy: true })
+      else say('error', String(error))
+    }
+    this.showing = false
+  }
+
+  async cancelPreview(): Promise<void> {
+    this.nextShow = null
+    await this.shown
+    setStudio({ pulling: null })
+    if (this.page.here) await this.page.guard(() => this.page.ask('preview', { ops: [], clear: true, exact: true }))
+  }
+
+  /** Writes a value: previews it, notes what the page shows, writes the source, and reads the page again. */
+  async commit(property: string, value: string): Promise<boolean> {
+    return this.commitAll([[property, value]])
+  }
+
+  /** Writes several values as one edit. */
+  async commitAll(changes: readonly Change[], label = ''): Promise<boolean> {
+    for (const [name] of changes) await this.selection.needAim(name)
+    const intent = this.intentFor(changes, label)
+    if (!intent) {
+      say('error', `There is no place in the source for ${changes[0]?.[0] ?? 'this'}.`)
+      return false
+    }
+    const losing = changes.flatMap(([name]) => this.selection.landings(name)).find((c) => !c.wins)
+    if (losing && changes.length > 1) {
+      say('error', `Not written: ${losing.label} would lose to ${losing.losesTo}`)
+      return false
+    }
+    setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
+    return this.write(intent, changes.map(([name]) => name))
+  }
+
+  /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
+  async write(intent: Intent, props: readonly string[]): Promise<boolean> {
+    const { picked, others, condition } = getStudio()
+    if (!picked || !this.page.here) return false
+    const plan = await theDesk().reachOf(intent)
+    this.show(intent, true)
+    await this.shown
+    const what: Reading = { nodes: [picked, ...others].map((p) => p.report.info.node), selectors: plan, props, part: condition.part }
+    const seen = await this.read(what)
+    try {
+      const written = await theDesk().commit(intent, seen?.length ?? 1)
+      if ('ok' in written) {
+        await this.cancelPreview()
+        say('error', written.why)
+        return false
+      }
+      setStudio({ pulling: null })
+      await this.takeIn(written)
+      setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
+      if (this.page.here) await this.readBack(written.edit.seq, seen, what)
+      await this.selection.refresh()
+      return true
+    } catch (error) {
+      await this.cancelPreview()
+      say('error', error instanceof Error ? error.message : String(error))
+      return false
+    }
+  }
+
+  private async read(what: Reading): Promise<readonly (readonly string[])[] | null> {
+    return this.page.here ? this.page.guard(() => this.page.ask('read', what)) : null
+  }
+
+  private async readBack(seq: number, seen: readonly (readonly string[])[] | null, what: Reading): Promise<void> {
+    // A page that loads again has no elements of before; it is read when it is there.
+    const now = getStudio().connected ? await this.read(what) : null
+    const state = await theDesk().judge(seq, verdictOf(seen, now, what.props))
+    setStudio({ ledger: state })
+  }
+
+  // Publishes a changed file and lets the page take it in without losing its place.
+  private async takeIn(written: Written): Promise<void> {
+    setStudio({ ledger: written.state, tokens: written.tokens, revision: getStudio().revision + 1 })
+    await this.page.put(written.files)
+    if (!this.page.here) return
+    const answer = await this.page.guard(() => this.page.ask('sync', { ops: written.sync }))
+    if (answer?.reload) this.page.reload(this.placeNow())
+  }
+
+  private placeNow() {
+    const { picked, frames } = getStudio()
+    return {
+      picked: picked?.report.info.source ? { source: picked.report.info.source, nth: picked.report.nth } : null,
+      scroll: frames.page && { x: frames.page.scrollX, y: frames.page.scrollY },
+    }
+  }
+
+  /** Gives a property its effect by the change that its reason names, on the element or its parent. */
+  async applyRemedy(remedy: Remedy): Promise<void> {
+    if (remedy.on === 'parent') await this.selection.walk('parent')
+    await this.commitAll([[remedy.name, remedy.value]])
+  }
+
+  private stepping: Promise<void> = Promise.resolve()
+
+  /** Steps follow one another however fast they are asked for. */
+  step(by: 'undo' | 'redo'): Promise<void> {
+    this.stepping = this.stepping.then(async () => {
+      try {
+        const written = await theDesk().step(by)
+        if (!written) return
+        await this.takeIn(written)
+        const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
+        setStudio({ source: { path: written.path, line }, status: null })
+        if (getStudio().connected) await this.selection.refresh()
+      } catch (error) {
+        say('error', error instanceof Error ? error.message : String(error))
+      }
+    })
+    return this.stepping
+  }
+
+  private comparing: Promise<void> = Promise.resolve()
+
+  /** Shows the page as it was saved, for as long as that is asked for, without a change to the source. */
+  compare(saved: boolean): Promise<void> {
+    this.comparing = this.comparing.then(async () => {
+      if (getStudio().comparing === saved || !this.page.here) return
+      const { ops, whole } = await theDesk().asSaved(saved)
+      setStudio({ comparing: saved })
+      await this.page.guard(() => this.page.ask('sync', { ops }))
+      if (saved && !whole) say('info', 'Changes of text and structure stay as they are; styles and attributes are shown as saved.')
+    })
+    return this.comparing
+  }
+}

@@ -1,0 +1,204 @@
+import { proxy, transfer } from 'comlink'
+import type { Answer, Ask, PageEvent, RequestType } from '../../agent/protocol'
+import { readHello } from '../../agent/read'
+import { liveOriginFor } from '../../live/origin'
+import type { PublishedFile } from '../../live/protocol'
+import { theDesk } from '../desk/desk'
+import { HostClient, LiveFaultError } from '../live/host-client'
+import { PageBusyError, PageClient } from '../live/page-client'
+import { getStudio, NO_FRAMES, say, setStudio } from '../store'
+import { pageOf } from './page-facts'
+
+/** What to come back to once the page is there. */
+export interface Return {
+  readonly scroll: { readonly x: number; readonly y: number } | null
+  readonly picked: { readonly source: string; readonly nth: number } | null
+}
+
+const NOTHING: Return = { scroll: null, picked: null }
+
+/** The project's live page: published, loaded in its frame, and spoken with through its agent. */
+export class LivePage {
+  private origin: string
+  private starts = 1
+  private host: HostClient | null = null
+  private client: PageClient | null = null
+  private frame: HTMLIFrameElement | null = null
+  private back: Return = NOTHING
+  private others: Promise<void> = Promise.resolve()
+  private helloTimer: ReturnType<typeof setTimeout> | undefined
+  private closed = false
+  private readonly onMessage = (e: MessageEvent) => this.hear(e)
+
+  /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. */
+  constructor(private readonly project: string, private readonly template: string, private readonly onGreet: (back: Return) => Promise<void>) {
+    this.origin = liveOriginFor(template, project, location.port)
+  }
+
+  private get agentScript(): string {
+    return `<script src="/__steady/agent.js" data-studio="${location.origin}"></script>`
+  }
+
+  /** Reads the project; null when there is none, or this was closed meanwhile. */
+  async open() {
+    this.closed = false
+    addEventListener('message', this.onMessage)
+    const opened = await theDesk().open(this.project, this.agentScript)
+    return opened && !this.closed ? opened : null
+  }
+
+  async publish(back: Return = NOTHING): Promise<void> {
+    this.back = back
+    try {
+      this.host?.close()
+      this.host = await HostClient.open(this.origin)
+      if (this.closed) {
+        this.host.close()
+        return
+      }
+      const host = this.host
+      await host.reset(this.project)
+      const shown = pageOf(getStudio().address)
+      await theDesk().publish(shown, false, proxy(async (files, done, of) => {
+        await host.put(files)
+        setStudio({ progress: { text: `Publishing ${done} of ${of} files`, share: done / of } })
+      }))
+      setStudio({ progress: null, fault: null })
+      this.load(getStudio().address)
+      // The other pages follow while this one is looked at already.
+      this.others = theDesk().publish(shown, true, proxy((files) => host.put(files))).catch(() => {})
+    } catch (error) {
+      if (this.closed) return
+      if (error instanceof LiveFaultError) setStudio({ fault: error.fault, progress: null })
+      else say('error', `The page could not be published: ${String(error)}`)
+    }
+  }
+
+  async put(files: readonly PublishedFile[]): Promise<void> {
+    await this.host?.put(files)
+  }
+
+  /** Gives the frame to show the page in. */
+  attach(frame: HTMLIFrameElement | null): void {
+    this.frame = frame
+    if (frame && this.host && !getStudio().progress) this.load(getStudio().address)
+  }
+
+  private load(address: string): void {
+    if (!this.frame) return
+    setStudio({ connected: false, busy: false })
+    this.frame.src = this.origin + (address.startsWith('/') ? address : `/${address}`)
+    this.expectHello()
+  }
+
+  /** Loads the page again, to come back to the same place. */
+  reload(back: Return): void {
+    this.back = back
+    this.load(getStudio().address)
+  }
+
+  goTo(address: string): void {
+    this.back = NOTHING
+    setStudio({ address, picked: null, others: [], hover: null, frames: NO_FRAMES })
+    // While files are being published, the page is loaded when they are.
+    if (!getStudio().progress) void this.others.then(() => this.load(getStudio().address))
+  }
+
+  /**
+   * Leaves a page that does not answer and starts it again on a fresh origin: the browser keeps all of an origin in one
+   * process, its service worker included, and that process is the one that hangs. What the page itself stored stays there.
+   */
+  async restart(): Promise<void> {
+    this.client?.close()
+    this.client = null
+    if (this.frame) this.frame.src = 'about:blank'
+    this.host?.close()
+    this.host = null
+    this.origin = liveOriginFor(this.template, `${this.project}--${++this.starts}`, location.port)
+    setStudio({ busy: false, connected: false, picked: null, others: [], hover: null, frames: NO_FRAMES, progress: { text: 'Starting the page again', share: 0 } })
+    await this.publish()
+  }
+
+  private expectHello(): void {
+    clearTimeout(this.helloTimer)
+    this.helloTimer = setTimeout(() => {
+      if (!getStudio().connected && !this.closed) setStudio({ busy: true })
+    }, 6000)
+  }
+
+  private hear(e: MessageEvent): void {
+    if (!this.frame || e.source !== this.frame.contentWindow || e.origin !== this.origin) return
+    const hello = readHello(e.data)
+    if (!hello) return
+    this.client?.close()
+    const [own, previews] = [new MessageChannel(), new MessageChannel()]
+    const client = new PageClient(own.port1, (event) => this.onEvent(client, event), (why) => say('error', why))
+    this.client = client
+    void theDesk().usePage(transfer(previews.port1, [previews.port1]))
+    this.frame.contentWindow!.postMessage({ steady: 'port' }, this.origin, [own.port2, previews.port2])
+    clearTimeout(this.helloTimer)
+    setStudio({ address: hello.address, connected: true, busy: false, frames: NO_FRAMES, hover: null })
+    void this.greet()
+  }
+
+  private async greet(): Promise<void> {
+    await this.guard(async () => {
+      await this.tieSheets()
+      const { back } = this
+      this.back = NOTHING
+      if (back.scroll) await this.ask('scrollTo', back.scroll)
+      await this.onGreet(back)
+    })
+  }
+
+  private async tieSheets(): Promise<void> {
+    const sheets = await this.ask('sheets', {})
+    const outlines = await theDesk().outlines([...new Set(sheets.map((s) => s.key))])
+    await this.ask('outlines', { sheets: outlines })
+  }
+
+  private onEvent(client: PageClient, event: PageEvent): void {
+    if (client !== this.client) return
+    if (event.event === 'frames') setStudio({ frames: { hover: event.hover, picked: event.picked, others: event.others, reach: event.reach, page: event.page } })
+    else if (event.event === 'sheets') void this.guard(() => this.tieSheets())
+    else if (event.event === 'leaving') {
+      // A link was followed or the page loads itself again; its next hello says where it went.
+      setStudio({ connected: false, frames: NO_FRAMES, hover: null })
+      this.expectHello()
+    }
+  }
+
+  get here(): boolean {
+    return this.client !== null
+  }
+
+  /** @throws PageBusyError when the page does not answer, or there is none. */
+  async ask<T extends RequestType>(type: T, ask: Ask<T>): Promise<Answer<T>> {
+    if (!this.client) throw new PageBusyError('The page was left')
+    return this.client.ask(type, ask)
+  }
+
+  /** What `work` gives; null when it failed, which the window then tells. */
+  async guard<T>(work: () => Promise<T>): Promise<T | null> {
+    try {
+      return await work()
+    } catch (error) {
+      if (error instanceof PageBusyError) {
+        if (getStudio().connected && error.message !== 'The page was left') setStudio({ busy: true })
+      } else say('error', error instanceof Error ? error.message : String(error))
+      return null
+    }
+  }
+
+  wheel(x: number, y: number, dx: number, dy: number): void {
+    void this.ask('wheel', { x, y, dx, dy }).catch(() => {})
+  }
+
+  close(): void {
+    this.closed = true
+    clearTimeout(this.helloTimer)
+    removeEventListener('message', this.onMessage)
+    this.client?.close()
+    this.host?.close()
+  }
+}

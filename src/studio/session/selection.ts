@@ -1,0 +1,300 @@
+import type { NodeHandle, NodeInfo, PickReport } from '../../agent/protocol'
+import { ALWAYS, isConditional, type AimRef, type Candidate, type Condition, type Evidence, type PropertyAim } from '../../core/aim'
+import { theDesk } from '../desk/desk'
+import { getStudio, setStudio, type HeldThing, type Picked } from '../store'
+import { READ_PROPERTIES, TUNE_PROPERTIES } from '../tune/properties'
+import type { LivePage } from './live-page'
+import { askEngine } from './page-facts'
+
+/** Elements chosen at once by one gesture at most: each is asked for by itself. */
+const MOST = 200
+
+export const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
+
+/** Which elements are chosen, in what condition, and where an edit of each property would land. */
+export class Selection {
+  private picking = 0
+  private reachSelectors: readonly string[] = []
+
+  /** `onChange` is called when the view is worth keeping. */
+  constructor(private readonly page: LivePage, private readonly onChange: () => void) {}
+
+  private hovering = false
+  private nextHover: { x: number; y: number } | null = null
+
+  /** The element under a point of the page's viewport; one question at a time, the latest point next. */
+  async hover(x: number, y: number): Promise<void> {
+    this.nextHover = { x, y }
+    if (this.hovering) return
+    this.hovering = true
+    while (this.nextHover && this.page.here) {
+      const at = this.nextHover
+      this.nextHover = null
+      const hit = await this.page.guard(() => this.page.ask('hit', { ...at, hover: true }))
+      setStudio({ hover: hit?.info ?? null })
+    }
+    this.hovering = false
+  }
+
+  hoverNothing(): void {
+    this.nextHover = null
+    setStudio({ hover: null })
+    void this.watch()
+  }
+
+  private async watch(): Promise<void> {
+    const { picked, others, hover } = getStudio()
+    if (!this.page.here) return
+    await this.page.guard(() => this.page.ask('watch', {
+      hover: hover?.node ?? null, picked: picked?.report.info.node ?? null, others: others.map((o) => o.report.info.node), reach: this.reachSelectors,
+    }))
+  }
+
+  /** Picks the element at a point; with `add`, adds it to those chosen or takes it out of them. */
+  async pickAt(x: number, y: number, add = false): Promise<void> {
+    if (!this.page.here) return
+    const hit = await this.page.guard(() => this.page.ask('hit', { x, y, hover: false }))
+    if (hit) await (add && getStudio().picked ? this.toggle(hit.info.node) : this.pick(hit.info.node))
+  }
+
+  /** Picks the element with this source, the `nth` of those that have it; whether there is one. */
+  async pickSource(source: string, nth = 0): Promise<boolean> {
+    const found = this.page.here ? await this.page.guard(() => this.page.ask('locate', { source, nth })) : null
+    if (found) await this.pick(found.node)
+    return found !== null
+  }
+
+  async pick(node: NodeHandle): Promise<void> {
+    await this.choose([node])
+  }
+
+  private get nodes(): NodeHandle[] {
+    const { picked, others } = getStudio()
+    return picked ? [picked.report.info.node, ...others.map((o) => o.report.info.node)] : []
+  }
+
+  async toggle(node: NodeHandle): Promise<void> {
+    const now = this.nodes
+    await this.choose(now.includes(node) ? now.filter((n) => n !== node) : [...now, node])
+  }
+
+  /** Adds the elements that stand in a rectangle of the page's viewport, the outermost of each branch. */
+  async pickBox(x: number, y: number, width: number, height: number, add: boolean): Promise<void> {
+    const found = await this.page.guard(() => this.page.ask('within', { x, y, width, height }))
+    if (!found?.length) return
+    await this.choose([...new Set([...(add ? this.nodes : []), ...found.map((f) => f.node)])])
+  }
+
+  /** Chooses all elements of the page that are like the one in hand, in one sense or another. */
+  async pickLike(how: 'classes' | 'place' | 'selector'): Promise<void> {
+    const { picked, property } = getStudio()
+    if (!picked) return
+    const node = picked.report.info.node
+    const selectors = how === 'selector' ? await this.selectorsOf(this.currentAim(property)?.ref ?? null) : []
+    const found = await this.page.guard(() => this.page.ask('like', { node, how, selectors }))
+    if (found) await this.choose([node, ...found.map((f) => f.node).filter((n) => n !== node)])
+  }
+
+  /** Chooses elements, the first of them as the one in hand. Those that are gone are left out. */
+  async choose(nodes: readonly NodeHandle[]): Promise<void> {
+    if (!this.page.here) return
+    if (nodes.length === 0) {
+      this.letGo()
+      return
+    }
+    const turn = ++this.picking
+    await this.page.guard(async () => {
+      const [first, ...rest] = nodes.slice(0, MOST)
+      const before = getStudio().picked?.report.info.node
+      // A condition stays while the same element is in hand; the next one starts as it is.
+      const condition = before === first ? getStudio().condition : ALWAYS
+      if (before !== first && isConditional(getStudio().condition)) {
+        setStudio({ condition })
+        await this.applyHolds()
+      }
+      const report = await this.ask(first, condition)
+      if (!report || turn !== this.picking) return
+      const picked = await this.read(report, condition)
+      const others: Picked[] = []
+      for (const node of rest) {
+        const other = await this.ask(node, condition)
+        if (other && turn === this.picking) others.push(await this.read(other, condition))
+      }
+      if (turn !== this.picking) return
+      const same = before === report.info.node
+      setStudio({
+        picked, others, chosen: same ? getStudio().chosen : {},
+        // The frame is drawn with the element it is of, not a moment later.
+        frames: { ...getStudio().frames, picked: report.geometry },
+      })
+      await this.showReach()
+      this.onChange()
+    })
+  }
+
+  private ask(node: NodeHandle, condition: Condition): Promise<PickReport | null> {
+    const tokens = getStudio().tokens.map((t) => t.name)
+    return this.page.ask('pick', { node, props: [...READ_PROPERTIES, ...tokens], part: condition.part })
+  }
+
+  private async read(report: PickReport, condition: Condition): Promise<Picked> {
+    const evidence = evidenceOf(report, condition)
+    const unknown = await theDesk().unknown(evidence)
+    if (unknown.length) await theDesk().learn(askEngine(unknown))
+    const source = report.info.source ?? report.nearestSource?.source ?? null
+    const [aims, place] = await Promise.all([
+      report.info.source === null ? [] : theDesk().aims(evidence, TUNE_PROPERTIES),
+      source === null ? null : theDesk().place(source),
+    ])
+    return { report, aims: new Map((await this.counted(aims, report.info.node)).map((a) => [a.property, a])), place }
+  }
+
+  // Reach is known before the edit, for a rule that is not there yet too.
+  private async counted(aims: readonly PropertyAim[], node: NodeHandle): Promise<readonly PropertyAim[]> {
+    const fresh = new Map<string, number>()
+    for (const { candidates } of aims) for (const { ref, reach } of candidates) if (ref.kind === 'new-rule' && reach === null) fresh.set(ref.selector, 0)
+    if (fresh.size === 0) return aims
+    for (const selector of fresh.keys()) fresh.set(selector, (await this.page.ask('reach', { selectors: [selector], node })).count)
+    return aims.map((a) => ({
+      ...a, candidates: a.candidates.map((c) => (c.ref.kind === 'new-rule' && c.reach === null ? { ...c, reach: fresh.get(c.ref.selector) ?? null } : c)),
+    }))
+  }
+
+  /** Reads again what is chosen: its rules may be others now. */
+  async refresh(): Promise<void> {
+    const nodes = this.nodes
+    if (nodes.length) await this.choose(nodes)
+  }
+
+  /** Works out where an edit of a property without a row of its own would land. */
+  async needAim(property: string): Promise<void> {
+    const { picked, others, condition } = getStudio()
+    if (!picked || picked.aims.has(property)) return
+    const add = async (p: Picked): Promise<Picked> => {
+      const aims = await this.counted(await theDesk().aims(evidenceOf(p.report, condition), [property]), p.report.info.node)
+      return { ...p, aims: new Map([...p.aims, [property, aims[0]]]) }
+    }
+    setStudio({ picked: await add(picked), others: await Promise.all(others.map(add)) })
+  }
+
+  letGo(): void {
+    this.picking++
+    this.reachSelectors = []
+    setStudio({ picked: null, others: [], chosen: {}, condition: ALWAYS })
+    void this.page.guard(() => this.applyHolds())
+    void this.watch()
+    this.onChange()
+  }
+
+  async walk(to: 'parent' | 'child' | 'next' | 'previous'): Promise<void> {
+    const { picked } = getStudio()
+    if (!picked || !this.page.here) return
+    const found = await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to }))
+    if (found) await this.pick(found.node)
+  }
+
+  /** The state, part or widths that edits are to hold in; the page shows the element so. */
+  async setCondition(change: Partial<Condition>): Promise<void> {
+    const { picked, condition } = getStudio()
+    if (!picked) return
+    setStudio({ condition: { ...condition, ...change }, chosen: {} })
+    await this.page.guard(() => this.applyHolds())
+    await this.refresh()
+  }
+
+  /** Keeps something in a state, or open, while other elements are chosen; again lets it go. */
+  async toggleHold(thing: HeldThing): Promise<void> {
+    const { held } = getStudio()
+    const at = held.findIndex((h) => h.info.node === thing.info.node && h.state === thing.state)
+    setStudio({ held: at < 0 ? [...held, thing] : held.filter((_, i) => i !== at) })
+    await this.page.guard(() => this.applyHolds())
+    await this.refresh()
+  }
+
+  /** Dialogs, popovers and the like that the page does not show now. */
+  async findClosed(): Promise<readonly NodeInfo[]> {
+    return (await this.page.guard(() => this.page.ask('closed', {}))) ?? []
+  }
+
+  /** Has the page show the states that are held and the one that edits are to hold in. */
+  async applyHolds(): Promise<void> {
+    const { held, condition, picked } = getStudio()
+    const own = picked && condition.state ? [{ node: picked.report.info.node, states: condition.state.startsWith(':') ? [condition.state.slice(1)] : [], open: condition.state === '[open]' }] : []
+    await this.page.ask('hold', { held: [...held.map((h) => ({ node: h.info.node, states: h.state ? [h.state.slice(1)] : [], open: h.state === '' })), ...own] })
+  }
+
+  /** Frames what the aim of the property in hand reaches. */
+  async showReach(): Promise<void> {
+    const aim = this.currentAim(getStudio().property)
+    this.reachSelectors = aim ? await this.selectorsOf(aim.ref) : []
+    await this.watch()
+    const selectors = this.reachSelectors
+    const projectReach = selectors.length ? await theDesk().projectReach(selectors) : null
+    if (selectors === this.reachSelectors) setStudio({ projectReach })
+  }
+
+  async selectorsOf(ref: AimRef | null): Promise<readonly string[]> {
+    switch (ref?.kind) {
+      case 'rule': return theDesk().selectors(ref.sheet, ref.rule)
+      case 'new-rule': return theDesk().newSelectors(ref)
+      default: return []
+    }
+  }
+
+  /** Where an edit of `property` lands: as held or chosen by hand, else the default. With many elements, of the one in hand. */
+  currentAim(property: string): Candidate | null {
+    const { picked, chosen, heldAim } = getStudio()
+    if (heldAim) return heldAim
+    const aim = picked?.aims.get(property)
+    return aim?.candidates[chosen[property] ?? aim.chosen] ?? null
+  }
+
+  /**
+   * Where an edit of `property` lands for all that is chosen: one place where they share it, else one for each. A class or
+   * attribute of an element's own is nobody else's.
+   */
+  landings(property: string): readonly Candidate[] {
+    const first = this.currentAim(property)
+    const { others, heldAim } = getStudio()
+    if (!first) return []
+    if (others.length === 0 || heldAim) return [first]
+    const key = keyOf(first.ref)
+    const shared = first.ref.kind !== 'inline' && first.ref.kind !== 'new-class' &&
+      others.every((o) => o.aims.get(property)?.candidates.some((c) => keyOf(c.ref) === key))
+    if (shared) return [first]
+    const all = new Map([[key, first]])
+    for (const o of others) {
+      const aim = o.aims.get(property)
+      const own = aim?.candidates[aim.chosen]
+      if (own) all.set(keyOf(own.ref), own)
+    }
+    return [...all.values()]
+  }
+
+  touch(property: string): void {
+    if (getStudio().property === property) return
+    setStudio({ property })
+    void this.showReach()
+  }
+
+  chooseAim(property: string, index: number): void {
+    setStudio({ chosen: { ...getStudio().chosen, [property]: index } })
+    void this.showReach()
+  }
+
+  /** Keeps the aim in hand while other elements are chosen, or lets it follow the choice again. */
+  holdAim(on: boolean): void {
+    setStudio({ heldAim: on ? this.currentAim(getStudio().property) : null })
+    void this.showReach()
+  }
+}
+
+export function keyOf(ref: AimRef): string {
+  switch (ref.kind) {
+    case 'rule': return `rule ${ref.sheet} ${ref.rule}`
+    case 'token': return `token ${ref.sheet} ${ref.rule} ${ref.name}`
+    case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}`
+    case 'inline': return `inline ${ref.source}`
+    case 'new-class': return `class ${ref.source}`
+  }
+}
