@@ -1,13 +1,15 @@
 /**
- * `npm run fidelity -- DIR [--edits N] [--seed S] [--json]`: random edits of a site through the product's own live page,
- * each compared, computed value by computed value, with the written files loaded afresh from a bare server. Exits 1 when
- * one differs and the product did not say so.
+ * `npm run fidelity -- DIR [--edits N] [--seed S] [--json]`: random edits of a site through the product's own live page
+ * (elements, properties, values, states, widths and aims at random), each compared, computed value by computed value over
+ * the whole page, with the written files loaded afresh from a bare server. Exits 1 when one differs and the product did
+ * not say so, or when an edit changed more than its reach.
  */
 import type chrome from 'selenium-webdriver/chrome'
 import { openBrowser, type OpenedBrowser } from '../tests/support/browser'
 import { startApp } from '../tests/support/server'
 import { serveFiles } from '../tests/support/static-server'
 import { Studio } from '../tests/support/studio-driver'
+import { DUMP, type Dump } from './dump'
 import { folder, option } from './options'
 import { Random } from './random'
 import { openSite, readSite } from './site'
@@ -23,41 +25,46 @@ export interface FidelityResult {
   readonly seconds: number
   /** Edits whose reach was not the number of elements the rule matches. */
   readonly reachWrong: number
+  /** Edits after which elements outside the reach, and not in one within it, have other styles than layout makes. */
+  readonly outside: number
   readonly untouchedDiffers: number
+  /** Edits in a state, at widths, and for aims of each kind. */
+  readonly kinds: Readonly<Record<string, number>>
   readonly cases: readonly string[]
 }
 
 const WIDTHS = [null, 480, 700, 1000]
-const ROUND = 25
-
-/** Runs in a page: all computed values of the elements with these places in document order; `null` for all. */
-const DUMP = `
-  const [places, whole] = arguments
-  for (const a of document.getAnimations()) { try { a.finish() } catch { a.cancel() } }
-  const all = [...document.querySelectorAll('*')]
-  const names = [...getComputedStyle(document.documentElement)].filter((n) => !n.startsWith('--'))
-  const origin = new RegExp(location.origin.replace(/[.*+?^$()|[\\]\\\\]/g, '\\\\$&'), 'g')
-  return (places ?? all.map((_, i) => i)).map((i) => {
-    const e = all[i]
-    if (!e) return null
-    const s = getComputedStyle(e)
-    const values = names.map((n) => s.getPropertyValue(n).replace(origin, ''))
-    return whole ? [e.localName, ...names.map((n, k) => n + ': ' + values[k])] : [e.localName, values.join(';')]
-  })`
+const ROUND = 40
+/** With what each state brings along, on the element and on what it stands in. */
+const STATES: Readonly<Record<string, { own: readonly string[]; around: readonly string[] }>> = {
+  ':hover': { own: ['hover'], around: ['hover'] },
+  ':active': { own: ['hover', 'active'], around: ['hover', 'active'] },
+  ':focus': { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
+  ':focus-visible': { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
+}
 
 /** What goes through the interface's intents. `content` changes nothing on elements, and a property of our own is no style. */
 const FIDELITY_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content' && p !== '--own')
 
 interface Size { readonly width: number; readonly height: number }
-type Dump = ([string, string] | null)[]
+
+/** What was asked of the interface, and where it said the edit would land. */
+interface Target {
+  readonly kind: string
+  readonly label: string
+  readonly selectors: string[] | null
+}
 
 class Fidelity {
   private readonly random: Random
   private readonly originals: ReadonlyMap<string, Uint8Array>
   /** What the bare server serves: the originals with the edits of the round. */
   private readonly served = new Map<string, Uint8Array>()
-  readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, untouchedDiffers: 0 }
+  readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
+  readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
+  /** The page as the last edit left it, in no state. */
+  private last: Dump = []
 
   constructor(private readonly studio: Studio, private readonly bare: OpenedBrowser, dir: string, seed: number) {
     this.random = new Random(seed)
@@ -72,15 +79,37 @@ class Fidelity {
     return out.value as T
   }
 
-  private dump(places: readonly number[] | null, whole = false): Promise<Dump> {
-    return this.studio.inPage(DUMP, places, whole)
+  private dump(places: readonly number[] | null = null): Promise<Dump> {
+    return this.studio.inPage(DUMP, places)
   }
 
-  private async dumpBare(url: string, size: Size, places: readonly number[] | null, whole = false): Promise<Dump> {
-    await (this.bare.driver as unknown as chrome.Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false })
+  private send(method: string, params: object = {}): Promise<unknown> {
+    return (this.bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<unknown>
+  }
+
+  private async loadBare(url: string, size: Size, state = '', place = -1): Promise<void> {
+    await this.send('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false })
     await this.bare.driver.get(url)
-    await this.bare.driver.executeAsyncScript('const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => setTimeout(done, 30)))')
-    return this.bare.driver.executeScript(DUMP, places, whole)
+    await this.bare.driver.executeAsyncScript('const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => setTimeout(done, 20)))')
+    if (state) await this.force(state, place)
+  }
+
+  // The engine's own way to show a state, which our live page has to equal.
+  private async force(state: string, place: number): Promise<void> {
+    await this.send('DOM.enable')
+    await this.send('CSS.enable')
+    const { root } = (await this.send('DOM.getDocument', { depth: 0 })) as { root: { nodeId: number } }
+    const { nodeIds } = (await this.send('DOM.querySelectorAll', { nodeId: root.nodeId, selector: '*' })) as { nodeIds: number[] }
+    const around = await this.bare.driver.executeScript<number[]>(`
+      const all = [...document.querySelectorAll('*')], out = []
+      for (let e = all[arguments[0]].parentElement; e; e = e.parentElement) out.push(all.indexOf(e))
+      return out`, place)
+    for (const at of around) await this.send('CSS.forcePseudoState', { nodeId: nodeIds[at], forcedPseudoClasses: STATES[state].around })
+    await this.send('CSS.forcePseudoState', { nodeId: nodeIds[place], forcedPseudoClasses: STATES[state].own })
+  }
+
+  private dumpBare(places: readonly number[] | null = null): Promise<Dump> {
+    return this.bare.driver.executeScript(DUMP, places)
   }
 
   async run(edits: number): Promise<void> {
@@ -93,6 +122,7 @@ class Fidelity {
         const page = this.random.pick(pages)
         tried.add(page)
         if (!(await this.round(page, server.url, Math.min(ROUND, edits - this.result.edits)))) skipped.add(page)
+        if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result))
       }
     } finally {
       server.stop()
@@ -110,89 +140,113 @@ class Fidelity {
     await this.studio.driver.sleep(400)
     const url = `${server}/${page}`
     const size = await this.studio.inPage<Size>('return { width: innerWidth, height: innerHeight }')
-    const [ours, theirs] = [await this.dump(null), await this.dumpBare(url, size, null)]
-    const differing = ours.findIndex((o, i) => o?.[1] !== theirs[i]?.[1])
+    await this.loadBare(url, size)
+    const [ours, theirs] = [await this.dump(), await this.dumpBare()]
+    const differing = ours.findIndex((o, i) => o.whole !== theirs[i]?.whole)
     if (ours.length !== theirs.length || differing >= 0) {
       this.result.untouchedDiffers++
-      this.cases.push(`untouched ${page} at ${width}: ${ours.length} elements against ${theirs.length}, first differing ${differing} ${ours[differing]?.[0]}: ${await this.explain(differing, url, size)}`)
+      this.cases.push(`untouched ${page} at ${width}: ${ours.length} elements against ${theirs.length}, first differing ${differing} ${ours[differing]?.tag}: ${await this.explain(differing)}`)
       return false
     }
+    this.last = ours
     let made = 0
     for (let i = 0; i < edits; i++) if (await this.one(page, url, size)) made++
     await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
     return true
   }
 
-  private async explain(place: number, url: string, size: Size): Promise<string> {
-    const [a] = (await this.dump([place], true)) as unknown as (string[] | null)[]
-    const [b] = (await this.dumpBare(url, size, [place], true)) as unknown as (string[] | null)[]
-    return a && b ? a.flatMap((v, i) => (v !== b[i] ? [`${v} | ${b[i]}`] : [])).slice(0, 4).join('; ') : 'missing'
+  private async explain(place: number): Promise<string> {
+    const [a] = await this.dump([place])
+    const [b] = await this.dumpBare([place])
+    return a?.values && b?.values ? a.values.flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : [])).slice(0, 4).join('; ') : 'missing'
   }
 
   // One edit; whether it was written.
   private async one(page: string, url: string, size: Size): Promise<boolean> {
-    const sources = await this.studio.inPage<string[]>(`return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => e.dataset.steady)`)
-    const source = this.random.pick(sources)
-    const property = this.random.pick(FIDELITY_PROPERTIES)
-    const value = (PROPERTIES[property] ?? (() => '7px'))(this.random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
-    const aim = this.random.below(3)
+    const { random } = this
+    const sources = await this.studio.inPage<[string, number][]>(`const all = [...document.querySelectorAll('*')]; return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => [e.dataset.steady, all.indexOf(e)])`)
+    const [source, place] = random.pick(sources)
+    const property = random.pick(FIDELITY_PROPERTIES)
+    const value = (PROPERTIES[property] ?? (() => '7px'))(random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
+    const aim = random.below(4)
+    const state = random.below(5) === 0 ? random.pick(Object.keys(STATES)) : ''
+    const media = random.below(6) === 0 ? random.pick([`(max-width: ${size.width + random.below(300)}px)`, `(min-width: ${Math.max(1, size.width - random.below(300))}px)`]) : ''
     this.result.edits++
-    const what = `${page} ${source} ${property}: ${value} aim ${aim}`
+    const what = `${page} ${source} ${property}: ${value} aim ${aim} ${state} ${media}`
     // The aim is chosen as a person would: the default, or another that would win.
-    const target = await this.inStudio<{ label: string; selectors: string[] | null } | null>(`
-      if (!(await p.session.selection.pickSource(args[0]))) return null
-      await p.session.selection.needAim(args[1])
-      const aim = p.state().picked?.aims.get(args[1])
-      if (!aim || aim.candidates.length === 0) return null
-      p.session.selection.touch(args[1])
-      const winning = aim.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins)
-      const at = args[3] === 0 || winning.length === 0 ? aim.chosen : winning[args[3] % winning.length][1]
-      if (at < 0) return null
-      p.session.selection.chooseAim(args[1], at)
-      const c = aim.candidates[at]
-      await p.session.edits.previewExact(args[1], args[2])
-      return { label: c.label, selectors: c.ref.kind === 'rule' ? [...await p.session.selection.selectorsOf(c.ref)] : null }`, source, property, value, aim)
-    if (!target) {
-      this.result.refused++
-      return false
-    }
-    const places = await this.studio.inPage<number[]>(`
-      const all = [...document.querySelectorAll('*')]
-      const hit = arguments[0] ? arguments[0].flatMap((s) => { try { return [...document.querySelectorAll(s)] } catch { return [] } }) : [...document.querySelectorAll('[data-steady="' + arguments[1] + '"]')].slice(0, 1)
-      return [...new Set(hit)].map((e) => all.indexOf(e)).slice(0, 150)`, target.selectors, source)
-    const preview = await this.dump(places)
-    const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string; elements: number }; reach: number }>(`
+    const target = await this.inStudio<Target | null>(`
+      const [source, property, value, aim, state, media] = args, { selection, edits } = p.session
+      if (!(await selection.pickSource(source))) return null
+      if (state || media) await selection.setCondition({ state, media })
+      await selection.needAim(property)
+      const at = p.state().picked?.aims.get(property)
+      if (!at || at.candidates.length === 0) return null
+      selection.touch(property)
+      const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && c.fits)
+      const index = aim === 0 || winning.length === 0 ? at.chosen : winning[aim % winning.length][1]
+      if (index < 0) return null
+      selection.chooseAim(property, index)
+      const c = at.candidates[index]
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null }`, source, property, value, aim, state, media)
+    if (!target) return this.refuse(state || media)
+    const before = state ? await this.dump() : this.last
+    await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
+    const preview = await this.dump()
+    const made = await this.inStudio<{ ok: boolean; verdict: { state: string }; reach: number; files: [string, string][] }>(`
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
-      return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0 }`, property, value)
-    if (!made.ok) {
-      this.result.refused++
-      return false
-    }
-    const changed = await this.inStudio<[string, string][]>(`return Promise.all(p.state().ledger.changed.map(async (path) => {
-      const bytes = await p.desk.file(path)
-      let text = ''
-      for (const b of bytes) text += String.fromCharCode(b)
-      return [path, btoa(text)]
-    }))`)
-    for (const [path, body] of changed) this.served.set(path, new Uint8Array(Buffer.from(body, 'base64')))
-    const written = await this.dumpBare(url, size, places)
-    const wrong = places.findIndex((_, i) => preview[i]?.[1] !== written[i]?.[1])
-    if (wrong < 0) this.result.same++
+      const files = !ok ? [] : await Promise.all(p.state().ledger.changed.map(async (path) => {
+        const bytes = await p.desk.file(path)
+        let text = ''
+        for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192))
+        return [path, btoa(text)]
+      }))
+      return { ok, verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
+    if (!made.ok) return this.refuse(state || media)
+    for (const [path, body] of made.files) this.served.set(path, new Uint8Array(Buffer.from(body, 'base64')))
+    await this.loadBare(url, size, state, place)
+    const written = await this.dumpBare()
+    const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
+    for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
+    if (wrong < 0 && preview.length === written.length) this.result.same++
     else if (made.verdict.state !== 'holds') this.result.flagged++
     else {
       this.result.silent++
-      this.cases.push(`SILENT ${what} in ${target.label}: element ${places[wrong]} ${preview[wrong]?.[0]}: ${await this.explain(places[wrong], url, size)}`)
+      this.cases.push(`SILENT ${what} in ${target.label}: element ${wrong} ${preview[wrong]?.tag}: ${await this.explain(wrong)}`)
     }
-    if (target.selectors && made.reach !== (await this.reachNow(target.selectors))) {
-      this.result.reachWrong++
-      this.cases.push(`REACH ${what}: told ${made.reach}`)
-    }
+    await this.checkReach(what, target, place, made.reach, before, written)
+    if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
+    this.last = state ? await this.dump() : preview
     return true
   }
 
-  private reachNow(selectors: readonly string[]): Promise<number> {
-    return this.studio.inPage<number>('return new Set(arguments[0].flatMap((s) => { try { return [...document.querySelectorAll(s), ...[...document.querySelectorAll("iframe")].flatMap((f) => [...(f.contentDocument?.querySelectorAll(s) ?? [])])] } catch { return [] } })).size', selectors)
+  private async refuse(conditioned: string): Promise<false> {
+    this.result.refused++
+    await this.inStudio('await p.session.edits.cancelPreview()')
+    if (conditioned) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
+    return false
+  }
+
+  // The figure told before the edit, and that nothing else took on other styles, layout and inheritance aside.
+  private async checkReach(what: string, target: Target, place: number, told: number, before: Dump, written: Dump): Promise<void> {
+    if (target.kind === 'token') return
+    const { hit, below } = await this.studio.inPage<{ hit: number; below: number[] }>(`
+      const [selectors, place] = arguments, all = [...document.querySelectorAll('*')]
+      const plain = (s) => s.replace(/:(focus-visible|focus-within|focus|hover|active|target|checked|disabled|enabled|invalid|valid|required|link|visited|any-link)(?![\\w-])|::[\\w-]+/g, ':where(*)')
+      const frames = [...document.querySelectorAll('iframe')].map((f) => { try { return f.contentDocument } catch { return null } }).filter(Boolean)
+      const find = (doc) => selectors ? selectors.flatMap((s) => { try { return [...doc.querySelectorAll(plain(s))] } catch { return [] } }) : []
+      const hits = selectors ? new Set([document, ...frames].flatMap(find)) : new Set([all[place]])
+      return { hit: hits.size, below: all.flatMap((e, i) => { for (let x = e; x; x = x.parentElement) if (hits.has(x)) return [i]; return [] }) }`, target.selectors, place)
+    if (target.selectors && told !== hit) {
+      this.result.reachWrong++
+      this.cases.push(`REACH ${what} in ${target.label}: told ${told}, matches ${hit}`)
+    }
+    const inside = new Set(below)
+    const outside = written.findIndex((w, i) => before[i] && w.style !== before[i].style && !inside.has(i))
+    if (outside >= 0) {
+      this.result.outside++
+      this.cases.push(`OUTSIDE ${what} in ${target.label}: element ${outside} ${written[outside].tag} changed`)
+    }
   }
 }
 
@@ -203,7 +257,7 @@ export async function runFidelity(dir: string, edits: number, seed: number): Pro
   try {
     const proof = new Fidelity(new Studio(ours, app.url), bare, dir, seed)
     await proof.run(edits)
-    return { ...proof.result, seconds: Number(((performance.now() - start) / 1000).toFixed(1)), cases: proof.cases }
+    return { ...proof.result, kinds: proof.kinds, seconds: Number(((performance.now() - start) / 1000).toFixed(1)), cases: proof.cases }
   } finally {
     await Promise.all([ours.close(), bare.close()])
     app.stop()
@@ -213,9 +267,10 @@ export async function runFidelity(dir: string, edits: number, seed: number): Pro
 if (process.argv[1]?.endsWith('fidelity.ts')) {
   const dir = folder('fidelity', '[--edits N]')
   const { cases, ...result } = await runFidelity(dir, option('--edits', 200), option('--seed', 1))
-  for (const c of cases.slice(0, 20)) console.log(c.slice(0, 900))
-  const { pages, edits, same, flagged, refused, silent, seconds, reachWrong, untouchedDiffers } = result
-  console.log(`${pages} pages, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${reachWrong} with another reach than told; ${untouchedDiffers} untouched pages that differ; ${seconds} s`)
+  for (const c of cases.slice(0, 40)) console.log(c.slice(0, 900))
+  const { pages, edits, same, flagged, refused, silent, seconds, reachWrong, outside, untouchedDiffers, kinds } = result
+  console.log(`${pages} pages, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${reachWrong} with another reach than told; ${outside} that changed more; ${untouchedDiffers} untouched pages that differ; ${seconds} s`)
+  console.log(`by kind: ${Object.entries(kinds).map(([k, n]) => `${k} ${n}`).join(', ')}`)
   if (process.argv.includes('--json')) console.log(JSON.stringify(result))
-  process.exitCode = silent || untouchedDiffers ? 1 : 0
+  process.exitCode = silent || untouchedDiffers || outside ? 1 : 0
 }

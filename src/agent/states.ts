@@ -15,11 +15,25 @@ const ANY = new RegExp(`("[^"]*"|'[^']*'|\\[[^\\]]*\\])|:not\\(\\s*:(?:${FORCIBL
 /** The selector without states and pseudo-elements: what it is about, in whatever state that is now. */
 export const inAnyState = (selector: string): string => selector.replace(ANY, (all, kept: string | undefined) => kept ?? (all ? ':where(*)' : ''))
 
+/**
+ * What the browser's own sheet does for states (HTML §15.3). In a layer of no specificity, so that any rule of the page
+ * comes before it as it comes before the browser's.
+ */
+const OWN_STATES = `@layer {
+  :where([${MARK}~="focus-visible"]) { outline: auto 1px -webkit-focus-ring-color; }
+  :where(svg[${MARK}~="focus"], svg [${MARK}~="focus"]) { outline: auto 5px -webkit-focus-ring-color; }
+  :where(a:any-link[${MARK}~="focus-visible"]) { outline-offset: 1px; }
+  :where(option:enabled[${MARK}~="hover"]) { background-color: color-mix(in oklab, currentColor 10%, transparent); }
+  :where(option:enabled[${MARK}~="active"]) { background-color: color-mix(in oklab, currentColor 20%, transparent); }
+  :where(a:any-link[${MARK}~="active"]) { color: -webkit-activelink; }
+}`
+
 /** What a state brings with it on the element itself, and on all that it stands in. */
 const WITH: Readonly<Record<string, { readonly own: readonly string[]; readonly around: readonly string[] }>> = {
   hover: { own: ['hover'], around: ['hover'] },
   active: { own: ['hover', 'active'], around: ['hover', 'active'] },
-  focus: { own: ['focus', 'focus-within'], around: ['focus-within'] },
+  // As by the keyboard, which is how the engine itself shows a focus that it is told of.
+  focus: { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
   'focus-visible': { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
   'focus-within': { own: ['focus-within'], around: ['focus-within'] },
 }
@@ -37,6 +51,7 @@ interface Held {
 export class States {
   private marked: Element[] = []
   private opened: (() => void)[] = []
+  private added: (() => void)[] = []
   private readonly rules = new Map<CSSStyleRule, string>()
 
   constructor(private readonly root: Document) {}
@@ -101,6 +116,7 @@ export class States {
     if (this.marked.length === 0) return
     const { names } = this
     for (const doc of documentsOf(this.root)) {
+      this.addOwnStates(doc)
       for (const sheet of [...doc.styleSheets, ...doc.adoptedStyleSheets]) {
         try {
           for (const rule of sheet.cssRules) this.takeRule(rule, names)
@@ -109,6 +125,16 @@ export class States {
         }
       }
     }
+  }
+
+  private addOwnStates(doc: Document): void {
+    // A sheet belongs to the document it is made for.
+    const sheet = new doc.defaultView!.CSSStyleSheet()
+    sheet.replaceSync(OWN_STATES)
+    doc.adoptedStyleSheets.push(sheet)
+    this.added.push(() => {
+      doc.adoptedStyleSheets = doc.adoptedStyleSheets.filter((s) => s !== sheet)
+    })
   }
 
   /** Has a rule that came later follow the held states too. */
@@ -133,6 +159,8 @@ export class States {
   private restore(): void {
     for (const [rule, text] of this.rules) rule.selectorText = text
     this.rules.clear()
+    for (const remove of this.added) remove()
+    this.added = []
   }
 
   /** Does `work` while all rules read as they are written. */

@@ -1,0 +1,47 @@
+/** One element of a dump: hashes of all its computed values, and of those that layout does not make. */
+export interface DumpedElement {
+  readonly tag: string
+  readonly whole: number
+  readonly style: number
+  /** `name: value`, only where single places were asked for. */
+  readonly values?: readonly string[]
+}
+
+export type Dump = readonly DumpedElement[]
+
+/**
+ * Runs in a page, with places in document order or null for all: the computed values of those elements. Hashes, since all
+ * values of a page of some hundred elements are megabytes.
+ */
+export const DUMP = `
+  const [places] = arguments
+  for (const a of document.getAnimations()) { try { a.finish() } catch { a.cancel() } }
+  const all = [...document.querySelectorAll('*')]
+  const names = [...getComputedStyle(document.documentElement)].filter((n) => !n.startsWith('--'))
+  const LAYOUT = /^(width|height|inline-size|block-size|top|right|bottom|left|inset.*|margin.*|padding.*|transform|transform-origin|perspective-origin|grid-template-(rows|columns)|x|y|cx|cy|r|rx|ry|d)$/
+  const layout = names.map((n) => LAYOUT.test(n))
+  const origin = location.origin
+  const mix = (h, text) => {
+    let a = h[0], b = h[1]
+    for (let i = 0; i < text.length; i++) {
+      const c = text.charCodeAt(i)
+      a = Math.imul(a ^ c, 2654435761)
+      b = Math.imul(b ^ c, 1597334677)
+    }
+    h[0] = (a ^ (a >>> 15)) + 1
+    h[1] = (b ^ (b >>> 13)) + 1
+  }
+  const sum = (h) => (h[0] >>> 0) * 1048576 + ((h[1] >>> 0) & 1048575)
+  return (places ?? all.map((_, i) => i)).map((i) => {
+    const e = all[i]
+    if (!e) return { tag: '', whole: 0, style: 0 }
+    const s = getComputedStyle(e)
+    const whole = [1, 2], style = [1, 2], values = []
+    names.forEach((n, k) => {
+      const v = s.getPropertyValue(n).replaceAll(origin, '')
+      if (places) values.push(n + ': ' + v)
+      mix(whole, v)
+      if (!layout[k]) mix(style, v)
+    })
+    return { tag: e.localName, whole: sum(whole), style: sum(style), ...(places ? { values } : {}) }
+  })`
