@@ -1,9 +1,10 @@
 /**
  * `npm run cascade -- DIR [--elements N] [--seed S] [--json]`: for random elements of a site in the live page, the
  * declaration that our cascade says wins each property against the one Chromium's DevTools protocol reports
- * (CSS.getMatchedStylesForNode, ranked by the engine; inherited rules included). Exits 1 when one differs.
+ * (CSS.getMatchedStylesForNode, ranked by the engine; inherited declarations and several widths included). Exits 1 when one differs.
  */
 import type chrome from 'selenium-webdriver/chrome'
+import { ALWAYS, isInherited } from '../src/core/aim'
 import { longhandsOf } from '../src/core/css'
 import { openBrowser } from '../tests/support/browser'
 import { startApp } from '../tests/support/server'
@@ -16,7 +17,23 @@ import { openSite, readSite } from './site'
 interface CdpProperty { readonly name: string; readonly value: string; readonly important?: boolean; readonly disabled?: boolean; readonly parsedOk?: boolean; readonly implicit?: boolean; readonly range?: { startLine: number; startColumn: number } }
 interface CdpStyle { readonly cssProperties: CdpProperty[]; readonly styleSheetId?: string }
 interface CdpMatch { readonly rule: { readonly origin: string; readonly styleSheetId?: string; readonly style: CdpStyle; readonly selectorList: { text: string } } }
-interface CdpStyles { readonly matchedCSSRules: CdpMatch[]; readonly inlineStyle?: CdpStyle }
+interface CdpStyles {
+  readonly matchedCSSRules: CdpMatch[]
+  readonly inlineStyle?: CdpStyle
+  /** The nearest ancestor first. */
+  readonly inherited?: CdpStyles[]
+}
+
+/** The author declaration that the engine says decides `longhand`: on the element, else on the nearest ancestor it is inherited from. */
+function engineDecides(styles: CdpStyles, longhand: string): { line: number; column: number; value: string } | null {
+  const own = engineWinner(styles, longhand)
+  if (own || !isInherited(longhand)) return own
+  for (const above of styles.inherited ?? []) {
+    const found = engineWinner(above, longhand)
+    if (found) return found
+  }
+  return null
+}
 
 /** Of the engine's matched rules, weakest first, the author declaration that sets `longhand`: its line and column. */
 function engineWinner(styles: CdpStyles, longhand: string): { line: number; column: number; value: string } | null {
@@ -34,6 +51,9 @@ function engineWinner(styles: CdpStyles, longhand: string): { line: number; colu
   const found = best as { p: CdpProperty; important: boolean } | null
   return found && { line: found.p.range!.startLine + 1, column: found.p.range!.startColumn, value: found.p.value }
 }
+
+/** The page's widths: conditions hold at some and not at others. */
+const WIDTHS = [null, 420, 700, 1000]
 
 export interface CascadeResult {
   readonly elements: number
@@ -57,6 +77,7 @@ export async function runCascade(dir: string, elements: number, seed: number): P
     const send = <T>(method: string, params: object = {}) => (bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<T>
     while (seen < elements) {
       const page = random.pick(pages)
+      await studio.driver.executeScript('window.steadyProof.session.setWidth(arguments[0])', random.pick(WIDTHS))
       await studio.goTo(page === 'index.html' ? '/' : `/${page}`)
       await studio.driver.sleep(400)
       const size = await studio.inPage<{ width: number; height: number }>('return { width: innerWidth, height: innerHeight }')
@@ -75,14 +96,18 @@ export async function runCascade(dir: string, elements: number, seed: number): P
         seen++
         const styles = await send<CdpStyles>('CSS.getMatchedStylesForNode', { nodeId: nodeIds[i] })
         const names = new Set<string>()
-        for (const m of styles.matchedCSSRules) if (m.rule.origin === 'regular') for (const p of m.rule.style.cssProperties) if (p.range) for (const l of longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase())) names.add(l)
+        const note = (s: CdpStyles, wanted: (longhand: string) => boolean) => {
+          for (const m of s.matchedCSSRules) if (m.rule.origin === 'regular') for (const p of m.rule.style.cssProperties) if (p.range) for (const l of longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase())) if (wanted(l)) names.add(l)
+        }
+        note(styles, () => true)
+        for (const above of styles.inherited ?? []) note(above, isInherited)
         const list = [...names]
         const told = await studio.driver.executeAsyncScript<{ line: number; value: string }[] | null>(`
-          const [source, nth, names, done] = arguments, p = window.steadyProof
-          p.session.selection.pickSource(source).then(() => p.desk.winners(p.state().picked.report, names)).then(done, () => done(null))`, tags[i], 0, list)
+          const [source, nth, names, condition, done] = arguments, p = window.steadyProof
+          p.session.selection.pickSource(source).then(() => p.desk.winners({ ...p.state().picked.report, condition }, names)).then(done, () => done(null))`, tags[i], 0, list, ALWAYS)
         if (!told) continue
         list.forEach((name, k) => {
-          const engine = engineWinner(styles, name)
+          const engine = engineDecides(styles, name)
           const we = told[k]
           compared++
           const equal = engine ? we && we.line === engine.line && we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '') : !we

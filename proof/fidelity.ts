@@ -63,6 +63,8 @@ class Fidelity {
   readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
   readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
+  /** How many of the cases were printed under way. */
+  private told = 0
   /** The page as the last edit left it, in no state. */
   private last: Dump = []
 
@@ -122,7 +124,8 @@ class Fidelity {
         const page = this.random.pick(pages)
         tried.add(page)
         if (!(await this.round(page, server.url, Math.min(ROUND, edits - this.result.edits)))) skipped.add(page)
-        if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result))
+        if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result), ...this.cases.slice(this.told).map((c) => `\n${c.slice(0, 900)}`))
+        this.told = this.cases.length
       }
     } finally {
       server.stop()

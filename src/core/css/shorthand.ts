@@ -343,11 +343,33 @@ export function setInShorthand(shorthand: string, value: string, changes: Readon
   if (BOX.has(shorthand)) return setBoxSides(value, byIndex)
   if (PAIR.has(shorthand)) return shorthand.startsWith('place-') && changes.size < 2 && components(value).length < 2 ? null : setPair(value, byIndex)
   let out: string | null = value
+  if (shorthand === 'border') return setBorder(value, changes, variables)
   for (const [name, text] of changes) {
     if (out === null) return null
     out = setOne(shorthand, out, name, names.indexOf(name), text, variables)
   }
   return out
+}
+
+// The one component that is this part by its own form; what a variable stands for is not known here.
+function partByForm(shorthand: string, value: string, longhand: string): string | null {
+  const part = shorthand === 'border' ? longhand.replace(/-(top|right|bottom|left)-/, '-') : longhand
+  const found = components(value).map((p) => value.slice(p.from, p.to)).filter((word) => !hasArbitrarySubstitution(word) && BY_FORM[shorthand](word) === part)
+  return found.length === 1 ? found[0] : null
+}
+
+// `border` holds one width, style and colour for all sides (CSS Backgrounds 3 §3.4): all four have to change alike.
+function setBorder(value: string, changes: ReadonlyMap<string, string>, variables: Knowledge): string | null {
+  let out: string | null = value
+  let used = 0
+  for (const part of ['width', 'style', 'color']) {
+    const texts = [...changes].filter(([name]) => /^border-(top|right|bottom|left)-/.test(name) && name.endsWith(`-${part}`)).map(([, text]) => text)
+    used += texts.length
+    if (texts.length === 0) continue
+    if (texts.length !== 4 || new Set(texts).size !== 1 || out === null) return null
+    out = setByForm('border', out, `border-${part}`, texts[0], variables)
+  }
+  return used === changes.size ? out : null
 }
 
 function setOne(shorthand: string, value: string, name: string, index: number, text: string, variables: Knowledge): string | null {
@@ -359,8 +381,7 @@ function setOne(shorthand: string, value: string, name: string, index: number, t
     case 'font': return setFont(value, name, text)
     case 'transition': return setTransition(value, name, text)
     default:
-      // `border` holds one width, style and colour for all sides, so one side cannot be written in it.
-      return BY_FORM[shorthand] && name.startsWith(`${shorthand}-`) && shorthand !== 'border'
+      return BY_FORM[shorthand] && name.startsWith(`${shorthand}-`)
         ? setByForm(shorthand, value, name, text, variables)
         : shorthand === 'flex-flow' || shorthand === 'columns' ? setByForm(shorthand, value, name, text, variables) : null
   }
@@ -376,14 +397,15 @@ export function composeShorthand(shorthand: string, values: ReadonlyMap<string, 
 }
 
 /**
- * The text a shorthand's value gives one longhand, where that can be read without the engine; null elsewhere.
- * Only box and pair shorthands are read; the page is asked for the rest.
+ * The text a shorthand's value gives one longhand, where that can be read without the engine; null elsewhere. Box and
+ * pair shorthands are read, and those whose parts tell themselves apart; the page is asked for the rest.
  */
 export function partOfShorthand(shorthand: string, value: string, longhand: string): string | null {
   const index = longhandsOf(shorthand).indexOf(longhand)
   if (index < 0) return null
   if (isWideKeyword(value)) return value.trim()
   if (BOX.has(shorthand) || (shorthand === 'border-radius' && !value.includes('/'))) return readBox(value)?.four[index] ?? null
+  if (shorthand in BY_FORM) return partByForm(shorthand, value, longhand)
   if (!PAIR.has(shorthand)) return null
   const parts = components(value)
   if (parts.length > 2 || parts.length === 0) return null

@@ -1,5 +1,6 @@
 import { parse, defaultTreeAdapter, type DefaultTreeAdapterTypes } from 'parse5'
 import { applySplices, LineIndex, mapOffset, type Span, type Splices } from '../text'
+import { attributesAfter, decidesTree, sameAttributes, shiftLocations, textAround, textMayChange } from './local-edit'
 import { readStartTag, type StartTag } from './start-tag'
 
 export type P5Element = DefaultTreeAdapterTypes.Element
@@ -16,6 +17,8 @@ export interface SourceElement {
   /** Null when it is implied, or the element is void. */
   readonly endTag: Span | null
 }
+
+type MovableElement = { -readonly [K in keyof SourceElement]: SourceElement[K] }
 
 /** A `<style>` element's text, which is a style sheet of its own. */
 export interface EmbeddedSheet {
@@ -113,8 +116,69 @@ export class HtmlDocument {
     return (this.index ??= new LineIndex(this.text)).lineAt(offset)
   }
 
-  /** Applies splices in file offsets and reads the document again; elements whose start tag stays keep their id. */
-  apply(splices: Splices): void {
+  /**
+   * Applies splices in file offsets; elements whose start tag stays keep their id. An edit within one start tag or one
+   * text is read by itself, any other reads the document again. Gives the element whose attributes alone were changed,
+   * as it was before.
+   */
+  apply(splices: Splices): { readonly id: number; readonly attrs: P5Element['attrs'] } | null {
+    return this.applyInTag(splices) ?? (this.applyInText(splices) ? null : this.applyAnew(splices))
+  }
+
+  private applyInTag(splices: Splices): { id: number; attrs: P5Element['attrs'] } | null {
+    const [first] = splices
+    const element = first && this.elements.find((e) => e.startTag && first.from > e.startTag.from && first.to < e.startTag.to)
+    // The names of foreign attributes depend on the element; `<svg viewBox>` is rare enough to be read whole.
+    if (!element?.startTag || element.node.namespaceURI !== HTML_NAMESPACE || !splices.every((s) => s.from > element.startTag!.from && s.to < element.startTag!.to)) return null
+    const { from, to } = element.startTag
+    const before = this.text.slice(from, to)
+    const after = applySplices(before, splices.map((s) => ({ ...s, from: s.from - from, to: s.to - from })))
+    const attrs = attributesAfter(before, after)
+    if (!attrs || !this.isPlainTag(element, before) || decidesTree(element.node, attrs)) return null
+    const old = { id: element.id, attrs: element.node.attrs }
+    element.node.attrs = attrs
+    this.moveBy(splices, to - 1, after.length - before.length)
+    return old
+  }
+
+  // Whether the element has the attributes of this tag and nobody else has: a second `<body>` adds its own, and the parser
+  // copies formatting elements (HTML §13.2.4.3).
+  private isPlainTag(element: SourceElement, tag: string): boolean {
+    const { from } = element.startTag!
+    return sameAttributes(attributesAfter(tag, tag), element.node.attrs) &&
+      !this.elements.some((e) => e !== element && (e.node.sourceCodeLocation?.startTag ?? e.node.sourceCodeLocation)?.startOffset === from)
+  }
+
+  private applyInText(splices: Splices): boolean {
+    const [first] = splices
+    const parent = first && this.elements.findLast((e) => {
+      const l = e.node.sourceCodeLocation
+      return l && first.from >= (l.startTag?.endOffset ?? l.endOffset) && first.to <= (l.endTag?.startOffset ?? l.endOffset)
+    })
+    const node = parent && textAround(parent.node, splices)
+    if (!parent || !node) return false
+    const { startOffset, endOffset } = node.sourceCodeLocation!
+    const before = this.text.slice(startOffset, endOffset)
+    const after = applySplices(before, splices.map((s) => ({ ...s, from: s.from - startOffset, to: s.to - startOffset })))
+    if (!textMayChange(parent.node, before, after) || node.value !== before) return false
+    node.value = after
+    this.moveBy(splices, endOffset, after.length - before.length)
+    return true
+  }
+
+  // Everything at or past `at`, in offsets of before, is `by` further on.
+  private moveBy(splices: Splices, at: number, by: number): void {
+    this.text = applySplices(this.text, splices)
+    this.index = null
+    if (by === 0) return
+    shiftLocations(this.root, at, by)
+    for (const e of this.elements as MovableElement[]) {
+      e.startTag = e.startTag && moveSpan(e.startTag, at, by)
+      e.endTag = e.endTag && moveSpan(e.endTag, at, by)
+    }
+  }
+
+  private applyAnew(splices: Splices): null {
     const kept = new Map<number, number>()
     for (const e of this.elements) {
       if (!e.startTag) continue
@@ -125,6 +189,7 @@ export class HtmlDocument {
     }
     this.text = applySplices(this.text, splices)
     this.read(kept)
+    return null
   }
 
   /** The `<style>` elements that hold CSS. */
@@ -137,6 +202,10 @@ export class HtmlDocument {
     })
   }
 }
+
+const HTML_NAMESPACE = 'http://www.w3.org/1999/xhtml'
+
+const moveSpan = (s: Span, at: number, by: number): Span => ({ from: s.from >= at ? s.from + by : s.from, to: s.to >= at ? s.to + by : s.to })
 
 const toSpan = (l: { startOffset: number; endOffset: number }): Span => ({ from: l.startOffset, to: l.endOffset })
 

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { parse, serialize } from 'parse5'
 import { describe, expect, test } from 'vitest'
 import { applySplices } from '../text'
-import { attribute, HtmlDocument, ID_ATTRIBUTE, publishHtml, removeAttribute, setAttribute, setInlineStyle } from '.'
+import { attribute, HtmlDocument, ID_ATTRIBUTE, publishHtml, removeAttribute, setAttribute, setInlineStyle, setText } from '.'
 
 const piece = fc.constantFrom(
   '<!doctype html>', '<html>', '<head>', '<body class=a>', '<div id="x" class=\'b c\'>', '</div>', '<p>', 'text', '<br/>', '<table><tr><td>',
@@ -78,4 +78,26 @@ test.each([
   const doc = new HtmlDocument(before)
   const plan = setInlineStyle(doc, byTag(doc, 'p'), { name, value })
   expect(plan.ok && applySplices(before, plan.splices)).toBe(after)
+})
+
+test('an edit read by itself leaves the document as reading all of it again would', () => {
+  const text = fc.string({ unit: fc.constantFrom('a', ' ', '&', '<', '>', '\n', 'é', '"'), minLength: 1, maxLength: 6 })
+  const edit = fc.record({ pick: fc.nat(), what: fc.constantFrom('class', 'title', 'text'), to: text })
+  const state = (doc: HtmlDocument) => ({
+    html: serialize(doc.root),
+    spans: doc.elements.map((e) => [e.node.tagName, e.startTag, e.endTag, e.node.attrs, e.node.childNodes.filter((c) => c.nodeName === '#text').map((c) => [c.sourceCodeLocation?.startOffset, c.sourceCodeLocation?.endOffset])]),
+    sheets: doc.embeddedSheets().map((s) => s.content),
+  })
+  fc.assert(fc.property(html, fc.array(edit, { maxLength: 8 }), (start, edits) => {
+    const doc = new HtmlDocument(start)
+    for (const { pick, what, to } of edits) {
+      const own = doc.elements.filter((e) => e.startTag)
+      if (own.length === 0) return
+      const element = own[pick % own.length]
+      const plan = what === 'text' ? setText(doc, element, 0, to) : setAttribute(doc, element, what, to)
+      if (!plan.ok) continue
+      doc.apply(plan.splices)
+      expect(state(doc)).toEqual(state(new HtmlDocument(doc.text)))
+    }
+  }), { numRuns: 3000, seed: 8, examples: [['<p><b><i><div id="x"><input disabled>', [{ pick: 4, what: 'class', to: 'a' }]]] })
 })

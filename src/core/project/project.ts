@@ -1,5 +1,5 @@
 import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, textOf, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
-import { attribute, HtmlDocument, publishHtml } from '../html'
+import { HtmlDocument, publishHtml } from '../html'
 import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
 
@@ -297,8 +297,9 @@ export class Project {
     const styles = doc.embeddedSheets()
     const inStyle = styles.filter((s) => splices.every((x) => x.from >= s.content.from && x.to <= s.content.to))
     const inTag = splices.every((x) => [...before.values()].some((e) => x.from > e.startTag!.from && x.to < e.startTag!.to))
-    doc.apply(splices)
+    const tag = doc.apply(splices)
     const sheets = this.refreshEmbedded(file, inStyle.length ? { id: inStyle[0].element, splices } : null)
+    if (tag) return { sheets, attributes: attributeChanges(`${file.key}.${tag.id}`, tag.attrs, doc.element(tag.id).node.attrs), structure: false }
     const attributes: Touched['attributes'][number][] = []
     let same = doc.elements.filter((e) => e.startTag).length === before.size
     for (const e of doc.elements) {
@@ -308,11 +309,7 @@ export class Project {
         same = false
         break
       }
-      const names = new Set([...old.node.attrs, ...e.node.attrs].map((a) => a.name))
-      for (const name of names) {
-        const value = attribute(e.node, name)
-        if (value !== attribute(old.node, name)) attributes.push({ source: `${file.key}.${e.id}`, name, value })
-      }
+      attributes.push(...attributeChanges(`${file.key}.${e.id}`, old.node.attrs, e.node.attrs))
     }
     return { sheets, attributes, structure: !same || !(inTag || inStyle.length > 0) }
   }
@@ -347,6 +344,14 @@ export class Project {
   changedPaths(): string[] {
     return [...this.files.values()].filter((f) => !f.readOnly && this.text(f.path) !== f.original).map((f) => f.path)
   }
+}
+
+type Attributes = readonly { readonly name: string; readonly value: string }[]
+
+function attributeChanges(source: string, before: Attributes, after: Attributes): Touched['attributes'][number][] {
+  const valueIn = (list: Attributes, name: string) => list.find((a) => a.name === name)?.value ?? null
+  return [...new Set([...before, ...after].map((a) => a.name))]
+    .flatMap((name) => (valueIn(before, name) === valueIn(after, name) ? [] : [{ source, name, value: valueIn(after, name) }]))
 }
 
 function open(f: StoredFile, kind: 'html' | 'css'): OpenFile {

@@ -1,4 +1,4 @@
-export { convert, evaluateLength, formatLength, parseLength, pxPerUnit, toPx, trimNumber, type Length, type NumberStyle, type UnitContext } from './length'
+export { convert, evaluateLength, formatLength, LENGTH_UNITS, parseLength, pxPerUnit, toPx, trimNumber, type Length, type NumberStyle, type UnitContext } from './length'
 export { contrast, formatColor, notationOf, parseColor, type Notation } from './color'
 export * as family from './family'
 export * as functions from './functions'

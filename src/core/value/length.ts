@@ -39,7 +39,16 @@ export interface UnitContext {
   readonly viewportHeight: number
   /** What 100% is here; null where it is not known. */
   readonly percent: number | null
+  /** The advance of `0` in the element's font, and the line heights of the element and the root; null where not known. */
+  readonly ch?: number | null
+  readonly lineHeight?: number | null
+  readonly rootLineHeight?: number | null
+  /** The content box of the query container (CSS Conditional 5 §6); null where there is none, so that the viewport counts. */
+  readonly container?: { readonly width: number; readonly height: number } | null
 }
+
+/** The units that lengths are offered in, besides the one at hand. */
+export const LENGTH_UNITS: readonly string[] = ['px', 'rem', 'em', '%', 'vw', 'vh', 'ch', 'lh', 'cqw']
 
 const ABSOLUTE: Readonly<Record<string, number>> = { px: 1, in: 96, cm: 96 / 2.54, mm: 96 / 25.4, q: 96 / 101.6, pt: 96 / 72, pc: 16 }
 
@@ -53,6 +62,13 @@ export function pxPerUnit(unit: string, c: UnitContext): number | null {
     case 'vh': case 'svh': case 'lvh': case 'dvh': return c.viewportHeight / 100
     case 'vmin': return Math.min(c.viewportWidth, c.viewportHeight) / 100
     case 'vmax': return Math.max(c.viewportWidth, c.viewportHeight) / 100
+    case 'ch': return c.ch ?? null
+    case 'lh': return c.lineHeight ?? null
+    case 'rlh': return c.rootLineHeight ?? null
+    case 'cqw': case 'cqi': return (c.container?.width ?? c.viewportWidth) / 100
+    case 'cqh': case 'cqb': return (c.container?.height ?? c.viewportHeight) / 100
+    case 'cqmin': return Math.min(c.container?.width ?? c.viewportWidth, c.container?.height ?? c.viewportHeight) / 100
+    case 'cqmax': return Math.max(c.container?.width ?? c.viewportWidth, c.container?.height ?? c.viewportHeight) / 100
     case '%': return c.percent === null ? null : c.percent / 100
     default: return null
   }

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { contrast, convert, evaluateLength, family, formatColor, formatLength, functions, gradient, notationOf, parseColor, parseLength, shadow, tracks, transition, type Length, type UnitContext } from '.'
 
-const context: UnitContext = { fontSize: 20, rootFontSize: 16, viewportWidth: 1000, viewportHeight: 500, percent: 200 }
+const context: UnitContext = { fontSize: 20, rootFontSize: 16, viewportWidth: 1000, viewportHeight: 500, percent: 200, ch: 9, lineHeight: 30, rootLineHeight: 24, container: { width: 640, height: 300 } }
 
 describe('lengths', () => {
   test.each<[string, string, string | null]>([
@@ -10,7 +10,7 @@ describe('lengths', () => {
     ['-3', '5px', '-3px'], ['10/4', '0', '2.5px'], ['1/0', '0', null], ['auto', '0', null], ['2px * 3px', '0', null], ['1.005rem', '0', '1.005rem'], ['0', '4px', '0'],
   ])('%s on %s', (typed, now, out) => expect(evaluateLength(typed, parseLength(now))).toBe(out))
 
-  test.each(['px', 'rem', 'em', '%', 'vw', 'vh', 'pt', 'cm'])('px to %s and back keeps the rendered size', (unit) => {
+  test.each(['px', 'rem', 'em', '%', 'vw', 'vh', 'pt', 'cm', 'ch', 'lh', 'rlh', 'cqw', 'cqh', 'cqmin'])('px to %s and back keeps the rendered size', (unit) => {
     fc.assert(fc.property(fc.double({ min: -500, max: 500, noNaN: true }), (number) => {
       const there = convert({ number, unit: 'px' }, unit, context) as Length
       expect(convert(there, 'px', context)!.number).toBeCloseTo(number, 6)
