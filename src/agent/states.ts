@@ -20,10 +20,12 @@ export const inAnyState = (selector: string): string => selector.replace(ANY, (a
  * comes before it as it comes before the browser's.
  */
 const OWN_STATES = `@layer {
-  :where([${MARK}~="focus-visible"]) { outline: auto 1px -webkit-focus-ring-color; }
+  :where([${MARK}~="focus-visible"]:not(embed, iframe, object)) { outline: auto 1px -webkit-focus-ring-color; }
   :where(svg[${MARK}~="focus"], svg [${MARK}~="focus"]) { outline: auto 5px -webkit-focus-ring-color; }
   :where(a:any-link[${MARK}~="focus-visible"]) { outline-offset: 1px; }
-  :where(option:enabled[${MARK}~="hover"]) { background-color: color-mix(in oklab, currentColor 10%, transparent); }
+  :where(input:is([type="checkbox" i], [type="radio" i])[${MARK}~="focus-visible"]) { outline-offset: 2px; }
+  :where(:is(button, input:is([type="button" i], [type="reset" i], [type="submit" i]))[${MARK}~="active"]) { border-style: inset; }
+  :where(select:not([multiple], [size]) option:enabled[${MARK}~="hover"]) { background-color: color-mix(in oklab, currentColor 10%, transparent); }
   :where(option:enabled[${MARK}~="active"]) { background-color: color-mix(in oklab, currentColor 20%, transparent); }
   :where(a:any-link[${MARK}~="active"]) { color: -webkit-activelink; }
 }`

@@ -57,7 +57,7 @@ describe('where an edit lands', () => {
     expect(chosen(CSS, (p) => evidence(p, ['.btn', '.btn:hover'], { condition: held })).at.label).toBe('.btn:hover')
     const fresh = chosen('.btn { color: blue }', (p) => evidence(p, ['.btn'], { condition: held })).at
     expect([fresh.label, fresh.ref.kind, fresh.wins, fresh.reach]).toEqual(['.btn:hover', 'new-rule', true, 3])
-    expect(chosen(CSS, (p) => evidence(p, ['.btn'], { condition: { ...held, state: ':focus' } })).at.label).toBe('.btn:focus')
+    expect(chosen(CSS, (p) => evidence(p, ['.btn', '.btn:hover'], { condition: { ...held, state: ':focus' } })).at.label).toBe('.btn:focus')
   })
 
   test('widths go into their block, and a pseudo-element beside the element’s rule', () => {

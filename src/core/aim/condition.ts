@@ -15,9 +15,16 @@ export const isConditional = (c: Condition): boolean => c.state !== '' || c.part
 /** The same condition, whatever its white space and case. */
 export const sameMedia = (a: string, b: string): boolean => a.replace(/\s+/g, '').toLowerCase() === b.replace(/\s+/g, '').toLowerCase()
 
+const subjectOf = (selector: string): string => selector.split(/[\s>+~](?![^([]*[)\]])/).at(-1) ?? ''
+
+const COMES_AND_GOES = /:(hover|active|focus|focus-visible|focus-within|visited|target|checked|disabled|enabled|indeterminate|invalid|valid|user-invalid|user-valid|placeholder-shown|open|modal|popover-open)(?![\w-])/i
+
+/** Whether a selector's subject has to be in some state that comes and goes. */
+export const asksForAnyState = (selector: string): boolean => COMES_AND_GOES.test(subjectOf(selector))
+
 /** Whether the last compound of a selector, its subject, asks for a state such as `:hover` or `[open]`. */
 export function asksForState(selector: string, state: string): boolean {
-  const subject = selector.split(/[\s>+~](?![^([]*[)\]])/).at(-1) ?? ''
+  const subject = subjectOf(selector)
   for (let at = subject.indexOf(state); at >= 0; at = subject.indexOf(state, at + 1)) {
     // `:focus` is not in `:focus-within`.
     if (!/[\w-]/.test(subject[at + state.length] ?? '') && !/:not\([^)]*$/.test(subject.slice(0, at))) return true

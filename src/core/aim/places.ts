@@ -1,7 +1,7 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, resolvedSelectors, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
 import type { SheetRef } from '../project'
-import { isConditional, sameMedia } from './condition'
+import { asksForAnyState, isConditional, sameMedia } from './condition'
 import { conditionsOf, labelOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
@@ -187,6 +187,11 @@ class Places {
     })
   }
 
+  private inAnyState(m: Matching): boolean {
+    const selectors = resolvedSelectors(m.site)
+    return m.evidence.selectors.some((i) => asksForAnyState(selectors[i] ?? ''))
+  }
+
   private hasPart = (m: Matching): boolean => textOf(m.site, m.site.rule.prelude).includes(this.condition.part)
 
   // The rule that the same edit would land in without the condition; for a pseudo-element without rules, one of the element.
@@ -194,7 +199,7 @@ class Places {
     const { state, part } = this.condition
     const plain = rules.filter((r) => {
       const m = this.matchingOf(r)
-      return m !== null && (state === '' || !this.c.inState(m, state)) && r.conditions.length === 0
+      return m !== null && (state === '' || !this.inAnyState(m)) && r.conditions.length === 0
     }).map((r) => ({ ...r, fits: true }))
     const at = this.choose(plain)
     const found = at >= 0 ? this.matchingOf(plain[at]) : null
