@@ -235,7 +235,7 @@ class Fidelity {
     if (target.kind === 'token') return
     const { hit, below } = await this.studio.inPage<{ hit: number; below: number[] }>(`
       const [selectors, place] = arguments, all = [...document.querySelectorAll('*')]
-      const plain = (s) => s.replace(/:(focus-visible|focus-within|focus|hover|active|target|checked|disabled|enabled|invalid|valid|required|link|visited|any-link)(?![\\w-])|::[\\w-]+/g, ':where(*)')
+      const plain = (s) => s.replace(/:not\\(\\s*:(disabled|checked|hover|focus|active|focus-visible|target|invalid|valid|required)\\s*\\)/g, ':where(*)').replace(/:(focus-visible|focus-within|focus|hover|active|target|checked|disabled|enabled|invalid|valid|required|link|visited|any-link)(?![\\w-])|::[\\w-]+/g, ':where(*)')
       const frames = [...document.querySelectorAll('iframe')].map((f) => { try { return f.contentDocument } catch { return null } }).filter(Boolean)
       const find = (doc) => selectors ? selectors.flatMap((s) => { try { return [...doc.querySelectorAll(plain(s))] } catch { return [] } }) : []
       const hits = selectors ? new Set([document, ...frames].flatMap(find)) : new Set([all[place]])
