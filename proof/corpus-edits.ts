@@ -78,8 +78,8 @@ export function attemptCss(sheet: Sheet, style: HouseStyle, r: Random): Attempt 
     }
     case 9: {
       const selector = r.pick([`.new-${r.below(1e6)}`, `${label.split(',')[0].replace(/[{};\n\r]/g, '')}:focus`, `a.b > c-${r.below(1e6)}`])
-      const rule_ = { selector, declarations: [{ name: n, value }] }
-      const plan = r.below(3) ? insertRuleAfter(sheet, site, style, rule_) : appendRule(sheet, style, rule_)
+      const written = { selector, declarations: [{ name: n, value }] }
+      const plan = r.below(3) ? insertRuleAfter(sheet, site, style, written) : appendRule(sheet, style, written)
       return { kind: 'new rule', what: `${selector} { ${n}: ${value} }`, plan, expect: { of: 'rule', selector, condition: null } }
     }
     case 10: {

@@ -17,11 +17,12 @@ const REST = 150
  * frames while nothing moves: a page that has none under way can paint a preview in the frame it arrives in.
  */
 export class Frames {
-  private watched: Ask<'watch'> = { hover: null, picked: null, others: [], reach: [] }
+  private watched: Ask<'watch'> = { hover: null, picked: null, others: [], reach: [], containers: false }
   private asked = false
   private still = 0
   private last = ''
   private reach: Element[] = []
+  private containers: Element[] = []
 
   constructor(private readonly root: Document, private readonly handles: Handles, private readonly send: (event: PageEvent) => void) {}
 
@@ -29,6 +30,7 @@ export class Frames {
     const same = what.reach.length === this.watched.reach.length && what.reach.every((s, i) => s === this.watched.reach[i])
     this.watched = what
     if (!same) this.findReach()
+    this.containers = what.containers ? edgelessContainers(this.root) : []
     this.run()
   }
 
@@ -115,6 +117,7 @@ export class Frames {
       picked: geometry(this.watched.picked),
       others,
       reach,
+      containers: this.containers.flatMap((e) => (e.isConnected ? boxesOf(e, this.root) : [])),
       page: { scrollX: view.scrollX, scrollY: view.scrollY, width: view.innerWidth, height: view.innerHeight },
     }
     const text = JSON.stringify(event)
@@ -127,3 +130,18 @@ export class Frames {
 
 const isNear = (rect: DOMRect, view: Window): boolean =>
   rect.bottom > -50 && rect.top < view.innerHeight + 50 && rect.right > -50 && rect.left < view.innerWidth + 50
+
+const MOST_CONTAINERS = 400
+
+/** Elements that hold others and show no edge of their own: neither a border nor a ground. */
+function edgelessContainers(root: Document): Element[] {
+  const out: Element[] = []
+  for (const e of root.querySelectorAll('body *')) {
+    if (e.childElementCount === 0 || e.namespaceURI !== root.documentElement.namespaceURI) continue
+    const s = getComputedStyle(e)
+    const seen = ['top', 'right', 'bottom', 'left'].some((side) => parseFloat(s.getPropertyValue(`border-${side}-width`)) > 0) || s.backgroundImage !== 'none' || !/^(rgba\(0, 0, 0, 0\)|transparent)$/.test(s.backgroundColor)
+    if (!seen && !/^(inline|none|contents)$/.test(s.display)) out.push(e)
+    if (out.length >= MOST_CONTAINERS) break
+  }
+  return out
+}

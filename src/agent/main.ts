@@ -1,9 +1,11 @@
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { facesOf, factsOf } from './facts'
 import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
 import { matchSheet, PageSheets } from './page-sheets'
 import { isKin, likeElements, outermostWithin } from './alike'
+import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
 import { elementsOf, Preview, setOrRemove, settle } from './preview'
 import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
@@ -87,6 +89,11 @@ function start(studio: string): void {
       return null
     },
     closed: () => documentsOf(root).flatMap((doc) => closedThings(doc)).map((e) => handles.info(e)),
+    stacking: ({ node }) => {
+      const element = handles.element(node)
+      return element && stackingOf(element, handles)
+    },
+    palette: () => ({ faces: documentsOf(root).flatMap(facesOf), colors: colorsOf(root) }),
     sync: ({ ops }) => {
       preview.keep()
       const reload = ops.some((op) => op.op === 'reload')
@@ -97,6 +104,11 @@ function start(studio: string): void {
       frames.previewing = false
       frames.wake()
       return { reload }
+    },
+    reveal: ({ selectors, index }) => {
+      const all = [...select(selectors)]
+      all[index % Math.max(1, all.length)]?.scrollIntoView({ block: 'center', behavior: 'instant' })
+      return null
     },
     wheel: ({ x, y, dx, dy }) => {
       scrollUnder(elementAt(root, x, y), dx, dy)
@@ -156,6 +168,7 @@ function start(studio: string): void {
       ancestors: path.map((e) => handles.info(e)),
       matched,
       unmet: own.unmet,
+      facts: factsOf(element, part),
       place: placeAmongSiblings(element),
       parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {
@@ -240,6 +253,19 @@ const PARTS = ['::before', '::after', '::marker', '::placeholder', '::backdrop',
 function partsOf(element: Element, sheets: PageSheets): string[] {
   const named = sheets.partsFor(element)
   return PARTS.filter((p) => named.has(p) || (/before|after/.test(p) && !/^(none|normal)$/.test(getComputedStyle(element, p).content)))
+}
+
+const MOST_COLORS = 24
+
+// What stands on the page, the most frequent first: text, grounds, edges and paints.
+function colorsOf(doc: Document): { color: string; count: number }[] {
+  const counts = new Map<string, number>()
+  for (const e of [...doc.querySelectorAll('body, body *')].slice(0, 3000)) {
+    const style = getComputedStyle(e)
+    const own = [style.color, style.backgroundColor, parseFloat(style.borderTopWidth) > 0 ? style.borderTopColor : '', e.namespaceURI?.endsWith('svg') ? style.fill : '']
+    for (const color of new Set(own)) if (color && color !== 'none' && color !== 'rgba(0, 0, 0, 0)') counts.set(color, (counts.get(color) ?? 0) + 1)
+  }
+  return [...counts].map(([color, count]) => ({ color, count })).sort((a, b) => b.count - a.count).slice(0, MOST_COLORS)
 }
 
 const fontSize = (element: Element): number => parseFloat(getComputedStyle(element).fontSize) || 16

@@ -66,6 +66,46 @@ export interface Reach {
   readonly kin: boolean
 }
 
+export interface Size {
+  readonly width: number
+  readonly height: number
+}
+
+/** What Tune shows and measures with, beside computed values. Lengths are CSS px. */
+export interface NodeFacts {
+  /** States the element can be in, as selectors write them. */
+  readonly states: readonly string[]
+  readonly partsPossible: readonly string[]
+  /** Boxes of its children in flow, the first of them, from the corner of its own border box. */
+  readonly children: readonly { readonly x: number; readonly y: number; readonly w: number; readonly h: number }[]
+  /** What its text stands on; null where that is no one colour. */
+  readonly backdrop: string | null
+  /** The family that is really drawn. */
+  readonly renderedFamily: string
+  readonly ch: number | null
+  readonly lineHeight: number
+  readonly rootLineHeight: number
+  /** Of the nearest query container. */
+  readonly container: Size | null
+  /** The content box of the element around it, which percentages mostly refer to. */
+  readonly around: Size | null
+  readonly viewport: Size
+  /** Lines that its own text takes; 0 without text. */
+  readonly textLines: number
+  /** How wide its text would be on one line; px. */
+  readonly naturalWidth: number
+  /** Why a sticky element does not stick, in words; null when nothing hinders it. */
+  readonly stickyHindered: string | null
+}
+
+/** CSS 2 §E and CSS Positioned Layout 3 §4. */
+export interface Stacking {
+  /** The element itself first where it makes a stacking context; up to the root's. */
+  readonly contexts: readonly { readonly info: NodeInfo; readonly z: string; readonly why: string }[]
+  /** Elements that share room with it, the topmost first. */
+  readonly sharing: readonly { readonly info: NodeInfo; readonly z: string; readonly above: boolean; readonly context: NodeInfo }[]
+}
+
 export interface PickReport {
   readonly info: NodeInfo
   readonly geometry: Geometry
@@ -83,6 +123,7 @@ export interface PickReport {
   readonly isSvg: boolean
   /** Of the nearest ancestor in the source, when the element is not; else null. */
   readonly nearestSource: NodeInfo | null
+  readonly facts: NodeFacts
   /** Which of its parent's children in flow it is. */
   readonly place: 'first' | 'last' | 'only' | 'between'
   /** The pseudo-elements that have a box or rules of their own. */
@@ -144,15 +185,21 @@ export interface Requests {
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
   outlines: { ask: { sheets: Readonly<Record<string, readonly OutlineRule[]>> }; answer: { tied: number; dropped: number } }
   reach: { ask: { selectors: readonly string[]; node: NodeHandle }; answer: Reach }
-  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[] }; answer: null }
+  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[]; containers: boolean }; answer: null }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
   hold: { ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }; answer: null }
   /** Things of the page that do not show now and can be held open: dialogs, popovers, `details`. */
   closed: { ask: Record<string, never>; answer: readonly NodeInfo[] }
+  /** Families that the page's `@font-face` rules give, and the colours its elements have, by frequency. */
+  /** What decides how an element is stacked: its stacking contexts, the nearest first, and what stands over and under it. */
+  stacking: { ask: { node: NodeHandle }; answer: Stacking | null }
+  palette: { ask: Record<string, never>; answer: { readonly faces: readonly { readonly family: string; readonly weights: readonly string[] }[]; readonly colors: readonly { readonly color: string; readonly count: number }[] } }
   read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
+  /** Brings the `index`-th element that the selectors match into view, counting round. */
+  reveal: { ask: { selectors: readonly string[]; index: number }; answer: null }
   wheel: { ask: { x: number; y: number; dx: number; dy: number }; answer: null }
   scrollTo: { ask: { x: number; y: number }; answer: null }
 }
@@ -169,7 +216,7 @@ export interface RequestMessage<T extends RequestType = RequestType> {
 
 /** What the agent says unasked. */
 export type PageEvent =
-  | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly page: PageState }
+  | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState }
   | { readonly event: 'sheets' }
   | { readonly event: 'leaving' }
 

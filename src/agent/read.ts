@@ -1,4 +1,4 @@
-import type { Answer, Box, FromPage, Geometry, Hello, NodeInfo, PageEvent, RequestType, Sides } from './protocol'
+import type { Answer, Box, FromPage, Geometry, Hello, NodeFacts, NodeInfo, PageEvent, RequestType, Sides } from './protocol'
 
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
@@ -56,13 +56,18 @@ const info = object<NodeInfo>({
 })
 const reach = object({ count: number, kin: boolean })
 const matched = object({ sheet: text(5000), order: number, rule: number, selectors: list(number, MANY), proximity: nullable(number) })
+const size = object({ width: number, height: number })
+const facts = object<NodeFacts>({
+  states: list(text(100), 100), partsPossible: list(text(100), 20), children: list(object({ x: number, y: number, w: number, h: number }), 50), backdrop: nullable(text(200)), renderedFamily: text(1000),
+  ch: nullable(number), lineHeight: number, rootLineHeight: number, container: nullable(size), around: nullable(size), viewport: size, textLines: number, naturalWidth: number, stickyHindered: nullable(text(500)),
+})
 const sheetInfo = object({ key: text(5000), order: number })
 const nothing: Reader<null> = () => null
 
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   hit: nullable(object({ info, geometry })),
   pick: nullable(object({
-    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), unmet: list(matched, MANY), place: oneOf('first', 'last', 'only', 'between'), parts: list(text(100), 50), reach: list(reach, MANY),
+    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), unmet: list(matched, MANY), place: oneOf('first', 'last', 'only', 'between'), parts: list(text(100), 50), facts, reach: list(reach, MANY),
     computed: record(text(), 2000), parent: record(text(), 50), isSvg: boolean, nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,
     writingMode: text(100), direction: text(100), nth: number, sheets: list(text(5000), MANY),
   })),
@@ -78,7 +83,10 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   read: list(list(text(), 2000), 200_000),
   hold: nothing,
   closed: list(info, 2000),
+  stacking: nullable(object({ contexts: list(object({ info, z: text(50), why: text(200) }), 1000), sharing: list(object({ info, z: text(50), above: boolean, context: info }), 200) })),
+  palette: object({ faces: list(object({ family: text(1000), weights: list(text(100), 100) }), 500), colors: list(object({ color: text(200), count: number }), 500) }),
   sync: object({ reload: boolean }),
+  reveal: nothing,
   wheel: nothing,
   scrollTo: nothing,
 }
@@ -90,7 +98,7 @@ const event: Reader<PageEvent> = (v) => {
   switch ((v as { event?: unknown }).event) {
     case 'frames':
       return object<Extract<PageEvent, { event: 'frames' }>>({
-        event: oneOf('frames'), hover: nullable(geometry), picked: nullable(geometry), others: list(box, MANY), reach: list(box, MANY),
+        event: oneOf('frames'), hover: nullable(geometry), picked: nullable(geometry), others: list(box, MANY), reach: list(box, MANY), containers: list(box, MANY),
         page: object({ scrollX: number, scrollY: number, width: number, height: number }),
       })(v)
     case 'sheets': return { event: 'sheets' }

@@ -2,8 +2,9 @@ import { create } from 'zustand'
 import type { Box, Geometry, NodeInfo, PageState, PickReport } from '../agent/protocol'
 import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../core/aim'
 import type { Intent } from '../core/edit'
-import type { Token } from '../core/project/scale'
+import type { Scale } from '../core/project/scale'
 import type { DeskState, OpenedProject } from './desk/desk.worker'
+import { OPEN_AT_FIRST } from './tune/properties'
 import type { LiveFault } from './live/host-client'
 
 export type Mode = 'pick' | 'use'
@@ -42,14 +43,24 @@ export interface StudioState {
   readonly held: readonly HeldThing[]
   /** An aim kept while other elements are chosen. */
   readonly heldAim: Candidate | null
+  /** Titles of the sections of Tune that are unfolded. */
+  readonly open: ReadonlySet<string>
   /** The page shows what was saved. */
   readonly comparing: boolean
+  /** Clicks give elements the values of the edit made last. */
+  readonly carrying: boolean
+  /** Distances are shown. */
+  readonly measuring: boolean
+  /** Containers without an edge of their own are outlined. */
+  readonly containers: boolean
+  /** The sheet of keys is on show. */
+  readonly keys: boolean
   /** The edit made last, to be carried to other elements. */
   readonly lastMade: Intent | null
   readonly hover: NodeInfo | null
-  readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly page: PageState | null }
+  readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState | null }
   readonly ledger: DeskState
-  readonly tokens: readonly Token[]
+  readonly scale: Scale
   readonly source: SourceSpot | null
   /** Counts up whenever the text of a file may have changed. */
   readonly revision: number
@@ -67,11 +78,12 @@ export interface StudioState {
   readonly connected: boolean
 }
 
-const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, others: [], reach: [], page: null }
+const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, others: [], reach: [], containers: [], page: null }
+const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: [] }
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, comparing: false, lastMade: null, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, tokens: [], source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, keys: false, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
 }
 

@@ -1,6 +1,6 @@
 import { decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
 import {
-  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, takenDeclarations, textOf,
+  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
 import type { Project, SheetRef } from '../project'
@@ -26,6 +26,8 @@ export interface Matching {
   readonly site: RuleSite
   readonly specificity: Specificity
   readonly applied: readonly Applied[]
+  /** Names of declarations that stand in it as comments, switched off. */
+  readonly off: readonly string[]
 }
 
 /** The declarations, as `name: value`, of which it has to be known whether the engine takes them before a cascade is right. */
@@ -84,7 +86,8 @@ export class ElementCascade {
         offset: site.statement.start + declaration.span.from,
         proximity: m.proximity ?? Infinity,
       }))
-      return [{ evidence: m, ref, site, specificity, applied }]
+      const off = site.rule.children.flatMap((c) => (c.kind === 'comment' ? (switchedOff(site.statement.text, c)?.name ?? []) : []))
+      return [{ evidence: m, ref, site, specificity, applied, off }]
     })
   }
 

@@ -61,6 +61,7 @@ class Places {
           wins: !stronger,
           losesTo: stronger ? this.losesTo(rival, stronger) : null,
           fits: this.fits(m, conditions),
+          off: m.off.some((name) => this.longhands.some((l) => longhandsOf(name).includes(l))),
           reason: this.reason(m, there, reach?.kin ?? false),
         },
       })
@@ -105,7 +106,7 @@ class Places {
       conditions: conditionsOf(site),
       specificity: null, reach: null,
       current: textOf(site, declaration.value),
-      important: false, wins: true, losesTo: null, fits: true,
+      important: false, wins: true, losesTo: null, fits: true, off: false,
       reason: `the token behind the value; ${uses} ${uses === 1 ? 'declaration uses' : 'declarations use'} it`,
     }))
   }
@@ -140,7 +141,7 @@ class Places {
       conditions: [], specificity, reach: null, current: null, important: false,
       wins: !stronger,
       losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
-      fits: true,
+      fits: true, off: false,
       ...more,
     }
   }
@@ -220,7 +221,7 @@ class Places {
       conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null,
       wins: !important || there?.declaration.important != null,
       losesTo: important ? `${this.c.where(important).label} is !important` : null,
-      fits: true,
+      fits: true, off: false,
       reason: there ? 'sets it on this element alone now' : 'this element alone',
     }
   }

@@ -42,6 +42,8 @@ export interface Candidate {
   readonly losesTo: string | null
   /** Whether it holds in just the state, part and widths asked for. */
   readonly fits: boolean
+  /** Whether a declaration of the property stands there as a comment, switched off. */
+  readonly off: boolean
   readonly reason: string
 }
 

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { Project, projectReach, staticSelector } from '.'
-import { scaleOf } from './scale'
+import { scaleOf, widthCondition, widthRange } from './scale'
 
 const site = (files: Record<string, string>) =>
   new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
@@ -35,6 +35,9 @@ test('the scale is read from tokens and media queries', () => {
   const { tokens, breakpoints } = scaleOf(FERRY)
   expect(tokens.map((t) => [t.name, t.kind, t.line])).toEqual([['--gap', 'length', 1], ['--ink', 'color', 1], ['--both', 'length', 1]])
   expect(breakpoints).toEqual([480, 600])
+  expect(['(max-width: 30em)', '(min-width:600px) and (width < 900px)', 'screen and (width >= 40em)', 'print', '(hover)'].map(widthRange)).toEqual([{ min: 0, max: 480 }, { min: 600, max: 899 }, { min: 640, max: Infinity }, null, null])
+  expect(widthCondition(scaleOf(FERRY), 'up to', 640)).toBe('(max-width: 640px)')
+  expect(widthCondition(scaleOf(site({ 'a.css': '@media (width>=40em){}@media (width<9em){}' })), 'from', 640)).toBe('(width >= 40em)')
   expect([FERRY.knowledge.kindOf('var(--gap)'), FERRY.knowledge.kindOf('var(--both)'), FERRY.knowledge.kindOf('var(--no)')]).toEqual(['length', null, null])
 })
 

@@ -15,10 +15,16 @@ export interface Token {
 export interface Scale {
   readonly tokens: readonly Token[]
   readonly breakpoints: readonly number[]
+  /** The media conditions on width as the project writes them, the most used first. */
+  readonly conditions: readonly string[]
+  /** Lengths that declarations of space and of type use, in the source's spelling, with how often; the most used first. */
+  readonly lengths: readonly { readonly text: string; readonly count: number; readonly of: 'space' | 'type' | 'edge' }[]
 }
 
 const ROOT = /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/
 const WIDTH = /(?:(?:min|max)-width\s*:\s*|width\s*[<>]=?\s*)([\d.]+)(px|r?em)/gi
+
+const MOST_LENGTHS = 60
 
 // Media queries take `em` and `rem` from the initial font size (Media Queries 4 §1.3).
 const MEDIA_EM = 16
@@ -26,12 +32,25 @@ const MEDIA_EM = 16
 export function scaleOf(project: Project): Scale {
   const tokens = new Map<string, Token>()
   const widths = new Set<number>()
+  const conditions = new Map<string, number>()
+  const lengths = new Map<string, { text: string; count: number; of: 'space' | 'type' | 'edge' }>()
   for (const ref of project.allSheets()) {
     for (const site of ref.sheet.rules()) {
       const prelude = textOf(site, site.rule.prelude)
       if (site.rule.kind === 'at') {
+        if (site.rule.name === 'media' && prelude.search(WIDTH) >= 0) conditions.set(prelude, (conditions.get(prelude) ?? 0) + 1)
         if (site.rule.name === 'media') for (const [, n, unit] of prelude.matchAll(WIDTH)) widths.add(Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM))
         continue
+      }
+      for (const d of declarationsOf(site.rule)) {
+        const of = /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(d.name) ? 'space' : /^(font-size|letter-spacing)$/.test(d.name) ? 'type' : /^border.*radius/.test(d.name) ? 'edge' : null
+        if (!of) continue
+        for (const word of textOf(site, d.value).split(/[\s/]+/)) {
+          const length = parseLength(word)
+          if (!length || length.number === 0 || !length.unit || length.unit === '%') continue
+          const key = `${of} ${word}`
+          lengths.set(key, { text: word, of, count: (lengths.get(key)?.count ?? 0) + 1 })
+        }
       }
       // A token under a condition or in a theme is the same token with another value there.
       if (!ROOT.test(prelude) || site.parents.some((p) => p.kind === 'at' && p.name !== 'layer')) continue
@@ -44,5 +63,38 @@ export function scaleOf(project: Project): Scale {
       }
     }
   }
-  return { tokens: [...tokens.values()], breakpoints: [...widths].filter((w) => w > 0).sort((a, b) => a - b) }
+  return {
+    tokens: [...tokens.values()],
+    breakpoints: [...widths].filter((w) => w > 0).sort((a, b) => a - b),
+    conditions: [...conditions].sort((a, b) => b[1] - a[1]).map(([text]) => text),
+    lengths: [...lengths.values()].sort((a, b) => b.count - a.count).slice(0, MOST_LENGTHS),
+  }
+}
+
+/** The widths in px at which a media condition holds; null where it asks for more than widths. */
+export function widthRange(condition: string): { readonly min: number; readonly max: number } | null {
+  let min = 0
+  let max = Infinity
+  const px = (n: string, unit: string) => Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM)
+  const rest = condition.replace(/\(\s*(min|max)-width\s*:\s*([\d.]+)(px|r?em)\s*\)/gi, (_, which: string, n: string, unit: string) => {
+    if (which.toLowerCase() === 'min') min = Math.max(min, px(n, unit))
+    else max = Math.min(max, px(n, unit))
+    return ''
+  }).replace(/\(\s*width\s*(<=?|>=?)\s*([\d.]+)(px|r?em)\s*\)/gi, (_, op: string, n: string, unit: string) => {
+    if (op.startsWith('>')) min = Math.max(min, px(n, unit) + (op === '>' ? 1 : 0))
+    else max = Math.min(max, px(n, unit) - (op === '<' ? 1 : 0))
+    return ''
+  })
+  return /^[\s]*(?:(?:only\s+)?(?:screen|all)|and|\s)*[\s]*$/i.test(rest) ? { min, max } : null
+}
+
+/** A condition on width in the project's own habit: range syntax or `min-`/`max-width`, in px or em. `px` are CSS px. */
+export function widthCondition(scale: Scale, edge: 'from' | 'up to', px: number): string {
+  const all = scale.conditions.join(' ')
+  const range = (all.match(/width\s*[<>]/g)?.length ?? 0) > (all.match(/(min|max)-width/g)?.length ?? 0)
+  const em = (all.match(/\d(r?em)\b/g)?.length ?? 0) > (all.match(/\dpx\b/g)?.length ?? 0)
+  const value = em ? `${Number((px / MEDIA_EM).toFixed(4))}em` : `${px}px`
+  const space = /\(\s*(?:min|max)-width:\S/.test(all) ? '' : ' '
+  if (range) return edge === 'from' ? `(width >= ${value})` : `(width <= ${value})`
+  return `(${edge === 'from' ? 'min' : 'max'}-width:${space}${value})`
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { contrast, convert, evaluateLength, family, formatColor, formatLength, functions, gradient, notationOf, parseColor, parseLength, shadow, tracks, transition, type Length, type UnitContext } from '.'
+import { contrast, nearestPassing, convert, evaluateLength, family, formatColor, formatLength, functions, gradient, notationOf, parseColor, parseLength, shadow, tracks, transition, type Length, type UnitContext } from '.'
 
 const context: UnitContext = { fontSize: 20, rootFontSize: 16, viewportWidth: 1000, viewportHeight: 500, percent: 200, ch: 9, lineHeight: 30, rootLineHeight: 24, container: { width: 640, height: 300 } }
 
@@ -25,10 +25,19 @@ describe('lengths', () => {
 })
 
 describe('colours keep the notation of the source', () => {
-  test.each([['#0c6b74', '#0c6b74'], ['#FFF', '#FFF'], ['rgb(1 2 3)', 'rgb(1 2 3)'], ['rgb(20 50 63 / 12%)', 'rgb(20 50 63 / 12%)'], ['hsl(200 50% 40%)', 'hsl(200 50% 40%)'], ['oklch(60% 0.1 200)', 'oklch(60% 0.1 200)']])('%s', (text, out) => {
+  test.each([['#0c6b74', '#0c6b74'], ['#FFF', '#FFF'], ['rgb(1 2 3)', 'rgb(1 2 3)'], ['rgb(20 50 63 / 12%)', 'rgb(20 50 63 / 12%)'], ['hsl(200 50% 40%)', 'hsl(200 50% 40%)'], ['oklch(60% 0.1 200)', 'oklch(60% 0.1 200)'], ['#ffffff', '#ffffff'], ['rgba(1, 2, 3, 0.5)', 'rgba(1, 2, 3, 0.5)'], ['hwb(200deg 20% 30%)', 'hwb(200deg 20% 30%)'], ['lab(50% 20 -30 / 0.5)', 'lab(50% 20 -30 / 0.5)'], ['lch(50% 30 120)', 'lch(50% 30 120)'], ['oklab(60% 0.1 -0.1)', 'oklab(60% 0.1 -0.1)'], ['color(display-p3 0.2 0.5 0.8)', 'color(display-p3 0.2 0.5 0.8)'], ['hsla(200, 50%, 40%, 0.25)', 'hsla(200, 50%, 40%, 0.25)']])('%s', (text, out) => {
     expect(formatColor(parseColor(text)!, notationOf(text))).toBe(out)
   })
   test('contrast as WCAG counts it', () => expect(contrast(parseColor('#000')!, parseColor('#fff')!)).toBeCloseTo(21, 5))
+
+  test('the nearest passing colour passes, and one that passes is kept', () => {
+    const ground = parseColor('#f4f1ea')!
+    fc.assert(fc.property(fc.integer({ min: 0, max: 0xffffff }), (n) => {
+      const color = parseColor(`#${n.toString(16).padStart(6, '0')}`)!
+      const found = nearestPassing(color, ground, 4.5)!
+      expect(contrast(parseColor(formatColor(found, notationOf('#123')))!, ground)).toBeGreaterThanOrEqual(4.5)
+    }), { numRuns: 60, seed: 2 })
+  })
 })
 
 describe('values are printed as they were read', () => {

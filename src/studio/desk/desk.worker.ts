@@ -1,9 +1,9 @@
 import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
-import { resolvedSelectors, type OutlineRule, type Refused } from '../../core/css'
+import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
 import { Journal, planIntent, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, projectReach, type Touched } from '../../core/project'
-import { scaleOf, type Token } from '../../core/project/scale'
+import { scaleOf, type Scale } from '../../core/project/scale'
 import { createPatch } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
@@ -41,8 +41,9 @@ export interface OpenedProject {
   readonly pages: readonly string[]
   /** Source files that stay as they are, with why. */
   readonly readOnly: readonly { readonly path: string; readonly why: string }[]
-  readonly breakpoints: readonly number[]
-  readonly tokens: readonly Token[]
+  readonly scale: Scale
+  /** Paths of its pictures. */
+  readonly images: readonly string[]
   readonly view: ViewRow | null
   readonly state: DeskState
 }
@@ -54,7 +55,7 @@ export interface Written {
   readonly files: readonly PublishedFile[]
   readonly path: string
   readonly edit: JournalEdit
-  readonly tokens: readonly Token[]
+  readonly scale: Scale
 }
 
 const BATCH = 4 * 1024 * 1024
@@ -92,7 +93,7 @@ class Desk {
         const why = this.project!.has(path) ? this.project!.readOnly(path) : null
         return why ? [{ path, why }] : []
       }),
-      breakpoints: scale.breakpoints, tokens: scale.tokens, view: loaded.view, state: this.state(),
+      images: paths.filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(),
     }
   }
 
@@ -248,7 +249,7 @@ class Desk {
       ? [{ op: 'reload' }]
       : this.syncOf(touched)
     const files = edit.changes.map((c) => this.publishedFile(c.path))
-    return { state: this.state(), sync, files, path: edit.path, edit, tokens: scaleOf(this.opened).tokens }
+    return { state: this.state(), sync, files, path: edit.path, edit, scale: scaleOf(this.opened) }
   }
 
   /** What a rule's declarations apply to, without nesting; empty when the rule is gone. */
@@ -287,6 +288,22 @@ class Desk {
       ...keys.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
       ...touched.flatMap((t) => t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a }))),
     ]
+  }
+
+  /** The font files that `@font-face` rules name, with what they are (CSS Fonts 4 §4). */
+  faces(): { family: string; weight: string; style: string; bytes: Uint8Array }[] {
+    const out: { family: string; weight: string; style: string; bytes: Uint8Array }[] = []
+    for (const ref of this.opened.allSheets()) {
+      for (const site of ref.sheet.rules()) {
+        if (site.rule.kind !== 'at' || site.rule.name !== 'font-face') continue
+        const of = (name: string) => declarationsOf(site.rule).filter((d) => d.name === name).map((d) => textOf(site, d.value)).at(-1) ?? ''
+        const url = /url\(\s*["']?([^"')]+)/i.exec(of('src'))?.[1]
+        const path = url && decodeURIComponent(new URL(url, `http://x/${ref.path}`).pathname.slice(1))
+        const bytes = path ? this.others.get(path) : undefined
+        if (bytes) out.push({ family: of('font-family').replace(/^["']|["']$/g, ''), weight: of('font-weight') || 'normal', style: of('font-style') || 'normal', bytes: bytes.slice() })
+      }
+    }
+    return out
   }
 
   lineAt(path: string, offset: number): number {

@@ -1,7 +1,7 @@
 import type { Remedy } from '../../core/cascade'
-import type { Intent } from '../../core/edit'
+import type { DeclarationIntent, Intent } from '../../core/edit'
 import { theDesk } from '../desk/desk'
-import type { Written } from '../desk/desk.worker'
+import type { LedgerRow, Written } from '../desk/desk.worker'
 import { PageBusyError } from '../live/page-client'
 import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
@@ -17,6 +17,10 @@ interface Reading {
   readonly props: readonly string[]
   readonly part: string
 }
+
+/** The values that an intent sets, each once. */
+const setsOf = (intent: Intent): Change[] =>
+  intent.kind === 'set' ? [[intent.name, intent.value]] : intent.kind === 'together' ? [...new Map(intent.intents.flatMap(setsOf)).entries()] : []
 
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
@@ -135,6 +139,74 @@ export class Edits {
     }
   }
 
+  /** Puts the parent's children on one row, and the element in hand at the far end of it: one edit, each part in its own rule. */
+  async rowWithThisAtTheEnd(): Promise<boolean> {
+    const parent = await this.selection.parent()
+    if (!parent) return false
+    const parts: Intent[] = []
+    for (const [of, name, value] of [[parent, 'display', 'flex'], [parent, 'align-items', 'center'], [getStudio().picked!, 'margin-left', 'auto']] as const) {
+      const place = await this.selection.aimOf(of, name)
+      if (!place) {
+        say('error', `There is no place in the source for ${name}.`)
+        return false
+      }
+      parts.push({ kind: 'set', aim: place.ref, name, value })
+    }
+    return this.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', 'margin-left'])
+  }
+
+  /** Lifts the element in hand over another by the least z-index that does. */
+  async bringInFront(of: { readonly z: string }): Promise<boolean> {
+    const { picked } = getStudio()
+    if (!picked) return false
+    const z = String(Math.max(0, Number(of.z) || 0) + 1)
+    const still = picked.report.computed.position === 'static' && !/flex|grid/.test(picked.report.parent.display ?? '')
+    return this.commitAll([['z-index', z], ...(still ? [['position', 'relative'] as const] : [])], 'in front')
+  }
+
+  /** Removes, switches or marks the declaration of a property where its edits land. */
+  async change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
+    const ref = this.selection.currentAim(property)?.ref
+    if (ref?.kind !== 'rule' && ref?.kind !== 'inline') return false
+    return this.write({ kind, aim: ref, name: property }, [property])
+  }
+
+  /** Gives the value of a property a name of its own, and uses it. */
+  async makeToken(property: string, token: string): Promise<boolean> {
+    const ref = this.selection.currentAim(property)?.ref
+    return ref?.kind === 'rule' && this.write({ kind: 'make-token', aim: ref, name: property, token }, [property])
+  }
+
+  /** Puts a property back to what the ledger's first edit of it found. */
+  async reset(property: string): Promise<boolean> {
+    const first = this.firstEdit(property)
+    if (!first) return false
+    if (first.before === null) return this.change('remove', property)
+    const other = /^([a-z-]+): ([^]*)$/.exec(first.before)
+    return other ? this.commit(other[1], other[2]) : this.commit(property, first.before)
+  }
+
+  /** The oldest row of the ledger that changed this property where its edits land now. */
+  firstEdit(property: string): LedgerRow | null {
+    const aim = this.selection.currentAim(property)
+    return getStudio().ledger.rows.find((r) => r.name === property && r.path === aim?.path && r.label === aim.label) ?? null
+  }
+
+  /** Makes the edit made last on another element too: the same values, where they land for it. */
+  async carryTo(node: number): Promise<void> {
+    const { lastMade } = getStudio()
+    if (!lastMade) return
+    const changes = setsOf(lastMade)
+    if (changes.length === 0) {
+      say('info', 'The last edit has nothing to carry: only values can be.')
+      return
+    }
+    await this.selection.pick(node)
+    const here = changes.filter(([name, value]) => getStudio().picked?.aims.get(name)?.written !== value)
+    if (here.length) await this.commitAll(here, 'carried')
+    setStudio({ lastMade })
+  }
+
   private async read(what: Reading): Promise<readonly (readonly string[])[] | null> {
     return this.page.here ? this.page.guard(() => this.page.ask('read', what)) : null
   }
@@ -148,7 +220,7 @@ export class Edits {
 
   // Publishes a changed file and lets the page take it in without losing its place.
   private async takeIn(written: Written): Promise<void> {
-    setStudio({ ledger: written.state, tokens: written.tokens, revision: getStudio().revision + 1 })
+    setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
     await this.page.put(written.files)
     if (!this.page.here) return
     const answer = await this.page.guard(() => this.page.ask('sync', { ops: written.sync }))

@@ -159,7 +159,7 @@ export class LivePage {
 
   private onEvent(client: PageClient, event: PageEvent): void {
     if (client !== this.client) return
-    if (event.event === 'frames') setStudio({ frames: { hover: event.hover, picked: event.picked, others: event.others, reach: event.reach, page: event.page } })
+    if (event.event === 'frames') setStudio({ frames: { hover: event.hover, picked: event.picked, others: event.others, reach: event.reach, containers: event.containers, page: event.page } })
     else if (event.event === 'sheets') void this.guard(() => this.tieSheets())
     else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.

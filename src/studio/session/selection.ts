@@ -1,9 +1,10 @@
-import type { NodeHandle, NodeInfo, PickReport } from '../../agent/protocol'
+import type { Answer, NodeHandle, NodeInfo, PickReport, Stacking } from '../../agent/protocol'
 import { ALWAYS, isConditional, type AimRef, type Candidate, type Condition, type Evidence, type PropertyAim } from '../../core/aim'
 import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, type HeldThing, type Picked } from '../store'
-import { READ_PROPERTIES, TUNE_PROPERTIES } from '../tune/properties'
+import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
 import type { LivePage } from './live-page'
+import { storeOpen } from '../tune/open-sections'
 import { askEngine } from './page-facts'
 
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
@@ -46,7 +47,7 @@ export class Selection {
     const { picked, others, hover } = getStudio()
     if (!this.page.here) return
     await this.page.guard(() => this.page.ask('watch', {
-      hover: hover?.node ?? null, picked: picked?.report.info.node ?? null, others: others.map((o) => o.report.info.node), reach: this.reachSelectors,
+      hover: hover?.node ?? null, picked: picked?.report.info.node ?? null, others: others.map((o) => o.report.info.node), reach: this.reachSelectors, containers: getStudio().containers,
     }))
   }
 
@@ -133,7 +134,7 @@ export class Selection {
   }
 
   private ask(node: NodeHandle, condition: Condition): Promise<PickReport | null> {
-    const tokens = getStudio().tokens.map((t) => t.name)
+    const tokens = getStudio().scale.tokens.map((t) => t.name)
     return this.page.ask('pick', { node, props: [...READ_PROPERTIES, ...tokens], part: condition.part })
   }
 
@@ -143,7 +144,7 @@ export class Selection {
     if (unknown.length) await theDesk().learn(askEngine(unknown))
     const source = report.info.source ?? report.nearestSource?.source ?? null
     const [aims, place] = await Promise.all([
-      report.info.source === null ? [] : theDesk().aims(evidence, TUNE_PROPERTIES),
+      report.info.source === null ? [] : theDesk().aims(evidence, this.tuned),
       source === null ? null : theDesk().place(source),
     ])
     return { report, aims: new Map((await this.counted(aims, report.info.node)).map((a) => [a.property, a])), place }
@@ -160,19 +161,67 @@ export class Selection {
     }))
   }
 
+  /** An element with its aims, without choosing it. */
+  async look(node: NodeHandle): Promise<Picked | null> {
+    const report = await this.ask(node, ALWAYS)
+    return report && this.read(report, ALWAYS)
+  }
+
+  async stacking(picked: Picked): Promise<Stacking | null> {
+    return this.page.guard(() => this.page.ask('stacking', { node: picked.report.info.node }))
+  }
+
+  palette(): Promise<Answer<'palette'> | null> {
+    return this.page.guard(() => this.page.ask('palette', {}))
+  }
+
+  /** The element around the one in hand. */
+  async parent(): Promise<Picked | null> {
+    const { picked } = getStudio()
+    const info = picked && (await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to: 'parent' })))
+    return info ? this.look(info.node) : null
+  }
+
+  /** Where an edit of a property of some element would land by default. */
+  async aimOf(of: Picked, property: string): Promise<Candidate | null> {
+    const [aim] = await theDesk().aims(evidenceOf(of.report, ALWAYS), [property])
+    return aim.candidates[aim.chosen] ?? null
+  }
+
   /** Reads again what is chosen: its rules may be others now. */
   async refresh(): Promise<void> {
     const nodes = this.nodes
     if (nodes.length) await this.choose(nodes)
   }
 
-  /** Works out where an edit of a property without a row of its own would land. */
+  // What the open sections show, and the property in hand.
+  private get tuned(): string[] {
+    const { open, property } = getStudio()
+    return [...new Set([...propertiesOf(open), property, 'display'])]
+  }
+
+  /** Unfolds or folds a section of Tune. */
+  async unfold(title: string, on: boolean): Promise<void> {
+    const open = new Set(getStudio().open)
+    if (on) open.add(title)
+    else open.delete(title)
+    setStudio({ open })
+    storeOpen(open)
+    if (on) await this.page.guard(() => this.needAims(propertiesOf(new Set([title]))))
+  }
+
   async needAim(property: string): Promise<void> {
+    await this.needAims([property])
+  }
+
+  /** Works out where edits of properties without a row of their own would land. */
+  private async needAims(properties: readonly string[]): Promise<void> {
     const { picked, others, condition } = getStudio()
-    if (!picked || picked.aims.has(property)) return
+    const missing = picked ? properties.filter((p) => !picked.aims.has(p)) : []
+    if (!picked || picked.report.info.source === null || missing.length === 0) return
     const add = async (p: Picked): Promise<Picked> => {
-      const aims = await this.counted(await theDesk().aims(evidenceOf(p.report, condition), [property]), p.report.info.node)
-      return { ...p, aims: new Map([...p.aims, [property, aims[0]]]) }
+      const aims = await this.counted(await theDesk().aims(evidenceOf(p.report, condition), missing), p.report.info.node)
+      return { ...p, aims: new Map([...p.aims, ...aims.map((a) => [a.property, a] as const)]) }
     }
     setStudio({ picked: await add(picked), others: await Promise.all(others.map(add)) })
   }
@@ -226,11 +275,24 @@ export class Selection {
   /** Frames what the aim of the property in hand reaches. */
   async showReach(): Promise<void> {
     const aim = this.currentAim(getStudio().property)
+    this.revealed = 0
     this.reachSelectors = aim ? await this.selectorsOf(aim.ref) : []
     await this.watch()
     const selectors = this.reachSelectors
     const projectReach = selectors.length ? await theDesk().projectReach(selectors) : null
     if (selectors === this.reachSelectors) setStudio({ projectReach })
+  }
+
+  showContainers(on: boolean): void {
+    setStudio({ containers: on })
+    void this.watch()
+  }
+
+  private revealed = 0
+
+  /** Scrolls the page to the next element that the aim in hand reaches, one after another. */
+  async showNextInReach(): Promise<void> {
+    if (this.reachSelectors.length) await this.page.guard(() => this.page.ask('reveal', { selectors: this.reachSelectors, index: this.revealed++ }))
   }
 
   async selectorsOf(ref: AimRef | null): Promise<readonly string[]> {

@@ -1,5 +1,7 @@
+import { widthRange } from '../../core/project/scale'
 import { theDesk } from '../desk/desk'
-import { getStudio, INITIAL, setStudio, type Mode } from '../store'
+import { getStudio, INITIAL, say, setStudio, type Mode } from '../store'
+import { readOpen } from '../tune/open-sections'
 import { Edits } from './edits'
 import { LivePage } from './live-page'
 import { Selection } from './selection'
@@ -26,7 +28,7 @@ export class Session {
     if (!opened) return false
     const { view } = opened
     setStudio({
-      ...INITIAL, project: opened, ledger: opened.state, tokens: opened.tokens, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      ...INITIAL, open: readOpen(), project: opened, ledger: opened.state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
     const last = opened.state.rows.at(-1)
@@ -46,9 +48,35 @@ export class Session {
     void this.saveView()
   }
 
+  /** Has clicks on the page give elements the values of the edit made last, until it is ended. */
+  setCarrying(on: boolean): void {
+    if (on && !getStudio().lastMade) {
+      say('info', 'Make an edit first; then it can be carried to other elements by clicking them.')
+      return
+    }
+    setStudio({ carrying: on })
+  }
+
+  async carryAt(x: number, y: number): Promise<void> {
+    const hit = await this.page.guard(() => this.page.ask('hit', { x, y, hover: false }))
+    if (hit) await this.edits.carryTo(hit.info.node)
+  }
+
   setWidth(width: number | null): void {
     setStudio({ width })
     void this.saveView()
+  }
+
+  /** Widths that edits are to hold at; the page is given a width at which they do. */
+  async setMedia(media: string): Promise<void> {
+    const range = media ? widthRange(media) : null
+    const now = getStudio().frames.page?.width ?? 0
+    if (range && (now < range.min || now > range.max)) {
+      this.setWidth(Number.isFinite(range.max) ? range.max : range.min)
+      // The page lays itself out anew before its rules are asked about.
+      await new Promise((done) => setTimeout(done, 120))
+    }
+    await this.selection.setCondition({ media })
   }
 
   async saveView(): Promise<void> {

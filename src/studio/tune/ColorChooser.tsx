@@ -2,7 +2,7 @@
 import { Button, Slider } from '@mui/material'
 import { converter, type Oklch } from 'culori'
 import { useRef, useState } from 'react'
-import { formatColor, notationOf, parseColor } from '../../core/value'
+import { formatColor, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
 import { useStudio } from '../store'
 import styles from './ColorChooser.module.css'
 
@@ -30,9 +30,9 @@ const CHANNELS = [
 
 /** The project's own colours first, then any other by lightness, chroma, hue and alpha (CSS Color 4 §9.4, Oklch). */
 export function ColorChooser({ property, current, written, computed, onShow, onChoose, onRest, onCancel }: Props) {
-  const tokens = useStudio((s) => s.tokens).filter((t) => t.kind === 'color')
+  const tokens = useStudio((s) => s.scale.tokens).filter((t) => t.kind === 'color')
   const [color, setColor] = useState<Oklch>(() => ({ ...toOklch(parseColor(current) ?? { mode: 'rgb', r: 0, g: 0, b: 0 }) }))
-  const notation = written && parseColor(written) ? notationOf(written) : 'hex'
+  const notation = written && parseColor(written) ? notationOf(written) : PLAIN_NOTATION
   const [typed, setTyped] = useState(written ?? current)
   const [why, setWhy] = useState<string | null>(null)
   const [touched, setTouched] = useState(false)
@@ -48,7 +48,7 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
     const next = { ...color, [key]: value }
     setColor(next)
     setTouched(true)
-    const text = formatColor(next, notation === 'name' ? 'hex' : notation)
+    const text = formatColor(next, notation)
     setTyped(text)
     onShow(text)
   }

@@ -5,13 +5,12 @@ import type { PropertyAim } from '../../core/aim'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { ColorChooser } from './ColorChooser'
-import { OriginDot } from './OriginDot'
 import type { Row } from './properties'
+import { RowFrame } from './RowFrame'
 import styles from './Rows.module.css'
 
 export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
   const { session } = useSession()
-  const active = useStudio((s) => s.property === row.property)
   const pulling = useStudio((s) => (s.pulling?.property === row.property ? s.pulling.value : null))
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const shown = pulling ?? aim.written ?? (aim.computed === 'rgba(0, 0, 0, 0)' ? 'transparent' : aim.computed)
@@ -21,8 +20,7 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
     void session.edits.cancelPreview()
   }
   return (
-    <div className={styles.row} data-active={active || undefined} data-testid={`row-${row.property}`}>
-      <span className={styles.label}>{row.label}</span>
+    <RowFrame row={row} aim={aim} color>
       <button
         type="button" className={styles.color} aria-haspopup="dialog" aria-label={`${row.property}: ${shown}`}
         // With the pointer the click does it: Aim may change its height, and the press would end on another row.
@@ -35,7 +33,6 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
         <span className={styles.swatch}><i style={{ background: pulling && !pulling.startsWith('var(') ? pulling : swatch }} /></span>
         <span className={styles.colorText} data-pulling={pulling !== null || undefined}>{shown}</span>
       </button>
-      <OriginDot aim={aim} />
       <Popover
         open={anchor !== null} anchorEl={anchor} onClose={close} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
         transformOrigin={{ vertical: 'top', horizontal: 'left' }} hideBackdrop={false} slotProps={{ paper: { 'aria-label': `${row.label} colour`, role: 'dialog' } as object }}
@@ -52,6 +49,6 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
           onCancel={close}
         />
       </Popover>
-    </div>
+    </RowFrame>
   )
 }

@@ -1,14 +1,35 @@
+'use client'
+import { lazy, Suspense, useState } from 'react'
 import type { PropertyAim } from '../../core/aim'
+import { useSession } from '../ui/SessionContext'
+import type { Row } from './properties'
 import styles from './Rows.module.css'
 
-/** Where a row's value comes from, told in words on demand: full when the element's own rules set it, hollow when not. */
-export function OriginDot({ aim }: { aim: PropertyAim }) {
+const RowMenu = lazy(() => import('./RowMenu').then((m) => ({ default: m.RowMenu })))
+
+/** Where the value comes from, in words. */
+export function originText(aim: PropertyAim): string {
   const { origin } = aim
   const place = origin.path ? ` (${origin.path}:${origin.line})` : ''
-  const text =
-    origin.kind === 'initial' ? 'Nothing sets it: this is the initial value, or the browser’s own style'
+  return origin.kind === 'initial' ? 'Nothing sets it: this is the initial value, or the browser’s own style'
     : origin.kind === 'inherited' ? `Inherited from ${origin.label}${place}`
     : `Set by ${origin.label}${place}: ${origin.text}`
-  const lost = aim.without.map((l) => `\nWithout effect: ${l.label} ${l.text} (${l.path}:${l.line}): ${l.reason.why}`).join('')
-  return <span className={styles.dot} data-kind={origin.kind} role="img" aria-label={text} title={text + lost} />
+}
+
+/** Full when the element's own rules set the value, half when it is inherited, hollow when nothing does; pressed, it tells the rest. */
+export function OriginDot({ row, aim }: { row: Row; aim: PropertyAim }) {
+  const { session } = useSession()
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  return (
+    <>
+      <button
+        type="button" className={styles.dot} data-kind={aim.origin.kind} aria-label={`${row.property}: ${originText(aim)}`} title={originText(aim)} aria-haspopup="dialog"
+        onClick={(e) => {
+          session.selection.touch(row.property)
+          setAnchor(e.currentTarget)
+        }}
+      />
+      {anchor && <Suspense><RowMenu row={row} aim={aim} anchor={anchor} onClose={() => setAnchor(null)} /></Suspense>}
+    </>
+  )
 }

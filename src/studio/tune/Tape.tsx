@@ -19,6 +19,10 @@ export interface TapeProps {
   readonly px: number
   readonly notches: readonly Notch[]
   readonly negative: boolean
+  /** What one step of the scale is, where lengths are not px but numbers; 1 when left out. */
+  readonly step?: number
+  /** The most it goes to, in steps. */
+  readonly most?: number
   readonly active: boolean
   readonly describe: (px: number) => string
   /** While pulling. `notch` is what the pull has settled on. */
@@ -29,7 +33,7 @@ export interface TapeProps {
 }
 
 /** A length pulled along like a tape measure: the mark moves along the scale and settles on the project's notches. */
-export function Tape({ label, px, notches, negative, active, describe, onShow, onCommit, onCancel, onFocus }: TapeProps) {
+export function Tape({ label, px, notches, negative, step = 1, most = Infinity, active, describe, onShow, onCommit, onCancel, onFocus }: TapeProps) {
   const [pull, setPull] = useState<{ px: number; start: number } | null>(null)
   const grip = useRef<{ x: number; px: number; moved: boolean } | null>(null)
   const last = useRef<{ px: number; notch: Notch | null }>({ px, notch: null })
@@ -40,7 +44,7 @@ export function Tape({ label, px, notches, negative, active, describe, onShow, o
   const start = pull?.start ?? home
   const value = pull?.px ?? px
   const x = (v: number) => (v - start) * STRETCH
-  const bounded = (v: number) => (negative ? v : Math.max(0, v))
+  const bounded = (v: number) => Math.min(most, negative ? v : Math.max(0, v))
 
   // Shows `v`, moving the scale under the mark when it would leave the tape.
   const show = (v: number, notch: Notch | null) => {
@@ -83,10 +87,10 @@ export function Tape({ label, px, notches, negative, active, describe, onShow, o
     g.moved = true
     // Coarse with Shift, fine with Alt; fine pulls pass the notches by.
     const reach = e.shiftKey ? 4 : e.altKey ? 0.1 : 1
-    const step = e.shiftKey ? 4 : e.altKey ? 0.1 : 1
+    const by = e.shiftKey ? 4 : e.altKey && step === 1 ? 0.1 : 1
     const raw = g.px + (dx / STRETCH) * reach
     const notch = e.altKey ? null : settle(raw)
-    show(notch ? notch.px : bounded(Math.round(raw / step) * step), notch)
+    show(notch ? notch.px : bounded(Math.round(raw / by) * by), notch)
   }
 
   const onKeyDown = (e: KeyboardEvent) => {
@@ -120,12 +124,13 @@ export function Tape({ label, px, notches, negative, active, describe, onShow, o
     endRef.current = end
   })
 
+  const shown = (v: number) => Number((v * step).toFixed(4))
   const first = Math.floor(start)
-  const ticks = Array.from({ length: Math.ceil(WIDTH / STRETCH) + 2 }, (_, i) => first + i).filter((t) => negative || t >= 0)
+  const ticks = Array.from({ length: Math.ceil(WIDTH / STRETCH) + 2 }, (_, i) => first + i).filter((t) => (negative || t >= 0) && t <= most)
   return (
     <svg
       ref={svg} width={WIDTH} height={HEIGHT} className={styles.tape} data-active={active || undefined} data-pulling={pull ? true : undefined}
-      role="slider" tabIndex={0} aria-label={label} aria-valuenow={value} aria-valuemin={negative ? -2000 : 0} aria-valuemax={2000} aria-valuetext={describe(value)}
+      role="slider" tabIndex={0} aria-label={label} aria-valuenow={shown(value)} aria-valuemin={negative ? -2000 : 0} aria-valuemax={most === Infinity ? 2000 : shown(most)} aria-valuetext={describe(value)}
       onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={() => end(true)} onPointerCancel={() => end(false)}
       onKeyDown={onKeyDown} onKeyUp={onKeyUp} onBlur={() => end(true)} onFocus={onFocus}
     >
@@ -133,7 +138,7 @@ export function Tape({ label, px, notches, negative, active, describe, onShow, o
         <line key={t} x1={x(t)} x2={x(t)} y1={0} y2={t % 10 === 0 ? 9 : t % 5 === 0 ? 6 : 3} className={styles.tick} />
       ))}
       {ticks.filter((t) => t % 10 === 0).map((t) => (
-        <text key={t} x={x(t) + 2} y={13} className={styles.number}>{t}</text>
+        <text key={t} x={x(t) + 2} y={13} className={styles.number}>{shown(t)}</text>
       ))}
       {notches.filter((n) => x(n.px) > -4 && x(n.px) < WIDTH + 4).map((n) => (
         <path key={n.text} d={`M${x(n.px)} ${HEIGHT - 6}l3.5 6h-7z`} className={styles.notch}><title>{n.label}</title></path>

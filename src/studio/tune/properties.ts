@@ -1,10 +1,39 @@
+import type { PickReport } from '../../agent/protocol'
+
+/** What a row's control is. */
+export type RowKind =
+  /** Pulled on a tape in px. */
+  | 'length'
+  /** Pulled on a tape without a unit. */
+  | 'number'
+  | 'color'
+  /** One of a few words, as a row of buttons. */
+  | 'choice'
+  /** One of the browser's keywords, from a list. */
+  | 'list'
+  /** Typed; the browser says whether it is a value. */
+  | 'text'
+  | 'family' | 'shadow' | 'tracks' | 'areas' | 'gradient' | 'functions' | 'transition'
+
 /** A row of Tune. */
 export interface Row {
   readonly property: string
   readonly label: string
-  readonly kind: 'length' | 'color'
-  /** The tape's range in px, and whether values below zero exist. */
+  readonly kind: RowKind
   readonly negative?: boolean
+  /** Of a `choice` or `list`. */
+  readonly options?: readonly string[]
+  /** Of a `length`: keywords it may be besides. */
+  readonly keywords?: readonly string[]
+  /** Of a `number`: the step of a pull, and the most it goes to. */
+  readonly step?: number
+  readonly most?: number
+  /** Drawn with the element's own children. */
+  readonly picture?: boolean
+  /** Stands under the row before it, as a part of the same. */
+  readonly part?: boolean
+  /** Whether the row has anything to say for this element. */
+  readonly when?: (report: PickReport) => boolean
 }
 
 export interface Section {
@@ -12,27 +41,163 @@ export interface Section {
   readonly rows: readonly Row[]
 }
 
-const box = (name: string, negative = false): Row[] =>
-  ['top', 'right', 'bottom', 'left'].map((side) => ({ property: `${name}-${side}`, label: side, kind: 'length', negative }))
+const isFlex = (r: PickReport) => /flex/.test(r.computed.display ?? '')
+const isGrid = (r: PickReport) => /grid/.test(r.computed.display ?? '')
+const isContainer = (r: PickReport) => isFlex(r) || isGrid(r)
+const inFlex = (r: PickReport) => /flex/.test(r.parent.display ?? '')
+const inGrid = (r: PickReport) => /grid/.test(r.parent.display ?? '')
+const isReplaced = (r: PickReport) => /^(img|video|canvas|object|embed|iframe)$/.test(r.info.tag)
+const isPlaced = (r: PickReport) => (r.computed.position ?? 'static') !== 'static'
+const hasPicture = (r: PickReport) => (r.computed['background-image'] ?? 'none') !== 'none'
+const isList = (r: PickReport) => /^(ul|ol|menu|li)$/.test(r.info.tag)
+const isSvg = (r: PickReport) => r.isSvg || r.info.tag === 'svg'
 
+const SIDES = ['top', 'right', 'bottom', 'left']
+const sides = (name: (side: string) => string, row: Omit<Row, 'property' | 'label' | 'part'>): Row[] => SIDES.map((side) => ({ ...row, property: name(side), label: side, part: true }))
+const SIZES = ['auto', 'min-content', 'max-content', 'fit-content']
+const LIMITS = ['none', 'min-content', 'max-content', 'fit-content']
+const LINES = ['none', 'solid', 'dashed', 'dotted', 'double']
+const BLENDS = ['normal', 'multiply', 'screen', 'overlay', 'darken', 'lighten', 'color-dodge', 'color-burn', 'hard-light', 'soft-light', 'difference', 'exclusion', 'hue', 'saturation', 'color', 'luminosity']
+
+/** In the order of DESIGN section 3. */
 export const SECTIONS: readonly Section[] = [
+  {
+    title: 'Layout',
+    rows: [
+      { property: 'display', label: 'Display', kind: 'choice', options: ['block', 'flex', 'grid', 'inline', 'none'] },
+      { property: 'flex-direction', label: 'Direction', kind: 'choice', options: ['row', 'column', 'row-reverse', 'column-reverse'], picture: true, when: isFlex },
+      { property: 'flex-wrap', label: 'Wrap', kind: 'choice', options: ['nowrap', 'wrap', 'wrap-reverse'], picture: true, when: isFlex },
+      { property: 'justify-content', label: 'Along', kind: 'choice', options: ['normal', 'center', 'end', 'space-between', 'space-around', 'space-evenly'], picture: true, when: isContainer },
+      { property: 'align-items', label: 'Across', kind: 'choice', options: ['normal', 'start', 'center', 'end', 'baseline'], picture: true, when: isContainer },
+      { property: 'align-content', label: 'Lines', kind: 'choice', options: ['normal', 'start', 'center', 'end', 'space-between'], picture: true, when: (r) => isGrid(r) || (isFlex(r) && r.computed['flex-wrap'] !== 'nowrap') },
+      { property: 'grid-template-columns', label: 'Columns', kind: 'tracks', when: isGrid },
+      { property: 'grid-template-rows', label: 'Rows', kind: 'tracks', when: isGrid },
+      { property: 'grid-template-areas', label: 'Areas', kind: 'areas', when: isGrid },
+      { property: 'grid-auto-flow', label: 'Auto flow', kind: 'choice', options: ['row', 'column', 'row dense'], when: isGrid },
+      { property: 'justify-items', label: 'In cells', kind: 'choice', options: ['normal', 'start', 'center', 'end'], when: isGrid },
+      { property: 'flex-grow', label: 'Grows', kind: 'number', step: 1, most: 20, when: inFlex },
+      { property: 'flex-shrink', label: 'Shrinks', kind: 'number', step: 1, most: 20, when: inFlex },
+      { property: 'flex-basis', label: 'Starts at', kind: 'length', keywords: ['auto', 'content', 'min-content'], when: inFlex },
+      { property: 'align-self', label: 'Across', kind: 'choice', options: ['auto', 'start', 'center', 'end', 'stretch'], when: (r) => inFlex(r) || inGrid(r) },
+      { property: 'justify-self', label: 'Along', kind: 'choice', options: ['auto', 'start', 'center', 'end', 'stretch'], when: inGrid },
+      { property: 'grid-column', label: 'Column', kind: 'text', when: inGrid },
+      { property: 'grid-row', label: 'Row', kind: 'text', when: inGrid },
+      { property: 'order', label: 'Order', kind: 'number', step: 1, most: 99, negative: true, when: (r) => inFlex(r) || inGrid(r) },
+      { property: 'float', label: 'Float', kind: 'choice', options: ['none', 'left', 'right'], when: (r) => !inFlex(r) && !inGrid(r) && !isContainer(r) },
+      { property: 'column-count', label: 'Columns', kind: 'number', step: 1, most: 12, when: (r) => !isContainer(r) && !/inline$/.test(r.computed.display ?? '') },
+      { property: 'overflow', label: 'Overflow', kind: 'choice', options: ['visible', 'hidden', 'auto', 'clip'] },
+      { property: 'visibility', label: 'Shown', kind: 'choice', options: ['visible', 'hidden'] },
+    ],
+  },
   {
     title: 'Space',
     rows: [
-      { property: 'padding', label: 'Padding', kind: 'length' }, ...box('padding'),
-      { property: 'margin', label: 'Margin', kind: 'length', negative: true }, ...box('margin', true),
+      { property: 'padding', label: 'Padding', kind: 'length' }, ...sides((s) => `padding-${s}`, { kind: 'length' }),
+      { property: 'margin', label: 'Margin', kind: 'length', negative: true, keywords: ['auto'] }, ...sides((s) => `margin-${s}`, { kind: 'length', negative: true, keywords: ['auto'] }),
       { property: 'gap', label: 'Gap', kind: 'length' },
+      { property: 'row-gap', label: 'between rows', kind: 'length', part: true, when: isContainer },
+      { property: 'column-gap', label: 'between columns', kind: 'length', part: true, when: isContainer },
     ],
   },
-  { title: 'Type', rows: [{ property: 'font-size', label: 'Size', kind: 'length' }] },
-  { title: 'Colour', rows: [{ property: 'color', label: 'Text', kind: 'color' }, { property: 'background-color', label: 'Background', kind: 'color' }] },
+  {
+    title: 'Size',
+    rows: [
+      { property: 'width', label: 'Width', kind: 'length', keywords: SIZES }, { property: 'height', label: 'Height', kind: 'length', keywords: SIZES },
+      { property: 'min-width', label: 'Min width', kind: 'length', keywords: ['auto', ...SIZES.slice(1)] }, { property: 'max-width', label: 'Max width', kind: 'length', keywords: LIMITS },
+      { property: 'min-height', label: 'Min height', kind: 'length', keywords: ['auto', ...SIZES.slice(1)] }, { property: 'max-height', label: 'Max height', kind: 'length', keywords: LIMITS },
+      { property: 'aspect-ratio', label: 'Ratio', kind: 'text' },
+      { property: 'box-sizing', label: 'Counts', kind: 'choice', options: ['content-box', 'border-box'] },
+      { property: 'object-fit', label: 'Fit', kind: 'choice', options: ['fill', 'contain', 'cover', 'none', 'scale-down'], when: isReplaced },
+      { property: 'object-position', label: 'Fit at', kind: 'text', when: isReplaced },
+    ],
+  },
+  {
+    title: 'Place',
+    rows: [
+      { property: 'position', label: 'Position', kind: 'choice', options: ['static', 'relative', 'absolute', 'fixed', 'sticky'] },
+      ...SIDES.map((side): Row => ({ property: side, label: side, kind: 'length', negative: true, keywords: ['auto'], part: true, when: isPlaced })),
+      { property: 'z-index', label: 'Layer', kind: 'number', step: 1, most: 9999, negative: true },
+    ],
+  },
+  {
+    title: 'Type',
+    rows: [
+      { property: 'font-family', label: 'Face', kind: 'family' },
+      { property: 'font-size', label: 'Size', kind: 'length' },
+      { property: 'font-weight', label: 'Weight', kind: 'list', options: ['100', '200', '300', '400', '500', '600', '700', '800', '900'] },
+      { property: 'font-style', label: 'Style', kind: 'choice', options: ['normal', 'italic'] },
+      { property: 'line-height', label: 'Line height', kind: 'number', step: 0.05, most: 4 },
+      { property: 'letter-spacing', label: 'Letters', kind: 'length', negative: true, keywords: ['normal'] },
+      { property: 'word-spacing', label: 'Words', kind: 'length', negative: true, keywords: ['normal'] },
+      { property: 'text-align', label: 'Align', kind: 'choice', options: ['start', 'center', 'end', 'justify'], picture: true },
+      { property: 'text-transform', label: 'Case', kind: 'choice', options: ['none', 'uppercase', 'lowercase', 'capitalize'] },
+      { property: 'text-decoration-line', label: 'Line', kind: 'choice', options: ['none', 'underline', 'line-through'] },
+      { property: 'text-decoration-color', label: 'line colour', kind: 'color', part: true, when: (r) => (r.computed['text-decoration-line'] ?? 'none') !== 'none' },
+      { property: 'text-underline-offset', label: 'line offset', kind: 'length', keywords: ['auto'], part: true, when: (r) => (r.computed['text-decoration-line'] ?? 'none') !== 'none' },
+      { property: 'text-wrap', label: 'Wrap', kind: 'choice', options: ['wrap', 'nowrap', 'balance', 'pretty'] },
+      { property: 'text-indent', label: 'Indent', kind: 'length', negative: true },
+      { property: 'text-shadow', label: 'Shadow', kind: 'shadow' },
+      { property: 'list-style-type', label: 'Bullet', kind: 'list', options: ['none', 'disc', 'circle', 'square', 'decimal', 'lower-alpha', 'lower-roman'], when: isList },
+    ],
+  },
+  {
+    title: 'Colour',
+    rows: [
+      { property: 'color', label: 'Text', kind: 'color' }, { property: 'background-color', label: 'Background', kind: 'color' },
+      { property: 'background-image', label: 'Picture', kind: 'gradient' },
+      { property: 'background-size', label: 'size', kind: 'text', part: true, when: hasPicture },
+      { property: 'background-position', label: 'place', kind: 'text', part: true, when: hasPicture },
+      { property: 'background-repeat', label: 'repeat', kind: 'list', options: ['repeat', 'no-repeat', 'repeat-x', 'repeat-y', 'round', 'space'], part: true, when: hasPicture },
+      { property: 'background-blend-mode', label: 'blend', kind: 'list', options: BLENDS, part: true, when: hasPicture },
+      { property: 'fill', label: 'Fill', kind: 'color', when: isSvg }, { property: 'stroke', label: 'Stroke', kind: 'color', when: isSvg },
+      { property: 'stroke-width', label: 'Stroke width', kind: 'length', when: isSvg },
+    ],
+  },
+  {
+    title: 'Edges',
+    rows: [
+      { property: 'border-width', label: 'Border', kind: 'length' },
+      { property: 'border-style', label: 'line', kind: 'choice', options: LINES, part: true },
+      { property: 'border-color', label: 'colour', kind: 'color', part: true },
+      ...sides((s) => `border-${s}-width`, { kind: 'length' }),
+      { property: 'border-radius', label: 'Radius', kind: 'length' },
+      ...['top-left', 'top-right', 'bottom-right', 'bottom-left'].map((corner): Row => ({ property: `border-${corner}-radius`, label: corner.replace('-', ' '), kind: 'length', part: true })),
+      { property: 'outline-width', label: 'Outline', kind: 'length' },
+      { property: 'outline-style', label: 'line', kind: 'choice', options: LINES, part: true },
+      { property: 'outline-color', label: 'colour', kind: 'color', part: true },
+      { property: 'outline-offset', label: 'offset', kind: 'length', negative: true, part: true },
+    ],
+  },
+  {
+    title: 'Effects',
+    rows: [
+      { property: 'opacity', label: 'Opacity', kind: 'number', step: 0.01, most: 1 },
+      { property: 'box-shadow', label: 'Shadow', kind: 'shadow' },
+      { property: 'filter', label: 'Filter', kind: 'functions', options: ['blur(4px)', 'brightness(1.1)', 'contrast(1.1)', 'grayscale(1)', 'hue-rotate(30deg)', 'saturate(1.2)', 'sepia(0.5)', 'drop-shadow(0 2px 4px rgb(0 0 0 / 30%))'] },
+      { property: 'backdrop-filter', label: 'Behind', kind: 'functions', options: ['blur(8px)', 'brightness(1.1)', 'saturate(1.5)'] },
+      { property: 'transform', label: 'Transform', kind: 'functions', options: ['translate(0, 8px)', 'rotate(3deg)', 'scale(1.05)', 'skewX(4deg)'] },
+      { property: 'transform-origin', label: 'around', kind: 'text', part: true },
+      { property: 'transition', label: 'Transition', kind: 'transition' },
+      { property: 'mix-blend-mode', label: 'Blend', kind: 'list', options: BLENDS },
+      { property: 'cursor', label: 'Cursor', kind: 'list', options: ['auto', 'default', 'pointer', 'text', 'move', 'grab', 'not-allowed', 'help', 'wait', 'crosshair'] },
+    ],
+  },
 ]
 
-/** Properties an aim is worked out for; `display` has no row yet but can be set to give another its effect. */
-export const TUNE_PROPERTIES: readonly string[] = [...SECTIONS.flatMap((s) => s.rows.map((r) => r.property)), 'display']
+export const rowsFor = (section: Section, report: PickReport): readonly Row[] => section.rows.filter((r) => !r.when || r.when(report))
 
-/** What decides whether a property has an effect. */
-const FACTS = ['position', 'float', 'flex-direction', 'flex-wrap', 'flex-basis', 'column-count', 'column-width', 'overflow-x', 'white-space', 'background-image', 'outline-style', 'direction', 'border-collapse']
+/** Properties an aim is worked out for when these sections are open. */
+export const propertiesOf = (open: ReadonlySet<string>): string[] => SECTIONS.filter((s) => open.has(s.title)).flatMap((s) => s.rows.map((r) => r.property))
+
+/** Open until a person folds them. */
+export const OPEN_AT_FIRST: readonly string[] = ['Space', 'Type', 'Colour']
+
+/** What decides whether a property has an effect, and what summaries tell. */
+const FACTS = [
+  'display', 'position', 'float', 'flex-direction', 'flex-wrap', 'flex-basis', 'column-count', 'column-width', 'overflow-x', 'white-space', 'background-image', 'outline-style', 'direction', 'border-collapse',
+  'text-decoration-line', 'transition-duration', 'animation-name', 'border-top-style', 'border-right-style', 'border-bottom-style', 'border-left-style', 'top', 'right', 'bottom', 'left', 'width', 'height',
+  'font-family', 'font-size', 'font-weight', 'line-height', 'column-gap', 'row-gap', 'z-index', 'opacity', 'border-top-width', 'border-top-left-radius', 'box-shadow', 'color', 'background-color', 'letter-spacing',
+]
 
 /** What the page is asked for with each pick. */
-export const READ_PROPERTIES: readonly string[] = [...TUNE_PROPERTIES, ...FACTS, 'font-family', 'line-height', 'width', 'height', 'column-gap', 'row-gap']
+export const READ_PROPERTIES: readonly string[] = [...new Set([...SECTIONS.flatMap((s) => s.rows.map((r) => r.property)), ...FACTS])]

@@ -1,6 +1,6 @@
 import type { PropertyAim } from '../../core/aim'
-import { parseLength, toPx, type Length, type UnitContext } from '../../core/value'
-import type { Token } from '../../core/project/scale'
+import { convert, formatLength, LENGTH_UNITS, parseLength, toPx, type Length, type UnitContext } from '../../core/value'
+import type { Scale } from '../../core/project/scale'
 import type { PickReport } from '../../agent/protocol'
 
 /** A mark on the tape: one of the project's own lengths. */
@@ -9,16 +9,24 @@ export interface Notch {
   readonly label: string
   /** What is written when the tape settles on it. */
   readonly text: string
+  /** A token, or a value that declarations use. */
+  readonly token: boolean
 }
 
+const OF_HEIGHT = /^(top|bottom|height|min-height|max-height|row-gap)$/
+
+/** What units refer to for a property of the chosen element (CSS Values 4 §6). */
 export function unitContext(report: PickReport, property: string): UnitContext {
+  const { facts } = report
+  const own = property === 'font-size'
   return {
     // `em` in font-size refers to the parent's (CSS Values 4 §6.1.1).
-    fontSize: property === 'font-size' ? report.parentFontSize : parseFloat(report.computed['font-size']) || 16,
+    fontSize: own ? report.parentFontSize : parseFloat(report.computed['font-size']) || 16,
     rootFontSize: report.rootFontSize,
-    viewportWidth: 0,
-    viewportHeight: 0,
-    percent: property === 'font-size' ? report.parentFontSize : null,
+    viewportWidth: facts.viewport.width,
+    viewportHeight: facts.viewport.height,
+    percent: own ? report.parentFontSize : facts.around && (OF_HEIGHT.test(property) ? facts.around.height : facts.around.width),
+    ch: facts.ch, lineHeight: facts.lineHeight, rootLineHeight: facts.rootLineHeight, container: facts.container,
   }
 }
 
@@ -26,15 +34,21 @@ export function unitContext(report: PickReport, property: string): UnitContext {
 const TYPE_NAME = /text|font|type|size|step/i
 const SPACE_NAME = /gap|space|spacing|pad|margin|inset|gutter/i
 
-/** The project's length tokens as the chosen element resolves them, ascending. */
-export function notchesFor(tokens: readonly Token[], report: PickReport, property: string): Notch[] {
+/** The project's lengths as the chosen element resolves them, ascending: its tokens, and the values it uses at least twice. */
+export function notchesFor(scale: Scale, report: PickReport, property: string): Notch[] {
   const context = unitContext(report, property)
   const other = property === 'font-size' ? SPACE_NAME : TYPE_NAME
-  return tokens.filter((t) => !other.test(t.name)).flatMap((t) => {
+  const of = /^(font-size|letter-spacing)$/.test(property) ? 'type' : /radius/.test(property) ? 'edge' : /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(property) ? 'space' : null
+  const tokens = scale.tokens.filter((t) => !other.test(t.name)).flatMap((t): Notch[] => {
     const length = t.kind === 'length' ? parseLength(report.computed[t.name] || t.text) : null
     const px = length && toPx(length, context)
-    return px === null ? [] : [{ px, label: `${t.name} ${t.text}`, text: `var(${t.name})` }]
-  }).sort((a, b) => a.px - b.px)
+    return px === null ? [] : [{ px, label: `${t.name} ${t.text}`, text: `var(${t.name})`, token: true }]
+  })
+  const used = scale.lengths.filter((l) => l.of === of && l.count > 1).flatMap((l): Notch[] => {
+    const px = toPx(parseLength(l.text)!, context)
+    return px === null || tokens.some((t) => Math.abs(t.px - px) < 0.01) ? [] : [{ px, label: `${l.text}, used ${l.count} times`, text: l.text, token: false }]
+  })
+  return [...tokens, ...used].sort((a, b) => a.px - b.px)
 }
 
 /** The one length a row stands at, in px; null where its parts differ or it is no length. */
@@ -45,12 +59,19 @@ export function pxOf(computed: string): number | null {
 }
 
 /** The unit that a pulled value is written in: that of the value in the source, when its size is known. */
-export function sourceUnit(aim: PropertyAim): string {
+export function sourceUnit(aim: PropertyAim, context: UnitContext): string {
   const length = parseLength(aim.written ?? '')
-  return length && (length.unit === 'rem' || length.unit === 'em') ? length.unit : 'px'
+  return length?.unit && toPx({ number: 1, unit: length.unit }, context) ? length.unit : 'px'
 }
 
 export function lengthIn(px: number, unit: string, context: UnitContext): Length {
-  const per = unit === 'rem' ? context.rootFontSize : unit === 'em' ? context.fontSize : 1
-  return { number: px / per, unit }
+  return convert({ number: px, unit: 'px' }, unit, context) ?? { number: px, unit: 'px' }
+}
+
+/** The same size in each unit that can say it, as it would be written. */
+export function inUnits(px: number, context: UnitContext): { unit: string; text: string }[] {
+  return LENGTH_UNITS.flatMap((unit) => {
+    const length = convert({ number: px, unit: 'px' }, unit, context)
+    return length ? [{ unit, text: formatLength(length) }] : []
+  })
 }

@@ -9,12 +9,16 @@ const Source = dynamic(() => import('./Source').then((m) => m.Source), { ssr: fa
 
 const LEAST = 34
 const MOST = 600
+const USUAL = 188
+const EMPTY = 92
 
 /** Ledger on the left, Source on the right; pulled to any height, down to one line. */
 export function BottomStrip() {
-  const [height, setHeight] = useState(188)
   const count = useStudio((s) => s.ledger.rows.length)
   const source = useStudio((s) => s.source)
+  const [set, setHeight] = useState<number | null>(null)
+  // Until there is something to read, the page has the room.
+  const height = set ?? (count === 0 && !source ? EMPTY : USUAL)
   const [from, setFrom] = useState<{ y: number; height: number } | null>(null)
   const bounded = (h: number) => Math.min(MOST, Math.max(LEAST, h))
   const onPointerDown = (e: PointerEvent) => {
@@ -33,7 +37,7 @@ export function BottomStrip() {
       <div
         className={styles.grip} role="slider" aria-orientation="vertical" tabIndex={0} aria-label="Height of Ledger and Source" aria-valuenow={height} aria-valuemin={LEAST} aria-valuemax={MOST}
         onPointerDown={onPointerDown} onPointerMove={(e) => from && setHeight(bounded(from.height + from.y - e.clientY))} onPointerUp={() => setFrom(null)}
-        onDoubleClick={() => setHeight(height > LEAST ? LEAST : 188)} onKeyDown={onKeyDown}
+        onDoubleClick={() => setHeight(height > LEAST ? LEAST : USUAL)} onKeyDown={onKeyDown}
       />
       <div className={styles.part}>
         <h2>Ledger <span>{count === 0 ? 'no edits yet' : `${count} ${count === 1 ? 'edit' : 'edits'} not yet saved`}</span></h2>

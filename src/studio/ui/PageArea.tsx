@@ -2,7 +2,7 @@
 import { Button, LinearProgress } from '@mui/material'
 import { useCallback, useLayoutEffect, useRef, useState } from 'react'
 import { useStudio } from '../store'
-import { Overlay } from './Overlay'
+import { Overlay } from '../overlay/Overlay'
 import styles from './PageArea.module.css'
 import { useSession } from './SessionContext'
 import { WidthRuler } from './WidthRuler'

@@ -1,9 +1,9 @@
 'use client'
-import { useEffect, useMemo, useState } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { addDemo, db } from '../projects'
 import { Session } from '../session/session'
 import { setStudio, useStudio } from '../store'
-import { AimPanel } from './AimPanel'
+import { AimPanel } from '../aim/AimPanel'
 import { BottomStrip } from './BottomStrip'
 import { ImportDrop } from './ImportDrop'
 import { PageArea } from './PageArea'
@@ -11,7 +11,7 @@ import { SessionContext } from './SessionContext'
 import { StatusBar } from './StatusBar'
 import styles from './Studio.module.css'
 import { TopBar } from './TopBar'
-import { TunePanel } from './TunePanel'
+import { TunePanel } from '../tune/TunePanel'
 import { useProofs } from './useProofs'
 import { useShortcuts } from './useShortcuts'
 
@@ -54,7 +54,10 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
   )
 }
 
+const KeySheet = lazy(() => import('./KeySheet').then((m) => ({ default: m.KeySheet })))
+
 function Window() {
+  const keys = useStudio((s) => s.keys)
   useShortcuts()
   useProofs()
   const name = useStudio((s) => s.project?.name)
@@ -72,6 +75,7 @@ function Window() {
         </aside>
         <BottomStrip />
         <StatusBar />
+        {keys && <Suspense><KeySheet /></Suspense>}
       </div>
     </ImportDrop>
   )

@@ -4,7 +4,7 @@ import { useLiveQuery } from 'dexie-react-hooks'
 import { useState } from 'react'
 import { addDemo, db, download } from '../projects'
 import { theDesk } from '../desk/desk'
-import { useStudio } from '../store'
+import { setStudio, useStudio } from '../store'
 import { useImport } from './ImportContext'
 import { useSession } from './SessionContext'
 import styles from './TopBar.module.css'
@@ -28,11 +28,27 @@ export function TopBar() {
         ))}
       </div>
       <span className={styles.room} />
+      <Now />
       <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">Undo</Button>
       <Button color="inherit" disabled={!canRedo} onClick={() => void session.edits.step('redo')} title="Ctrl Shift Z">Redo</Button>
+      <IconKeys />
       <TakeAway />
     </header>
   )
+}
+
+/** What the window is in the middle of, and the way out. */
+function Now() {
+  const { session } = useSession()
+  const carrying = useStudio((s) => s.carrying)
+  const comparing = useStudio((s) => s.comparing)
+  if (comparing) return <span className={styles.now} role="status">As saved</span>
+  if (!carrying) return null
+  return <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>Carrying the last edit: click elements, Esc ends</button>
+}
+
+function IconKeys() {
+  return <Button color="inherit" onClick={() => setStudio({ keys: true })} title="Keys (?)">Keys</Button>
 }
 
 function ProjectMenu() {

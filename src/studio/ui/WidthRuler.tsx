@@ -12,7 +12,7 @@ const MOST = 4000
 export function WidthRuler({ width, scale, free, margin }: { width: number; scale: number; free: number; margin: number }) {
   const { session } = useSession()
   const asked = useStudio((s) => s.width)
-  const breakpoints = useStudio((s) => s.project?.breakpoints) ?? []
+  const breakpoints = useStudio((s) => s.scale.breakpoints)
   const svg = useRef<SVGSVGElement>(null)
   const shown = (free + 2 * margin) / scale
   const x = (px: number) => margin + px * scale

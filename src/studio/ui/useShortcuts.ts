@@ -1,15 +1,17 @@
 import { useEffect } from 'react'
 import { getStudio } from '../store'
 import { useSession } from './SessionContext'
+import { SHORTCUTS } from './shortcuts'
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea|select)$/i.test(target.tagName) || target.closest('[role="slider"], [role="menu"], [role="dialog"], .cm-editor') !== null)
+  target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea|select)$/i.test(target.tagName) || target.closest('[role="slider"], [role="menu"], [role="dialog"], [role="radiogroup"], .cm-editor') !== null)
 
-/** Undo and redo anywhere; walking the tree while nothing is being typed. */
+/** Undo and redo anywhere; the other keys while nothing is being typed. */
 export function useShortcuts(): void {
   const { session } = useSession()
   useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
+    const held = new Set<string>()
+    const onDown = (e: KeyboardEvent) => {
       const key = e.key.toLowerCase()
       const inField = e.target instanceof HTMLInputElement && e.target.type === 'text' && e.target.value !== e.target.defaultValue
       if ((e.ctrlKey || e.metaKey) && !e.altKey && (key === 'z' || key === 'y')) {
@@ -18,20 +20,31 @@ export function useShortcuts(): void {
         void session.edits.step(key === 'y' || e.shiftKey ? 'redo' : 'undo')
         return
       }
-      if (isTyping(e.target) || e.ctrlKey || e.metaKey || e.altKey) return
+      if (isTyping(e.target) || e.ctrlKey || e.metaKey) return
+      const found = SHORTCUTS.find((s) => s.key === key && Boolean(s.alt) === e.altKey)
       const { picked, mode } = getStudio()
-      if (key === 'p') session.setMode('pick')
-      else if (key === 'u') session.setMode('use')
-      else if (mode !== 'pick' || !picked) return
-      else if (key === 'escape') session.selection.letGo()
-      else if (key === 'arrowup') void session.selection.walk('parent')
-      else if (key === 'arrowdown') void session.selection.walk('child')
-      else if (key === 'arrowright') void session.selection.walk('next')
-      else if (key === 'arrowleft') void session.selection.walk('previous')
-      else return
+      if (!found || (found.chosen && (!picked || mode !== 'pick'))) return
       e.preventDefault()
+      if (found.hold) {
+        if (held.has(key)) return
+        held.add(key)
+      }
+      found.run(session, true)
     }
-    addEventListener('keydown', onKey)
-    return () => removeEventListener('keydown', onKey)
+    const letGo = (key: string) => {
+      if (!held.delete(key)) return
+      SHORTCUTS.find((s) => s.key === key)!.run(session, false)
+    }
+    const onUp = (e: KeyboardEvent) => letGo(e.key.toLowerCase())
+    // A window that is left hears no key come up.
+    const onBlur = () => [...held].forEach(letGo)
+    addEventListener('keydown', onDown)
+    addEventListener('keyup', onUp)
+    addEventListener('blur', onBlur)
+    return () => {
+      removeEventListener('keydown', onDown)
+      removeEventListener('keyup', onUp)
+      removeEventListener('blur', onBlur)
+    }
   }, [session])
 }

@@ -3,7 +3,10 @@ import { useEffect, useRef, type PointerEvent } from 'react'
 import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
 import { useStudio } from '../store'
 import styles from './Overlay.module.css'
-import { useSession } from './SessionContext'
+import { useSession } from '../ui/SessionContext'
+import { Distances } from './Distances'
+import { Handles } from './Handles'
+import { useBoxSelect } from './useBoxSelect'
 
 interface Props {
   /** Of the page's viewport, CSS px. */
@@ -19,7 +22,10 @@ export function Overlay({ width, height, scale }: Props) {
   const frames = useStudio((s) => s.frames)
   const hover = useStudio((s) => s.hover)
   const picked = useStudio((s) => s.picked)
+  const carrying = useStudio((s) => s.carrying)
+  const measuring = useStudio((s) => s.measuring)
   const place = useRef<HTMLDivElement>(null)
+  const box = useBoxSelect(scale)
 
   // React's own wheel listener is passive, and the page below must not scroll twice.
   useEffect(() => {
@@ -42,17 +48,25 @@ export function Overlay({ width, height, scale }: Props) {
 
   return (
     <div
-      ref={place} className={styles.overlay} data-mode={mode} data-testid="overlay"
-      onPointerMove={(e) => mode === 'pick' && void session.selection.hover(...at(e))}
+      ref={place} className={styles.overlay} data-mode={mode} data-carrying={carrying || undefined} data-testid="overlay"
+      onPointerDown={(e) => mode === 'pick' && box.down(e)}
+      onPointerMove={(e) => mode === 'pick' && !box.move(e) && void session.selection.hover(...at(e))}
+      onPointerUp={box.up}
+      onPointerCancel={box.cancel}
       onPointerLeave={() => mode === 'pick' && session.selection.hoverNothing()}
-      onClick={(e) => mode === 'pick' && void session.selection.pickAt(...at(e as unknown as PointerEvent))}
+      onClick={(e) => mode === 'pick' && !box.tookClick() && (carrying ? void session.carryAt(...at(e as unknown as PointerEvent)) : void session.selection.pickAt(...at(e as unknown as PointerEvent), e.shiftKey))}
     >
       <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none">
         <Textures scale={scale} />
         <path d={outlines(frames.reach)} className={styles.reach} vectorEffect="non-scaling-stroke" />
         {frames.hover && hover && hover.node !== picked?.report.info.node && frames.hover.boxes.map((box, i) => <Frame key={i} box={box} className={styles.hover} />)}
+        {frames.containers.length > 0 && <path d={outlines(frames.containers)} className={styles.edges} vectorEffect="non-scaling-stroke" />}
+        <path d={outlines(frames.others)} className={styles.other} vectorEffect="non-scaling-stroke" />
         {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} />}
+        {measuring && frames.picked && <Distances geometry={frames.picked} around={frames.hover} width={width} height={height} scale={scale} />}
+        {mode === 'pick' && !carrying && frames.picked && picked && picked.report.info.source !== null && !measuring && <Handles geometry={frames.picked} picked={picked} scale={scale} />}
       </svg>
+      {box.area && <div className={styles.drawn} style={box.area} />}
       {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" />}
       {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}
     </div>

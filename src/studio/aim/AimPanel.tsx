@@ -3,32 +3,47 @@ import { useState } from 'react'
 import type { Candidate } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
+import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
-import { useSession } from './SessionContext'
-
-const nameOf = (n: NodeInfo): string => n.tag + (n.id ? `#${n.id}` : n.classes[0] ? `.${n.classes[0]}` : '')
+import { CandidateList } from './CandidateList'
+import { ConditionLine } from './ConditionLine'
+import { HeldThings, ShownAtTimes } from './HeldThings'
+import { nameOf } from './names'
 
 /** Who is chosen and where the next edit lands; always in sight above Tune. */
 export function AimPanel() {
   const picked = useStudio((s) => s.picked)
   const mode = useStudio((s) => s.mode)
+  const address = useStudio((s) => s.address)
+  const held = useStudio((s) => s.held)
   return (
     <section className={styles.panel} aria-label="Aim" data-testid="aim" data-node={picked?.report.info.node}>
       {picked ? <Chosen picked={picked} /> : (
-        <p className={styles.hint}>
-          {mode === 'pick' ? 'Point at the page and click an element to adjust it.' : 'The page is yours to use. Switch to Pick to choose an element.'}
-        </p>
+        <>
+          <p className={styles.hint}>
+            {mode === 'pick' ? 'Point at the page and click an element to adjust it. Shift adds more, and a drag with Shift takes in all that stand in a box.' : 'The page is yours to use. Switch to Pick to choose an element.'}
+          </p>
+          {mode === 'pick' && <ShownAtTimes key={`${address} ${held.length}`} />}
+        </>
       )}
+      <HeldThings />
     </section>
   )
 }
 
 function Chosen({ picked }: { picked: Picked }) {
+  const others = useStudio((s) => s.others)
   const { info, nearestSource } = picked.report
   return (
     <>
       <Path picked={picked} />
-      {info.source === null ? <NotInSource info={info} nearest={nearestSource} place={picked.place} /> : <Landing picked={picked} />}
+      {others.length > 0 && <Many count={others.length + 1} />}
+      {info.source === null ? <NotInSource info={info} nearest={nearestSource} place={picked.place} /> : (
+        <>
+          <Landing picked={picked} />
+          <ConditionLine picked={picked} />
+        </>
+      )}
     </>
   )
 }
@@ -54,6 +69,17 @@ function Path({ picked }: { picked: Picked }) {
   )
 }
 
+function Many({ count }: { count: number }) {
+  const { session } = useSession()
+  const property = useStudio((s) => s.property)
+  const places = session.selection.landings(property)
+  return (
+    <div className={styles.many} data-testid="many">
+      <b>{count} chosen.</b> {places.length === 1 ? 'They share the place below.' : `${property} goes to ${places.length} places, one edit.`}
+    </div>
+  )
+}
+
 function NotInSource({ info, nearest, place }: { info: NodeInfo; nearest: NodeInfo | null; place: Picked['place'] }) {
   const { session } = useSession()
   return (
@@ -74,13 +100,15 @@ function Landing({ picked }: { picked: Picked }) {
   const { session } = useSession()
   const property = useStudio((s) => s.property)
   const chosen = useStudio((s) => s.chosen)
+  const heldAim = useStudio((s) => s.heldAim)
   const [open, setOpen] = useState(false)
   const aim = picked.aims.get(property)
   const index = chosen[property] ?? aim?.chosen ?? -1
-  const candidate = aim?.candidates[index]
+  const candidate = heldAim ?? aim?.candidates[index]
   if (!aim || !candidate) {
     return <div className={styles.warning}>There is no place in the source where <code>{property}</code> of this element could be written.</div>
   }
+  const others = aim.candidates.length - 1
   return (
     <div className={styles.landing}>
       <div className={styles.rule}>
@@ -93,29 +121,26 @@ function Landing({ picked }: { picked: Picked }) {
       <ReachLine candidate={candidate} />
       {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}</div>}
       {!candidate.wins && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
-      {aim.candidates.length === 1 ? <span className={styles.more}>the one place for {property}</span> : (
-        <button type="button" className={styles.more} aria-expanded={open} onClick={() => setOpen(!open)}>
-          {aim.candidates.length - 1} other {aim.candidates.length === 2 ? 'place' : 'places'} for {property}
+      <div className={styles.choices}>
+        {others === 0 ? <span className={styles.more}>the one place for {property}</span> : (
+          <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
+            {others} other {others === 1 ? 'place' : 'places'} for {property}
+          </button>
+        )}
+        <button
+          type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"
+          onClick={() => session.selection.holdAim(heldAim === null)}
+        >
+          {heldAim ? 'Aim held' : 'Hold aim'}
         </button>
-      )}
-      {open && (
-        <div role="radiogroup" aria-label={`Where ${property} can be written`} className={styles.list}>
-          {aim.candidates.map((c, i) => (
-            <button key={i} type="button" role="radio" aria-checked={i === index} onClick={() => session.selection.chooseAim(property, i)} data-testid="candidate">
-              <span className={styles.selector}>{c.label}</span>
-              <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
-              <span className={styles.why}>
-                {c.reason}; reach {c.reach ?? 'all that use it'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
-              </span>
-            </button>
-          ))}
-        </div>
-      )}
+      </div>
+      {open && <CandidateList aim={aim} index={index} because={aim.because} />}
     </div>
   )
 }
 
 function ReachLine({ candidate }: { candidate: Candidate }) {
+  const { session } = useSession()
   const whole = useStudio((s) => s.projectReach)
   const n = candidate.reach ?? 0
   return (
@@ -126,6 +151,7 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
         {n > 2 && <rect x={23.5} y={0.5} width={8} height={8} className={styles.dashed} />}
       </svg>
       <span>{candidate.reach === null ? 'all that use it' : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
+      {n > 1 && <button type="button" className={styles.see} title="Scroll the page to the next one in reach (R)" onClick={() => void session.selection.showNextInReach()}>see each</button>}
     </div>
   )
 }

@@ -1,0 +1,25 @@
+'use client'
+import type { PropertyAim } from '../../core/aim'
+import { useSession } from '../ui/SessionContext'
+import styles from './AimPanel.module.css'
+
+/** Every place an edit of the property could land; Alt with a number chooses one too. */
+export function CandidateList({ aim, index, because }: { aim: PropertyAim; index: number; because: string }) {
+  const { session } = useSession()
+  return (
+    <>
+      {because && <p className={styles.because}>{because}</p>}
+      <div role="radiogroup" aria-label={`Where ${aim.property} can be written`} className={styles.list}>
+        {aim.candidates.map((c, i) => (
+          <button key={i} type="button" role="radio" aria-checked={i === index} onClick={() => session.selection.chooseAim(aim.property, i)} data-testid="candidate" data-kind={c.ref.kind}>
+            <span className={styles.selector}>{c.label}</span>
+            <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
+            <span className={styles.why}>
+              {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {c.reach ?? 'all that use it'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
+            </span>
+          </button>
+        ))}
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,47 @@
+'use client'
+import { widthRange, widthCondition } from '../../core/project/scale'
+import { useStudio, type Picked } from '../store'
+import { useSession } from '../ui/SessionContext'
+import styles from './AimPanel.module.css'
+
+/** In which state, for which pseudo-element and at which widths the next edit is to hold. */
+export function ConditionLine({ picked }: { picked: Picked }) {
+  const { session } = useSession()
+  const condition = useStudio((s) => s.condition)
+  const scale = useStudio((s) => s.scale)
+  const page = useStudio((s) => s.frames.page)
+  const { facts, parts } = picked.report
+  const width = Math.round(page?.width ?? facts.viewport.width)
+  const own = scale.conditions.filter((c) => widthRange(c))
+  const made = [widthCondition(scale, 'up to', width), widthCondition(scale, 'from', width)].filter((c) => !own.includes(c))
+  const possible = [...new Set([...parts, ...facts.partsPossible])]
+  return (
+    <div className={styles.when} role="group" aria-label="When the edit holds">
+      <label>
+        <span>state</span>
+        <select aria-label="State" data-set={condition.state !== '' || undefined} value={condition.state} onChange={(e) => void session.selection.setCondition({ state: e.target.value })}>
+          <option value="">as it is</option>
+          {facts.states.map((s) => <option key={s} value={s}>{s}</option>)}
+        </select>
+      </label>
+      <label>
+        <span>part</span>
+        <select aria-label="Part" data-set={condition.part !== '' || undefined} value={condition.part} onChange={(e) => void session.selection.setCondition({ part: e.target.value })}>
+          <option value="">element</option>
+          {possible.map((p) => <option key={p} value={p}>{p}{parts.includes(p) ? '' : ' (new)'}</option>)}
+        </select>
+      </label>
+      <label>
+        <span>widths</span>
+        <select aria-label="Widths" data-set={condition.media !== '' || undefined} value={condition.media} onChange={(e) => void session.setMedia(e.target.value)}>
+          <option value="">every width</option>
+          {own.length > 0 && <optgroup label="The project’s own">{own.map((c) => <option key={c} value={c}>{c}</option>)}</optgroup>}
+          <optgroup label="The width shown">
+            {made.map((c) => <option key={c} value={c}>{c}</option>)}
+            {condition.media !== '' && !own.includes(condition.media) && !made.includes(condition.media) && <option value={condition.media}>{condition.media}</option>}
+          </optgroup>
+        </select>
+      </label>
+    </div>
+  )
+}

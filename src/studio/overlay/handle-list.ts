@@ -1,0 +1,81 @@
+import type { Geometry, PickReport } from '../../agent/protocol'
+
+/** A place on the chosen element's box where one of its lengths can be pulled. */
+export interface Handle {
+  readonly property: string
+  /** In the box's own px, from its centre. */
+  readonly x: number
+  readonly y: number
+  readonly axis: 'x' | 'y'
+  /** Which way along the axis makes it longer. */
+  readonly sign: 1 | -1
+  readonly kind: 'padding' | 'margin' | 'size' | 'radius' | 'gap' | 'offset' | 'type'
+  /** The length now, in px. */
+  readonly px: number
+  /** The property on the other side, pulled along with Alt; and the one of all sides, with Shift. */
+  readonly opposite: string | null
+  readonly all: string | null
+}
+
+const OPPOSITE: Readonly<Record<string, string>> = { top: 'bottom', bottom: 'top', left: 'right', right: 'left' }
+
+/** Smaller boxes leave no room for handles; px of the page. */
+const LEAST = 24
+
+/** The handles of an element whose one box stands straight; none for others. */
+export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
+  const [box] = geometry.boxes
+  if (geometry.boxes.length !== 1 || !box || box.b !== 0 || box.c !== 0 || box.w < LEAST || box.h < LEAST / 2) return []
+  const { computed } = report
+  const inline = computed.display === 'inline' && !/^(img|svg|video|canvas|iframe|input|button|select|textarea)$/.test(report.info.tag)
+  const out: Handle[] = []
+  const [pt, pr, pb, pl] = geometry.padding
+  const [bt, br, bb, bl] = geometry.border
+  const [mt, mr, mb, ml] = geometry.margin
+  const w = box.w / 2
+  const h = box.h / 2
+  const side = (name: 'padding' | 'margin', edge: string, x: number, y: number, px: number, outward: boolean): Handle => {
+    const axis = edge === 'left' || edge === 'right' ? 'x' : 'y'
+    const positive = edge === 'right' || edge === 'bottom'
+    return { property: `${name}-${edge}`, x, y, axis, sign: positive === outward ? 1 : -1, kind: name, px, opposite: `${name}-${OPPOSITE[edge]}`, all: name }
+  }
+  out.push(side('padding', 'left', -w + bl + pl, 0, pl, false), side('padding', 'right', w - br - pr, 0, pr, false))
+  if (!inline) {
+    out.push(side('padding', 'top', 0, -h + bt + pt, pt, false), side('padding', 'bottom', 0, h - bb - pb, pb, false))
+    out.push(side('margin', 'top', w * 0.4, -h - mt, mt, true), side('margin', 'bottom', w * 0.4, h + mb, mb, true))
+  }
+  out.push(side('margin', 'left', -w - ml, h * 0.4, ml, true), side('margin', 'right', w + mr, h * 0.4, mr, true))
+  if (!inline) {
+    const size = (property: 'width' | 'height'): Handle => {
+      const axis = property === 'width' ? 'x' : 'y'
+      // With content-box the padding and border are not counted in.
+      const extra = computed['box-sizing'] === 'border-box' ? 0 : axis === 'x' ? pl + pr + bl + br : pt + pb + bt + bb
+      return { property, x: axis === 'x' ? w : w * 0.7, y: axis === 'y' ? h : -h * 0.5, axis, sign: 1, kind: 'size', px: (axis === 'x' ? box.w : box.h) - extra, opposite: null, all: null }
+    }
+    out.push(size('width'), size('height'))
+    const radius = parseFloat(computed['border-top-left-radius'] ?? '') || 0
+    const inset = Math.min(Math.max(radius, 8), w, h)
+    out.push({ property: 'border-radius', x: -w + inset, y: -h + inset, axis: 'x', sign: 1, kind: 'radius', px: radius, opposite: null, all: null })
+  }
+  for (const axis of ['x', 'y'] as const) {
+    const gap = geometry.gaps.find((g) => (axis === 'x' ? g.w < g.h || isColumnGap(g, computed) : !isColumnGap(g, computed)))
+    const property = axis === 'x' ? 'column-gap' : 'row-gap'
+    const px = parseFloat(computed[property] ?? '')
+    if (gap && px > 0 && Math.abs((axis === 'x' ? gap.w : gap.h) - px) < 0.6) {
+      out.push({ property, x: gap.x + gap.w / 2 - w, y: gap.y + gap.h / 2 - h, axis, sign: 1, kind: 'gap', px, opposite: null, all: 'gap' })
+    }
+  }
+  if (/absolute|fixed|relative/.test(computed.position ?? '')) {
+    for (const [edge, x, y, sign] of [['left', -w, -h * 0.4, 1], ['top', -w * 0.4, -h, 1]] as const) {
+      const px = parseFloat(computed[edge] ?? '')
+      if (Number.isFinite(px)) out.push({ property: edge, x, y, axis: edge === 'left' ? 'x' : 'y', sign, kind: 'offset', px, opposite: null, all: null })
+    }
+  }
+  if (report.facts.textLines > 0) {
+    const size = parseFloat(computed['font-size'] ?? '') || 16
+    out.push({ property: 'font-size', x: -w + bl + pl, y: -h + bt + pt + (report.facts.lineHeight + size * 0.7) / 2, axis: 'y', sign: 1, kind: 'type', px: size, opposite: null, all: null })
+  }
+  return out
+}
+
+const isColumnGap = (g: Geometry['gaps'][number], computed: PickReport['computed']): boolean => Math.abs(g.w - (parseFloat(computed['column-gap'] ?? '') || -1)) < 0.6

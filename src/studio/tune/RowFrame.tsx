@@ -1,0 +1,47 @@
+'use client'
+import type { ReactNode } from 'react'
+import type { PropertyAim } from '../../core/aim'
+import { useStudio } from '../store'
+import { useSession } from '../ui/SessionContext'
+import { OriginDot } from './OriginDot'
+import type { Row } from './properties'
+import styles from './Rows.module.css'
+
+interface Props {
+  readonly row: Row
+  readonly aim: PropertyAim
+  readonly children: ReactNode
+  /** Takes the whole width, under its label. */
+  readonly wide?: boolean
+  /** Its control has parts that differ. */
+  readonly mixed?: boolean
+  readonly color?: boolean
+}
+
+/** What every row has: its name, its control, where its value comes from, and why it has no effect when it has none. */
+export function RowFrame({ row, aim, children, wide, mixed, color }: Props) {
+  const active = useStudio((s) => s.property === row.property)
+  const apart = useStudio((s) => s.others.some((o) => o.aims.get(row.property)?.computed !== aim.computed))
+  return (
+    <div
+      className={styles.row} data-active={active || undefined} data-part={row.part || undefined} data-wide={wide || undefined} data-mixed={mixed || undefined} data-color={color || undefined}
+      data-testid={`row-${row.property}`}
+    >
+      <span className={styles.label} title={row.property}>{row.label}{apart && <i className={styles.apart} title="The chosen elements differ"> mixed</i>}</span>
+      {children}
+      <OriginDot row={row} aim={aim} />
+      {aim.noEffect && <NoEffectLine aim={aim} />}
+    </div>
+  )
+}
+
+function NoEffectLine({ aim }: { aim: PropertyAim }) {
+  const { session } = useSession()
+  const { why, spec, remedy } = aim.noEffect!
+  return (
+    <span className={styles.noEffect} title={spec}>
+      No effect: {why}.{' '}
+      {remedy && <button type="button" className={styles.link} onClick={() => void session.edits.applyRemedy(remedy)}>{remedy.words}</button>}
+    </span>
+  )
+}

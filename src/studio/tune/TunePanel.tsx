@@ -1,0 +1,85 @@
+'use client'
+import { memo, type ReactNode } from 'react'
+import type { PropertyAim } from '../../core/aim'
+import { useStudio, type Picked } from '../store'
+import { useSession } from '../ui/SessionContext'
+import { ChoiceRow } from './ChoiceRow'
+import { ColorRow } from './ColorRow'
+import { ContrastLine } from './ContrastLine'
+import { AreasRow } from './editors/AreasRow'
+import { FamilyRow } from './editors/FamilyRow'
+import { FunctionsRow } from './editors/FunctionsRow'
+import { GradientRow } from './editors/GradientRow'
+import { ShadowRow } from './editors/ShadowRow'
+import { TracksRow } from './editors/TracksRow'
+import { TransitionRow } from './editors/TransitionRow'
+import { LayoutActions } from './LayoutActions'
+import { LengthRow } from './LengthRow'
+import { ListRow } from './ListRow'
+import { NumberRow } from './NumberRow'
+import { PlaceExtras } from './PlaceExtras'
+import { rowsFor, SECTIONS, type Row, type Section } from './properties'
+import { summaryOf } from './summary'
+import { TextRow } from './TextRow'
+import styles from './TunePanel.module.css'
+import { TypeActions } from './TypeActions'
+
+/** The controls that change values, in the order of DESIGN section 3. */
+export function TunePanel() {
+  const picked = useStudio((s) => s.picked)
+  const open = useStudio((s) => s.open)
+  if (!picked || picked.aims.size === 0) return null
+  return (
+    <div className={styles.tune} data-testid="tune" data-node={picked.report.info.node}>
+      {SECTIONS.map((section) => <Fold key={section.title} section={section} picked={picked} open={open.has(section.title)} />)}
+    </div>
+  )
+}
+
+function Fold({ section, picked, open }: { section: Section; picked: Picked; open: boolean }) {
+  const { session } = useSession()
+  return (
+    <section aria-label={section.title}>
+      <h2>
+        <button type="button" aria-expanded={open} data-testid={`section-${section.title}`} onClick={() => void session.selection.unfold(section.title, !open)}>
+          <i aria-hidden="true">{open ? '▾' : '▸'}</i>{section.title}
+        </button>
+        <span>{summaryOf(section.title, picked.report)}</span>
+      </h2>
+      {open && (
+        <>
+          {rowsFor(section, picked.report).map((row) => {
+            const aim = picked.aims.get(row.property)
+            return aim && <OneRow key={row.property} row={row} aim={aim} picked={picked} />
+          })}
+          {EXTRAS[section.title]?.(picked)}
+        </>
+      )}
+    </section>
+  )
+}
+
+const EXTRAS: Readonly<Record<string, (picked: Picked) => ReactNode>> = {
+  Layout: (picked) => <LayoutActions picked={picked} />,
+  Place: (picked) => <PlaceExtras key={picked.report.info.node} picked={picked} />,
+  Type: (picked) => <TypeActions picked={picked} />,
+  Colour: (picked) => <ContrastLine picked={picked} />,
+}
+
+const OneRow = memo(function OneRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
+  switch (row.kind) {
+    case 'length': return <LengthRow row={row} aim={aim} picked={picked} />
+    case 'number': return <NumberRow row={row} aim={aim} picked={picked} />
+    case 'color': return <ColorRow row={row} aim={aim} picked={picked} />
+    case 'choice': return <ChoiceRow row={row} aim={aim} picked={picked} />
+    case 'list': return <ListRow row={row} aim={aim} options={row.options ?? []} />
+    case 'text': return <TextRow row={row} aim={aim} />
+    case 'family': return <FamilyRow row={row} aim={aim} picked={picked} />
+    case 'shadow': return <ShadowRow row={row} aim={aim} />
+    case 'tracks': return <TracksRow row={row} aim={aim} />
+    case 'areas': return <AreasRow row={row} aim={aim} />
+    case 'gradient': return <GradientRow row={row} aim={aim} />
+    case 'functions': return <FunctionsRow row={row} aim={aim} />
+    case 'transition': return <TransitionRow row={row} aim={aim} />
+  }
+})

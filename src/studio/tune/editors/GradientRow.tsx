@@ -1,0 +1,80 @@
+'use client'
+import type { PropertyAim } from '../../../core/aim'
+import { gradient } from '../../../core/value'
+import { useStudio } from '../../store'
+import { useSession } from '../../ui/SessionContext'
+import type { Row } from '../properties'
+import { RowFrame } from '../RowFrame'
+import { ValueField } from '../ValueField'
+import styles from './Editors.module.css'
+import { PartField } from './PartField'
+
+const isColor = (text: string) => CSS.supports('color', text)
+const isPosition = (text: string) => CSS.supports('background-position-x', text)
+const FIRST: Readonly<Record<gradient.Gradient['kind'], string>> = { linear: 'to bottom', radial: 'circle', conic: 'from 0deg' }
+
+/** The picture behind the element: a gradient with its stops, or an image of the project. */
+export function GradientRow({ row, aim }: { row: Row; aim: PropertyAim }) {
+  const { session } = useSession()
+  const images = useStudio((s) => s.project?.images) ?? []
+  const address = useStudio((s) => s.address)
+  const text = aim.written ?? aim.computed
+  const found = gradient.parse(text)
+  const keep = (value: string) => void session.edits.commit(row.property, value)
+  const change = (next: Partial<gradient.Gradient>) => keep(gradient.format({ ...found!, ...next }))
+  const landing = session.selection.currentAim(row.property)
+  return (
+    <RowFrame row={row} aim={aim} wide>
+      <div className={styles.stack}>
+        {found ? (
+          <>
+            <div className={styles.bar} style={{ background: gradient.format({ ...found, kind: 'linear', line: 'to right', repeating: false }) }} aria-hidden="true" />
+            <div className={styles.parts}>
+              <select
+                className={styles.choose} aria-label="Kind of gradient" value={found.kind}
+                onChange={(e) => change({ kind: e.target.value as gradient.Gradient['kind'], line: FIRST[e.target.value as gradient.Gradient['kind']] })}
+              >
+                {(['linear', 'radial', 'conic'] as const).map((k) => <option key={k}>{k}</option>)}
+              </select>
+              <PartField label="Direction" value={found.line || FIRST[found.kind]} width={92} allows={(line) => CSS.supports(row.property, gradient.format({ ...found, line }))} onKeep={(line) => change({ line })} />
+              <button type="button" className={styles.add} onClick={() => keep('none')}>No picture</button>
+            </div>
+            {found.stops.map((s, i) => (
+              <div key={i} className={styles.parts} role="group" aria-label={`Stop ${i + 1}`}>
+                <i className={styles.swatch} style={{ background: s.color }} />
+                <PartField label={`Colour of stop ${i + 1}`} value={s.color || 'hint'} width={120} allows={isColor} onKeep={(color) => change({ stops: found.stops.map((x, k) => (k === i ? { ...x, color } : x)) })} />
+                <PartField label={`Position of stop ${i + 1}`} value={s.positions[0] ?? ''} width={46} allows={isPosition} onKeep={(p) => change({ stops: found.stops.map((x, k) => (k === i ? { ...x, positions: [p, ...x.positions.slice(1)] } : x)) })} />
+                {found.stops.length > 2 && <button type="button" aria-label={`Remove stop ${i + 1}`} onClick={() => change({ stops: found.stops.filter((_, k) => k !== i) })}>×</button>}
+              </div>
+            ))}
+            <button type="button" className={styles.add} onClick={() => change({ stops: [...found.stops, found.stops.at(-1)!] })}>Add a stop</button>
+          </>
+        ) : (
+          <>
+            <ValueField key={text} row={row} text={text} pulling={false} />
+            <div className={styles.parts}>
+              <button type="button" className={styles.add} onClick={() => keep('linear-gradient(to bottom, rgb(0 0 0 / 0%), rgb(0 0 0 / 20%))')}>A gradient</button>
+              {images.length > 0 && (
+                <select className={styles.choose} aria-label="An image of the project" value="" onChange={(e) => keep(`url("${relativeTo(landing?.path ?? address, e.target.value)}")`)}>
+                  <option value="" disabled>An image…</option>
+                  {images.map((path) => <option key={path} value={path}>{path}</option>)}
+                </select>
+              )}
+            </div>
+          </>
+        )}
+      </div>
+    </RowFrame>
+  )
+}
+
+/** A path of the project as a sheet or page at `from` would name it. */
+export function relativeTo(from: string, path: string): string {
+  const a = from.replace(/^\//, '').split('/').slice(0, -1)
+  const b = path.split('/')
+  while (a.length && b.length > 1 && a[0] === b[0]) {
+    a.shift()
+    b.shift()
+  }
+  return [...a.map(() => '..'), ...b].join('/')
+}

@@ -1,0 +1,18 @@
+import { array, string } from 'yup'
+import { OPEN_AT_FIRST, SECTIONS } from './properties'
+
+const KEY = 'steady-open-sections'
+const stored = array().of(string().oneOf(SECTIONS.map((s) => s.title)).required()).required()
+
+/** The sections of Tune that were unfolded last; those open at first where nothing is stored or what is stored is damaged. */
+export function readOpen(): ReadonlySet<string> {
+  try {
+    return new Set(stored.validateSync(JSON.parse(localStorage.getItem(KEY) ?? ''), { strict: true }))
+  } catch {
+    return new Set(OPEN_AT_FIRST)
+  }
+}
+
+export function storeOpen(open: ReadonlySet<string>): void {
+  localStorage.setItem(KEY, JSON.stringify([...open]))
+}

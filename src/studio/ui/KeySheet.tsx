@@ -1,0 +1,36 @@
+'use client'
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
+import { setStudio, useStudio } from '../store'
+import styles from './KeySheet.module.css'
+import { SHORTCUTS } from './shortcuts'
+
+/** All keys at a glance, with what the pointer does with keys held. */
+export function KeySheet() {
+  const open = useStudio((s) => s.keys)
+  const close = () => setStudio({ keys: false })
+  const groups = [...new Set(SHORTCUTS.map((s) => s.group))]
+  // The nine numbered places are one line.
+  const shown = SHORTCUTS.filter((s) => !s.alt || s.key === '1')
+  return (
+    <Dialog open={open} onClose={close} maxWidth="md" aria-labelledby="keys-title">
+      <DialogTitle id="keys-title">Keys</DialogTitle>
+      <DialogContent>
+        <div className={styles.groups}>
+          {groups.map((group) => (
+            <section key={group}>
+              <h3>{group}</h3>
+              <dl>
+                {shown.filter((s) => s.group === group).map((s) => (
+                  <div key={s.shown}><dt>{s.alt ? 'Alt 1 … 9' : s.shown}</dt><dd>{s.alt ? 'One of the places in the list' : s.does}</dd></div>
+                ))}
+                {group === 'Choosing' && <><div><dt>Shift click</dt><dd>Add an element, or take it out</dd></div><div><dt>Shift drag</dt><dd>All that stand in a box</dd></div></>}
+                {group === 'Editing' && <><div><dt>Ctrl Z</dt><dd>Undo</dd></div><div><dt>Ctrl Shift Z</dt><dd>Redo</dd></div><div><dt>Handle + Alt</dt><dd>The other side too</dd></div><div><dt>Handle + Shift</dt><dd>All sides</dd></div><div><dt>Handle + Ctrl</dt><dd>Past the notches</dd></div><div><dt>Tape + Shift, Alt</dt><dd>Coarse, fine</dd></div></>}
+              </dl>
+            </section>
+          ))}
+        </div>
+      </DialogContent>
+      <DialogActions><Button onClick={close}>Close</Button></DialogActions>
+    </Dialog>
+  )
+}

@@ -1,0 +1,45 @@
+import { getStudio, setStudio } from '../store'
+import type { Session } from '../session/session'
+
+/** A key of ours: letters without Ctrl, so that none is the browser's. */
+export interface Shortcut {
+  /** As `KeyboardEvent.key`, lower case. */
+  readonly key: string
+  readonly shown: string
+  readonly does: string
+  readonly group: 'Choosing' | 'Aiming' | 'Seeing' | 'Editing'
+  /** Held down for as long as it is to last. */
+  readonly hold?: boolean
+  readonly alt?: boolean
+  /** Whether it needs an element in hand. */
+  readonly chosen?: boolean
+  readonly run: (session: Session, on: boolean) => void
+}
+
+const walk = (key: string, shown: string, does: string, to: 'parent' | 'child' | 'next' | 'previous'): Shortcut =>
+  ({ key, shown, does, group: 'Choosing', chosen: true, run: (s) => void s.selection.walk(to) })
+
+export const SHORTCUTS: readonly Shortcut[] = [
+  { key: 'p', shown: 'P', does: 'Pick: the pointer chooses elements', group: 'Choosing', run: (s) => s.setMode('pick') },
+  { key: 'u', shown: 'U', does: 'Use: the page is worked as a visitor would', group: 'Choosing', run: (s) => s.setMode('use') },
+  walk('arrowup', '↑', 'The element around it', 'parent'), walk('arrowdown', '↓', 'The first element in it', 'child'),
+  walk('arrowleft', '←', 'The one before it', 'previous'), walk('arrowright', '→', 'The one after it', 'next'),
+  { key: 'l', shown: 'L', does: 'All with the same class list', group: 'Choosing', chosen: true, run: (s) => void s.selection.pickLike('classes') },
+  { key: 't', shown: 'T', does: 'All of its tag in a like place', group: 'Choosing', chosen: true, run: (s) => void s.selection.pickLike('place') },
+  { key: 'm', shown: 'M', does: 'All that the aim’s selector matches', group: 'Choosing', chosen: true, run: (s) => void s.selection.pickLike('selector') },
+  { key: 'escape', shown: 'Esc', does: 'Let go', group: 'Choosing', run: (s) => (getStudio().carrying ? s.setCarrying(false) : s.selection.letGo()) },
+  { key: 'a', shown: 'A', does: 'Hold the aim, or let it follow again', group: 'Aiming', chosen: true, run: (s) => s.selection.holdAim(getStudio().heldAim === null) },
+  { key: 'r', shown: 'R', does: 'Scroll to the next one in reach', group: 'Aiming', chosen: true, run: (s) => void s.selection.showNextInReach() },
+  ...Array.from({ length: 9 }, (_, i): Shortcut => ({
+    key: `${i + 1}`, alt: true, shown: `Alt ${i + 1}`, does: `Place ${i + 1} of the list`, group: 'Aiming', chosen: true,
+    run: (s) => {
+      const { picked, property } = getStudio()
+      if (picked?.aims.get(property)?.candidates[i]) s.selection.chooseAim(property, i)
+    },
+  })),
+  { key: 'b', shown: 'B, held', does: 'The page as it was saved', group: 'Seeing', hold: true, run: (s, on) => void s.edits.compare(on) },
+  { key: 'd', shown: 'D, held', does: 'Distances to what is pointed at', group: 'Seeing', hold: true, run: (_, on) => setStudio({ measuring: on }) },
+  { key: 'e', shown: 'E', does: 'Containers without an edge of their own', group: 'Seeing', run: (s) => s.selection.showContainers(!getStudio().containers) },
+  { key: '?', shown: '?', does: 'This sheet', group: 'Seeing', run: () => setStudio({ keys: !getStudio().keys }) },
+  { key: 'c', shown: 'C', does: 'Carry the last edit to elements by clicking them', group: 'Editing', run: (s) => s.setCarrying(!getStudio().carrying) },
+]
