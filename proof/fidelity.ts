@@ -63,6 +63,7 @@ class Fidelity {
   readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
   readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
+  readonly refusals: string[] = []
   /** How many of the cases were printed under way. */
   private told = 0
   /** The page as the last edit left it, in no state. */
@@ -125,6 +126,7 @@ class Fidelity {
         tried.add(page)
         if (!(await this.round(page, server.url, Math.min(ROUND, edits - this.result.edits)))) skipped.add(page)
         if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result), ...this.cases.slice(this.told).map((c) => `\n${c.slice(0, 900)}`))
+        if (process.argv.includes('--progress')) for (const r of this.refusals.splice(0)) console.error(r.slice(0, 300))
         this.told = this.cases.length
       }
     } finally {
@@ -191,11 +193,11 @@ class Fidelity {
       selection.chooseAim(property, index)
       const c = at.candidates[index]
       return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null }`, source, property, value, aim, state, media)
-    if (!target) return this.refuse(state || media)
+    if (!target) return this.refuse(what, 'no place', state || media)
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
-    const made = await this.inStudio<{ ok: boolean; verdict: { state: string }; reach: number; files: [string, string][] }>(`
+    const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
       const files = !ok ? [] : await Promise.all(p.state().ledger.changed.map(async (path) => {
@@ -204,8 +206,8 @@ class Fidelity {
         for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192))
         return [path, btoa(text)]
       }))
-      return { ok, verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
-    if (!made.ok) return this.refuse(state || media)
+      return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
+    if (!made.ok) return this.refuse(what, made.why, state || media)
     for (const [path, body] of made.files) this.served.set(path, new Uint8Array(Buffer.from(body, 'base64')))
     await this.loadBare(url, size, state, place)
     const written = await this.dumpBare()
@@ -223,8 +225,9 @@ class Fidelity {
     return true
   }
 
-  private async refuse(conditioned: string): Promise<false> {
+  private async refuse(what: string, why: string, conditioned: string): Promise<false> {
     this.result.refused++
+    this.refusals.push(`REFUSED ${what}: ${why}`)
     await this.inStudio('await p.session.edits.cancelPreview()')
     if (conditioned) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
     return false

@@ -63,7 +63,7 @@ export function Overlay({ width, height, scale }: Props) {
         {frames.containers.length > 0 && <path d={outlines(frames.containers)} className={styles.edges} vectorEffect="non-scaling-stroke" />}
         <path d={outlines(frames.others)} className={styles.other} vectorEffect="non-scaling-stroke" />
         {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} />}
-        {measuring && frames.picked && <Distances geometry={frames.picked} around={frames.hover} width={width} height={height} scale={scale} />}
+        {measuring && frames.picked && <Distances geometry={frames.picked} around={hover && hover.node !== picked?.report.info.node ? frames.hover : null} width={width} height={height} scale={scale} />}
         {mode === 'pick' && !carrying && frames.picked && picked && picked.report.info.source !== null && !measuring && <Handles geometry={frames.picked} picked={picked} scale={scale} />}
       </svg>
       {box.area && <div className={styles.drawn} style={box.area} />}

@@ -19,7 +19,8 @@ export interface Handle {
 
 const OPPOSITE: Readonly<Record<string, string>> = { top: 'bottom', bottom: 'top', left: 'right', right: 'left' }
 
-/** Smaller boxes leave no room for handles; px of the page. */
+/** Smaller boxes leave no room for handles inside them, and yet smaller ones for any; px of the page. */
+const ROOMY = { w: 110, h: 64 }
 const LEAST = 24
 
 /** The handles of an element whose one box stands straight; none for others. */
@@ -39,9 +40,10 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
     const positive = edge === 'right' || edge === 'bottom'
     return { property: `${name}-${edge}`, x, y, axis, sign: positive === outward ? 1 : -1, kind: name, px, opposite: `${name}-${OPPOSITE[edge]}`, all: name }
   }
-  out.push(side('padding', 'left', -w + bl + pl, 0, pl, false), side('padding', 'right', w - br - pr, 0, pr, false))
+  const roomy = box.w >= ROOMY.w && box.h >= ROOMY.h
+  if (roomy) out.push(side('padding', 'left', -w + bl + pl, 0, pl, false), side('padding', 'right', w - br - pr, 0, pr, false))
   if (!inline) {
-    out.push(side('padding', 'top', 0, -h + bt + pt, pt, false), side('padding', 'bottom', 0, h - bb - pb, pb, false))
+    if (roomy) out.push(side('padding', 'top', 0, -h + bt + pt, pt, false), side('padding', 'bottom', 0, h - bb - pb, pb, false))
     out.push(side('margin', 'top', w * 0.4, -h - mt, mt, true), side('margin', 'bottom', w * 0.4, h + mb, mb, true))
   }
   out.push(side('margin', 'left', -w - ml, h * 0.4, ml, true), side('margin', 'right', w + mr, h * 0.4, mr, true))
@@ -55,7 +57,7 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
     out.push(size('width'), size('height'))
     const radius = parseFloat(computed['border-top-left-radius'] ?? '') || 0
     const inset = Math.min(Math.max(radius, 8), w, h)
-    out.push({ property: 'border-radius', x: -w + inset, y: -h + inset, axis: 'x', sign: 1, kind: 'radius', px: radius, opposite: null, all: null })
+    if (roomy) out.push({ property: 'border-radius', x: -w + inset, y: -h + inset, axis: 'x', sign: 1, kind: 'radius', px: radius, opposite: null, all: null })
   }
   for (const axis of ['x', 'y'] as const) {
     const gap = geometry.gaps.find((g) => (axis === 'x' ? g.w < g.h || isColumnGap(g, computed) : !isColumnGap(g, computed)))
@@ -71,7 +73,7 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
       if (Number.isFinite(px)) out.push({ property: edge, x, y, axis: edge === 'left' ? 'x' : 'y', sign, kind: 'offset', px, opposite: null, all: null })
     }
   }
-  if (report.facts.textLines > 0) {
+  if (report.facts.textLines > 0 && box.w >= ROOMY.w) {
     const size = parseFloat(computed['font-size'] ?? '') || 16
     out.push({ property: 'font-size', x: -w + bl + pl, y: -h + bt + pt + (report.facts.lineHeight + size * 0.7) / 2, axis: 'y', sign: 1, kind: 'type', px: size, opposite: null, all: null })
   }

@@ -2,9 +2,9 @@ import type { CSSProperties } from 'react'
 import type { PickReport } from '../../agent/protocol'
 import styles from './Rows.module.css'
 
-const WIDTH = 42
-const HEIGHT = 26
-const MOST = 5
+const WIDTH = 34
+const HEIGHT = 24
+const MOST = 3
 
 const camel = (name: string) => name.replace(/-(\w)/g, (_, c: string) => c.toUpperCase())
 
@@ -16,7 +16,7 @@ export function ChildrenPicture({ report, property, value }: { report: PickRepor
   const shown = children.slice(0, MOST)
   // Wide rows keep their widths comparable, tall ones their heights; every child stays visible.
   const scale = Math.min(WIDTH / Math.max(w, 1), HEIGHT / Math.max(h, 1), 0.25)
-  const size = (n: number, most: number) => Math.max(4, Math.min(most, n * scale * 1.6))
+  const size = (n: number, most: number) => Math.max(4, Math.min(most, n * scale))
   const { computed } = report
   const style: CSSProperties = {
     display: /grid/.test(computed.display ?? '') ? 'grid' : 'flex',
@@ -30,8 +30,8 @@ export function ChildrenPicture({ report, property, value }: { report: PickRepor
   return (
     <span className={styles.picture} aria-hidden="true" style={isText ? undefined : style}>
       {isText
-        ? [30, 22, 27].map((width, i) => <i key={i} className={styles.line} style={{ width, alignSelf: { start: 'flex-start', center: 'center', end: 'flex-end' }[value] ?? 'stretch' }} />)
-        : (shown.length ? shown : [{ w: 30, h: 20 }, { w: 50, h: 30 }, { w: 30, h: 20 }]).map((c, i) => <i key={i} style={{ width: size(c.w, 14), height: size(c.h, 12) }} />)}
+        ? [26, 18, 22].map((width, i) => <i key={i} className={styles.line} style={{ width, alignSelf: { start: 'flex-start', center: 'center', end: 'flex-end' }[value] ?? 'stretch' }} />)
+        : (shown.length ? shown : [{ w: 30, h: 20 }, { w: 50, h: 30 }, { w: 30, h: 20 }]).map((c, i) => <i key={i} style={{ width: size(c.w, 9), height: size(c.h, 8) - (i % 2 ? 1.5 : 0) }} />)}
     </span>
   )
 }

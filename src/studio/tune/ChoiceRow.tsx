@@ -13,7 +13,7 @@ const SAME: Readonly<Record<string, string>> = { 'flex-start': 'start', 'flex-en
 
 const SHORT: Readonly<Record<string, string>> = {
   'row-reverse': 'row ↤', 'column-reverse': 'column ↥', 'space-between': 'between', 'space-around': 'around', 'space-evenly': 'evenly', 'line-through': 'through', 'wrap-reverse': 'wrap ↥', 'content-box': 'content', 'border-box': 'with border',
-  'scale-down': 'down',
+  'scale-down': 'down', uppercase: 'UPPER', lowercase: 'lower', capitalize: 'Title',
 }
 
 /** One of a few words; with a picture, each is shown on the element's own children. */

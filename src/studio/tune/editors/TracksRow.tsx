@@ -13,7 +13,7 @@ const isTrack = { kind: 'size' } as const
 
 /** The tracks of a grid, each a field: lengths, `fr`, `minmax()`, `repeat()`; names of lines stay where they are. */
 export function TracksRow({ row, aim }: { row: Row; aim: PropertyAim }) {
-  const list = useListValue<tracks.Track>(row, aim, tracks.parse, tracks.format)
+  const list = useListValue<tracks.Track>(row, aim, tracks.parse, tracks.format, 'none')
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>

@@ -13,10 +13,10 @@ export interface ListValue<T> {
   readonly without: (at: number) => readonly T[]
 }
 
-/** A value as a list of items: what is written, else what the browser computes; shown and kept as a whole. */
-export function useListValue<T extends object>(row: Row, aim: PropertyAim, parse: (text: string) => readonly T[] | null, format: (items: readonly T[]) => string): ListValue<T> {
+/** A value as a list of items: what is written, with variables what the browser computes, and `unset` where nothing is; shown and kept as a whole. */
+export function useListValue<T extends object>(row: Row, aim: PropertyAim, parse: (text: string) => readonly T[] | null, format: (items: readonly T[]) => string, unset = aim.computed): ListValue<T> {
   const { session } = useSession()
-  const text = aim.written && !/var\(/.test(aim.written) ? aim.written : aim.computed
+  const text = aim.written === null ? unset : /var\(/.test(aim.written) ? aim.computed : aim.written
   const items = parse(text)
   const list = items ?? []
   return {
