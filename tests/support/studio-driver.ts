@@ -1,9 +1,14 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver'
+import { Select } from 'selenium-webdriver/lib/select.js'
 import type { OpenedBrowser } from './browser'
 
 const WAIT = 15_000
+
+function expectHolds(verdict: string): void {
+  if (verdict !== 'holds') throw new Error(`The readback says: ${verdict}`)
+}
 
 /** Drives the interface as a person would: by what it shows and by pointer and keys. */
 export class Studio {
@@ -137,6 +142,44 @@ export class Studio {
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', field)
     await field.click()
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER)
+  }
+
+  /** Unfolds a section of Tune. */
+  async unfold(title: string): Promise<void> {
+    const button = await this.test(`section-${title}`)
+    if ((await button.getAttribute('aria-expanded')) === 'true') return
+    await button.click()
+    await this.until(`the rows of ${title}`, () => this.driver.executeScript<boolean>('return document.querySelector(`section[aria-label="${arguments[0]}"] [data-testid^=row-]`) !== null', title))
+    await this.driver.sleep(150)
+  }
+
+  /** Chooses from a list by its label. */
+  async choose(label: string, value: string): Promise<void> {
+    const list = await this.driver.wait(until.elementLocated(By.css(`select[aria-label="${label}"]`)), WAIT, `no list ${label}`)
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', list)
+    await new Select(list).selectByValue(value)
+    await this.driver.sleep(500)
+  }
+
+  /** Presses the button with this text, the last of them on show. */
+  async press(text: string): Promise<void> {
+    const button = await this.until(`a button ${text}`, async () => (await this.driver.findElements(By.xpath(`//button[contains(normalize-space(.), "${text}")]`))).at(-1))
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', button)
+    await button.click()
+  }
+
+  /** Does something that makes an edit, and waits until it has been read back. */
+  async edit(work: () => Promise<void>): Promise<string> {
+    const before = (await this.ledger()).length
+    await work()
+    await this.until('a new row in the ledger', async () => (await this.ledger()).length === before + 1)
+    expectHolds(await this.verdict())
+    return (await this.ledger())[0]
+  }
+
+  /** The text of a file as it would be taken away now. */
+  async sourceNow(path: string): Promise<string> {
+    return this.driver.executeAsyncScript<string>('const done = arguments[1]; window.steadyProof.desk.text(arguments[0]).then(done)', path)
   }
 
   async ledger(): Promise<string[]> {

@@ -3,7 +3,7 @@ import {
   compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
-import type { Project, SheetRef } from '../project'
+import { reachesOnlyKin, type Project, type SheetRef } from '../project'
 import { asksForState } from './condition'
 import type { Evidence, MatchedEvidence } from './evidence'
 import { layersOf } from './page-layers'
@@ -110,6 +110,19 @@ export class ElementCascade {
   inState(m: Matching, state: string): boolean {
     const selectors = resolvedSelectors(m.site)
     return m.evidence.selectors.some((i) => asksForState(selectors[i] ?? '', state))
+  }
+
+  private readonly kin = new Map<Matching, boolean>()
+
+  /** Whether the rule reaches only the element's like on all pages of the project, and not just on the one that shows. */
+  isKinInProject(m: Matching): boolean {
+    let found = this.kin.get(m)
+    if (found === undefined) {
+      const { info, ancestors } = this.evidence
+      found = reachesOnlyKin(this.project, resolvedSelectors(m.site), { tag: info.tag, classes: info.classes, around: ancestors.slice(1).find((a) => a.classes.length)?.classes ?? [] })
+      this.kin.set(m, found)
+    }
+    return found
   }
 
   /** Where `property` comes from and where an edit of it could land. A shorthand is asked for as its longhands. */

@@ -27,9 +27,7 @@ class Places {
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const rules = this.rules()
-    const rest = isConditional(this.condition)
-      ? [this.conditionedRule(rules)].filter((x) => x !== null)
-      : [...this.tokens(), ...this.ownRule(), ...this.newClass()]
+    const rest = isConditional(this.condition) ? this.conditionedRules(rules) : [...this.tokens(), ...this.ownRule(), ...this.newClass()]
     const inline = isConditional(this.condition) ? null : this.inline()
     const candidates = inline ? (inline.current !== null ? [inline, ...rules, ...rest] : [...rules, ...rest, inline]) : [...rules, ...rest]
     const chosen = this.choose(candidates)
@@ -168,24 +166,40 @@ class Places {
   }
 
   /** The rule for the state, part and widths asked for, beside the rule that the element's default edit would land in. */
-  private conditionedRule(rules: readonly Candidate[]): Candidate | null {
+  private conditionedRules(rules: readonly Candidate[]): Candidate[] {
     const { state, part, media } = this.condition
     const base = this.baseRule(rules)
     const home = base ? { ref: base.ref, after: base } : this.home()
     const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.ownSelector()
-    if (!home || !prelude) return null
+    if (!home || !prelude) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
     // The base itself stands under the condition already: only the state is added.
     const there = base !== null && media !== '' && conditionsOf(base.site).some((c) => sameMedia(c, `@media ${media}`))
     const under = there ? '' : media
     const selector = state ? stateSelectors(plain, state) : plain
-    if (rules.some((r) => r.fits && r.label === selector)) return null
-    const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector, under }
     const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
-    return this.fresh(selector, home, {
-      ref, label: selector, conditions: under ? [`@media ${under}`] : base ? conditionsOf(base.site) : [], reach: reach?.count ?? null,
-      reason: base ? `a new rule beside ${labelOf(base.site)}` : 'a new rule with a selector of its own',
+    const made = (text: string, more: Partial<Candidate> & { reason: string }) => this.fresh(text, home, {
+      ref: { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector: text, under },
+      label: text, conditions: under ? [`@media ${under}`] : base ? conditionsOf(base.site) : [], ...more,
     })
+    const out: Candidate[] = []
+    if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${labelOf(base.site)}` : 'a new rule with a selector of its own' }))
+    if (out.some((c) => c.wins) || rules.some((r) => r.fits && r.wins)) return out
+    const raised = this.raised((own) => made(state + part === '' ? own : stateSelectors(own, state + part), { reason: 'a new rule, specific enough to win' }))
+    return raised ? [...out, raised] : out
+  }
+
+  // What its own selector says, told further and further out, until nothing that applies is more specific.
+  private raised(make: (selector: string) => Candidate): Candidate | null {
+    const { info, ancestors } = this.c.evidence
+    const compound = (e: { tag: string; id: string; classes: readonly string[] }) => `${e.tag}${e.id ? `#${escapeName(e.id)}` : ''}${e.classes.map((c) => `.${escapeName(c)}`).join('')}`
+    let selector = compound(info)
+    for (const above of [null, ...ancestors.slice(1, 8)]) {
+      if (above) selector = `${compound(above)} ${selector}`
+      const candidate = make(selector)
+      if (candidate.wins) return candidate
+    }
+    return null
   }
 
   private inAnyState(m: Matching): boolean {
@@ -262,7 +276,7 @@ class Places {
     if (c.ref.kind === 'inline') return true
     // A token reaches all that use it; a rule or class that is not there yet is made only when a condition asks for it.
     const m = this.matchingOf(c)
-    if (m) return this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false
+    if (m) return (this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false) && this.c.isKinInProject(m)
     return c.ref.kind === 'new-rule' && isConditional(this.condition)
   }
 

@@ -1,2 +1,2 @@
 export { kindOf, Project, type FileKind, type SheetRef, type StoredFile, type Touched } from './project'
-export { projectReach, staticSelector } from './reach'
+export { projectReach, reachesOnlyKin, staticSelector, type Kind } from './reach'

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { Project, projectReach, staticSelector } from '.'
+import { Project, projectReach, reachesOnlyKin, staticSelector } from '.'
 import { scaleOf, widthCondition, widthRange } from './scale'
 
 const site = (files: Record<string, string>) =>
@@ -24,6 +24,17 @@ describe('reach in the project', () => {
   ])('%j', (selectors, reach) => {
     expect(projectReach(FERRY, selectors)).toEqual(reach)
   })
+
+  test.each<[string, { tag: string; classes: string[]; around: string[] }, boolean]>([
+    ['.stop', { tag: 'li', classes: ['stop'], around: ['stops'] }, true],
+    ['ul > .stop:hover', { tag: 'li', classes: ['stop'], around: [] }, true],
+    ['li', { tag: 'li', classes: ['stop'], around: [] }, true],
+    ['p', { tag: 'p', classes: ['other'], around: [] }, false],
+    ['.stops li', { tag: 'li', classes: [], around: ['stops'] }, false],
+    ['ul', { tag: 'ul', classes: [], around: [] }, false],
+    ['.stop-x, .stop', { tag: 'li', classes: ['stop'], around: [] }, true],
+    ['li:unknown-thing(3)', { tag: 'li', classes: [], around: [] }, false],
+  ])('%s reaches only the like of %j: %s', (selector, kind, expected) => expect(reachesOnlyKin(FERRY, selector.split(', '), kind)).toBe(expected))
 
   test('states and pseudo-elements do not narrow it', () => {
     expect(staticSelector('a:hover > b::after')).toBe('a > b')

@@ -1,7 +1,7 @@
 import { compile, type Options } from 'css-select'
 import type { DefaultTreeAdapterTypes } from 'parse5'
 import parser from 'postcss-selector-parser'
-import type { P5Element } from '../html'
+import { classesOf, type P5Element } from '../html'
 import type { Project } from './project'
 
 type P5Node = DefaultTreeAdapterTypes.ChildNode
@@ -50,16 +50,62 @@ export function staticSelector(selector: string): string | null {
   }
 }
 
-/** Counts what selectors match in the sources of all pages, scripts aside (Selectors 4); null when one cannot be told. */
-export function projectReach(project: Project, selectors: readonly string[]): { elements: number; pages: number } | null {
+/** What an element is known by to its like: its classes, or its tag and the classes of the nearest ancestor that has some. */
+export interface Kind {
+  readonly tag: string
+  readonly classes: readonly string[]
+  readonly around: readonly string[]
+}
+
+const reached = new WeakMap<Project, { of: number; known: Map<string, readonly P5Element[] | null> }>()
+
+// Elements of all pages that selectors match; kept until the next edit.
+function elementsReached(project: Project, selectors: readonly string[]): readonly P5Element[] | null {
+  let cache = reached.get(project)
+  if (cache?.of !== project.ruleRevision) reached.set(project, (cache = { of: project.ruleRevision, known: new Map() }))
+  const key = selectors.join(',')
+  const known = cache.known.get(key)
+  if (known !== undefined) return known
+  const test = matcher(selectors)
+  const found = test && project.pages().flatMap((page) => (project.readOnly(page) ? [] : project.document(page).elements.filter((e) => e.startTag && test(e.node)).map((e) => e.node)))
+  cache.known.set(key, found)
+  return found
+}
+
+/**
+ * Whether all that the selectors match in the sources of all pages shares a class with an element of this kind, or, where
+ * it has none, its tag and a class of the nearest ancestor with one. What cannot be told counts as no.
+ */
+export function reachesOnlyKin(project: Project, selectors: readonly string[], kind: Kind): boolean {
+  // A selector that asks for one of its classes outright needs no looking.
+  const own = (s: string) => kind.classes.some((c) => new RegExp(`\\.${c.replace(/[^\w-]/g, '\\$&')}(?![\\w-])[^\\s>+~]*$`).test(s))
+  if (selectors.every(own)) return true
+  if (project.pages().length === 1) return true
+  const all = elementsReached(project, selectors)
+  return all !== null && all.every((e) => {
+    const classes = classesOf(e)
+    if (kind.classes.length) return kind.classes.some((c) => classes.includes(c))
+    if (e.tagName !== kind.tag || classes.length) return false
+    let above = parentOf(e)
+    while (above && classesOf(above).length === 0) above = parentOf(above)
+    return above !== null && classesOf(above).some((c) => kind.around.includes(c))
+  })
+}
+
+function matcher(selectors: readonly string[]): ((e: P5Element) => boolean) | null {
   const plain = selectors.map(staticSelector)
   if (plain.some((s) => s === null) || plain.length === 0) return null
-  let test: (e: P5Element) => boolean
   try {
-    test = compile<P5Node, P5Element>(plain.join(', '), { adapter, xmlMode: false })
+    return compile<P5Node, P5Element>(plain.join(', '), { adapter, xmlMode: false })
   } catch {
     return null
   }
+}
+
+/** Counts what selectors match in the sources of all pages, scripts aside (Selectors 4); null when one cannot be told. */
+export function projectReach(project: Project, selectors: readonly string[]): { elements: number; pages: number } | null {
+  const test = matcher(selectors)
+  if (!test) return null
   let elements = 0
   let pages = 0
   for (const page of project.pages()) {
