@@ -12,6 +12,12 @@ async function written(studio: Studio, path: string, work: () => Promise<void>):
   return { gone: before.filter((l) => !after.includes(l)).map((l) => l.trim()), come: after.filter((l) => !before.includes(l)).map((l) => l.trim()) }
 }
 
+/** Picks with the element in the middle of the page, clear of headers that stick. */
+async function pick(studio: Studio, selector: string, dx = 0.5, dy = 0.5): Promise<void> {
+  await studio.inPage('document.querySelector(arguments[0]).scrollIntoView({ block: "center", behavior: "instant" })', selector)
+  await studio.pick(selector, dx, dy)
+}
+
 const radio = (studio: Studio, property: string, value: string) => async () => {
   const button = await studio.driver.findElement(By.css(`[data-testid="row-${property}"] [role=radio][data-value="${value}"]`))
   await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', button)
@@ -30,7 +36,7 @@ describe('Aim in full', () => {
   test('a state is shown on the page and its edits go to its rule; a state without a rule gets one beside its base', async () => {
     const studio = getStudio()
     await studio.open('/?proof')
-    await studio.pick('.button')
+    await pick(studio, '.button')
     await studio.choose('State', ':hover')
     expect(await studio.computed('.button', 'background-color')).toBe('rgb(8, 78, 85)')
     expect(await studio.text('aim-label')).toBe('.button:hover')
@@ -38,8 +44,7 @@ describe('Aim in full', () => {
       gone: ['.button:hover { color: #fff; background-color: var(--tide-dark); }'], come: ['.button:hover { color: #fff; background-color: var(--tide-dark); letter-spacing: 1px; }'],
     })
     await studio.choose('State', ':focus-visible')
-    const { come } = await written(studio, 'css/base.css', () => studio.type('letter-spacing', '2px'))
-    expect(come.slice(0, 2)).toEqual(['.button:focus-visible {', 'letter-spacing: 2px;'])
+    expect((await written(studio, 'css/base.css', () => studio.type('letter-spacing', '2px'))).come).toEqual(['.button:focus-visible { letter-spacing: 2px; }'])
     await studio.choose('State', '')
     expect(await studio.computed('.button', 'background-color')).not.toBe('rgb(8, 78, 85)')
   })
@@ -47,20 +52,19 @@ describe('Aim in full', () => {
   test('a pseudo-element gets a rule of its own', async () => {
     const studio = getStudio()
     await studio.choose('Part', '::before')
-    const { come } = await written(studio, 'css/base.css', () => studio.type('margin-right', '4px'))
-    expect(come.slice(0, 2)).toEqual(['.button::before {', 'margin-right: 4px;'])
+    expect((await written(studio, 'css/base.css', () => studio.type('margin-right', '4px'))).come).toEqual(['.button::before { margin-right: 4px; }'])
     await studio.choose('Part', '')
   })
 
   test('widths the project knows: the page takes a width at which they hold, and the edit goes into their block', async () => {
     const studio = getStudio()
-    await studio.pick('.wrap', 0.005, 0.5)
+    await pick(studio, '.wrap', 0.005, 0.5)
     await studio.choose('Widths', '(max-width: 720px)')
     expect(await studio.inPage('return innerWidth')).toBe(720)
     expect(await written(studio, 'css/base.css', () => studio.type('padding-top', '30px'))).toEqual({
       gone: ['.wrap { padding: var(--gap-4) var(--gap-3); }'], come: ['.wrap { padding: 30px var(--gap-3) var(--gap-4); }'],
     })
-    await studio.pick('.lead')
+    await pick(studio, '.lead')
     await studio.choose('Widths', '(max-width: 720px)')
     expect((await written(studio, 'css/base.css', () => studio.type('font-size', '18px'))).come).toEqual(['.lead { font-size: 18px; }'])
     await studio.driver.executeScript('window.steadyProof.session.setWidth(null)')
@@ -72,7 +76,7 @@ describe('Aim in full', () => {
     await studio.key(Key.ESCAPE)
     await studio.press('dialog#confirm')
     await studio.until('the dialog', () => studio.inPage<boolean>('return document.querySelector("#confirm").open'))
-    await studio.pick('#confirm', 0.5, 0.03)
+    await pick(studio, '#confirm', 0.5, 0.03)
     await studio.edit(() => studio.type('padding-left', '31px'))
     expect(await studio.computed('#confirm', 'padding-left')).toBe('31px')
     await studio.press('dialog#confirm open')
@@ -82,10 +86,10 @@ describe('Aim in full', () => {
   test('an aim is held while other elements are chosen', async () => {
     const studio = getStudio()
     await studio.goTo('/fares.html')
-    await studio.pick('.fare', 0.5, 0.03)
+    await pick(studio, '.fare', 0.5, 0.03)
     await (await studio.tape('padding-top')).sendKeys('')
     await studio.press('Hold aim')
-    await studio.pick('.fare p')
+    await pick(studio, '.fare p')
     expect(await studio.text('aim-label')).toBe('.fare')
     await studio.press('Aim held')
     expect(await studio.text('aim-label')).not.toBe('.fare')
@@ -95,7 +99,7 @@ describe('Aim in full', () => {
 describe('the tape and the row', () => {
   test('another unit keeps the size, a declaration is switched off and on, made important, removed and reset', async () => {
     const studio = getStudio()
-    await studio.pick('.fare h2')
+    await pick(studio, '.fare h2')
     await menu(studio, 'font-size')
     expect((await written(studio, 'css/pages.css', () => studio.press('rem'))).come).toEqual(['.fare h2 { margin: 0 0 2px; font-size: 1.125rem; }'])
     expect(await studio.computed('.fare h2', 'font-size')).toBe('18px')
@@ -113,7 +117,7 @@ describe('the tape and the row', () => {
 
   test('a value becomes a token', async () => {
     const studio = getStudio()
-    await studio.pick('.fare .price')
+    await pick(studio, '.fare .price')
     await menu(studio, 'font-size')
     const before = await studio.sourceNow('css/tokens.css')
     await studio.edit(async () => (await studio.driver.findElement(By.css('input[aria-label="Token name for font-size"]'))).sendKeys('price-size', Key.ENTER))
@@ -124,7 +128,7 @@ describe('the tape and the row', () => {
 
   test('what loses is named with the step that decided, and opens at its line', async () => {
     const studio = getStudio()
-    await studio.pick('.fare.best', 0.5, 0.03)
+    await pick(studio, '.fare.best', 0.5, 0.03)
     await studio.unfold('Edges')
     await menu(studio, 'border-color')
     expect(await studio.text('row-menu')).toMatch(/\.fare\.best \(css\/pages\.css:\d+\) wins: its specificity is higher/)
@@ -135,10 +139,10 @@ describe('the tape and the row', () => {
 describe('on the page', () => {
   test('a handle is pulled, with Alt the other side along; Escape takes it back', async () => {
     const studio = getStudio()
-    await studio.pick('.fare', 0.5, 0.03)
+    await pick(studio, '.fare', 0.5, 0.03)
     const handle = await studio.test('handle-padding-left')
     const pull = (by: number, ...held: string[]) => {
-      let actions = studio.driver.actions({ async: true })
+      let actions = studio.driver.actions()
       for (const k of held) actions = actions.keyDown(k)
       return actions.move({ origin: handle }).press().move({ origin: handle, x: 3, y: 0 }).move({ origin: handle, x: by, y: 0 })
     }
@@ -150,7 +154,7 @@ describe('on the page', () => {
     await studio.until('the padding as it was', async () => (await studio.computed('.fare', 'padding-left')) === '22px')
     const again = await studio.test('handle-padding-left')
     const { come } = await written(studio, 'css/pages.css', async () => {
-      await studio.driver.actions({ async: true }).keyDown(Key.ALT).keyDown(Key.CONTROL).move({ origin: again }).press().move({ origin: again, x: 3, y: 0 }).move({ origin: again, x: 9, y: 0 }).release().keyUp(Key.CONTROL).keyUp(Key.ALT).perform()
+      await studio.driver.actions().keyDown(Key.ALT).keyDown(Key.CONTROL).move({ origin: again }).press().move({ origin: again, x: 3, y: 0 }).move({ origin: again, x: 9, y: 0 }).release().keyUp(Key.CONTROL).keyUp(Key.ALT).perform()
     })
     expect(come).toEqual(['padding: 18px 31px;'])
   })
@@ -174,16 +178,16 @@ describe('on the page', () => {
 describe('each section writes its declarations', () => {
   test('Layout: direction, tracks, and two things in one step', async () => {
     const studio = getStudio()
-    await studio.pick('.cards', 0.335, 0.5)
+    await pick(studio, '.cards', 0.335, 0.5)
     await studio.unfold('Layout')
     expect((await written(studio, 'css/pages.css', radio(studio, 'justify-items', 'center'))).come).toEqual(['justify-items: center;'])
     expect((await written(studio, 'css/pages.css', async () => {
       const field = await studio.driver.findElement(By.css('[data-testid="row-grid-template-columns"] input[aria-label="Track 1"]'))
       await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'repeat(2, 1fr)', Key.ENTER)
     })).come).toEqual(['grid-template-columns: repeat(2, 1fr);'])
-    await studio.pick('.site-nav a')
-    expect((await written(studio, 'css/base.css', () => studio.press('Let it take the free room'))).come).toEqual(['flex-grow: 1;'])
-    await studio.pick('.fare .button')
+    await pick(studio, '.site-nav .book')
+    expect((await written(studio, 'css/base.css', () => studio.press('Let it take the free room'))).come).toEqual(['.site-nav .book { margin-left: auto; flex-grow: 1; }'])
+    await pick(studio, '.fare .button')
     await studio.edit(() => studio.press('Its row: this one at the far end'))
     expect(await studio.sourceNow('css/pages.css')).toMatch(/\.fare \{[^}]*display: flex;[^}]*align-items: center;/)
     expect(await studio.computed('.fare', 'display')).toBe('flex')
@@ -193,7 +197,7 @@ describe('each section writes its declarations', () => {
 
   test('Place: a position gives offsets their effect, and one element is brought in front of another', async () => {
     const studio = getStudio()
-    await studio.pick('.fare.best', 0.5, 0.03)
+    await pick(studio, '.fare.best', 0.5, 0.03)
     await studio.unfold('Place')
     await studio.edit(radio(studio, 'position', 'relative'))
     expect((await written(studio, 'css/pages.css', () => studio.type('top', '-30px'))).come).toEqual(['top: -30px;'])
@@ -201,7 +205,7 @@ describe('each section writes its declarations', () => {
 
   test('Type: a face is walked to with the arrow keys, shown, and chosen', async () => {
     const studio = getStudio()
-    await studio.pick('h1')
+    await pick(studio, 'h1')
     await studio.press('Faces…')
     await studio.driver.sleep(500)
     const before = await studio.computed('h1', 'font-family')
@@ -211,27 +215,28 @@ describe('each section writes its declarations', () => {
     const shown = await studio.computed('h1', 'font-family')
     await studio.edit(() => studio.key(Key.ENTER))
     expect(await studio.computed('h1', 'font-family')).toBe(shown)
-    expect((await written(studio, 'css/base.css', () => studio.choose('font-weight', '800'))).come.join()).toContain('font-weight: 800')
+    expect((await written(studio, 'fares.html', () => studio.choose('font-weight', '800'))).come.join()).toContain('font-weight: 800')
   })
 
   test('Colour: contrast is told and mended; a gradient is laid behind', async () => {
     const studio = getStudio()
     await studio.goTo('/fares.html')
-    await studio.pick('.fare p')
+    await pick(studio, '.fare p')
     await studio.edit(() => studio.press('var(--ink-soft)').then(async () => {
       const field = await studio.driver.findElement(By.css('input[aria-label="Colour value"]'))
       await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '#9fb0b0', Key.ENTER)
     }))
     expect(await studio.text('contrast')).toMatch(/is under 4\.5/)
+    await studio.driver.sleep(400)
     await studio.edit(() => studio.press('passes'))
     expect(await studio.text('contrast')).toMatch(/AA/)
-    await studio.pick('.fare', 0.5, 0.03)
+    await pick(studio, '.fare', 0.5, 0.03)
     expect((await written(studio, 'css/pages.css', () => studio.press('A gradient'))).come.join()).toContain('linear-gradient(')
   })
 
   test('Edges and Effects: a border, a shadow that is added and moved, a transition', async () => {
     const studio = getStudio()
-    await studio.pick('.fare', 0.5, 0.03)
+    await pick(studio, '.fare', 0.5, 0.03)
     await studio.unfold('Edges')
     expect((await written(studio, 'css/pages.css', radio(studio, 'border-style', 'dashed'))).come).toEqual(['border: 1px dashed var(--mist);'])
     await studio.unfold('Effects')
@@ -245,14 +250,14 @@ describe('many at once', () => {
   test('added with Shift, all alike, and one edit in the rule they share or one for each', async () => {
     const studio = getStudio()
     await studio.goTo('/fares.html')
-    await studio.pick('.fare:nth-of-type(1) h2')
+    await pick(studio, '.fare:nth-of-type(1) h2')
     await studio.driver.actions().keyDown(Key.SHIFT).move(await studio.pointOver('.fare:nth-of-type(2) h2')).click().keyUp(Key.SHIFT).perform()
     await studio.until('two chosen', async () => (await studio.text('many')).startsWith('2 chosen. They share'))
     await studio.key('t')
-    await studio.until('all of its kind', async () => /^6 chosen/.test(await studio.text('many')))
+    await studio.until('all of its kind', async () => /^5 chosen/.test(await studio.text('many')))
     await studio.edit(() => studio.type('margin-bottom', '9px'))
     expect(await studio.sourceNow('css/pages.css')).toContain('.fare h2 { margin: 0 0 9px;')
-    await studio.pick('.fare:nth-of-type(1) .price')
+    await pick(studio, '.fare:nth-of-type(1) .price')
     await studio.driver.actions().keyDown(Key.SHIFT).move(await studio.pointOver('.lead')).click().keyUp(Key.SHIFT).perform()
     await studio.until('two kinds chosen', async () => /goes to 2 places/.test(await studio.text('many')))
     await studio.edit(() => studio.type('margin-left', '7px'))
@@ -263,7 +268,7 @@ describe('many at once', () => {
 
   test('the last edit is carried to another element by a click', async () => {
     const studio = getStudio()
-    await studio.pick('.lead')
+    await pick(studio, '.lead')
     await studio.edit(() => studio.type('padding-left', '13px'))
     await studio.driver.executeScript('document.activeElement.blur()')
     await studio.key('c')

@@ -38,7 +38,7 @@ export function ChoiceRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   return (
     <RowFrame row={row} aim={aim} wide>
       <div
-        role="radiogroup" aria-label={row.property} className={styles.choices} data-picture={row.picture || undefined} onKeyDown={onKeyDown}
+        role="radiogroup" aria-label={row.property} className={styles.choices} data-picture={row.picture || undefined} data-tight={list.length > 4 || undefined} onKeyDown={onKeyDown}
         onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void session.edits.cancelPreview()}
       >
         {list.map((option) => (

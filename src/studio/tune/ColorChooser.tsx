@@ -1,9 +1,10 @@
 'use client'
 import { Button, Slider } from '@mui/material'
 import { converter, type Oklch } from 'culori'
-import { useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { formatColor, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
 import { useStudio } from '../store'
+import { useSession } from '../ui/SessionContext'
 import styles from './ColorChooser.module.css'
 
 const toOklch = converter('oklch')
@@ -19,6 +20,11 @@ interface Props {
   /** Nothing is pointed at any more: the page as it was. */
   readonly onRest: () => void
   readonly onCancel: () => void
+}
+
+/** The system's own (EyeDropper API); not every browser has it. */
+interface Dropper {
+  open(): Promise<{ sRGBHex: string }>
 }
 
 const CHANNELS = [
@@ -37,11 +43,22 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
   const [why, setWhy] = useState<string | null>(null)
   const [touched, setTouched] = useState(false)
 
+  const { session } = useSession()
+  const [colors, setColors] = useState<readonly { color: string; count: number }[]>([])
+  useEffect(() => {
+    let current = true
+    void session.selection.palette().then((p) => current && setColors((p?.colors ?? []).filter((c) => parseColor(c.color))))
+    return () => {
+      current = false
+    }
+  }, [session])
+  const dropper = 'EyeDropper' in window ? new (window as unknown as { EyeDropper: new () => Dropper }).EyeDropper() : null
+
   const pointed = useRef<string | null>(null)
-  const point = (name: string) => {
-    if (pointed.current === name) return
-    pointed.current = name
-    onShow(`var(${name})`)
+  const point = (value: string) => {
+    if (pointed.current === value) return
+    pointed.current = value
+    onShow(value)
   }
 
   const move = (key: 'l' | 'c' | 'h' | 'alpha', value: number) => {
@@ -50,6 +67,12 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
     setTouched(true)
     const text = formatColor(next, notation)
     setTyped(text)
+    onShow(text)
+  }
+  const take = (text: string) => {
+    setTyped(text)
+    setTouched(true)
+    setColor({ ...toOklch(parseColor(text)!) })
     onShow(text)
   }
   const enter = () => {
@@ -68,13 +91,29 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
             <button
               key={t.name} type="button" title={`${t.name}: ${t.text}`} aria-label={`${t.name}, ${t.text}`} aria-pressed={written === `var(${t.name})`}
               // Only a pointer that moves points: the chooser may open under one that rests.
-              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(t.name)} onFocus={(e) => e.target.matches(':focus-visible') && point(t.name)}
+              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(`var(${t.name})`)} onFocus={(e) => e.target.matches(':focus-visible') && point(`var(${t.name})`)}
               onClick={() => onChoose(`var(${t.name})`)}
             >
               <i style={{ background: computed[t.name] || t.text }} />
               <span>{t.name.slice(2)}</span>
             </button>
           ))}
+        </div>
+      )}
+      {colors.length > 0 && (
+        <div className={styles.page} role="group" aria-label="Colours on the page" onPointerLeave={() => {
+          pointed.current = null
+          onRest()
+        }}>
+          {colors.map(({ color: c, count }) => {
+            const text = formatColor(parseColor(c)!, notation)
+            return (
+              <button
+                key={c} type="button" title={`${text}, ${count} ${count === 1 ? 'element' : 'elements'}`} aria-label={`${text}, ${count} elements`} style={{ background: c }}
+                onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(text)} onFocus={(e) => e.target.matches(':focus-visible') && point(text)} onClick={() => onChoose(text)}
+              />
+            )
+          })}
         </div>
       )}
       {CHANNELS.map(({ key, label, most, step }) => (
@@ -93,6 +132,7 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
           }}
           onKeyDown={(e) => e.key === 'Enter' && enter()}
         />
+        {dropper && <Button color="inherit" onClick={() => void dropper.open().then(({ sRGBHex }) => take(formatColor(parseColor(sRGBHex)!, notation)), () => {})}>From the screen</Button>}
         <Button onClick={onCancel} color="inherit">Cancel</Button>
         <Button variant="contained" disabled={!touched} onClick={enter}>Use it</Button>
       </div>
