@@ -17,7 +17,9 @@ export const DUMP = `
   const [places] = arguments
   for (const a of document.getAnimations()) { try { a.finish() } catch { a.cancel() } }
   const all = [...document.querySelectorAll('*')]
-  const names = [...getComputedStyle(document.documentElement)].filter((n) => !n.startsWith('--'))
+  // Flow-relative names are the physical ones again while text runs left to right and down.
+  const ALIAS = /^(?!text-box)(.*-)?(block|inline)-(start|end|size|color|style|width)|^(min-|max-)?(block|inline)-size$|(start|end)-(start|end)-radius$/
+  const names = [...getComputedStyle(document.documentElement)].filter((n) => !n.startsWith('--') && !ALIAS.test(n))
   const LAYOUT = /^(width|height|inline-size|block-size|top|right|bottom|left|inset.*|margin.*|padding.*|transform|transform-origin|perspective-origin|grid-template-(rows|columns)|x|y|cx|cy|r|rx|ry|d)$/
   const layout = names.map((n) => LAYOUT.test(n))
   const origin = location.origin

@@ -48,6 +48,12 @@ const FIDELITY_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content
 
 interface Size { readonly width: number; readonly height: number }
 
+/** How many elements the aim matches, and the places of those and all that stands in them. */
+interface Reached {
+  readonly hit: number
+  readonly below: readonly number[]
+}
+
 /** What was asked of the interface, and where it said the edit would land. */
 interface Target {
   readonly kind: string
@@ -64,6 +70,8 @@ class Fidelity {
   readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
   readonly refusals: string[] = []
+  /** The last edit's comparison, which goes on in the other browser while the next edit is chosen and shown. */
+  private comparing: Promise<void> = Promise.resolve()
   /** How many of the cases were printed under way. */
   private told = 0
   /** The page as the last edit left it, in no state. */
@@ -156,6 +164,7 @@ class Fidelity {
     this.last = ours
     let made = 0
     for (let i = 0; i < edits; i++) if (await this.one(page, url, size)) made++
+    await this.comparing
     await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
     return true
   }
@@ -197,6 +206,7 @@ class Fidelity {
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
+    await this.comparing
     const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
@@ -209,20 +219,23 @@ class Fidelity {
       return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
     if (!made.ok) return this.refuse(what, made.why, state || media)
     for (const [path, body] of made.files) this.served.set(path, new Uint8Array(Buffer.from(body, 'base64')))
-    await this.loadBare(url, size, state, place)
-    const written = await this.dumpBare()
-    const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
+    const reach = target.kind === 'token' ? null : await this.reachOf(target, place)
+    this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then((written) => this.compare(what, target, made, before, preview, written, reach))
     for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
+    if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
+    this.last = state ? await this.dump() : preview
+    return true
+  }
+
+  private async compare(what: string, target: Target, made: { verdict: { state: string }; reach: number }, before: Dump, preview: Dump, written: Dump, reach: Reached | null): Promise<void> {
+    const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
     if (wrong < 0 && preview.length === written.length) this.result.same++
     else if (made.verdict.state !== 'holds') this.result.flagged++
     else {
       this.result.silent++
       this.cases.push(`SILENT ${what} in ${target.label}: element ${wrong} ${preview[wrong]?.tag}: ${await this.explain(wrong)}`)
     }
-    await this.checkReach(what, target, place, made.reach, before, written)
-    if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
-    this.last = state ? await this.dump() : preview
-    return true
+    if (reach) this.compareReach(what, target, made.reach, before, written, reach)
   }
 
   private async refuse(what: string, why: string, conditioned: string): Promise<false> {
@@ -233,16 +246,18 @@ class Fidelity {
     return false
   }
 
-  // The figure told before the edit, and that nothing else took on other styles, layout and inheritance aside.
-  private async checkReach(what: string, target: Target, place: number, told: number, before: Dump, written: Dump): Promise<void> {
-    if (target.kind === 'token') return
-    const { hit, below } = await this.studio.inPage<{ hit: number; below: number[] }>(`
+  private reachOf(target: Target, place: number): Promise<Reached> {
+    return this.studio.inPage<Reached>(`
       const [selectors, place] = arguments, all = [...document.querySelectorAll('*')]
       const plain = (s) => s.replace(/:not\\(\\s*:(disabled|checked|hover|focus|active|focus-visible|target|invalid|valid|required)\\s*\\)/g, ':where(*)').replace(/:(focus-visible|focus-within|focus|hover|active|target|checked|disabled|enabled|invalid|valid|required|link|visited|any-link)(?![\\w-])|::[\\w-]+/g, ':where(*)')
       const frames = [...document.querySelectorAll('iframe')].map((f) => { try { return f.contentDocument } catch { return null } }).filter(Boolean)
       const find = (doc) => selectors ? selectors.flatMap((s) => { try { return [...doc.querySelectorAll(plain(s))] } catch { return [] } }) : []
       const hits = selectors ? new Set([document, ...frames].flatMap(find)) : new Set([all[place]])
       return { hit: hits.size, below: all.flatMap((e, i) => { for (let x = e; x; x = x.parentElement) if (hits.has(x)) return [i]; return [] }) }`, target.selectors, place)
+  }
+
+  // The figure told before the edit, and that nothing else took on other styles, layout and inheritance aside.
+  private compareReach(what: string, target: Target, told: number, before: Dump, written: Dump, { hit, below }: Reached): void {
     if (target.selectors && told !== hit) {
       this.result.reachWrong++
       this.cases.push(`REACH ${what} in ${target.label}: told ${told}, matches ${hit}`)
