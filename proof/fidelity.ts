@@ -1,8 +1,9 @@
 /**
- * `npm run fidelity -- DIR [--edits N] [--seed S] [--json]`: random edits of a site through the product's own live page
+ * `npm run fidelity -- DIR [--edits N] [--seed S] [--controls] [--json]`: random edits of a site through the product's own live page
  * (elements, properties, values, states, widths and aims at random), each compared, computed value by computed value over
  * the whole page, with the written files loaded afresh from a bare server. Exits 1 when one differs and the product did
- * not say so, or when an edit changed more than its reach.
+ * not say so, or when an edit changed more than its reach. With `--controls` the edits are made by the fields, buttons and
+ * lists of Tune, and what the page shows afterwards is compared.
  */
 import type chrome from 'selenium-webdriver/chrome'
 import { openBrowser, type OpenedBrowser } from '../tests/support/browser'
@@ -46,7 +47,15 @@ const STATES: Readonly<Record<string, { own: readonly string[]; around: readonly
 /** What goes through the interface's intents. `content` changes nothing on elements, and a property of our own is no style. */
 const FIDELITY_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content' && p !== '--own')
 
-interface Size { readonly width: number; readonly height: number }
+/** Runs in the interface: the changed files, as base64. */
+export const CHANGED = `Promise.all(p.state().ledger.changed.map(async (path) => {
+  const bytes = await p.desk.file(path)
+  let text = ''
+  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192))
+  return [path, btoa(text)]
+}))`
+
+export interface Size { readonly width: number; readonly height: number }
 
 /** How many elements the aim matches, and the places of those and all that stands in them. */
 interface Reached {
@@ -61,11 +70,11 @@ interface Target {
   readonly selectors: string[] | null
 }
 
-class Fidelity {
-  private readonly random: Random
+export class Fidelity {
+  protected readonly random: Random
   private readonly originals: ReadonlyMap<string, Uint8Array>
   /** What the bare server serves: the originals with the edits of the round. */
-  private readonly served = new Map<string, Uint8Array>()
+  protected readonly served = new Map<string, Uint8Array>()
   readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
   readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
@@ -75,14 +84,14 @@ class Fidelity {
   /** How many of the cases were printed under way. */
   private told = 0
   /** The page as the last edit left it, in no state. */
-  private last: Dump = []
+  protected last: Dump = []
 
-  constructor(private readonly studio: Studio, private readonly bare: OpenedBrowser, dir: string, seed: number) {
+  constructor(protected readonly studio: Studio, private readonly bare: OpenedBrowser, dir: string, seed: number) {
     this.random = new Random(seed)
     this.originals = readSite(dir)
   }
 
-  private async inStudio<T>(script: string, ...args: unknown[]): Promise<T> {
+  protected async inStudio<T>(script: string, ...args: unknown[]): Promise<T> {
     const out = await this.studio.driver.executeAsyncScript<{ value?: T; failed?: string }>(`
       const done = arguments[arguments.length - 1], args = [...arguments].slice(0, -1), p = window.steadyProof
       ;(async () => { ${script} })().then((value) => done({ value }), (e) => done({ failed: String(e && e.stack || e) }))`, ...args)
@@ -90,7 +99,7 @@ class Fidelity {
     return out.value as T
   }
 
-  private dump(places: readonly number[] | null = null): Promise<Dump> {
+  protected dump(places: readonly number[] | null = null): Promise<Dump> {
     return this.studio.inPage(DUMP, places)
   }
 
@@ -98,7 +107,7 @@ class Fidelity {
     return (this.bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<unknown>
   }
 
-  private async loadBare(url: string, size: Size, state = '', place = -1): Promise<void> {
+  protected async loadBare(url: string, size: Size, state = '', place = -1): Promise<void> {
     await this.send('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false })
     await this.bare.driver.get(url)
     await this.bare.driver.executeAsyncScript('const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => setTimeout(done, 20)))')
@@ -119,7 +128,7 @@ class Fidelity {
     await this.send('CSS.forcePseudoState', { nodeId: nodeIds[place], forcedPseudoClasses: STATES[state].own })
   }
 
-  private dumpBare(places: readonly number[] | null = null): Promise<Dump> {
+  protected dumpBare(places: readonly number[] | null = null): Promise<Dump> {
     return this.bare.driver.executeScript(DUMP, places)
   }
 
@@ -169,14 +178,14 @@ class Fidelity {
     return true
   }
 
-  private async explain(place: number): Promise<string> {
+  protected async explain(place: number): Promise<string> {
     const [a] = await this.dump([place])
     const [b] = await this.dumpBare([place])
     return a?.values && b?.values ? a.values.flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : [])).slice(0, 4).join('; ') : 'missing'
   }
 
   // One edit; whether it was written.
-  private async one(page: string, url: string, size: Size): Promise<boolean> {
+  protected async one(page: string, url: string, size: Size): Promise<boolean> {
     const { random } = this
     const sources = await this.studio.inPage<[string, number][]>(`const all = [...document.querySelectorAll('*')]; return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => [e.dataset.steady, all.indexOf(e)])`)
     const [source, place] = random.pick(sources)
@@ -210,15 +219,10 @@ class Fidelity {
     const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
-      const files = !ok ? [] : await Promise.all(p.state().ledger.changed.map(async (path) => {
-        const bytes = await p.desk.file(path)
-        let text = ''
-        for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192))
-        return [path, btoa(text)]
-      }))
+      const files = ok ? await ${CHANGED} : []
       return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
     if (!made.ok) return this.refuse(what, made.why, state || media)
-    for (const [path, body] of made.files) this.served.set(path, new Uint8Array(Buffer.from(body, 'base64')))
+    this.serve(made.files)
     const reach = target.kind === 'token' ? null : await this.reachOf(target, place)
     this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then((written) => this.compare(what, target, made, before, preview, written, reach))
     for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
@@ -238,12 +242,16 @@ class Fidelity {
     if (reach) this.compareReach(what, target, made.reach, before, written, reach)
   }
 
-  private async refuse(what: string, why: string, conditioned: string): Promise<false> {
+  protected async refuse(what: string, why: string, conditioned: string): Promise<false> {
     this.result.refused++
     this.refusals.push(`REFUSED ${what}: ${why}`)
     await this.inStudio('await p.session.edits.cancelPreview()')
     if (conditioned) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
     return false
+  }
+
+  protected serve(files: readonly (readonly [string, string])[]): void {
+    for (const [path, body] of files) this.served.set(path, new Uint8Array(Buffer.from(body, 'base64')))
   }
 
   private reachOf(target: Target, place: number): Promise<Reached> {
@@ -271,12 +279,14 @@ class Fidelity {
   }
 }
 
-export async function runFidelity(dir: string, edits: number, seed: number): Promise<FidelityResult> {
+/** Runs a proof of a site in two browsers. `byControls` drives the interface's own controls in place of its intents. */
+export async function runFidelity(dir: string, edits: number, seed: number, byControls = false): Promise<FidelityResult> {
   const start = performance.now()
   const app = await startApp()
   const [ours, bare] = [await openBrowser(), await openBrowser()]
   try {
-    const proof = new Fidelity(new Studio(ours, app.url), bare, dir, seed)
+    const make = byControls ? (await import('./fidelity-controls')).FidelityByControls : Fidelity
+    const proof = new make(new Studio(ours, app.url), bare, dir, seed)
     await proof.run(edits)
     return { ...proof.result, kinds: proof.kinds, seconds: Number(((performance.now() - start) / 1000).toFixed(1)), cases: proof.cases }
   } finally {
@@ -287,7 +297,7 @@ export async function runFidelity(dir: string, edits: number, seed: number): Pro
 
 if (process.argv[1]?.endsWith('fidelity.ts')) {
   const dir = folder('fidelity', '[--edits N]')
-  const { cases, ...result } = await runFidelity(dir, option('--edits', 200), option('--seed', 1))
+  const { cases, ...result } = await runFidelity(dir, option('--edits', 200), option('--seed', 1), process.argv.includes('--controls'))
   for (const c of cases.slice(0, 40)) console.log(c.slice(0, 900))
   const { pages, edits, same, flagged, refused, silent, seconds, reachWrong, outside, untouchedDiffers, kinds } = result
   console.log(`${pages} pages, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${reachWrong} with another reach than told; ${outside} that changed more; ${untouchedDiffers} untouched pages that differ; ${seconds} s`)

@@ -1,5 +1,10 @@
 import { importLayer, LayerOrder } from '../cascade'
+import { Sheet, SheetMemo, textOf } from '../css'
 import type { Project } from '../project'
+
+// Most sheets have no layers, and then there is nothing to put in order.
+const NAMES_LAYERS = new SheetMemo((sheet) => [...sheet.rules()].some((s) => s.rule.kind === 'at' && (s.rule.name === 'layer' || (s.rule.name === 'import' && /layer/i.test(textOf(s, s.rule.prelude))))))
+const NONE = new Sheet('')
 
 const layerOrders = new WeakMap<Project, { readonly of: string; readonly order: LayerOrder }>()
 
@@ -8,10 +13,10 @@ export function layersOf(project: Project, sheets: readonly string[]): LayerOrde
   const of = `${project.ruleRevision} ${sheets.join('\n')}`
   const known = layerOrders.get(project)
   if (known?.of === of) return known.order
-  const order = new LayerOrder(sheets.flatMap((key) => {
+  const order = new LayerOrder(sheets.some((key) => NAMES_LAYERS.of(project.sheet(key)?.sheet ?? NONE)) ? sheets.flatMap((key) => {
     const ref = project.sheet(key)
     return ref ? [{ sheet: ref.sheet, layer: importedLayer(project, sheets, key) }] : []
-  }))
+  }) : [])
   layerOrders.set(project, { of, order })
   return order
 }

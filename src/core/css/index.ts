@@ -1,4 +1,4 @@
-export { Sheet, textOf, valueOf, type RuleSite, type Statement } from './sheet'
+export { Sheet, SheetMemo, textOf, valueOf, type RuleSite, type Statement } from './sheet'
 export { declarationsOf, isRule, rulesIn, type AtRule, type Comment, type CssItem, type Declaration, type Rule, type StyleRule } from './tree'
 export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'

@@ -87,6 +87,8 @@ export class Sheet {
   statements: Statement[] = []
   private readonly places: Places = { lengths: new Totals([]), lines: new Totals([]) }
   private lastId = 0
+  /** Counts up with each edit. */
+  revision = 0
   private readonly sites = new Map<number, RuleSite>()
   private joined: string | null
   readonly lineEnd: '\n' | '\r\n'
@@ -178,6 +180,7 @@ export class Sheet {
    * gone. @throws RangeError when a splice does not fit the file.
    */
   apply(splices: Splices): { removed: number[] } {
+    this.revision++
     const removed: number[] = []
     for (let i = splices.length - 1; i >= 0; i--) removed.push(...this.applyOne(splices[i]))
     return { removed }
@@ -256,6 +259,21 @@ export class Sheet {
       at += statement.text.length
     }
     return removed
+  }
+}
+
+/** What is read out of whole sheets, kept for each until its next edit: most edits touch one sheet of many. */
+export class SheetMemo<T> {
+  private readonly known = new WeakMap<Sheet, { readonly of: number; readonly value: T }>()
+
+  constructor(private readonly read: (sheet: Sheet) => T) {}
+
+  of(sheet: Sheet): T {
+    const found = this.known.get(sheet)
+    if (found?.of === sheet.revision) return found.value
+    const value = this.read(sheet)
+    this.known.set(sheet, { of: sheet.revision, value })
+    return value
   }
 }
 

@@ -1,4 +1,4 @@
-import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, textOf, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
+import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, SheetMemo, textOf, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
 import { HtmlDocument, publishHtml } from '../html'
 import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
@@ -69,6 +69,21 @@ interface Embedded {
   base: number
 }
 
+// Where a sheet defines custom properties for the whole document, and how many of its declarations use each.
+const TOKENS = new SheetMemo((sheet) => {
+  const uses = new Map<string, number>()
+  const definitions: { site: RuleSite; declaration: Declaration }[] = []
+  for (const site of sheet.rules()) {
+    const isRoot = site.rule.kind === 'style' && /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/.test(textOf(site, site.rule.prelude))
+    for (const declaration of declarationsOf(site.rule)) {
+      const value = valueOf(site, declaration)
+      if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.set(name, (uses.get(name) ?? 0) + 1)
+      if (isRoot && declaration.name.startsWith('--')) definitions.push({ site, declaration })
+    }
+  }
+  return { uses, definitions }
+})
+
 /** The files of a project, read; edits are splices to their text. No storage and no page: those are told what changed. */
 export class Project {
   private readonly files = new Map<string, OpenFile>()
@@ -85,8 +100,10 @@ export class Project {
     }
   }
 
-  /** Counts up with each edit of a sheet: what is derived from rules as objects is stale then. */
+  /** Counts up with each edit: what is derived from rules as objects is stale then. */
   ruleRevision = 0
+  /** Counts up with each edit of a page: what is matched against elements is stale then. */
+  treeRevision = 0
   private kinds: Map<string, 'color' | 'length' | null> | null = null
 
   /** Declarations, as `name: value`, by whether the engine takes them; filled by who can ask it. */
@@ -117,18 +134,17 @@ export class Project {
 
   private tokens: { of: number; uses: Map<string, number>; definitions: Map<string, TokenDefinition[]> } | null = null
 
-  // Where custom properties are defined for the whole document, and how many declarations use each.
   private readTokens(): NonNullable<Project['tokens']> {
     if (this.tokens?.of === this.ruleRevision) return this.tokens
     const uses = new Map<string, number>()
     const definitions = new Map<string, TokenDefinition[]>()
     for (const ref of this.allSheets()) {
-      for (const site of ref.sheet.rules()) {
-        const isRoot = site.rule.kind === 'style' && /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/.test(textOf(site, site.rule.prelude))
-        for (const declaration of declarationsOf(site.rule)) {
-          for (const [, name] of valueOf(site, declaration).matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.set(name, (uses.get(name) ?? 0) + 1)
-          if (isRoot && declaration.name.startsWith('--')) definitions.set(declaration.name, [...(definitions.get(declaration.name) ?? []), { ref, site, declaration }])
-        }
+      const here = TOKENS.of(ref.sheet)
+      for (const [name, count] of here.uses) uses.set(name, (uses.get(name) ?? 0) + count)
+      for (const { site, declaration } of here.definitions) {
+        const list = definitions.get(declaration.name)
+        if (list) list.push({ ref, site, declaration })
+        else definitions.set(declaration.name, [{ ref, site, declaration }])
       }
     }
     return (this.tokens = { of: this.ruleRevision, uses, definitions })
@@ -279,7 +295,10 @@ export class Project {
       file.sheet.apply(splices)
       return { inverse, touched: { sheets: [path], attributes: [], structure: false } }
     }
-    if (doc) return { inverse, touched: this.applyHtml(file, doc, splices) }
+    if (doc) {
+      this.treeRevision++
+      return { inverse, touched: this.applyHtml(file, doc, splices) }
+    }
     file.text = applySplices(file.text ?? '', splices)
     return { inverse, touched: { sheets: [], attributes: [], structure: true } }
   }

@@ -57,17 +57,20 @@ export interface Kind {
   readonly around: readonly string[]
 }
 
-const reached = new WeakMap<Project, { of: number; known: Map<string, readonly P5Element[] | null> }>()
+/** What selectors match on each page. */
+type Reached = readonly (readonly P5Element[])[]
 
-// Elements of all pages that selectors match; kept until the next edit.
-function elementsReached(project: Project, selectors: readonly string[]): readonly P5Element[] | null {
+const reached = new WeakMap<Project, { of: number; known: Map<string, Reached | null> }>()
+
+// Kept until the next edit of a page; null where the selectors cannot be read.
+function elementsReached(project: Project, selectors: readonly string[]): Reached | null {
   let cache = reached.get(project)
-  if (cache?.of !== project.ruleRevision) reached.set(project, (cache = { of: project.ruleRevision, known: new Map() }))
+  if (cache?.of !== project.treeRevision) reached.set(project, (cache = { of: project.treeRevision, known: new Map() }))
   const key = selectors.join(',')
   const known = cache.known.get(key)
   if (known !== undefined) return known
   const test = matcher(selectors)
-  const found = test && project.pages().flatMap((page) => (project.readOnly(page) ? [] : project.document(page).elements.filter((e) => e.startTag && test(e.node)).map((e) => e.node)))
+  const found = test && project.pages().map((page) => (project.readOnly(page) ? [] : project.document(page).elements.filter((e) => e.startTag && test(e.node)).map((e) => e.node)))
   cache.known.set(key, found)
   return found
 }
@@ -82,7 +85,7 @@ export function reachesOnlyKin(project: Project, selectors: readonly string[], k
   if (selectors.every(own)) return true
   if (project.pages().length === 1) return true
   const all = elementsReached(project, selectors)
-  return all !== null && all.every((e) => {
+  return all !== null && all.flat().every((e) => {
     const classes = classesOf(e)
     if (kind.classes.length) return kind.classes.some((c) => classes.includes(c))
     if (e.tagName !== kind.tag || classes.length) return false
@@ -104,15 +107,6 @@ function matcher(selectors: readonly string[]): ((e: P5Element) => boolean) | nu
 
 /** Counts what selectors match in the sources of all pages, scripts aside (Selectors 4); null when one cannot be told. */
 export function projectReach(project: Project, selectors: readonly string[]): { elements: number; pages: number } | null {
-  const test = matcher(selectors)
-  if (!test) return null
-  let elements = 0
-  let pages = 0
-  for (const page of project.pages()) {
-    if (project.readOnly(page)) continue
-    const here = project.document(page).elements.filter((e) => e.startTag && test(e.node)).length
-    elements += here
-    if (here) pages++
-  }
-  return { elements, pages }
+  const found = elementsReached(project, selectors)
+  return found && { elements: found.reduce((n, page) => n + page.length, 0), pages: found.filter((page) => page.length > 0).length }
 }

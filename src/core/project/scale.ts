@@ -1,4 +1,4 @@
-import { declarationsOf, textOf } from '../css'
+import { declarationsOf, SheetMemo, textOf, type Declaration, type RuleSite } from '../css'
 import { parseColor, parseLength } from '../value'
 import type { Project } from './project'
 
@@ -29,38 +29,61 @@ const MOST_LENGTHS = 60
 // Media queries take `em` and `rem` from the initial font size (Media Queries 4 §1.3).
 const MEDIA_EM = 16
 
+type UsedLength = Scale['lengths'][number]
+
+// What one sheet says; the places of tokens are told when it is put together, since they move.
+const READ = new SheetMemo((sheet) => {
+  const tokens: { site: RuleSite; declaration: Declaration; text: string; kind: Token['kind'] }[] = []
+  const widths = new Set<number>()
+  const conditions = new Map<string, number>()
+  const lengths = new Map<string, UsedLength>()
+  for (const site of sheet.rules()) {
+    const prelude = textOf(site, site.rule.prelude)
+    if (site.rule.kind === 'at') {
+      if (site.rule.name !== 'media') continue
+      const found = [...prelude.matchAll(WIDTH)]
+      if (found.length) conditions.set(prelude, (conditions.get(prelude) ?? 0) + 1)
+      for (const [, n, unit] of found) widths.add(Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM))
+      continue
+    }
+    for (const d of declarationsOf(site.rule)) {
+      const of = usedFor(d.name)
+      if (of) for (const text of lengthsIn(textOf(site, d.value))) lengths.set(`${of} ${text}`, { text, of, count: (lengths.get(`${of} ${text}`)?.count ?? 0) + 1 })
+    }
+    // A token under a condition or in a theme is the same token with another value there.
+    if (!ROOT.test(prelude) || site.parents.some((p) => p.kind === 'at' && p.name !== 'layer')) continue
+    for (const declaration of declarationsOf(site.rule)) {
+      if (!declaration.name.startsWith('--')) continue
+      const text = textOf(site, declaration.value)
+      tokens.push({ site, declaration, text, kind: parseColor(text) ? 'color' : parseLength(text)?.unit ? 'length' : 'other' })
+    }
+  }
+  return { tokens, widths, conditions, lengths }
+})
+
+const usedFor = (name: string): UsedLength['of'] | null =>
+  /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(name) ? 'space' : name === 'font-size' || name === 'letter-spacing' ? 'type' : /^border.*radius/.test(name) ? 'edge' : null
+
+const lengthsIn = (value: string): string[] => value.split(/[\s/]+/).filter((word) => {
+  const length = parseLength(word)
+  return length !== null && length.number !== 0 && length.unit !== '' && length.unit !== '%'
+})
+
+/** What the project measures with, over all its sheets. */
 export function scaleOf(project: Project): Scale {
   const tokens = new Map<string, Token>()
   const widths = new Set<number>()
   const conditions = new Map<string, number>()
-  const lengths = new Map<string, { text: string; count: number; of: 'space' | 'type' | 'edge' }>()
+  const lengths = new Map<string, UsedLength>()
   for (const ref of project.allSheets()) {
-    for (const site of ref.sheet.rules()) {
-      const prelude = textOf(site, site.rule.prelude)
-      if (site.rule.kind === 'at') {
-        if (site.rule.name === 'media' && prelude.search(WIDTH) >= 0) conditions.set(prelude, (conditions.get(prelude) ?? 0) + 1)
-        if (site.rule.name === 'media') for (const [, n, unit] of prelude.matchAll(WIDTH)) widths.add(Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM))
-        continue
-      }
-      for (const d of declarationsOf(site.rule)) {
-        const of = /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(d.name) ? 'space' : /^(font-size|letter-spacing)$/.test(d.name) ? 'type' : /^border.*radius/.test(d.name) ? 'edge' : null
-        if (!of) continue
-        for (const word of textOf(site, d.value).split(/[\s/]+/)) {
-          const length = parseLength(word)
-          if (!length || length.number === 0 || !length.unit || length.unit === '%') continue
-          const key = `${of} ${word}`
-          lengths.set(key, { text: word, of, count: (lengths.get(key)?.count ?? 0) + 1 })
-        }
-      }
-      // A token under a condition or in a theme is the same token with another value there.
-      if (!ROOT.test(prelude) || site.parents.some((p) => p.kind === 'at' && p.name !== 'layer')) continue
-      for (const d of declarationsOf(site.rule)) {
-        if (!d.name.startsWith('--') || tokens.has(d.name)) continue
-        const text = textOf(site, d.value)
-        const kind = parseColor(text) ? 'color' : parseLength(text)?.unit ? 'length' : 'other'
-        const line = project.lineAt(ref.path, ref.base + site.statement.start + d.span.from)
-        tokens.set(d.name, { name: d.name, text, kind, path: ref.path, line })
-      }
+    const here = READ.of(ref.sheet)
+    for (const w of here.widths) widths.add(w)
+    for (const [text, count] of here.conditions) conditions.set(text, (conditions.get(text) ?? 0) + count)
+    for (const [key, l] of here.lengths) lengths.set(key, { ...l, count: l.count + (lengths.get(key)?.count ?? 0) })
+    for (const { site, declaration, text, kind } of here.tokens) {
+      if (tokens.has(declaration.name)) continue
+      const line = project.lineAt(ref.path, ref.base + site.statement.start + declaration.span.from)
+      tokens.set(declaration.name, { name: declaration.name, text, kind, path: ref.path, line })
     }
   }
   return {

@@ -279,8 +279,10 @@ export class Selection {
     this.reachSelectors = aim ? await this.selectorsOf(aim.ref) : []
     await this.watch()
     const selectors = this.reachSelectors
-    const projectReach = selectors.length ? await theDesk().projectReach(selectors) : null
-    if (selectors === this.reachSelectors) setStudio({ projectReach })
+    // All pages are looked through; the frames need not wait for that.
+    void (selectors.length ? theDesk().projectReach(selectors) : Promise.resolve(null)).then((projectReach) => {
+      if (selectors === this.reachSelectors) setStudio({ projectReach })
+    })
   }
 
   showContainers(on: boolean): void {
