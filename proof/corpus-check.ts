@@ -78,7 +78,8 @@ function checkDeclaration(before: FlatRule, after: FlatRule, e: Extract<Expectat
       if (asked.has(longhand)) continue
       const was = decided(before, longhand)
       const is = decided(after, longhand)
-      const read = (x: typeof was) => x && (partOfShorthand(x.prop.toLowerCase(), x.value, longhand) ?? x.value)
+      // A part that `border` leaves out has its initial value, whatever else it holds.
+      const read = (x: typeof was) => x && (partOfShorthand(x.prop.toLowerCase(), x.value, longhand) ?? (x.prop.toLowerCase() === 'border' ? 'initial' : x.value))
       if (was && !is) return `${longhand} is gone`
       if (was && is && was.prop === is.prop && was.value !== is.value && !OPAQUE.has(is.prop.toLowerCase()) && read(was) !== read(is)) return `${longhand} changed from ${read(was)} to ${read(is)}`
     }

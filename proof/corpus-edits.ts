@@ -1,5 +1,5 @@
 import {
-  appendRule, declarationsOf, insertRuleAfter, insertUnder, removeDeclaration, removeRule, renameClass, setDeclaration, setImportant, setSelector, stateSelectors, switchedOff, switchOff,
+  appendRule, declarationsOf, insertRuleAfter, insertUnder, nestRule, removeDeclaration, removeRule, renameClass, setDeclaration, setImportant, setSelector, stateSelectors, switchedOff, switchOff,
   switchOn, textOf, type Comment, type EditPlan, type RuleSite, type Sheet, type HouseStyle,
 } from '../src/core/css'
 import { attribute, classesOf, removeAttribute, setAttribute, setInlineStyle, setTagName, setText, type HtmlDocument } from '../src/core/html'
@@ -45,7 +45,7 @@ export function attemptCss(sheet: Sheet, style: HouseStyle, r: Random): Attempt 
   const rule = site.rule.id
   const n = name(r)
   const value = PROPERTIES[n](r)
-  switch (r.below(13)) {
+  switch (r.below(14)) {
     case 0: case 1: case 2: case 3: {
       // Mostly what is there already, or a part of it.
       const known = list.length && r.below(4) ? list[r.below(list.length)].name : n
@@ -92,6 +92,10 @@ export function attemptCss(sheet: Sheet, style: HouseStyle, r: Random): Attempt 
       const condition = r.pick(['(max-width: 720px)', '(min-width: 48em)', '(width >= 600px)', 'print'])
       const selector = textOf(site, site.rule.prelude)
       return { kind: 'condition', what: `@media ${condition} ${label}`, plan: insertUnder(sheet, site, style, 'media', condition, { selector, declarations: [{ name: n, value }] }), expect: { of: 'rule', selector, condition } }
+    }
+    case 12: {
+      const selector = r.pick(['&:hover', '&:focus-visible', '& .inner'])
+      return { kind: 'nested rule', what: `${selector} in ${label}`, plan: nestRule(site, style, { selector, declarations: [{ name: n, value }] }), expect: { of: 'rule', selector, condition: null } }
     }
     default: {
       if (r.below(3) === 0) return { kind: 'remove rule', what: label, plan: removeRule(site), expect: { of: 'gone' } }

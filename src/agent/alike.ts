@@ -45,3 +45,24 @@ export function outermostWithin(root: Document, box: { x: number; y: number; wid
   }
   return out
 }
+
+/** A selector that matches `element` alone: its id or classes where that is enough, else its place in what stands around it. */
+export function uniqueSelector(element: Element): string {
+  const doc = element.ownerDocument
+  const alone = (selector: string) => {
+    const found = doc.querySelectorAll(selector)
+    return found.length === 1 && found[0] === element
+  }
+  let selector = ''
+  for (let e: Element | null = element; e; e = e.parentElement) {
+    const { localName, parentElement } = e
+    const named = e.id ? `#${CSS.escape(e.id)}` : [...e.classList].map((c) => `.${CSS.escape(c)}`).join('')
+    const twins = parentElement ? [...parentElement.children].filter((c) => c.localName === localName) : [e]
+    const counted = twins.length > 1 ? `${CSS.escape(localName)}:nth-of-type(${twins.indexOf(e) + 1})` : CSS.escape(localName)
+    const tail = selector ? ` > ${selector}` : ''
+    if (named && alone(named + tail)) return named + tail
+    selector = (named && twins.length === 1 ? named : counted) + tail
+    if (alone(selector)) return selector
+  }
+  return selector
+}

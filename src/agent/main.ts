@@ -4,7 +4,7 @@ import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
 import { matchSheet, PageSheets } from './page-sheets'
-import { isKin, likeElements, outermostWithin } from './alike'
+import { isKin, likeElements, uniqueSelector, outermostWithin } from './alike'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
 import { elementsOf, Preview, setOrRemove, settle } from './preview'
@@ -169,6 +169,7 @@ function start(studio: string): void {
       matched,
       unmet: own.unmet,
       facts: factsOf(element, part),
+      unique: uniqueSelector(element),
       place: placeAmongSiblings(element),
       parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {

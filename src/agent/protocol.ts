@@ -124,6 +124,8 @@ export interface PickReport {
   /** Of the nearest ancestor in the source, when the element is not; else null. */
   readonly nearestSource: NodeInfo | null
   readonly facts: NodeFacts
+  /** A selector that matches it alone in its document, short where an id or class allows. */
+  readonly unique: string
   /** Which of its parent's children in flow it is. */
   readonly place: 'first' | 'last' | 'only' | 'between'
   /** The pseudo-elements that have a box or rules of their own. */

@@ -27,6 +27,8 @@ export interface Evidence {
   /** Computed values of the parent element. */
   readonly parent: Readonly<Record<string, string>>
   readonly isSvg: boolean
+  /** A selector that matches the element alone on its page. */
+  readonly unique: string
   /** Which of the parent's children in flow it is, as far as margins are concerned. */
   readonly place: 'first' | 'last' | 'only' | 'between'
   /** Keys of the document's sheets in order. */

@@ -148,7 +148,7 @@ class Places {
   private ownRule(): Candidate[] {
     const selector = this.ownSelector()
     const home = this.home()
-    if (!selector || !home || this.c.level(0).matching.some((m) => resolvedSelectors(m.site).join(', ') === selector)) return []
+    if (!home || this.c.level(0).matching.some((m) => resolvedSelectors(m.site).join(', ') === selector)) return []
     const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector, under: '' }
     return [this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })]
   }
@@ -171,7 +171,7 @@ class Places {
     const base = this.baseRule(rules)
     const home = base ? { ref: base.ref, after: base } : this.home()
     const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.ownSelector()
-    if (!home || !prelude) return []
+    if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
     // The base itself stands under the condition already: only the state is added.
     const there = base !== null && media !== '' && conditionsOf(base.site).some((c) => sameMedia(c, `@media ${media}`))
@@ -241,12 +241,13 @@ class Places {
   }
 
   /** A short selector that an author would write for the element: its id, its classes, or its tag under a class. */
-  private ownSelector(): string | null {
+  private ownSelector(): string {
     const { tag, id, classes } = this.c.evidence.info
     if (id) return `#${escapeName(id)}`
     if (classes.length) return classes.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
     const above = this.c.evidence.ancestors.slice(1).find((a) => a.classes.length || a.id)
-    if (!above) return null
+    // Where nothing around it has a name, its place is all there is to tell it by.
+    if (!above) return this.c.evidence.unique
     return `${above.classes.length ? `.${escapeName(above.classes[0])}` : `#${escapeName(above.id)}`} ${tag}`
   }
 
