@@ -173,7 +173,8 @@ export class States {
   }
 }
 
-const force = (selector: string, names: ReadonlySet<string>): string =>
+/** A selector that takes the held marks for the states too, at the same specificity. */
+export const force = (selector: string, names: ReadonlySet<string>): string =>
   selector.replace(STATE, (all, kept: string | undefined, name: string | undefined) => {
     if (kept || !name || !names.has(name.toLowerCase())) return all
     return `:is(${all}, [${MARK}~="${name.toLowerCase()}"])`

@@ -130,3 +130,13 @@ describe('removing and switching off', () => {
     }
   })
 })
+
+test('a file that keeps families of properties together gets new ones among them', () => {
+  const rules = ['a', 'b', 'c'].map((n) => `.${n} { position: relative; display: flex; margin: 0; color: red; font-size: 1em }`).join('\n')
+  const sheet = new Sheet(`${rules}\n.d { position: static; color: red }`)
+  const style = measureHouseStyle(sheet)
+  expect(style.order).toBe('grouped')
+  const site = [...sheet.rules()][3]
+  const plan = setDeclaration(site, style, { name: 'display', value: 'grid' })
+  expect(plan.ok && applySplices(sheet.text, plan.splices)).toContain('.d { position: static; display: grid; color: red }')
+})

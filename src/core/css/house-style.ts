@@ -1,3 +1,4 @@
+import { inFamilies } from './order'
 import type { Sheet } from './sheet'
 import { declarationsOf, rulesIn, type Rule } from './tree'
 
@@ -27,7 +28,7 @@ export interface HouseStyle {
   readonly hexShort: boolean
   /** Blank lines between top-level rules. */
   readonly blankLines: number
-  readonly order: 'alphabetical' | 'none'
+  readonly order: 'alphabetical' | 'grouped' | 'none'
   /** Before `!important`. */
   readonly beforeImportant: string
 }
@@ -57,6 +58,8 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
   const zero = new Tally(), hexCase = new Tally(), hexLength = new Tally(), blank = new Tally(), bang = new Tally()
   let sorted = 0
   let unsorted = 0
+  let grouped = 0
+  let mixed = 0
   let seen = 0
   let lineEnds = 0
 
@@ -81,6 +84,8 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
       if (names.length > 2) {
         if (names.every((n, i) => i === 0 || names[i - 1] <= n)) sorted++
         else unsorted++
+        if (inFamilies(names)) grouped++
+        else mixed++
       }
       for (const d of declarations) {
         const lead = /(?:^|[\r\n])([ \t]*)$/.exec(text.slice(0, d.span.from))
@@ -119,7 +124,7 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
     hexUpper: hexCase.count('upper') > hexCase.count('lower'),
     hexShort: hexLength.count('short') >= hexLength.count('long'),
     blankLines: minified ? 0 : Number(blank.most('1')),
-    order: sorted > 2 && sorted > unsorted * 3 ? 'alphabetical' : 'none',
+    order: sorted > 2 && sorted > unsorted * 3 ? 'alphabetical' : grouped > 2 && grouped > mixed * 3 ? 'grouped' : 'none',
     beforeImportant: bang.most(minified ? '' : ' '),
   }
 }

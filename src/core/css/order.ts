@@ -25,6 +25,9 @@ const familyOf = (name: string): number => {
   return at < 0 ? FAMILIES.length : at
 }
 
+/** Whether the families follow one another, the outermost concern first. */
+export const inFamilies = (names: readonly string[]): boolean => names.every((n, i) => i === 0 || familyOf(names[i - 1]) <= familyOf(n))
+
 const stem = (name: string): string => name.replace(/^-\w+-/, '').split('-')[0]
 
 /**
@@ -41,9 +44,9 @@ export function placeFor(name: string, names: readonly string[], order: HouseSty
   const family = familyOf(name)
   const same = names.findLastIndex((n) => familyOf(n) === family)
   if (same >= 0) return Math.max(same, clash)
-  // Only where the rule itself keeps the families in order is a place between them meant.
+  // Only where the file, or a longer rule itself, keeps the families in order is a place between them meant.
   const families = names.map(familyOf)
-  const ordered = names.length > 2 && families.every((f, i) => i === 0 || families[i - 1] <= f)
+  const ordered = inFamilies(names) && (order === 'grouped' || names.length > 2)
   return ordered ? Math.max(families.findLastIndex((f) => f <= family), clash) : names.length - 1
 }
 

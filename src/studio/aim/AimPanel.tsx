@@ -105,6 +105,14 @@ function Landing({ picked }: { picked: Picked }) {
   const aim = picked.aims.get(property)
   const index = chosen[property] ?? aim?.chosen ?? -1
   const candidate = heldAim ?? aim?.candidates[index]
+  if (aim && !candidate && aim.candidates.length > 0) {
+    return (
+      <div className={styles.landing}>
+        <div className={styles.warning}>Every place for <code>{property}</code> would lose. Choose one to see to what:</div>
+        <CandidateList aim={aim} index={-1} because="" />
+      </div>
+    )
+  }
   if (!aim || !candidate) {
     return <div className={styles.warning}>There is no place in the source where <code>{property}</code> of this element could be written.</div>
   }
