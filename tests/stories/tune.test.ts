@@ -266,6 +266,18 @@ describe('many at once', () => {
     await studio.until('both undone', async () => (await studio.computed('.lead', 'margin-left')) === '0px')
   })
 
+  test('an element goes back to what was saved, as one edit', async () => {
+    const studio = getStudio()
+    await studio.goTo('/notices.html')
+    await pick(studio, '.notice', 0.5, 0.95)
+    const before = await studio.sourceNow('css/pages.css')
+    await studio.edit(() => studio.type('padding-left', '40px'))
+    await studio.edit(() => studio.type('margin-top', '5px'))
+    await studio.edit(() => studio.press('Back to saved'))
+    expect(await studio.sourceNow('css/pages.css')).toBe(before)
+    await studio.goTo('/fares.html')
+  })
+
   test('the last edit is carried to another element by a click', async () => {
     const studio = getStudio()
     await pick(studio, '.lead')

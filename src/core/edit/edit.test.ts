@@ -125,6 +125,20 @@ describe('intents', () => {
     for (const [path, text] of Object.entries(FILES)) expect(project.text(path)).toBe(text)
   })
 
+  test('a property goes back to what an edit found, in whichever declaration it was', () => {
+    const css = '.card { padding: var(--x); background: red; margin: 1px 2px }\n'
+    for (const [name, value] of [['padding-left', '9px'], ['background-color', 'blue'], ['margin-left', '5px'], ['top', '0']]) {
+      const project = site({ 'a.css': css })
+      const at = aim(project, '.card')
+      const plan = planIntent(project, { kind: 'set', aim: at, name, value })
+      if (!plan.ok) throw new Error(plan.why)
+      for (const c of plan.changes) project.apply(c.path, c.splices)
+      expect(project.text('a.css')).not.toBe(css)
+      make(project, { kind: 'restore', aim: at, name, before: plan.before })
+      expect(project.text('a.css')).toBe(css)
+    }
+  })
+
   test('a style attribute loses its last declaration and then itself', () => {
     const project = site({ 'i.html': '<p style="color: red; top: 0">A' })
     const inline = { kind: 'inline', source: '1.4' } as const

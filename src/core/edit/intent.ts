@@ -19,6 +19,14 @@ export interface DeclarationIntent {
   readonly name: string
 }
 
+/** A property put back to what an edit's `before` says: a value, a shorthand with its value, or null for nothing. */
+export interface RestoreIntent {
+  readonly kind: 'restore'
+  readonly aim: RuleAim | Extract<AimRef, { kind: 'inline' }>
+  readonly name: string
+  readonly before: string | null
+}
+
 /** A value given a name: the custom property is defined beside the project's other tokens and used in its place. */
 export interface MakeTokenIntent {
   readonly kind: 'make-token'
@@ -73,7 +81,7 @@ export interface TogetherIntent {
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | TogetherIntent
+  | SetIntent | DeclarationIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {
@@ -102,5 +110,7 @@ export interface PlannedEdit {
   /** The rule's selectors, for what it reaches; empty for a `style` attribute. */
   readonly selectors: readonly string[]
   readonly label: string
+  /** The element whose own tag was changed; left out for rules. */
+  readonly element?: string
   readonly preview: readonly PreviewPlan[]
 }

@@ -27,6 +27,8 @@ export interface JournalEdit {
   /** Offset of what was written, in the file right after this edit. */
   readonly at: number
   readonly label: string
+  /** The source of the element whose own tag was changed; left out for rules. */
+  readonly element?: string
   /** Elements within reach on the page when it was made. */
   readonly reach: number
   readonly made: number

@@ -1,4 +1,4 @@
-import { escapeName, refuse, renameClass, type EditPlan, type Refused } from '../css'
+import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, type EditPlan, type Refused } from '../css'
 import { attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText } from '../html'
 import type { Project } from '../project'
 import { mapOffset, normalizeSplices, type Splice } from '../text'
@@ -13,7 +13,14 @@ function onElement(project: Project, source: string, make: (found: Extract<Retur
   const { plan, edit } = make(found)
   if (!plan.ok) return plan
   const tag = found.element.startTag
-  return { ok: true, changes: [{ path: found.path, splices: plan.splices }], path: found.path, at: tag ? mapOffset(plan.splices, tag.from, 'after') : 0, selectors: [], ...edit }
+  return { ok: true, changes: [{ path: found.path, splices: plan.splices }], path: found.path, at: tag ? mapOffset(plan.splices, tag.from, 'after') : 0, selectors: [], element: source, ...edit }
+}
+
+// What the attribute gives a property now; with the shorthand's name where that sets it.
+function inlineValue(text: string, name: string): string | null {
+  const d = decidingDeclaration(parseDeclarationList(text), longhandsOf(name)[0])
+  const value = d && text.slice(d.value.from, d.value.to)
+  return value === null ? null : d!.name === name ? value : `${d!.name}: ${value}`
 }
 
 /** A declaration in a `style` attribute. */
@@ -23,7 +30,7 @@ export function planInline(project: Project, intent: SetIntent, source: string):
     return {
       plan: setInlineStyle(doc, element, intent),
       edit: {
-        name: intent.name, before: current, after: intent.value.trim(), label: `style of <${element.node.tagName}>`,
+        name: intent.name, before: inlineValue(current ?? '', intent.name), after: intent.value.trim(), label: `style of <${element.node.tagName}>`,
         preview: [{ op: 'attribute', source, name: 'style', value: inlineStyleText(current ?? '', intent) }],
       },
     }
@@ -39,7 +46,7 @@ export function planInlineDeclaration(project: Project, intent: DeclarationInten
     return {
       plan,
       edit: {
-        name: intent.name, before: current, after: DECLARATION_WORDS[intent.kind], label: `style of <${element.node.tagName}>`,
+        name: intent.name, before: inlineValue(current, intent.name), after: DECLARATION_WORDS[intent.kind], label: `style of <${element.node.tagName}>`,
         preview: [{ op: 'attribute', source, name: 'style', value: text === null || text.trim() === '' ? null : text }],
       },
     }

@@ -1,7 +1,7 @@
-import type { Refused } from '../css'
+import { decidingDeclaration, declarationsOf, longhandsOf, parseDeclarationList, type Refused } from '../css'
 import type { Project } from '../project'
 import { composeSplices, mapOffset, type Splices } from '../text'
-import type { Intent, PlannedEdit, PreviewPlan, SetIntent, TogetherIntent } from './intent'
+import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent } from './intent'
 import { planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
 import { planAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
 
@@ -11,6 +11,7 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'set': return planSet(project, intent)
     case 'remove': case 'switch-off': case 'switch-on': case 'make-important': case 'make-normal':
       return intent.aim.kind === 'rule' ? planDeclaration(project, intent, intent.aim) : planInlineDeclaration(project, intent, intent.aim.source)
+    case 'restore': return planRestore(project, intent)
     case 'make-token': return planMakeToken(project, intent)
     case 'rename-class': return planRenameClass(project, intent)
     case 'set-selector': return planSelector(project, intent)
@@ -19,6 +20,25 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'set-tag': return planTag(project, intent)
     case 'together': return planTogether(project, intent)
   }
+}
+
+function planRestore(project: Project, { aim, name, before }: RestoreIntent): PlannedEdit | Refused {
+  // What could not be read out of a shorthand was told with the shorthand's name.
+  const other = /^(-?[a-z][a-z-]*): ([^]*)$/.exec(before ?? '')
+  const remove = before === null || (other !== null && decidingName(project, aim, name) !== other[1])
+  if (remove) return planIntent(project, { kind: 'remove', aim, name })
+  return planSet(project, { kind: 'set', aim, name: other?.[1] ?? name, value: other?.[2] ?? before! })
+}
+
+// The property of the declaration that decides `name` now: a shorthand's, or its own.
+function decidingName(project: Project, aim: RestoreIntent['aim'], name: string): string | null {
+  const longhand = longhandsOf(name)[0]
+  if (aim.kind === 'rule') {
+    const site = project.sheet(aim.sheet)?.sheet.site(aim.rule)
+    return site ? (decidingDeclaration(declarationsOf(site.rule), longhand)?.name ?? null) : null
+  }
+  const text = project.element(aim.source)?.element.node.attrs.find((a) => a.name === 'style')?.value ?? ''
+  return decidingDeclaration(parseDeclarationList(text), longhand)?.name ?? null
 }
 
 function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {

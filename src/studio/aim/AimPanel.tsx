@@ -101,6 +101,7 @@ function Landing({ picked }: { picked: Picked }) {
   const property = useStudio((s) => s.property)
   const chosen = useStudio((s) => s.chosen)
   const heldAim = useStudio((s) => s.heldAim)
+  const rows = useStudio((s) => s.ledger.rows)
   const [open, setOpen] = useState(false)
   const aim = picked.aims.get(property)
   const index = chosen[property] ?? aim?.chosen ?? -1
@@ -134,6 +135,9 @@ function Landing({ picked }: { picked: Picked }) {
           <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
             {others} other {others === 1 ? 'place' : 'places'} for {property}
           </button>
+        )}
+        {rows.length > 0 && session.edits.countHere > 0 && (
+          <button type="button" className={styles.hold} title="Put all that was edited for this element back, as one edit" onClick={() => void session.edits.resetElement()}>Back to saved</button>
         )}
         <button
           type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"

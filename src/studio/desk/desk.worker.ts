@@ -23,6 +23,7 @@ export interface LedgerRow {
   readonly before: string | null
   readonly after: string
   readonly label: string
+  readonly element: string | null
   readonly reach: number
   readonly verdict: Verdict
 }
@@ -103,7 +104,7 @@ class Desk {
       done,
       rows: edits.slice(0, done).map((e) => ({
         seq: e.seq, path: e.path, line: this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)),
-        name: e.name, before: e.before, after: e.after, label: e.label, reach: e.reach, verdict: e.verdict,
+        name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, reach: e.reach, verdict: e.verdict,
       })),
       changed: this.opened.changedPaths(),
       canUndo: this.journal.undoable !== null,
@@ -196,7 +197,7 @@ class Desk {
     const { changes, touched } = this.applyAll(plan.changes)
     const edit: JournalEdit = {
       seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
-      at: plan.at, label: plan.label, reach, made: Date.now(), verdict: { state: 'pending' },
+      at: plan.at, label: plan.label, element: plan.element, reach, made: Date.now(), verdict: { state: 'pending' },
     }
     try {
       await storeEdit(this.db, this.id, edit)

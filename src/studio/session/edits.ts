@@ -1,3 +1,4 @@
+import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
 import type { DeclarationIntent, Intent } from '../../core/edit'
 import { theDesk } from '../desk/desk'
@@ -17,6 +18,13 @@ interface Reading {
   readonly props: readonly string[]
   readonly part: string
 }
+
+// A style attribute is known by its element, a rule by its selector: two rules of the same selector in one file are told as one.
+const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
+  row.path === c.path && (c.ref.kind === 'inline' ? row.element === c.ref.source : row.element === null && row.label === c.label)
+
+/** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
+const backTo = ({ name, before }: LedgerRow, ref: AimRef): Intent | null => (ref.kind === 'rule' || ref.kind === 'inline' ? { kind: 'restore', aim: ref, name, before } : null)
 
 /** The values that an intent sets, each once. */
 const setsOf = (intent: Intent): Change[] =>
@@ -180,16 +188,40 @@ export class Edits {
   /** Puts a property back to what the ledger's first edit of it found. */
   async reset(property: string): Promise<boolean> {
     const first = this.firstEdit(property)
-    if (!first) return false
-    if (first.before === null) return this.change('remove', property)
-    const other = /^([a-z-]+): ([^]*)$/.exec(first.before)
-    return other ? this.commit(other[1], other[2]) : this.commit(property, first.before)
+    const ref = this.selection.currentAim(property)?.ref
+    const back = first && ref && backTo(first, ref)
+    return back ? this.write(back, [property]) : false
+  }
+
+  /** The first edit of each property that places of the element in hand have had since the last save. */
+  private editsHere(): { row: LedgerRow; ref: AimRef }[] {
+    const { picked, ledger } = getStudio()
+    const seen = new Set<string>()
+    return ledger.rows.flatMap((row) => {
+      const key = `${row.path} ${row.element ?? row.label} ${row.name}`
+      const place = picked?.aims.get(row.name)?.candidates.find((c) => isPlaceOf(row, c))
+      if (seen.has(key) || !place) return []
+      seen.add(key)
+      return [{ row, ref: place.ref }]
+    })
+  }
+
+  get countHere(): number {
+    return this.editsHere().length
+  }
+
+  /** Puts everything that was edited for the element in hand back to what it was when last saved, as one edit. */
+  async resetElement(): Promise<boolean> {
+    for (const name of new Set(getStudio().ledger.rows.map((r) => r.name))) await this.selection.needAim(name)
+    const here = this.editsHere()
+    const intents = here.flatMap(({ row, ref }) => backTo(row, ref) ?? [])
+    return intents.length > 0 && this.write({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))])
   }
 
   /** The oldest row of the ledger that changed this property where its edits land now. */
   firstEdit(property: string): LedgerRow | null {
     const aim = this.selection.currentAim(property)
-    return getStudio().ledger.rows.find((r) => r.name === property && r.path === aim?.path && r.label === aim.label) ?? null
+    return (aim && getStudio().ledger.rows.find((r) => r.name === property && isPlaceOf(r, aim))) ?? null
   }
 
   /** Makes the edit made last on another element too: the same values, where they land for it. */

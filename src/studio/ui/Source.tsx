@@ -6,6 +6,7 @@ import { EditorState, StateEffect, StateField, type Extension } from '@codemirro
 import { Decoration, EditorView, lineNumbers, type DecorationSet } from '@codemirror/view'
 import { tags } from '@lezer/highlight'
 import { useEffect, useRef } from 'react'
+import { diffSplice } from '../../core/text'
 import { theDesk } from '../desk/desk'
 import { useStudio, type SourceSpot } from '../store'
 import styles from './Source.module.css'
@@ -57,8 +58,12 @@ export function Source({ spot }: { spot: SourceSpot }) {
       if (shown.current?.path !== spot.path || shown.current.revision !== revision) {
         const text = await theDesk().text(spot.path)
         if (stale || text === null) return
+        const same = shown.current?.path === spot.path
         shown.current = { path: spot.path, revision }
-        editor.setState(EditorState.create({
+        // The editor reads every kind of line end as one; a change of the same file is read by itself.
+        const change = same ? diffSplice(editor.state.doc.toString(), text.replace(/\r\n?/g, '\n')) : null
+        if (change) editor.dispatch({ changes: change })
+        else if (!same) editor.setState(EditorState.create({
           doc: text,
           extensions: [lineNumbers(), markedLine, syntaxHighlighting(colors), languageOf(spot.path), EditorState.readOnly.of(true), EditorView.editable.of(false),
             EditorView.contentAttributes.of({ 'aria-label': 'Source', tabindex: '0' })],
