@@ -23,7 +23,10 @@ export function ChoiceRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   const now = aim.computed.replace(/^(\S+) \1$/, '$1')
   const known = options.includes(now) ? now : options.includes(SAME[now]) ? SAME[now] : null
   const list = known === null ? [...options, now] : options
-  const pick = (value: string) => void session.edits.commit(row.property, value)
+  const pick = (value: string) => {
+    session.selection.touch(row.property)
+    void session.edits.commit(row.property, value)
+  }
   // Arrow keys show each choice on the page and keep it, as a radio group does.
   const onKeyDown = (e: KeyboardEvent<HTMLDivElement>) => {
     const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key]
@@ -44,7 +47,8 @@ export function ChoiceRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
         {list.map((option) => (
           <button
             key={option} type="button" role="radio" aria-checked={(known ?? now) === option} data-value={option} tabIndex={(known ?? now) === option ? 0 : -1} title={`${row.property}: ${option}`}
-            onFocus={() => session.selection.touch(row.property)} onClick={() => pick(option)}
+            // Aim may change its height with the property, so with the pointer the click does it, not the press.
+            onFocus={(e) => e.target.matches(':focus-visible') && session.selection.touch(row.property)} onClick={() => pick(option)}
           >
             {row.picture && <ChildrenPicture report={picked.report} property={row.property} value={option} />}
             <span>{SHORT[option] ?? option}</span>

@@ -130,7 +130,12 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
             setWhy(null)
             setTouched(true)
           }}
-          onKeyDown={(e) => e.key === 'Enter' && enter()}
+          onKeyDown={(e) => {
+            if (e.key !== 'Enter') return
+            // The chooser closes and gives the focus back: the key must not press what then has it.
+            e.preventDefault()
+            enter()
+          }}
         />
         {dropper && <Button color="inherit" onClick={() => void dropper.open().then(({ sRGBHex }) => take(formatColor(parseColor(sRGBHex)!, notation)), () => {})}>From the screen</Button>}
         <Button onClick={onCancel} color="inherit">Cancel</Button>

@@ -2,7 +2,6 @@
 import { useRef, useState, type PointerEvent } from 'react'
 import type { PropertyAim } from '../../../core/aim'
 import { transition } from '../../../core/value'
-import { useSession } from '../../ui/SessionContext'
 import type { Row } from '../properties'
 import { RowFrame } from '../RowFrame'
 import styles from './Editors.module.css'
@@ -29,7 +28,6 @@ const isProperty = (text: string) => CSS.supports('transition-property', text)
 
 /** Transitions one under the other, each with the curve of its course, whose two ends are pulled. */
 export function TransitionRow({ row, aim }: { row: Row; aim: PropertyAim }) {
-  const { session } = useSession()
   const parse = (text: string) => (/^(none|all 0s( ease 0s)?|all)$/.test(text.trim()) ? [] : transition.parse(text))
   const list = useListValue(row, aim, parse, (items) => (items.length ? transition.format(items) : 'none'))
   return (
@@ -48,7 +46,7 @@ export function TransitionRow({ row, aim }: { row: Row; aim: PropertyAim }) {
             </div>
           </div>
         ))}
-        {list.items && <button type="button" className={styles.add} onFocus={() => session.selection.touch(row.property)} onClick={() => list.keep([...list.items!, { property: 'all', duration: '200ms', easing: 'ease', delay: null, behavior: null }])}>Add a transition</button>}
+        {list.items && <button type="button" className={styles.add} onClick={() => list.keep([...list.items!, { property: 'all', duration: '200ms', easing: 'ease', delay: null, behavior: null }])}>Add a transition</button>}
       </div>
     </RowFrame>
   )
