@@ -1,5 +1,5 @@
 import { By, Key } from 'selenium-webdriver'
-import { SECTIONS } from '../src/studio/tune/properties'
+import { moreOf, SECTIONS } from '../src/studio/tune/properties'
 import { CHANGED, Fidelity, type Size } from './fidelity'
 import { PROPERTIES } from './values'
 
@@ -17,7 +17,7 @@ export class FidelityByControls extends Fidelity {
   protected override async one(page: string, url: string, size: Size): Promise<boolean> {
     const { random, studio } = this
     if (!this.unfolded) {
-      for (const { title } of SECTIONS) await this.inStudio('await p.session.selection.unfold(args[0], true)', title)
+      for (const title of SECTIONS.flatMap((s) => [s.title, moreOf(s.title)])) await this.inStudio('await p.session.selection.unfold(args[0], true)', title)
       this.unfolded = true
     }
     this.result.edits++

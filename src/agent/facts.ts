@@ -40,8 +40,22 @@ function advanceOfZero(style: CSSStyleDeclaration): number | null {
   return canvas.measureText('0').width
 }
 
+const rendered = new Map<string, string>()
+let fontsLoaded = -1
+
 /** The face that text of the element is really drawn in: the first of its families that the browser has. */
 export function renderedFamily(style: CSSStyleDeclaration): string {
+  const known = rendered.get(style.fontFamily)
+  if (known !== undefined && fontsLoaded === document.fonts.size) return known
+  if (fontsLoaded !== document.fonts.size) rendered.clear()
+  fontsLoaded = document.fonts.size
+  const found = findRendered(style)
+  // A face that is still on its way may be the one in a moment.
+  if (document.fonts.status === 'loaded') rendered.set(style.fontFamily, found)
+  return found
+}
+
+function findRendered(style: CSSStyleDeclaration): string {
   canvas ??= document.createElement('canvas').getContext('2d')
   const families = style.fontFamily.match(/"[^"]*"|'[^']*'|[^,]+/g)?.map((f) => f.trim()) ?? []
   if (!canvas) return families[0] ?? ''

@@ -12,6 +12,8 @@ interface LiveSheet {
   readonly sheet: CSSStyleSheet
   readonly order: number
   readonly index: RuleIndex
+  /** Of the selectors that are about a pseudo-element. */
+  readonly parts: RuleIndex
   readonly rules: Map<number, TiedRule>
   tied: boolean
 }
@@ -61,7 +63,7 @@ export class PageSheets {
         const key = keyOf(sheet)
         if (key) {
           const old = known.get(sheet)
-          this.sheets.push(old ? { ...old, order } : { key, doc, sheet, order, index: new RuleIndex(), rules: new Map(), tied: false })
+          this.sheets.push(old ? { ...old, order } : { key, doc, sheet, order, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map(), tied: false })
         }
         order++
       }
@@ -85,14 +87,16 @@ export class PageSheets {
       const outline = outlines[s.key]
       if (!outline) return s
       const index = new RuleIndex()
+      const parts = new RuleIndex()
       const rules = new Map<number, TiedRule>()
       const n = tieRules(s.sheet.cssRules, outline, (tied) => {
         rules.set(tied.id, tied)
-        index.add(tied)
+        index.add(tied, (selector) => partOf(selector) === null)
+        parts.add(tied, (selector) => partOf(selector) !== null)
       })
       total.tied += n.tied
       total.dropped += n.dropped
-      return { ...s, index, rules, tied: true }
+      return { ...s, index, parts, rules, tied: true }
     })
     return total
   }
@@ -127,7 +131,7 @@ export class PageSheets {
     const held = new Map<CSSRule, boolean>()
     for (const s of this.sheets) {
       if (s.doc !== element.ownerDocument || s.sheet.disabled || !mediaHolds(s.sheet, view)) continue
-      for (const [tied, tries] of s.index.candidates(element)) {
+      for (const [tied, tries] of (part ? s.parts : s.index).candidates(element)) {
         const scope = tied.conditions.findLast((c) => c.constructor.name === 'CSSScopeRule')
         const proximity = scope ? scopeProximity(element, scope) : null
         if (scope && proximity === null) continue
@@ -148,7 +152,7 @@ export class PageSheets {
     const out = new Set<string>()
     for (const s of this.sheets) {
       if (s.doc !== element.ownerDocument) continue
-      for (const [tied, tries] of s.index.candidates(element)) {
+      for (const [tied, tries] of s.parts.candidates(element)) {
         for (const at of tries) {
           const part = partOf(tied.selectors[at])
           if (part && matches(element, inAnyState(withoutPart(tied.selectors[at], part)!), null)) out.add(part)

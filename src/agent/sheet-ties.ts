@@ -96,8 +96,10 @@ export function ownStyles(rule: CSSRule): CSSStyleDeclaration[] {
 export class RuleIndex {
   private readonly buckets = new Map<string, { tied: TiedRule; at: number }[]>()
 
-  add(tied: TiedRule): void {
+  /** Takes in those of the rule's selectors that `takes` says. */
+  add(tied: TiedRule, takes: (selector: string) => boolean): void {
     tied.selectors.forEach((selector, at) => {
+      if (!takes(selector)) return
       const key = subjectKey(selector)
       const bucket = this.buckets.get(key)
       if (bucket) bucket.push({ tied, at })

@@ -25,6 +25,10 @@ export interface Matching {
   readonly ref: SheetRef
   readonly site: RuleSite
   readonly specificity: Specificity
+  /** Written out without nesting. */
+  readonly selectors: readonly string[]
+  readonly label: string
+  readonly conditions: readonly string[]
   readonly applied: readonly Applied[]
   /** Names of declarations that stand in it as comments, switched off. */
   readonly off: readonly string[]
@@ -87,7 +91,7 @@ export class ElementCascade {
         proximity: m.proximity ?? Infinity,
       }))
       const off = site.rule.children.flatMap((c) => (c.kind === 'comment' ? (switchedOff(site.statement.text, c)?.name ?? []) : []))
-      return [{ evidence: m, ref, site, specificity, applied, off }]
+      return [{ evidence: m, ref, site, specificity, selectors, label: labelOf(site), conditions: conditionsOf(site), applied, off }]
     })
   }
 
@@ -108,8 +112,7 @@ export class ElementCascade {
 
   /** Whether a matching rule does so by a selector that asks for the state in hand. */
   inState(m: Matching, state: string): boolean {
-    const selectors = resolvedSelectors(m.site)
-    return m.evidence.selectors.some((i) => asksForState(selectors[i] ?? '', state))
+    return m.evidence.selectors.some((i) => asksForState(m.selectors[i] ?? '', state))
   }
 
   private readonly kin = new Map<Matching, boolean>()
@@ -119,7 +122,7 @@ export class ElementCascade {
     let found = this.kin.get(m)
     if (found === undefined) {
       const { info, ancestors } = this.evidence
-      found = reachesOnlyKin(this.project, resolvedSelectors(m.site), { tag: info.tag, classes: info.classes, around: ancestors.slice(1).find((a) => a.classes.length)?.classes ?? [] })
+      found = reachesOnlyKin(this.project, m.selectors, { tag: info.tag, classes: info.classes, around: ancestors.slice(1).find((a) => a.classes.length)?.classes ?? [] })
       this.kin.set(m, found)
     }
     return found
@@ -211,7 +214,7 @@ export class ElementCascade {
   }
 
   private place(m: Matching, d: Declaration): { label: string; path: string; line: number } {
-    return { label: labelOf(m.site), path: m.ref.path, line: this.lineOf(m, d) }
+    return { label: m.label, path: m.ref.path, line: this.lineOf(m, d) }
   }
 
   lineOf(m: Matching, d: Declaration | null): number {
@@ -247,7 +250,7 @@ export class ElementCascade {
     if (contest && missing) out.push({ ...winner!, text: contest.winner.value, reason: undefinedVariable(missing) })
     for (const m of this.matching(this.evidence.unmet)) {
       const own = m.applied.findLast((a) => sets(a.declaration.name, longhand))
-      if (own) out.push({ ...this.place(m, own.declaration), text: own.value, reason: unmetCondition(conditionsOf(m.site)) })
+      if (own) out.push({ ...this.place(m, own.declaration), text: own.value, reason: unmetCondition(m.conditions) })
     }
     return out
   }

@@ -1,8 +1,8 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { compareSpecificity, escapeName, longhandsOf, resolvedSelectors, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import { compareSpecificity, escapeName, longhandsOf, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
 import type { SheetRef } from '../project'
 import { asksForAnyState, isConditional, sameMedia } from './condition'
-import { conditionsOf, labelOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
+import { conditionsOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
 const NEW_DECLARATION: Declaration = {
@@ -44,21 +44,20 @@ class Places {
       const rival = there ?? this.rival(m)
       const stronger = this.strongerThan(rival, (c) => c.winner.site !== m.site)
       const reach = evidence.reach[evidence.matched[0].indexOf(m.evidence)]
-      const conditions = conditionsOf(m.site)
       out.push({
         rank: rival,
         candidate: {
           ref: { kind: 'rule', sheet: m.ref.key, rule: m.evidence.rule },
           path: m.ref.path,
           line: this.c.lineOf(m, there?.declaration ?? null),
-          label: labelOf(m.site), conditions,
+          label: m.label, conditions: m.conditions,
           specificity: m.specificity,
           reach: reach?.count ?? null,
           current: there?.value ?? null,
           important: there !== null && there.declaration.important !== null,
           wins: !stronger,
           losesTo: stronger ? this.losesTo(rival, stronger) : null,
-          fits: this.fits(m, conditions),
+          fits: this.fits(m, m.conditions),
           off: m.off.some((name) => this.longhands.some((l) => longhandsOf(name).includes(l))),
           reason: this.reason(m, there, reach?.kin ?? false),
         },
@@ -148,7 +147,7 @@ class Places {
   private ownRule(): Candidate[] {
     const selector = this.ownSelector()
     const home = this.home()
-    if (!home || this.c.level(0).matching.some((m) => resolvedSelectors(m.site).join(', ') === selector)) return []
+    if (!home || this.c.level(0).matching.some((m) => m.selectors.join(', ') === selector)) return []
     const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector, under: '' }
     return [this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })]
   }
@@ -174,16 +173,16 @@ class Places {
     if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
     // The base itself stands under the condition already: only the state is added.
-    const there = base !== null && media !== '' && conditionsOf(base.site).some((c) => sameMedia(c, `@media ${media}`))
+    const there = base !== null && media !== '' && base.conditions.some((c) => sameMedia(c, `@media ${media}`))
     const under = there ? '' : media
     const selector = state ? stateSelectors(plain, state) : plain
     const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
     const made = (text: string, more: Partial<Candidate> & { reason: string }) => this.fresh(text, home, {
       ref: { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector: text, under },
-      label: text, conditions: under ? [`@media ${under}`] : base ? conditionsOf(base.site) : [], ...more,
+      label: text, conditions: under ? [`@media ${under}`] : base ? base.conditions : [], ...more,
     })
     const out: Candidate[] = []
-    if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${labelOf(base.site)}` : 'a new rule with a selector of its own' }))
+    if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${base.label}` : 'a new rule with a selector of its own' }))
     if (out.some((c) => c.wins) || rules.some((r) => r.fits && r.wins)) return out
     const raised = this.raised((own) => made(state + part === '' ? own : stateSelectors(own, state + part), { reason: 'a new rule, specific enough to win' }))
     return raised ? [...out, raised] : out
@@ -203,8 +202,7 @@ class Places {
   }
 
   private inAnyState(m: Matching): boolean {
-    const selectors = resolvedSelectors(m.site)
-    return m.evidence.selectors.some((i) => asksForAnyState(selectors[i] ?? ''))
+    return m.evidence.selectors.some((i) => asksForAnyState(m.selectors[i] ?? ''))
   }
 
   private hasPart = (m: Matching): boolean => textOf(m.site, m.site.rule.prelude).includes(this.condition.part)
@@ -264,8 +262,7 @@ class Places {
   }
 
   private isOwnClass(m: Matching): boolean {
-    const selectors = resolvedSelectors(m.site)
-    return m.evidence.selectors.some((i) => this.c.evidence.info.classes.some((c) => lastCompound(selectors[i] ?? '').includes(`.${c}`)))
+    return m.evidence.selectors.some((i) => this.c.evidence.info.classes.some((c) => lastCompound(m.selectors[i] ?? '').includes(`.${c}`)))
   }
 
   private matchingOf(c: Candidate): Matching | null {

@@ -134,15 +134,12 @@ export function Tape({ label, px, notches, negative, step = 1, most = Infinity, 
       onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={() => end(true)} onPointerCancel={() => end(false)}
       onKeyDown={onKeyDown} onKeyUp={onKeyUp} onBlur={() => end(true)} onFocus={onFocus}
     >
-      {ticks.map((t) => (
-        <line key={t} x1={x(t)} x2={x(t)} y1={0} y2={t % 10 === 0 ? 9 : t % 5 === 0 ? 6 : 3} className={styles.tick} />
-      ))}
+      {/* One path for all: a column of tapes is drawn with each element that is picked. */}
+      <path d={ticks.map((t) => `M${x(t)} 0v${t % 10 === 0 ? 9 : t % 5 === 0 ? 6 : 3}`).join('')} className={styles.tick} />
       {ticks.filter((t) => t % 10 === 0).map((t) => (
         <text key={t} x={x(t) + 2} y={13} className={styles.number}>{shown(t)}</text>
       ))}
-      {notches.filter((n) => x(n.px) > -4 && x(n.px) < WIDTH + 4).map((n) => (
-        <path key={n.text} d={`M${x(n.px)} ${HEIGHT - 6}l3.5 6h-7z`} className={styles.notch}><title>{n.label}</title></path>
-      ))}
+      <path d={notches.filter((n) => x(n.px) > -4 && x(n.px) < WIDTH + 4).map((n) => `M${x(n.px)} ${HEIGHT - 6}l3.5 6h-7z`).join('')} className={styles.notch} />
       <line x1={x(value)} x2={x(value)} y1={0} y2={HEIGHT} className={styles.mark} />
     </svg>
   )

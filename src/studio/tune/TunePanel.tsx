@@ -18,7 +18,7 @@ import { LengthRow } from './LengthRow'
 import { ListRow } from './ListRow'
 import { NumberRow } from './NumberRow'
 import { PlaceExtras } from './PlaceExtras'
-import { rowsFor, SECTIONS, type Row, type Section } from './properties'
+import { moreOf, rowsFor, SECTIONS, type Row, type Section } from './properties'
 import { summaryOf } from './summary'
 import { TextRow } from './TextRow'
 import styles from './TunePanel.module.css'
@@ -31,13 +31,15 @@ export function TunePanel() {
   if (!picked || picked.aims.size === 0) return null
   return (
     <div className={styles.tune} data-testid="tune" data-node={picked.report.info.node}>
-      {SECTIONS.map((section) => <Fold key={section.title} section={section} picked={picked} open={open.has(section.title)} />)}
+      {SECTIONS.map((section) => <Fold key={section.title} section={section} picked={picked} open={open.has(section.title)} more={open.has(moreOf(section.title))} />)}
     </div>
   )
 }
 
-function Fold({ section, picked, open }: { section: Section; picked: Picked; open: boolean }) {
+function Fold({ section, picked, open, more }: { section: Section; picked: Picked; open: boolean; more: boolean }) {
   const { session } = useSession()
+  const rows = open ? rowsFor(section, picked.report) : []
+  const rarer = rows.filter((r) => r.more).length
   return (
     <section aria-label={section.title}>
       <h2>
@@ -48,10 +50,15 @@ function Fold({ section, picked, open }: { section: Section; picked: Picked; ope
       </h2>
       {open && (
         <>
-          {rowsFor(section, picked.report).map((row) => {
+          {rows.filter((r) => more || !r.more).map((row) => {
             const aim = picked.aims.get(row.property)
             return aim && <OneRow key={row.property} row={row} aim={aim} picked={picked} />
           })}
+          {rarer > 0 && (
+            <button type="button" className={styles.more} aria-expanded={more} onClick={() => void session.selection.unfold(moreOf(section.title), !more)}>
+              {more ? 'fewer' : `${rarer} more`}
+            </button>
+          )}
           {EXTRAS[section.title]?.(picked)}
         </>
       )}

@@ -30,6 +30,8 @@ export interface Row {
   readonly most?: number
   /** Drawn with the element's own children. */
   readonly picture?: boolean
+  /** Shown when the rest of the section is asked for. */
+  readonly more?: boolean
   /** Stands under the row before it, as a part of the same. */
   readonly part?: boolean
   /** Whether the row has anything to say for this element. */
@@ -69,22 +71,22 @@ export const SECTIONS: readonly Section[] = [
       { property: 'flex-wrap', label: 'Wrap', kind: 'choice', options: ['nowrap', 'wrap', 'wrap-reverse'], picture: true, when: isFlex },
       { property: 'justify-content', label: 'Along', kind: 'choice', options: ['normal', 'center', 'end', 'space-between', 'space-around', 'space-evenly'], picture: true, when: isContainer },
       { property: 'align-items', label: 'Across', kind: 'choice', options: ['normal', 'start', 'center', 'end', 'baseline'], picture: true, when: isContainer },
-      { property: 'align-content', label: 'Lines', kind: 'choice', options: ['normal', 'start', 'center', 'end', 'space-between'], picture: true, when: (r) => isGrid(r) || (isFlex(r) && r.computed['flex-wrap'] !== 'nowrap') },
+      { property: 'align-content', label: 'Lines', kind: 'choice', options: ['normal', 'start', 'center', 'end', 'space-between'], picture: true, when: (r) => isGrid(r) || (isFlex(r) && r.computed['flex-wrap'] !== 'nowrap'), more: true },
       { property: 'grid-template-columns', label: 'Columns', kind: 'tracks', when: isGrid },
       { property: 'grid-template-rows', label: 'Rows', kind: 'tracks', when: isGrid },
       { property: 'grid-template-areas', label: 'Areas', kind: 'areas', when: isGrid },
-      { property: 'grid-auto-flow', label: 'Auto flow', kind: 'choice', options: ['row', 'column', 'row dense'], when: isGrid },
+      { property: 'grid-auto-flow', label: 'Auto flow', kind: 'choice', options: ['row', 'column', 'row dense'], when: isGrid, more: true },
       { property: 'justify-items', label: 'In cells', kind: 'choice', options: ['normal', 'start', 'center', 'end'], when: isGrid },
       { property: 'flex-grow', label: 'Grows', kind: 'number', step: 1, most: 20, when: inFlex },
       { property: 'flex-shrink', label: 'Shrinks', kind: 'number', step: 1, most: 20, when: inFlex },
       { property: 'flex-basis', label: 'Starts at', kind: 'length', keywords: ['auto', 'content', 'min-content'], when: inFlex },
       { property: 'align-self', label: 'Across', kind: 'choice', options: ['auto', 'start', 'center', 'end', 'stretch'], when: (r) => inFlex(r) || inGrid(r) },
-      { property: 'justify-self', label: 'Along', kind: 'choice', options: ['auto', 'start', 'center', 'end', 'stretch'], when: inGrid },
+      { property: 'justify-self', label: 'Along', kind: 'choice', options: ['auto', 'start', 'center', 'end', 'stretch'], when: inGrid, more: true },
       { property: 'grid-column', label: 'Column', kind: 'text', when: inGrid },
       { property: 'grid-row', label: 'Row', kind: 'text', when: inGrid },
-      { property: 'order', label: 'Order', kind: 'number', step: 1, most: 99, negative: true, when: (r) => inFlex(r) || inGrid(r) },
-      { property: 'float', label: 'Float', kind: 'choice', options: ['none', 'left', 'right'], when: (r) => !inFlex(r) && !inGrid(r) && !isContainer(r) },
-      { property: 'column-count', label: 'Columns', kind: 'number', step: 1, most: 12, when: (r) => !isContainer(r) && !/inline$/.test(r.computed.display ?? '') },
+      { property: 'order', label: 'Order', kind: 'number', step: 1, most: 99, negative: true, when: (r) => inFlex(r) || inGrid(r), more: true },
+      { property: 'float', label: 'Float', kind: 'choice', options: ['none', 'left', 'right'], when: (r) => !inFlex(r) && !inGrid(r) && !isContainer(r), more: true },
+      { property: 'column-count', label: 'Columns', kind: 'number', step: 1, most: 12, when: (r) => !isContainer(r) && !/inline$/.test(r.computed.display ?? ''), more: true },
       { property: 'overflow', label: 'Overflow', kind: 'choice', options: ['visible', 'hidden', 'auto', 'clip'] },
       { property: 'visibility', label: 'Shown', kind: 'choice', options: ['visible', 'hidden'] },
     ],
@@ -104,11 +106,11 @@ export const SECTIONS: readonly Section[] = [
     rows: [
       { property: 'width', label: 'Width', kind: 'length', keywords: SIZES }, { property: 'height', label: 'Height', kind: 'length', keywords: SIZES },
       { property: 'min-width', label: 'Min width', kind: 'length', keywords: ['auto', ...SIZES.slice(1)] }, { property: 'max-width', label: 'Max width', kind: 'length', keywords: LIMITS },
-      { property: 'min-height', label: 'Min height', kind: 'length', keywords: ['auto', ...SIZES.slice(1)] }, { property: 'max-height', label: 'Max height', kind: 'length', keywords: LIMITS },
-      { property: 'aspect-ratio', label: 'Ratio', kind: 'text' },
-      { property: 'box-sizing', label: 'Counts', kind: 'choice', options: ['content-box', 'border-box'] },
+      { property: 'min-height', label: 'Min height', kind: 'length', keywords: ['auto', ...SIZES.slice(1)], more: true }, { property: 'max-height', label: 'Max height', kind: 'length', keywords: LIMITS, more: true },
+      { property: 'aspect-ratio', label: 'Ratio', kind: 'text', more: true },
+      { property: 'box-sizing', label: 'Counts', kind: 'choice', options: ['content-box', 'border-box'], more: true },
       { property: 'object-fit', label: 'Fit', kind: 'choice', options: ['fill', 'contain', 'cover', 'none', 'scale-down'], when: isReplaced },
-      { property: 'object-position', label: 'Fit at', kind: 'text', when: isReplaced },
+      { property: 'object-position', label: 'Fit at', kind: 'text', when: isReplaced, more: true },
     ],
   },
   {
@@ -125,19 +127,19 @@ export const SECTIONS: readonly Section[] = [
       { property: 'font-family', label: 'Face', kind: 'family' },
       { property: 'font-size', label: 'Size', kind: 'length' },
       { property: 'font-weight', label: 'Weight', kind: 'list', options: ['100', '200', '300', '400', '500', '600', '700', '800', '900'] },
-      { property: 'font-style', label: 'Style', kind: 'choice', options: ['normal', 'italic'] },
+      { property: 'font-style', label: 'Style', kind: 'choice', options: ['normal', 'italic'], more: true },
       { property: 'line-height', label: 'Line height', kind: 'number', step: 0.05, most: 4 },
       { property: 'letter-spacing', label: 'Letters', kind: 'length', negative: true, keywords: ['normal'] },
-      { property: 'word-spacing', label: 'Words', kind: 'length', negative: true, keywords: ['normal'] },
+      { property: 'word-spacing', label: 'Words', kind: 'length', negative: true, keywords: ['normal'], more: true },
       { property: 'text-align', label: 'Align', kind: 'choice', options: ['start', 'center', 'end', 'justify'], picture: true },
-      { property: 'text-transform', label: 'Case', kind: 'choice', options: ['none', 'uppercase', 'lowercase', 'capitalize'] },
+      { property: 'text-transform', label: 'Case', kind: 'choice', options: ['none', 'uppercase', 'lowercase', 'capitalize'], more: true },
       { property: 'text-decoration-line', label: 'Line', kind: 'choice', options: ['none', 'underline', 'line-through'] },
       { property: 'text-decoration-color', label: 'line colour', kind: 'color', part: true, when: (r) => (r.computed['text-decoration-line'] ?? 'none') !== 'none' },
       { property: 'text-underline-offset', label: 'line offset', kind: 'length', keywords: ['auto'], part: true, when: (r) => (r.computed['text-decoration-line'] ?? 'none') !== 'none' },
-      { property: 'text-wrap', label: 'Wrap', kind: 'choice', options: ['wrap', 'nowrap', 'balance', 'pretty'] },
-      { property: 'text-indent', label: 'Indent', kind: 'length', negative: true },
-      { property: 'text-shadow', label: 'Shadow', kind: 'shadow' },
-      { property: 'list-style-type', label: 'Bullet', kind: 'list', options: ['none', 'disc', 'circle', 'square', 'decimal', 'lower-alpha', 'lower-roman'], when: isList },
+      { property: 'text-wrap', label: 'Wrap', kind: 'choice', options: ['wrap', 'nowrap', 'balance', 'pretty'], more: true },
+      { property: 'text-indent', label: 'Indent', kind: 'length', negative: true, more: true },
+      { property: 'text-shadow', label: 'Shadow', kind: 'shadow', more: true },
+      { property: 'list-style-type', label: 'Bullet', kind: 'list', options: ['none', 'disc', 'circle', 'square', 'decimal', 'lower-alpha', 'lower-roman'], when: isList, more: true },
     ],
   },
   {
@@ -147,8 +149,8 @@ export const SECTIONS: readonly Section[] = [
       { property: 'background-image', label: 'Picture', kind: 'gradient' },
       { property: 'background-size', label: 'size', kind: 'text', part: true, when: hasPicture },
       { property: 'background-position', label: 'place', kind: 'text', part: true, when: hasPicture },
-      { property: 'background-repeat', label: 'repeat', kind: 'list', options: ['repeat', 'no-repeat', 'repeat-x', 'repeat-y', 'round', 'space'], part: true, when: hasPicture },
-      { property: 'background-blend-mode', label: 'blend', kind: 'list', options: BLENDS, part: true, when: hasPicture },
+      { property: 'background-repeat', label: 'repeat', kind: 'list', options: ['repeat', 'no-repeat', 'repeat-x', 'repeat-y', 'round', 'space'], part: true, when: hasPicture, more: true },
+      { property: 'background-blend-mode', label: 'blend', kind: 'list', options: BLENDS, part: true, when: hasPicture, more: true },
       { property: 'fill', label: 'Fill', kind: 'color', when: isSvg }, { property: 'stroke', label: 'Stroke', kind: 'color', when: isSvg },
       { property: 'stroke-width', label: 'Stroke width', kind: 'length', when: isSvg },
     ],
@@ -159,13 +161,13 @@ export const SECTIONS: readonly Section[] = [
       { property: 'border-width', label: 'Border', kind: 'length' },
       { property: 'border-style', label: 'line', kind: 'choice', options: LINES, part: true },
       { property: 'border-color', label: 'colour', kind: 'color', part: true },
-      ...sides((s) => `border-${s}-width`, { kind: 'length' }),
+      ...sides((s) => `border-${s}-width`, { kind: 'length', more: true }),
       { property: 'border-radius', label: 'Radius', kind: 'length' },
-      ...['top-left', 'top-right', 'bottom-right', 'bottom-left'].map((corner): Row => ({ property: `border-${corner}-radius`, label: corner.replace('-', ' '), kind: 'length', part: true })),
+      ...['top-left', 'top-right', 'bottom-right', 'bottom-left'].map((corner): Row => ({ property: `border-${corner}-radius`, label: corner.replace('-', ' '), kind: 'length', part: true, more: true })),
       { property: 'outline-width', label: 'Outline', kind: 'length' },
       { property: 'outline-style', label: 'line', kind: 'choice', options: LINES, part: true },
       { property: 'outline-color', label: 'colour', kind: 'color', part: true },
-      { property: 'outline-offset', label: 'offset', kind: 'length', negative: true, part: true },
+      { property: 'outline-offset', label: 'offset', kind: 'length', negative: true, part: true, more: true },
     ],
   },
   {
@@ -174,20 +176,24 @@ export const SECTIONS: readonly Section[] = [
       { property: 'opacity', label: 'Opacity', kind: 'number', step: 0.01, most: 1 },
       { property: 'box-shadow', label: 'Shadow', kind: 'shadow' },
       { property: 'filter', label: 'Filter', kind: 'functions', options: ['blur(4px)', 'brightness(1.1)', 'contrast(1.1)', 'grayscale(1)', 'hue-rotate(30deg)', 'saturate(1.2)', 'sepia(0.5)', 'drop-shadow(0 2px 4px rgb(0 0 0 / 30%))'] },
-      { property: 'backdrop-filter', label: 'Behind', kind: 'functions', options: ['blur(8px)', 'brightness(1.1)', 'saturate(1.5)'] },
+      { property: 'backdrop-filter', label: 'Behind', kind: 'functions', options: ['blur(8px)', 'brightness(1.1)', 'saturate(1.5)'], more: true },
       { property: 'transform', label: 'Transform', kind: 'functions', options: ['translate(0, 8px)', 'rotate(3deg)', 'scale(1.05)', 'skewX(4deg)'] },
-      { property: 'transform-origin', label: 'around', kind: 'text', part: true },
+      { property: 'transform-origin', label: 'around', kind: 'text', part: true, more: true },
       { property: 'transition', label: 'Transition', kind: 'transition' },
-      { property: 'mix-blend-mode', label: 'Blend', kind: 'list', options: BLENDS },
-      { property: 'cursor', label: 'Cursor', kind: 'list', options: ['auto', 'default', 'pointer', 'text', 'move', 'grab', 'not-allowed', 'help', 'wait', 'crosshair'] },
+      { property: 'mix-blend-mode', label: 'Blend', kind: 'list', options: BLENDS, more: true },
+      { property: 'cursor', label: 'Cursor', kind: 'list', options: ['auto', 'default', 'pointer', 'text', 'move', 'grab', 'not-allowed', 'help', 'wait', 'crosshair'], more: true },
     ],
   },
 ]
 
+/** What a section's rarer rows are unfolded by, beside its own title. */
+export const moreOf = (title: string): string => `${title} more`
+
+/** The rows that have something to say for an element; */
 export const rowsFor = (section: Section, report: PickReport): readonly Row[] => section.rows.filter((r) => !r.when || r.when(report))
 
 /** Properties an aim is worked out for when these sections are open. */
-export const propertiesOf = (open: ReadonlySet<string>): string[] => SECTIONS.filter((s) => open.has(s.title)).flatMap((s) => s.rows.map((r) => r.property))
+export const propertiesOf = (open: ReadonlySet<string>): string[] => SECTIONS.flatMap((s) => s.rows.filter((r) => open.has(r.more ? moreOf(s.title) : s.title)).map((r) => r.property))
 
 /** Open until a person folds them. */
 export const OPEN_AT_FIRST: readonly string[] = ['Space', 'Type', 'Colour']
