@@ -22,6 +22,8 @@ const OPPOSITE: Readonly<Record<string, string>> = { top: 'bottom', bottom: 'top
 /** Smaller boxes leave no room for handles inside them, and yet smaller ones for any; px of the page. */
 const ROOMY = { w: 110, h: 64 }
 const LEAST = 24
+/** High enough for more than one handle along its sides. */
+const TALL = 40
 
 /** The handles of an element whose one box stands straight; none for others. */
 export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
@@ -46,7 +48,7 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
     if (roomy) out.push(side('padding', 'top', 0, -h + bt + pt, pt, false), side('padding', 'bottom', 0, h - bb - pb, pb, false))
     out.push(side('margin', 'top', w * 0.4, -h - mt, mt, true), side('margin', 'bottom', w * 0.4, h + mb, mb, true))
   }
-  out.push(side('margin', 'left', -w - ml, h * 0.4, ml, true), side('margin', 'right', w + mr, h * 0.4, mr, true))
+  if (box.h >= TALL) out.push(side('margin', 'left', -w - ml, h * 0.4, ml, true), side('margin', 'right', w + mr, h * 0.4, mr, true))
   if (!inline) {
     const size = (property: 'width' | 'height'): Handle => {
       const axis = property === 'width' ? 'x' : 'y'
