@@ -3,6 +3,7 @@ import { execFileSync } from 'node:child_process'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { unzipSync } from 'fflate'
+import { By, until } from 'selenium-webdriver'
 import { expect, test } from 'vitest'
 import { fetchSite } from '../../scripts/fetch-sites'
 import { useStudioBrowser } from '../support/studio'
@@ -13,7 +14,7 @@ interface Case {
   readonly name: string
   readonly folder: () => string
   readonly page: string
-  readonly steps: readonly { readonly pick: string; readonly dx?: number; readonly dy?: number; readonly property: string; readonly value: string }[]
+  readonly steps: readonly { readonly pick: string; readonly dx?: number; readonly dy?: number; readonly property: string; readonly value: string; readonly aim?: string }[]
 }
 
 const copyOf = (folder: string, leave: RegExp): string => {
@@ -36,7 +37,7 @@ const CASES: readonly Case[] = [
     steps: [
       { pick: '.card-body', dx: 0.98, property: 'padding-left', value: '30px' },
       { pick: '.h3.mb-0', property: 'font-size', value: '2rem' },
-      { pick: '.topbar', dx: 0.5, dy: 0.9, property: 'margin-bottom', value: '10+6' },
+      { pick: '.topbar', dx: 0.5, dy: 0.9, property: 'margin-bottom', value: '10+6', aim: '.mb-4,.my-4' },
     ],
   },
 ]
@@ -52,6 +53,11 @@ test.each(CASES)('a site nobody here wrote runs through the whole story: $name',
   let edits = 0
   for (const step of steps) {
     await studio.pick(step.pick, step.dx, step.dy)
+    // Other pages use the rule for elements without the class, so it is nobody's default; it is chosen by hand.
+    if (step.aim) {
+      await (await studio.tape(step.property)).sendKeys('')
+      await (await studio.driver.wait(until.elementLocated(By.xpath(`//*[@data-testid="candidate"][contains(., "${step.aim}")]`)), 15_000)).click()
+    }
     await studio.type(step.property, step.value)
     edits++
     await studio.until(`edit ${edits}`, async () => (await studio.ledger()).length === edits)

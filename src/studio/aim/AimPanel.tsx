@@ -109,7 +109,7 @@ function Landing({ picked }: { picked: Picked }) {
   if (aim && !candidate && aim.candidates.length > 0) {
     return (
       <div className={styles.landing}>
-        <div className={styles.warning}>Every place for <code>{property}</code> would lose. Choose one to see to what:</div>
+        <div className={styles.warning}>No place for <code>{property}</code> both wins and stays with this element and its like. Choose one:</div>
         <CandidateList aim={aim} index={-1} because="" />
       </div>
     )

@@ -106,7 +106,7 @@ export class Edits {
     for (const [name] of changes) await this.selection.needAim(name)
     const intent = this.intentFor(changes, label)
     if (!intent) {
-      say('error', `There is no place in the source for ${changes[0]?.[0] ?? 'this'}.`)
+      say('error', `Not written: no place for ${changes[0]?.[0] ?? 'this'} both wins and stays with this element and its like. Choose one in Aim.`)
       return false
     }
     const losing = changes.flatMap(([name]) => this.selection.landings(name)).find((c) => !c.wins)

@@ -100,22 +100,21 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
           ))}
         </div>
       )}
-      {colors.length > 0 && (
-        <div className={styles.page} role="group" aria-label="Colours on the page" onPointerLeave={() => {
-          pointed.current = null
-          onRest()
-        }}>
-          {colors.map(({ color: c, count }) => {
-            const text = formatColor(parseColor(c)!, notation)
-            return (
-              <button
-                key={c} type="button" title={`${text}, ${count} ${count === 1 ? 'element' : 'elements'}`} aria-label={`${text}, ${count} elements`} style={{ background: c }}
-                onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(text)} onFocus={(e) => e.target.matches(':focus-visible') && point(text)} onClick={() => onChoose(text)}
-              />
-            )
-          })}
-        </div>
-      )}
+      {/* It has its room before it is filled: nothing may move under a pointer that is about to press. */}
+      <div className={styles.page} role="group" aria-label="Colours on the page" onPointerLeave={() => {
+        pointed.current = null
+        onRest()
+      }}>
+        {colors.map(({ color: c, count }) => {
+          const text = formatColor(parseColor(c)!, notation)
+          return (
+            <button
+              key={c} type="button" title={`${text}, ${count} ${count === 1 ? 'element' : 'elements'}`} aria-label={`${text}, ${count} elements`} style={{ background: c }}
+              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(text)} onFocus={(e) => e.target.matches(':focus-visible') && point(text)} onClick={() => onChoose(text)}
+            />
+          )
+        })}
+      </div>
       {CHANNELS.map(({ key, label, most, step }) => (
         <label key={key} className={styles.channel}>
           <span>{label}</span>
