@@ -1,6 +1,6 @@
 import { By, Key } from 'selenium-webdriver'
 import { moreOf, SECTIONS } from '../src/studio/tune/properties'
-import { CHANGED, Fidelity, type Size } from './fidelity'
+import { CHANGED, Fidelity, type Size } from './fidelity-intents'
 import { PROPERTIES } from './values'
 
 /** What there is in Tune to change one property by. */
@@ -49,7 +49,7 @@ export class FidelityByControls extends Fidelity {
     this.serve(state.files)
     this.kinds[control.kind] = (this.kinds[control.kind] ?? 0) + 1
     const shown = await this.dump()
-    await this.loadBare(url, size)
+    await this.loadBare(url, await studio.inPage<Size>('return { width: innerWidth, height: innerHeight }'))
     const written = await this.dumpBare()
     const wrong = shown.findIndex((s, i) => s.whole !== written[i]?.whole)
     if (wrong < 0 && shown.length === written.length) this.result.same++

@@ -10,15 +10,13 @@ const Source = dynamic(() => import('./Source').then((m) => m.Source), { ssr: fa
 const LEAST = 34
 const MOST = 600
 const USUAL = 188
-const EMPTY = 92
 
 /** Ledger on the left, Source on the right; pulled to any height, down to one line. */
 export function BottomStrip() {
   const count = useStudio((s) => s.ledger.rows.length)
   const source = useStudio((s) => s.source)
-  const [set, setHeight] = useState<number | null>(null)
-  // Until there is something to read, the page has the room.
-  const height = set ?? (count === 0 && !source ? EMPTY : USUAL)
+  // The same with and without edits: a page that changes its height with the first one would be another page.
+  const [height, setHeight] = useState(USUAL)
   const [from, setFrom] = useState<{ y: number; height: number } | null>(null)
   const bounded = (h: number) => Math.min(MOST, Math.max(LEAST, h))
   const onPointerDown = (e: PointerEvent) => {

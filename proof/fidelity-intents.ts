@@ -1,0 +1,272 @@
+import type chrome from 'selenium-webdriver/chrome'
+import type { OpenedBrowser } from '../tests/support/browser'
+import { serveFiles } from '../tests/support/static-server'
+import type { Studio } from '../tests/support/studio-driver'
+import { DUMP, type Dump } from './dump'
+import { Random } from './random'
+import { openSite, readSite } from './site'
+import { PROPERTIES } from './values'
+
+export interface FidelityResult {
+  readonly pages: number
+  readonly edits: number
+  readonly same: number
+  readonly flagged: number
+  readonly refused: number
+  readonly silent: number
+  readonly seconds: number
+  /** Edits whose reach was not the number of elements the rule matches. */
+  readonly reachWrong: number
+  /** Edits after which elements outside the reach, and not in one within it, have other styles than layout makes. */
+  readonly outside: number
+  readonly untouchedDiffers: number
+  /** Edits in a state, at widths, and for aims of each kind. */
+  readonly kinds: Readonly<Record<string, number>>
+  readonly cases: readonly string[]
+}
+
+const WIDTHS = [null, 480, 700, 1000]
+const ROUND = 40
+/** With what each state brings along, on the element and on what it stands in. */
+const STATES: Readonly<Record<string, { own: readonly string[]; around: readonly string[] }>> = {
+  ':hover': { own: ['hover'], around: ['hover'] },
+  ':active': { own: ['hover', 'active'], around: ['hover', 'active'] },
+  ':focus': { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
+  ':focus-visible': { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
+}
+
+/** What goes through the interface's intents. `content` changes nothing on elements, and a property of our own is no style. */
+const FIDELITY_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content' && p !== '--own')
+
+/** Runs in the interface: the changed files, as base64. */
+export const CHANGED = `Promise.all(p.state().ledger.changed.map(async (path) => {
+  const bytes = await p.desk.file(path)
+  let text = ''
+  for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192))
+  return [path, btoa(text)]
+}))`
+
+export interface Size { readonly width: number; readonly height: number }
+
+/** How many elements the aim matches, and the places of those and all that stands in them. */
+interface Reached {
+  readonly hit: number
+  readonly below: readonly number[]
+}
+
+/** What was asked of the interface, and where it said the edit would land. */
+interface Target {
+  readonly kind: string
+  readonly label: string
+  readonly selectors: string[] | null
+}
+
+export class Fidelity {
+  protected readonly random: Random
+  private readonly originals: ReadonlyMap<string, Uint8Array>
+  /** What the bare server serves: the originals with the edits of the round. */
+  protected readonly served = new Map<string, Uint8Array>()
+  readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
+  readonly kinds: Record<string, number> = {}
+  readonly cases: string[] = []
+  readonly refusals: string[] = []
+  /** The last edit's comparison, which goes on in the other browser while the next edit is chosen and shown. */
+  private comparing: Promise<void> = Promise.resolve()
+  /** How many of the cases were printed under way. */
+  private told = 0
+  /** The page as the last edit left it, in no state. */
+  protected last: Dump = []
+
+  constructor(protected readonly studio: Studio, private readonly bare: OpenedBrowser, dir: string, seed: number) {
+    this.random = new Random(seed)
+    this.originals = readSite(dir)
+  }
+
+  protected async inStudio<T>(script: string, ...args: unknown[]): Promise<T> {
+    const out = await this.studio.driver.executeAsyncScript<{ value?: T; failed?: string }>(`
+      const done = arguments[arguments.length - 1], args = [...arguments].slice(0, -1), p = window.steadyProof
+      ;(async () => { ${script} })().then((value) => done({ value }), (e) => done({ failed: String(e && e.stack || e) }))`, ...args)
+    if (out.failed) throw new Error(out.failed)
+    return out.value as T
+  }
+
+  protected dump(places: readonly number[] | null = null): Promise<Dump> {
+    return this.studio.inPage(DUMP, places)
+  }
+
+  private send(method: string, params: object = {}): Promise<unknown> {
+    return (this.bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<unknown>
+  }
+
+  protected async loadBare(url: string, size: Size, state = '', place = -1): Promise<void> {
+    await this.send('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false })
+    await this.bare.driver.get(url)
+    await this.bare.driver.executeAsyncScript('const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => setTimeout(done, 20)))')
+    if (state) await this.force(state, place)
+  }
+
+  // The engine's own way to show a state, which our live page has to equal.
+  private async force(state: string, place: number): Promise<void> {
+    await this.send('DOM.enable')
+    await this.send('CSS.enable')
+    const { root } = (await this.send('DOM.getDocument', { depth: 0 })) as { root: { nodeId: number } }
+    const { nodeIds } = (await this.send('DOM.querySelectorAll', { nodeId: root.nodeId, selector: '*' })) as { nodeIds: number[] }
+    const around = await this.bare.driver.executeScript<number[]>(`
+      const all = [...document.querySelectorAll('*')], out = []
+      for (let e = all[arguments[0]].parentElement; e; e = e.parentElement) out.push(all.indexOf(e))
+      return out`, place)
+    for (const at of around) await this.send('CSS.forcePseudoState', { nodeId: nodeIds[at], forcedPseudoClasses: STATES[state].around })
+    await this.send('CSS.forcePseudoState', { nodeId: nodeIds[place], forcedPseudoClasses: STATES[state].own })
+  }
+
+  protected dumpBare(places: readonly number[] | null = null): Promise<Dump> {
+    return this.bare.driver.executeScript(DUMP, places)
+  }
+
+  async run(edits: number): Promise<void> {
+    const pages = await openSite(this.studio, this.originals)
+    const server = await serveFiles(this.served)
+    const tried = new Set<string>()
+    const skipped = new Set<string>()
+    try {
+      while (this.result.edits < edits && skipped.size < pages.length) {
+        const page = this.random.pick(pages)
+        tried.add(page)
+        if (!(await this.round(page, server.url, Math.min(ROUND, edits - this.result.edits)))) skipped.add(page)
+        if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result), ...this.cases.slice(this.told).map((c) => `\n${c.slice(0, 900)}`))
+        if (process.argv.includes('--progress')) for (const r of this.refusals.splice(0)) console.error(r.slice(0, 300))
+        this.told = this.cases.length
+      }
+    } finally {
+      server.stop()
+    }
+    this.result.pages = tried.size
+  }
+
+  // Some edits on one page at one width, on top of one another, then undone. False when the page cannot be compared.
+  private async round(page: string, server: string, edits: number): Promise<boolean> {
+    const width = this.random.pick(WIDTHS)
+    this.served.clear()
+    for (const [path, bytes] of this.originals) this.served.set(path, bytes)
+    await this.inStudio('p.session.setWidth(args[0])', width)
+    await this.studio.goTo(page === 'index.html' ? '/' : `/${page}`)
+    await this.studio.driver.sleep(400)
+    const url = `${server}/${page}`
+    const size = await this.studio.inPage<Size>('return { width: innerWidth, height: innerHeight }')
+    await this.loadBare(url, size)
+    const [ours, theirs] = [await this.dump(), await this.dumpBare()]
+    const differing = ours.findIndex((o, i) => o.whole !== theirs[i]?.whole)
+    if (ours.length !== theirs.length || differing >= 0) {
+      this.result.untouchedDiffers++
+      this.cases.push(`untouched ${page} at ${width}: ${ours.length} elements against ${theirs.length}, first differing ${differing} ${ours[differing]?.tag}: ${await this.explain(differing)}`)
+      return false
+    }
+    this.last = ours
+    let made = 0
+    for (let i = 0; i < edits; i++) if (await this.one(page, url, size)) made++
+    await this.comparing
+    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
+    return true
+  }
+
+  protected async explain(place: number): Promise<string> {
+    const [a] = await this.dump([place])
+    const [b] = await this.dumpBare([place])
+    return a?.values && b?.values ? a.values.flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : [])).slice(0, 4).join('; ') : 'missing'
+  }
+
+  // One edit; whether it was written.
+  protected async one(page: string, url: string, size: Size): Promise<boolean> {
+    const { random } = this
+    const sources = await this.studio.inPage<[string, number][]>(`const all = [...document.querySelectorAll('*')]; return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => [e.dataset.steady, all.indexOf(e)])`)
+    const [source, place] = random.pick(sources)
+    const property = random.pick(FIDELITY_PROPERTIES)
+    const value = (PROPERTIES[property] ?? (() => '7px'))(random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
+    const aim = random.below(4)
+    const state = random.below(5) === 0 ? random.pick(Object.keys(STATES)) : ''
+    const media = random.below(6) === 0 ? random.pick([`(max-width: ${size.width + random.below(300)}px)`, `(min-width: ${Math.max(1, size.width - random.below(300))}px)`]) : ''
+    this.result.edits++
+    const what = `${page} ${source} ${property}: ${value} aim ${aim} ${state} ${media}`
+    // The aim is chosen as a person would: the default, or another that would win.
+    const target = await this.inStudio<Target | null>(`
+      const [source, property, value, aim, state, media] = args, { selection, edits } = p.session
+      if (!(await selection.pickSource(source))) return null
+      if (state || media) await selection.setCondition({ state, media })
+      await selection.needAim(property)
+      const at = p.state().picked?.aims.get(property)
+      if (!at || at.candidates.length === 0) return null
+      selection.touch(property)
+      const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && c.fits)
+      const index = aim === 0 || winning.length === 0 ? at.chosen : winning[aim % winning.length][1]
+      if (index < 0) return null
+      selection.chooseAim(property, index)
+      const c = at.candidates[index]
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null }`, source, property, value, aim, state, media)
+    if (!target) return this.refuse(what, 'no place', state || media)
+    const before = state ? await this.dump() : this.last
+    await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
+    const preview = await this.dump()
+    await this.comparing
+    const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
+      const ok = await p.session.edits.commit(args[0], args[1])
+      const row = p.state().ledger.rows.at(-1)
+      const files = ok ? await ${CHANGED} : []
+      return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
+    if (!made.ok) return this.refuse(what, made.why, state || media)
+    this.serve(made.files)
+    const reach = target.kind === 'token' ? null : await this.reachOf(target, place)
+    this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then((written) => this.compare(what, target, made, before, preview, written, reach))
+    for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
+    if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
+    this.last = state ? await this.dump() : preview
+    return true
+  }
+
+  private async compare(what: string, target: Target, made: { verdict: { state: string }; reach: number }, before: Dump, preview: Dump, written: Dump, reach: Reached | null): Promise<void> {
+    const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
+    if (wrong < 0 && preview.length === written.length) this.result.same++
+    else if (made.verdict.state !== 'holds') this.result.flagged++
+    else {
+      this.result.silent++
+      this.cases.push(`SILENT ${what} in ${target.label}: element ${wrong} ${preview[wrong]?.tag}: ${await this.explain(wrong)}`)
+    }
+    if (reach) this.compareReach(what, target, made.reach, before, written, reach)
+  }
+
+  protected async refuse(what: string, why: string, conditioned: string): Promise<false> {
+    this.result.refused++
+    this.refusals.push(`REFUSED ${what}: ${why}`)
+    await this.inStudio('await p.session.edits.cancelPreview()')
+    if (conditioned) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
+    return false
+  }
+
+  protected serve(files: readonly (readonly [string, string])[]): void {
+    for (const [path, body] of files) this.served.set(path, new Uint8Array(Buffer.from(body, 'base64')))
+  }
+
+  private reachOf(target: Target, place: number): Promise<Reached> {
+    return this.studio.inPage<Reached>(`
+      const [selectors, place] = arguments, all = [...document.querySelectorAll('*')]
+      const plain = (s) => s.replace(/:not\\(\\s*:(disabled|checked|hover|focus|active|focus-visible|target|invalid|valid|required)\\s*\\)/g, ':where(*)').replace(/:(focus-visible|focus-within|focus|hover|active|target|checked|disabled|enabled|invalid|valid|required|link|visited|any-link)(?![\\w-])|::[\\w-]+/g, ':where(*)')
+      const frames = [...document.querySelectorAll('iframe')].map((f) => { try { return f.contentDocument } catch { return null } }).filter(Boolean)
+      const find = (doc) => selectors ? selectors.flatMap((s) => { try { return [...doc.querySelectorAll(plain(s))] } catch { return [] } }) : []
+      const hits = selectors ? new Set([document, ...frames].flatMap(find)) : new Set([all[place]])
+      return { hit: hits.size, below: all.flatMap((e, i) => { for (let x = e; x; x = x.parentElement) if (hits.has(x)) return [i]; return [] }) }`, target.selectors, place)
+  }
+
+  // The figure told before the edit, and that nothing else took on other styles, layout and inheritance aside.
+  private compareReach(what: string, target: Target, told: number, before: Dump, written: Dump, { hit, below }: Reached): void {
+    if (target.selectors && told !== hit) {
+      this.result.reachWrong++
+      this.cases.push(`REACH ${what} in ${target.label}: told ${told}, matches ${hit}`)
+    }
+    const inside = new Set(below)
+    const outside = written.findIndex((w, i) => before[i] && w.style !== before[i].style && !inside.has(i))
+    if (outside >= 0) {
+      this.result.outside++
+      this.cases.push(`OUTSIDE ${what} in ${target.label}: element ${outside} ${written[outside].tag} changed`)
+    }
+  }
+}
+
