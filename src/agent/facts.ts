@@ -4,7 +4,7 @@ const FOCUSABLE = 'a[href], area[href], button, input, select, textarea, summary
 const CONTROL = 'input, select, textarea, button, fieldset, optgroup, option'
 
 /** States that the element can be in, as a selector writes them. */
-export function statesOf(element: Element): string[] {
+function statesOf(element: Element): string[] {
   const out = [':hover']
   if (element.matches(FOCUSABLE)) out.push(':focus-visible', ':focus')
   out.push(':active')
@@ -20,7 +20,7 @@ export function statesOf(element: Element): string[] {
 }
 
 /** Pseudo-elements that the element can have. */
-export function partsPossible(element: Element): string[] {
+function partsPossible(element: Element): string[] {
   if (element.matches('img, video, iframe, canvas, input:not([type=file]), textarea, select, object, embed')) return element.matches('input, textarea') ? ['::placeholder'] : []
   const out = ['::before', '::after']
   if (getComputedStyle(element).display === 'list-item' || element.matches('summary')) out.push('::marker')
@@ -44,7 +44,7 @@ const rendered = new Map<string, string>()
 let fontsLoaded = -1
 
 /** The face that text of the element is really drawn in: the first of its families that the browser has. */
-export function renderedFamily(style: CSSStyleDeclaration): string {
+function renderedFamily(style: CSSStyleDeclaration): string {
   const known = rendered.get(style.fontFamily)
   if (known !== undefined && fontsLoaded === document.fonts.size) return known
   if (fontsLoaded !== document.fonts.size) rendered.clear()

@@ -12,9 +12,6 @@ export const ALWAYS: Condition = { state: '', part: '', media: '' }
 
 export const isConditional = (c: Condition): boolean => c.state !== '' || c.part !== '' || c.media !== ''
 
-/** The same condition, whatever its white space and case. */
-export const sameMedia = (a: string, b: string): boolean => a.replace(/\s+/g, '').toLowerCase() === b.replace(/\s+/g, '').toLowerCase()
-
 const subjectOf = (selector: string): string => selector.split(/[\s>+~](?![^([]*[)\]])/).at(-1) ?? ''
 
 const COMES_AND_GOES = /:(hover|active|focus|focus-visible|focus-within|visited|target|checked|disabled|enabled|indeterminate|invalid|valid|user-invalid|user-valid|placeholder-shown|open|modal|popover-open)(?![\w-])/i

@@ -275,9 +275,6 @@ const unknownProperty = (name: string): NoEffect => ({ code: 'unknown-property',
 const undefinedVariable = (name: string): NoEffect => ({ code: 'variable-undefined', why: `${name} is not defined here, so the value counts as unset`, spec: 'CSS Variables 1 §3.1', remedy: null })
 const unmetCondition = (conditions: readonly string[]): NoEffect => ({ code: 'unmet-condition', why: `${conditions.join(' ') || 'its condition'} does not hold now`, spec: 'CSS Conditional 3 §2', remedy: null })
 
-/** Codes of the reasons that lie in the cascade and not in layout. */
-export const CASCADE_CODES: readonly string[] = ['overridden', 'invalid-value', 'unknown-property', 'variable-undefined', 'unmet-condition']
-
 export const labelOf = (site: RuleSite): string => {
   const style = site.rule.kind === 'style' ? site.rule : site.parents.findLast((p) => p.kind === 'style')
   return style ? textOf(site, style.prelude).replace(/\s+/g, ' ') : `@${(site.rule as { name: string }).name}`

@@ -1,7 +1,7 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { compareSpecificity, escapeName, longhandsOf, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import { compareSpecificity, escapeName, longhandsOf, sameCondition, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
 import type { SheetRef } from '../project'
-import { asksForAnyState, isConditional, sameMedia } from './condition'
+import { asksForAnyState, isConditional } from './condition'
 import { conditionsOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
@@ -85,7 +85,7 @@ class Places {
   private fits(m: Matching, conditions: readonly string[]): boolean {
     const { state, media } = this.condition
     if (state !== '' && !this.c.inState(m, state)) return false
-    return media === '' || conditions.some((c) => sameMedia(c, `@media ${media}`))
+    return media === '' || conditions.some((c) => sameCondition(c, `@media ${media}`))
   }
 
   // The definition behind a value that is one `var()`.
@@ -173,7 +173,7 @@ class Places {
     if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
     // The base itself stands under the condition already: only the state is added.
-    const there = base !== null && media !== '' && base.conditions.some((c) => sameMedia(c, `@media ${media}`))
+    const there = base !== null && media !== '' && base.conditions.some((c) => sameCondition(c, `@media ${media}`))
     const under = there ? '' : media
     const selector = state ? stateSelectors(plain, state) : plain
     const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
@@ -289,7 +289,7 @@ class Places {
     // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
     const rules = fit.filter(({ c }) => c.ref.kind === 'rule')
     const own = rules.filter(({ c }) => this.isOwnClass(this.matchingOf(c)!))
-    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.condition.media !== '' && sameMedia(x, `@media ${this.condition.media}`))
+    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.condition.media !== '' && sameCondition(x, `@media ${this.condition.media}`))
     const plain = own.filter(asked)
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0] ?? rules.find(asked)
     return best?.i ?? fit[0]?.i ?? -1

@@ -15,6 +15,6 @@ export {
   composeShorthand, hasArbitrarySubstitution, isWideKeyword, partOfShorthand, readBox, setInShorthand, type Knowledge,
 } from './shorthand'
 export {
-  appendRule, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, removeRule, renameClass, ruleText, setSelector, stateSelectors, type NewRule,
+  appendRule, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, removeRule, renameClass, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,
 } from './rule-edit'
 export { inHouseSpelling } from './spelling'

@@ -78,7 +78,8 @@ export function appendRule(sheet: Sheet, style: HouseStyle, rule: NewRule): Edit
   return { ok: true, splices: [{ from: at, to: at, insert: lead + text }] }
 }
 
-const sameCondition = (a: string, b: string): boolean => a.replace(/\s+/g, '').toLowerCase() === b.replace(/\s+/g, '').toLowerCase()
+/** The same condition, whatever its white space and case. */
+export const sameCondition = (a: string, b: string): boolean => a.replace(/\s+/g, '').toLowerCase() === b.replace(/\s+/g, '').toLowerCase()
 
 /** Where a rule under a condition is written: after a rule in a block that is there, into an empty one, or in a new block after a rule. */
 export type UnderPlace =

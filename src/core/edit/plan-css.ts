@@ -55,7 +55,7 @@ function declaredAt(ref: SheetRef, site: RuleSite, after: RuleSite, name: string
  * The rule's own declarations as the engine groups them: those before the first nested rule, then each run between
  * nested rules (CSS Nesting 1 §4.3). An at-rule has no group before its first run.
  */
-export function declarationRuns(site: RuleSite): string[] {
+function declarationRuns(site: RuleSite): string[] {
   const runs: string[] = site.rule.kind === 'style' ? [''] : []
   let fresh = site.rule.kind !== 'style'
   for (const item of site.rule.children) {

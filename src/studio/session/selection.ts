@@ -10,7 +10,7 @@ import { askEngine } from './page-facts'
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
 const MOST = 200
 
-export const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
+const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
 
 /** Which elements are chosen, in what condition, and where an edit of each property would land. */
 export class Selection {

@@ -69,7 +69,7 @@ export function GradientRow({ row, aim }: { row: Row; aim: PropertyAim }) {
 }
 
 /** A path of the project as a sheet or page at `from` would name it. */
-export function relativeTo(from: string, path: string): string {
+function relativeTo(from: string, path: string): string {
   const a = from.replace(/^\//, '').split('/').slice(0, -1)
   const b = path.split('/')
   while (a.length && b.length > 1 && a[0] === b[0]) {
