@@ -90,6 +90,8 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.key(Key.ESCAPE)
   await studio.driver.sleep(400)
   await (await studio.driver.findElement(By.xpath('//button[normalize-space(.)="Keys"]'))).click()
+  // The sheet is a script of its own, and then fades in.
+  await studio.until('the whole sheet', () => studio.driver.executeScript<boolean>('const d = document.querySelector("[role=dialog]")?.closest(".MuiDialog-container"); return d !== null && d !== undefined && getComputedStyle(d).opacity === "1"'))
   await shot('keys')
 })
 

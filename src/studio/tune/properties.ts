@@ -97,8 +97,8 @@ export const SECTIONS: readonly Section[] = [
       { property: 'padding', label: 'Padding', kind: 'length' }, ...sides((s) => `padding-${s}`, { kind: 'length' }),
       { property: 'margin', label: 'Margin', kind: 'length', negative: true, keywords: ['auto'] }, ...sides((s) => `margin-${s}`, { kind: 'length', negative: true, keywords: ['auto'] }),
       { property: 'gap', label: 'Gap', kind: 'length' },
-      { property: 'row-gap', label: 'between rows', kind: 'length', part: true, when: isContainer },
-      { property: 'column-gap', label: 'between columns', kind: 'length', part: true, when: isContainer },
+      { property: 'row-gap', label: 'rows', kind: 'length', part: true, when: isContainer },
+      { property: 'column-gap', label: 'columns', kind: 'length', part: true, when: isContainer },
     ],
   },
   {
