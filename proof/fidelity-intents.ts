@@ -1,4 +1,5 @@
 import type chrome from 'selenium-webdriver/chrome'
+import { withoutSharedFolder } from '../src/storage/archive'
 import type { OpenedBrowser } from '../tests/support/browser'
 import { serveFiles } from '../tests/support/static-server'
 import type { Studio } from '../tests/support/studio-driver'
@@ -72,6 +73,8 @@ export class Fidelity {
   readonly refusals: string[] = []
   /** The last edit's comparison, which goes on in the other browser while the next edit is chosen and shown. */
   private comparing: Promise<void> = Promise.resolve()
+  /** A mismatch of the last comparison: told in full once nothing else speaks with the page. */
+  private unexplained: { readonly what: string; readonly place: number; readonly tag: string | undefined } | null = null
   /** How many of the cases were printed under way. */
   private told = 0
   /** The page as the last edit left it, in no state. */
@@ -79,7 +82,7 @@ export class Fidelity {
 
   constructor(protected readonly studio: Studio, private readonly bare: OpenedBrowser, dir: string, seed: number) {
     this.random = new Random(seed)
-    this.originals = readSite(dir)
+    this.originals = new Map(withoutSharedFolder([...readSite(dir)].map(([path, bytes]) => ({ path, bytes }))).map((f) => [f.path, f.bytes]))
   }
 
   protected async inStudio<T>(script: string, ...args: unknown[]): Promise<T> {
@@ -153,9 +156,14 @@ export class Fidelity {
     await this.studio.driver.sleep(400)
     const url = `${server}/${page}`
     const size = await this.studio.inPage<Size>('return { width: innerWidth, height: innerHeight }')
-    await this.loadBare(url, size)
-    const [ours, theirs] = [await this.dump(), await this.dumpBare()]
-    const differing = ours.findIndex((o, i) => o.whole !== theirs[i]?.whole)
+    let [ours, theirs, differing]: [Dump, Dump, number] = [[], [], 0]
+    // A page's own scripts may still be at work on it.
+    for (let attempt = 0; attempt < 3 && differing >= 0; attempt++) {
+      await this.loadBare(url, size)
+      ;[ours, theirs] = [await this.dump(), await this.dumpBare()]
+      differing = ours.length === theirs.length ? ours.findIndex((o, i) => o.whole !== theirs[i].whole) : Math.min(ours.length, theirs.length)
+      if (differing >= 0) await this.studio.driver.sleep(1000)
+    }
     if (ours.length !== theirs.length || differing >= 0) {
       this.result.untouchedDiffers++
       this.cases.push(`untouched ${page} at ${width}: ${ours.length} elements against ${theirs.length}, first differing ${differing} ${ours[differing]?.tag}: ${await this.explain(differing)}`)
@@ -164,9 +172,16 @@ export class Fidelity {
     this.last = ours
     let made = 0
     for (let i = 0; i < edits; i++) if (await this.one(page, url, size)) made++
-    await this.comparing
+    await this.compared()
     await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
     return true
+  }
+
+  private async compared(): Promise<void> {
+    await this.comparing
+    const { unexplained } = this
+    this.unexplained = null
+    if (unexplained) this.cases.push(`${unexplained.what}: element ${unexplained.place} ${unexplained.tag}: ${await this.explain(unexplained.place)}`)
   }
 
   protected async explain(place: number): Promise<string> {
@@ -206,7 +221,7 @@ export class Fidelity {
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
-    await this.comparing
+    await this.compared()
     const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
@@ -228,7 +243,7 @@ export class Fidelity {
     else if (made.verdict.state !== 'holds') this.result.flagged++
     else {
       this.result.silent++
-      this.cases.push(`SILENT ${what} in ${target.label}: element ${wrong} ${preview[wrong]?.tag}: ${await this.explain(wrong)}`)
+      this.unexplained = { what: `SILENT ${what} in ${target.label}`, place: wrong, tag: preview[wrong]?.tag }
     }
     if (reach) this.compareReach(what, target, made.reach, before, written, reach)
   }

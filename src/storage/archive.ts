@@ -26,7 +26,7 @@ export function safePath(path: string): string {
 }
 
 /** Drops the folder that all files share, as when a folder was zipped with itself. */
-function withoutSharedFolder(files: readonly IncomingFile[]): IncomingFile[] {
+export function withoutSharedFolder(files: readonly IncomingFile[]): IncomingFile[] {
   const first = files[0]?.path.split('/')
   if (!first || first.length < 2 || files.some((f) => f.path.split('/')[0] !== first[0] || !f.path.includes('/'))) return [...files]
   return files.map((f) => ({ ...f, path: f.path.slice(first[0].length + 1) }))

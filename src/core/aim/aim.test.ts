@@ -69,6 +69,14 @@ describe('where an edit lands', () => {
     expect(part.label).toBe('.btn::before')
   })
 
+  test('where a style attribute wins, a rule for a state is marked !important', () => {
+    const state = { condition: { ...ALWAYS, state: ':hover' } }
+    const inline = (css: string) => chosen(css, (p) => ({ ...evidence(p, css.includes('hover') ? ['.btn', '.btn:hover'] : ['.btn'], state), inline: ['top: 1px', ''] }), 'top')
+    expect(inline('.btn { color: red }').at).toMatchObject({ ref: { kind: 'new-rule', selector: '.btn:hover' }, asImportant: true, wins: true })
+    expect(inline('.btn { color: red }\n.btn:hover { top: 0 }').at).toMatchObject({ ref: { kind: 'rule' }, label: '.btn:hover', asImportant: true })
+    expect(inline('.btn { color: red }').because).toMatch(/!important/)
+  })
+
   test('tokens, an own rule and an own class are offered and never the default', () => {
     const project = site(':root { --ink: #123 }\n.btn { color: var(--ink) }', HTML)
     const aim = new ElementCascade(project, evidence(project, ['.btn'])).aim('color')

@@ -8,6 +8,7 @@ import type { Candidate, NewRuleRef, PropertyAim } from './types'
 const NEW_DECLARATION: Declaration = {
   kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
 }
+const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
 
 /** Every place an edit of these longhands could land, and which of them is the default. */
 export function placesFor(cascade: ElementCascade, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
@@ -58,6 +59,7 @@ class Places {
           wins: !stronger,
           losesTo: stronger ? this.losesTo(rival, stronger) : null,
           fits: this.fits(m, m.conditions),
+          asImportant: false,
           off: m.off.some((name) => this.longhands.some((l) => longhandsOf(name).includes(l))),
           reason: this.reason(m, there, reach?.kin ?? false),
         },
@@ -103,7 +105,7 @@ class Places {
       conditions: conditionsOf(site),
       specificity: null, reach: null,
       current: textOf(site, declaration.value),
-      important: false, wins: true, losesTo: null, fits: true, off: false,
+      important: false, asImportant: false, wins: true, losesTo: null, fits: true, off: false,
       reason: `the token behind the value; ${uses} ${uses === 1 ? 'declaration uses' : 'declarations use'} it`,
     }))
   }
@@ -123,19 +125,22 @@ class Places {
     const { ref, after } = home
     const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
     const end = after ? after.site.statement.start + after.site.rule.span.to : ref.sheet.length
-    const rival: Applied = after ? this.rival(after, specificity) : {
-      declaration: NEW_DECLARATION, value: '', site: null, sheet: evidence.sheets.lastIndexOf(ref.key), specificity, offset: end, layer: Infinity, proximity: Infinity,
+    const declaration = more.asImportant ? IMPORTANT_DECLARATION : NEW_DECLARATION
+    const rival: Applied = after ? { ...this.rival(after, specificity), declaration } : {
+      declaration, value: '', site: null, sheet: evidence.sheets.lastIndexOf(ref.key), specificity, offset: end, layer: Infinity, proximity: Infinity,
     }
     const stronger = this.contests.flatMap((c) => {
       if (!c) return []
-      if (!c.winner.site || c.winner.declaration.important) return [c.winner]
-      return compareApplied({ ...rival, site: rival.site ?? c.winner.site }, c.winner).sign < 0 ? [c.winner] : []
+      // A sheet's end is no site to compare by, and what is in an attribute is stronger but for importance.
+      const { winner } = c
+      if (!winner.site) return more.asImportant && !winner.declaration.important ? [] : [winner]
+      return compareApplied({ ...rival, site: rival.site ?? winner.site }, winner).sign < 0 ? [winner] : []
     })[0]
     const at = stronger && this.c.where(stronger)
     return {
       path: ref.path,
       line: project.lineAt(ref.path, ref.base + end),
-      conditions: [], specificity, reach: null, current: null, important: false,
+      conditions: [], specificity, reach: null, current: null, important: false, asImportant: false,
       wins: !stronger,
       losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
       fits: true, off: false,
@@ -185,7 +190,21 @@ class Places {
     if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${base.label}` : 'a new rule with a selector of its own' }))
     if (out.some((c) => c.wins) || rules.some((r) => r.fits && r.wins)) return out
     const raised = this.raised((own) => made(state + part === '' ? own : stateSelectors(own, state + part), { reason: 'a new rule, specific enough to win' }))
-    return raised ? [...out, raised] : out
+    if (raised) return [...out, raised]
+    return [...out, ...this.asImportant(rules, (reason) => made(selector, { reach: reach?.count ?? null, asImportant: true, reason }))]
+  }
+
+  /** Where only importance can win, the rule that has just this condition, or a new one, with its declaration marked so. */
+  private asImportant(rules: readonly Candidate[], make: (reason: string) => Candidate): Candidate[] {
+    const winner = this.contests.find((c) => c)?.winner
+    const over = winner && this.c.where(winner).label
+    const there = rules.find((r) => r.fits)
+    const m = there && this.matchingOf(there)
+    const reason = `marked !important: nothing else wins over ${over ?? 'what sets it now'}`
+    const candidate = there && m ? {
+      ...there, asImportant: true, losesTo: null, reason, wins: !this.strongerThan({ ...this.rival(m), declaration: IMPORTANT_DECLARATION }),
+    } : make(`a new rule, ${reason}`)
+    return candidate.wins ? [candidate] : []
   }
 
   // What its own selector says, told further and further out, until nothing that applies is more specific.
@@ -230,7 +249,7 @@ class Places {
     const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
     return {
       ref: { kind: 'inline', source: source! }, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
-      conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null,
+      conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null, asImportant: false,
       wins: !important || there?.declaration.important != null,
       losesTo: important ? `${this.c.where(important).label} is !important` : null,
       fits: true, off: false,
@@ -297,6 +316,7 @@ class Places {
 
   private because(all: readonly Candidate[], c: Candidate): string {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
+    if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.reason.slice(c.reason.indexOf('marked'))}.`
     if (c.ref.kind === 'new-rule') return 'No rule has just this condition yet, so one is made beside its base.'
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
     const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''

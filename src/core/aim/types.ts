@@ -36,6 +36,8 @@ export interface Candidate {
   /** The value written there now; null where the property is not set. */
   readonly current: string | null
   readonly important: boolean
+  /** Whether what is written here is to be marked `!important`, without which it would lose. */
+  readonly asImportant: boolean
   /** Whether a value written here would be the one the element gets. */
   readonly wins: boolean
   /** What wins instead when it would not: where, and by which step of the cascade. */

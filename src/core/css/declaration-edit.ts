@@ -4,10 +4,11 @@ import type { HouseStyle } from './house-style'
 import { lineIndent, ruleIndent } from './house-style'
 import { placeFor } from './order'
 import { parseDeclarationList, parseStatement } from './parse'
-import { isSpace, skipComment, startsComment } from './scan'
+import { isSpace, skipComment, splitTop, startsComment } from './scan'
 import type { RuleSite } from './sheet'
 import { isShorthand, longhandsOf } from './longhands'
-import { composeShorthand, NO_KNOWLEDGE, partOfShorthand, setInShorthand, type Knowledge } from './shorthand'
+import { NO_KNOWLEDGE, type Knowledge } from './components'
+import { composeShorthand, partOfShorthand, setInShorthand } from './shorthand'
 import { declarationsOf, isRule, type Comment, type Declaration, type Rule } from './tree'
 
 /** Why an edit was not planned. */
@@ -313,9 +314,13 @@ function holds(text: string, rule: Rule, name: string, value: string, knowledge:
     const wanted = isShorthand(name) ? partOfShorthand(name, value, longhand) : value
     if (wanted === null) return false
     const part = isShorthand(d.name) ? partOfShorthand(d.name, now, longhand) : now
-    return part === null ? now.includes(wanted) || RESPELLED.has(d.name) : part === wanted
+    return part === null ? RESPELLED.has(d.name) || piecesOf(wanted).every((p) => now.includes(p)) : part === wanted
   })
 }
+
+// The items of a list, or the rows of a table: a shorthand has other parts between them.
+const piecesOf = (value: string): string[] =>
+  value.match(/"[^"]*"|'[^']*'/g) ?? splitTop(value, 0, value.length, ',').map(({ from, to }) => value.slice(from, to).trim())
 
 // These spell a part differently from what was asked (`0` as `0px`, two radii around a slash): the page compares them.
 const RESPELLED = new Set(['flex', 'border-radius'])

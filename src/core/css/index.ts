@@ -11,9 +11,8 @@ export {
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
 } from './declaration-edit'
 export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './longhands'
-export {
-  composeShorthand, hasArbitrarySubstitution, isWideKeyword, partOfShorthand, readBox, setInShorthand, type Knowledge,
-} from './shorthand'
+export { hasArbitrarySubstitution, isWideKeyword, type Knowledge } from './components'
+export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {
   appendRule, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, removeRule, renameClass, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,
 } from './rule-edit'

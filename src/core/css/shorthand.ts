@@ -1,34 +1,15 @@
+import { readPosition, setInBackground } from './background'
+import { components, hasArbitrarySubstitution, isColor, isImage, isOneComponent, isWideKeyword, NO_KNOWLEDGE, replacePart, type Knowledge, type Part } from './components'
+import { readLines, setInTemplate, setLines } from './grid-shorthands'
+import { setInItems } from './item-shorthands'
 import { longhandsOf } from './longhands'
-import { isSpace, skipComponent, skipTrivia, splitTop } from './scan'
-
-const WIDE = /^(initial|inherit|unset|revert|revert-layer)$/i
-
-/** Whether `value` is one CSS-wide keyword (CSS Values 4 §2.1): it then is the whole of the declaration. */
-export const isWideKeyword = (value: string): boolean => WIDE.test(value.trim())
-
-/** Whether a value's parts are known only when variables are put in (CSS Variables 1 §3.2). */
-export const hasArbitrarySubstitution = (value: string): boolean => /\b(var|env|attr|if|inherit)\s*\(/i.test(value)
-
-interface Part { from: number; to: number }
-
-function components(value: string, from = 0, to = value.length): Part[] {
-  const parts: Part[] = []
-  for (let i = skipTrivia(value, from); i < to; i = skipTrivia(value, i)) {
-    let end = i
-    // A function name and its block, or a number and its unit, are one component.
-    do end = Math.min(skipComponent(value, end), to)
-    while (end < to && !isSpace(value.charCodeAt(end)) && value[end] !== ',' && value[end] !== '/' && value[i] !== ',' && value[i] !== '/')
-    parts.push({ from: i, to: end })
-    i = end
-  }
-  return parts
-}
-
-const replacePart = (value: string, part: Part, text: string): string => value.slice(0, part.from) + text + value.slice(part.to)
+import { splitTop } from './scan'
 
 const BOX = new Set(['padding', 'margin', 'inset', 'scroll-margin', 'scroll-padding', 'border-width', 'border-style', 'border-color'])
 const PAIR = new Set(['padding-inline', 'padding-block', 'margin-inline', 'margin-block', 'inset-inline', 'inset-block', 'gap', 'grid-gap',
   'overflow', 'overscroll-behavior', 'place-content', 'place-items', 'place-self'])
+
+const LINES = new Set(['grid-row', 'grid-column', 'grid-area'])
 
 /** The component that serves each of four sides when `n` are written. */
 const BOX_INDEX: readonly (readonly number[])[] = [[], [0, 0, 0, 0], [0, 1, 0, 1], [0, 1, 2, 1], [0, 1, 2, 3]]
@@ -61,9 +42,6 @@ function rewriteList(value: string, parts: Part[], now: readonly string[], next:
   for (let i = next.length - 1; i >= 0; i--) if (now[i] !== next[i]) out = replacePart(out, parts[i], next[i])
   return out
 }
-
-/** A single component that can stand as one side: no commas, no slash, no second word. */
-const isOneComponent = (text: string): boolean => components(text).length === 1
 
 /**
  * The four values a box shorthand gives its sides (top, right, bottom, left), or null when `value` cannot be read
@@ -109,27 +87,11 @@ const LINE_STYLE = /^(none|hidden|dotted|dashed|solid|double|groove|ridge|inset|
 const DECORATION_LINE = /^(none|underline|overline|line-through|blink)$/i
 const DECORATION_STYLE = /^(solid|double|dotted|dashed|wavy)$/i
 const LIST_POSITION = /^(inside|outside)$/i
-const IMAGE = /^(url|image|image-set|-webkit-image-set|[\w-]*gradient|element|cross-fade|src)\(/i
-const NAMED_OR_FUNCTION_COLOR = /^(#|(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color|color-mix|light-dark|device-cmyk)\()/i
-
-/** Whether one component is written as a colour; names are recognised as words that are nothing else here. */
-const isColor = (text: string): boolean => NAMED_OR_FUNCTION_COLOR.test(text) || /^[a-z]+$/i.test(text)
-
 type Classify = (part: string) => string | null
-
-/** What is known beyond the text at hand: of the project's variables, and of what the engine takes. */
-export interface Knowledge {
-  /** What a `var()` stands for, when all its definitions agree; null when that is not known. */
-  kindOf(reference: string): 'color' | 'length' | null
-  /** False only where the engine is known to drop the declaration (CSS Syntax 3 §2.2). */
-  takes(name: string, value: string): boolean
-}
-
-export const NO_KNOWLEDGE: Knowledge = { kindOf: () => null, takes: () => true }
 
 /** Shorthands whose parts are told apart by their own form, in any order. */
 const BY_FORM: Readonly<Record<string, Classify>> = {
-  'list-style': (p) => (LIST_POSITION.test(p) ? 'list-style-position' : IMAGE.test(p) ? 'list-style-image' : 'list-style-type'),
+  'list-style': (p) => (LIST_POSITION.test(p) ? 'list-style-position' : isImage(p) ? 'list-style-image' : 'list-style-type'),
   'text-decoration': (p) =>
     DECORATION_LINE.test(p) ? 'text-decoration-line'
     : DECORATION_STYLE.test(p) ? 'text-decoration-style'
@@ -226,46 +188,6 @@ function setFlex(value: string, part: string, text: string): string | null {
   return `${grow} ${shrink} ${basis}`
 }
 
-/** `row / column`, `a / b` and `grid-area`'s four lines; a missing line follows the first when that is a name. */
-function setLines(shorthand: string, value: string, index: number, text: string): string | null {
-  if (hasArbitrarySubstitution(value) || isWideKeyword(value) || text.includes('/') || isWideKeyword(text)) return null
-  const parts = splitTop(value, 0, value.length, '/')
-  const most = longhandsOf(shorthand).length
-  if (parts.length > most) return null
-  if (index < parts.length) {
-    // Lines that are left out copy a name in the changed one, so write them first.
-    const written = value.slice(parts[index].from, parts[index].to)
-    const isName = (s: string) => /^[a-z_-][\w-]*$/i.test(s.trim()) && s.trim().toLowerCase() !== 'auto'
-    if (parts.length < most && (isName(written) || isName(text))) return null
-    const trimmed = written.trim()
-    const from = parts[index].from + written.indexOf(trimmed)
-    return value.slice(0, from) + text.trim() + value.slice(from + trimmed.length)
-  }
-  if (/^[a-z_-][\w-]*$/i.test(value.slice(parts[0].from, parts[0].to).trim()) && !/^auto$/i.test(value.trim())) return null
-  const fill = ' / auto'.repeat(index - parts.length)
-  return `${value}${fill} / ${text.trim()}`
-}
-
-/** The colour of `background` is in its last layer; other parts are changed only where a longhand can follow. */
-function setBackgroundColor(value: string, text: string, knows: Knowledge): string | null {
-  if (isWideKeyword(value) || !isOneComponent(text) || isWideKeyword(text)) return null
-  const layers = splitTop(value, 0, value.length, ',')
-  const last = layers[layers.length - 1]
-  const parts = components(value, last.from, last.to)
-  if (parts.some((p) => /^(env|attr|if|inherit)\(/i.test(value.slice(p.from, p.to)))) return null
-  const words = parts.map((p) => value.slice(p.from, p.to))
-  const variables = words.filter((w) => /^var\(/i.test(w))
-  const NOT_COLOR = /^(none|repeat|repeat-x|repeat-y|no-repeat|space|round|scroll|fixed|local|border-box|padding-box|content-box|text|left|right|top|bottom|center|auto|cover|contain)$/i
-  const colors = parts.filter((_, i) => isColor(words[i]) && !NOT_COLOR.test(words[i]) && !IMAGE.test(words[i]))
-  if (variables.some((v) => knows.kindOf(v) === null)) return null
-  if (variables.length === 1 && knows.kindOf(variables[0]) === 'color') return replacePart(value, parts[words.indexOf(variables[0])], text)
-  if (variables.length > 0) return null
-  if (colors.length === 1) return replacePart(value, colors[0], text)
-  if (colors.length > 1) return null
-  if (words.length === 1 && /^(none|0)$/i.test(words[0])) return replacePart(value, parts[0], text)
-  return `${value} ${text}`
-}
-
 /** `font`: size, line height and family keep their places (CSS Fonts 4 §2.7). */
 function setFont(value: string, part: string, text: string): string | null {
   if (isWideKeyword(value) || isWideKeyword(text)) return null
@@ -305,30 +227,6 @@ function setFont(value: string, part: string, text: string): string | null {
   }
 }
 
-/** The single transition of a `transition` declaration; several are left to a longhand. */
-function setTransition(value: string, part: string, text: string): string | null {
-  if (hasArbitrarySubstitution(value) || isWideKeyword(value) || splitTop(value, 0, value.length, ',').length > 1) return null
-  if (!isOneComponent(text) || splitTop(text, 0, text.length, ',').length > 1 || isWideKeyword(text) || hasArbitrarySubstitution(text)) return null
-  const parts = components(value)
-  const words = parts.map((p) => value.slice(p.from, p.to))
-  const isTime = (w: string) => /^[+-]?(\d+\.?\d*|\.\d+)m?s$/i.test(w) || /^calc\(/i.test(w)
-  const isEasing = (w: string) => /^(linear|ease|ease-in|ease-out|ease-in-out|step-start|step-end)$|^(cubic-bezier|steps|linear)\(/i.test(w)
-  const times = parts.filter((_, i) => isTime(words[i]))
-  const easing = parts.find((_, i) => isEasing(words[i]))
-  const behavior = /^(normal|allow-discrete)$/i
-  const property = parts.find((_, i) => !isTime(words[i]) && !isEasing(words[i]) && !behavior.test(words[i]))
-  const target =
-    part === 'transition-duration' ? times[0] : part === 'transition-delay' ? times[1]
-    : part === 'transition-timing-function' ? easing : part === 'transition-property' ? property : undefined
-  const fits = part === 'transition-duration' || part === 'transition-delay' ? isTime(text)
-    : part === 'transition-timing-function' ? isEasing(text)
-    : part === 'transition-property' ? /^[a-z-]+$/i.test(text) && !isEasing(text) && !behavior.test(text) : false
-  if (!fits) return null
-  if (target) return replacePart(value, target, text)
-  if (part === 'transition-delay' && times.length === 1) return value.slice(0, times[0].to) + ` ${text}` + value.slice(times[0].to)
-  return part === 'transition-timing-function' && times.length > 0 ? `${value} ${text}` : null
-}
-
 /**
  * The value of `shorthand` after the longhands in `changes` are set, with every other byte of `value` kept where it
  * can be; null when the shorthand cannot hold them and a longhand has to follow it.
@@ -344,6 +242,8 @@ export function setInShorthand(shorthand: string, value: string, changes: Readon
   if (PAIR.has(shorthand)) return shorthand.startsWith('place-') && changes.size < 2 && components(value).length < 2 ? null : setPair(value, byIndex)
   let out: string | null = value
   if (shorthand === 'border') return setBorder(value, changes, variables)
+  if (shorthand === 'background' || shorthand === 'background-position') return setInBackground(shorthand, value, changes, variables)
+  if (LINES.has(shorthand)) return setLines(shorthand, value, byIndex)
   for (const [name, text] of changes) {
     if (out === null) return null
     out = setOne(shorthand, out, name, names.indexOf(name), text, variables)
@@ -376,10 +276,9 @@ function setOne(shorthand: string, value: string, name: string, index: number, t
   switch (shorthand) {
     case 'border-radius': return setCorner(value, index, text)
     case 'flex': return setFlex(value, name, text)
-    case 'grid-row': case 'grid-column': case 'grid-area': return setLines(shorthand, value, index, text)
-    case 'background': return name === 'background-color' ? setBackgroundColor(value, text, variables) : null
     case 'font': return setFont(value, name, text)
-    case 'transition': return setTransition(value, name, text)
+    case 'transition': case 'animation': return setInItems(shorthand, value, name, text)
+    case 'grid': case 'grid-template': return setInTemplate(value, name, text)
     default:
       return BY_FORM[shorthand] && name.startsWith(`${shorthand}-`)
         ? setByForm(shorthand, value, name, text, variables)
@@ -405,6 +304,8 @@ export function partOfShorthand(shorthand: string, value: string, longhand: stri
   if (index < 0) return null
   if (isWideKeyword(value)) return value.trim()
   if (BOX.has(shorthand) || (shorthand === 'border-radius' && !value.includes('/'))) return readBox(value)?.four[index] ?? null
+  if (LINES.has(shorthand)) return readLines(shorthand, value)?.[index] ?? null
+  if (shorthand === 'background-position') return readPosition(value)?.[index] ?? null
   if (shorthand in BY_FORM) return partByForm(shorthand, value, longhand)
   if (!PAIR.has(shorthand)) return null
   const parts = components(value)

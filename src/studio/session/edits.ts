@@ -26,6 +26,8 @@ const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
 /** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
 const backTo = ({ name, before }: LedgerRow, ref: AimRef): Intent | null => (ref.kind === 'rule' || ref.kind === 'inline' ? { kind: 'restore', aim: ref, name, before } : null)
 
+const setAt = ({ ref, asImportant }: Candidate, name: string, value: string): Intent => ({ kind: 'set', aim: ref, name, value, ...(asImportant && { important: true }) })
+
 /** The values that an intent sets, each once. */
 const setsOf = (intent: Intent): Change[] =>
   intent.kind === 'set' ? [[intent.name, intent.value]] : intent.kind === 'together' ? [...new Map(intent.intents.flatMap(setsOf)).entries()] : []
@@ -44,7 +46,7 @@ export class Edits {
     for (const [name, value] of changes) {
       const places = this.selection.landings(name)
       if (places.length === 0) return null
-      for (const { ref } of places) parts.push({ kind: 'set', aim: ref, name, value })
+      for (const place of places) parts.push(setAt(place, name, value))
     }
     return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
   }
@@ -158,7 +160,7 @@ export class Edits {
         say('error', `There is no place in the source for ${name}.`)
         return false
       }
-      parts.push({ kind: 'set', aim: place.ref, name, value })
+      parts.push(setAt(place, name, value))
     }
     return this.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', 'margin-left'])
   }
