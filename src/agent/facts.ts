@@ -73,6 +73,31 @@ function findRendered(style: CSSStyleDeclaration): string {
   return families.at(-1) ?? ''
 }
 
+const WEIGHTS = ['100', '200', '300', '400', '500', '600', '700', '800', '900']
+const systemWeights = new Map<string, string[] | null>()
+
+/**
+ * The weights that the drawn family has: what its `@font-face` rules say; for a family of the system, those that are
+ * drawn with advances of their own (the engine thickens a face that is missing without widening it).
+ */
+function weightsOf(doc: Document, family: string): string[] | null {
+  const own = facesOf(doc).find((f) => f.family.toLowerCase() === family.toLowerCase())
+  if (own) return own.weights
+  const known = systemWeights.get(family)
+  if (known !== undefined) return known
+  canvas ??= document.createElement('canvas').getContext('2d')
+  if (!canvas || family === '') return null
+  const groups = new Map<number, string[]>()
+  for (const weight of WEIGHTS) {
+    canvas.font = `${weight} 40px ${/^[\w-]+$/.test(family) ? family : `"${family}"`}`
+    const width = canvas.measureText('mmMwWLliI0&@').width
+    groups.set(width, [...(groups.get(width) ?? []), weight])
+  }
+  const found = groups.size < 2 ? null : [...groups.values()].map((g) => g.find((w) => w === '400') ?? g.find((w) => w === '700') ?? g[0])
+  systemWeights.set(family, found)
+  return found
+}
+
 const lineHeight = (style: CSSStyleDeclaration): number => parseFloat(style.lineHeight) || parseFloat(style.fontSize) * 1.2
 
 function containerOf(element: Element): { width: number; height: number } | null {
@@ -117,6 +142,7 @@ export function factsOf(element: Element, part: string): NodeFacts {
   const root = getComputedStyle(element.ownerDocument.documentElement)
   const around = part ? element : element.parentElement
   const box = element.getBoundingClientRect()
+  const family = renderedFamily(style)
   const children = [...element.children].filter((c) => getComputedStyle(c).display !== 'none' && !/absolute|fixed/.test(getComputedStyle(c).position)).slice(0, MOST_CHILDREN).map((c) => {
     const r = c.getBoundingClientRect()
     return { x: r.left - box.left, y: r.top - box.top, w: r.width, h: r.height }
@@ -126,7 +152,8 @@ export function factsOf(element: Element, part: string): NodeFacts {
     partsPossible: partsPossible(element),
     children,
     backdrop: backdropOf(element),
-    renderedFamily: renderedFamily(style),
+    renderedFamily: family,
+    weights: weightsOf(element.ownerDocument, family),
     ch: advanceOfZero(style),
     lineHeight: lineHeight(style),
     rootLineHeight: lineHeight(root),

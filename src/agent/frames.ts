@@ -96,9 +96,9 @@ export class Frames {
   /** Sends the frames now if they differ from those sent last; whether they did. */
   private tell(): boolean {
     beginPass()
-    const geometry = (node: number | null) => {
+    const geometry = (node: number | null, inDetail = false) => {
       const element = node === null ? null : this.handles.element(node)
-      return element && geometryOf(element, this.root)
+      return element && geometryOf(element, this.root, inDetail)
     }
     const view = this.root.defaultView!
     const picked = this.watched.picked === null ? null : this.handles.element(this.watched.picked)
@@ -114,7 +114,7 @@ export class Frames {
     const event: PageEvent = {
       event: 'frames',
       hover: geometry(this.watched.hover),
-      picked: geometry(this.watched.picked),
+      picked: geometry(this.watched.picked, true),
       others,
       reach,
       containers: this.containers.flatMap((e) => (e.isConnected ? boxesOf(e, this.root) : [])),

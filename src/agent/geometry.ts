@@ -1,3 +1,4 @@
+import { edgesAround, layoutOf, placeOf } from './container-layout'
 import { frameOf, innerDocument } from './handles'
 import type { Box, Geometry, Sides } from './protocol'
 
@@ -128,15 +129,21 @@ function gapsOf(element: Element, style: CSSStyleDeclaration): Geometry['gaps'] 
   return out
 }
 
-export function geometryOf(element: Element, root: Document): Geometry {
+/** Where an element is; for the chosen one, `inDetail`, with how it lays out its children and where its parent can place it. */
+export function geometryOf(element: Element, root: Document, inDetail = false): Geometry {
   const style = getComputedStyle(element)
   const boxes = boxesOf(element, root)
+  const isStraightBox = boxes.length === 1 && boxes[0].b === 0 && boxes[0].c === 0
+  const detail = inDetail && isStraightBox
   return {
     boxes,
     padding: sides(style, (s) => `padding-${s}`),
     border: sides(style, (s) => `border-${s}-width`),
     margin: sides(style, (s) => `margin-${s}`),
-    gaps: boxes.length === 1 && boxes[0].b === 0 && boxes[0].c === 0 ? gapsOf(element, style) : [],
+    gaps: isStraightBox ? gapsOf(element, style) : [],
+    layout: detail ? layoutOf(element, style) : null,
+    place: detail ? placeOf(element) : null,
+    edges: detail ? edgesAround(element) : null,
   }
 }
 

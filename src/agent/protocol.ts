@@ -26,13 +26,51 @@ export interface Box {
 /** Top, right, bottom, left, in CSS px before transforms. */
 export type Sides = readonly [top: number, right: number, bottom: number, left: number]
 
+/** A rectangle in px, from the corner of an element's border box. */
+export interface Rect {
+  readonly x: number
+  readonly y: number
+  readonly w: number
+  readonly h: number
+}
+
+/** A grid track: where it starts from the corner of a border box, and its size; px. */
+export interface Track {
+  readonly at: number
+  readonly size: number
+}
+
+/** How a container lays its children out, in its own border box. */
+export interface ContainerLayout {
+  readonly kind: 'flex' | 'grid'
+  /** Of a grid, implicit tracks included. */
+  readonly columns: readonly Track[]
+  readonly rows: readonly Track[]
+  readonly areas: readonly (Rect & { readonly name: string })[]
+  /** Of a flex container that has more than one. */
+  readonly lines: readonly Rect[]
+  /** Room that neither children nor gaps take. */
+  readonly free: readonly Rect[]
+  readonly content: Rect
+}
+
+/** What an element's parent places it in, from the corner of the element's own border box. */
+export type Place =
+  | { readonly kind: 'grid'; readonly columns: readonly Track[]; readonly rows: readonly Track[] }
+  /** Its line runs along `axis`, between `from` and `to` across; `free` px are left at its end. */
+  | { readonly kind: 'flex'; readonly axis: 'x' | 'y'; readonly from: number; readonly to: number; readonly free: number }
+
 export interface Geometry {
   readonly boxes: readonly Box[]
   readonly padding: Sides
   readonly border: Sides
   readonly margin: Sides
   /** Gaps between the children, in the element's border box; px. */
-  readonly gaps: readonly { readonly x: number; readonly y: number; readonly w: number; readonly h: number }[]
+  readonly gaps: readonly Rect[]
+  /** Of the chosen element alone, where it stands straight. */
+  readonly layout: ContainerLayout | null
+  readonly place: Place | null
+  readonly edges: { readonly x: readonly number[]; readonly y: readonly number[] } | null
 }
 
 /** `source`: has its own tag in the file. `script`: made while the page ran. `parser`: implied by the HTML parser. */
@@ -77,11 +115,13 @@ export interface NodeFacts {
   readonly states: readonly string[]
   readonly partsPossible: readonly string[]
   /** Boxes of its children in flow, the first of them, from the corner of its own border box. */
-  readonly children: readonly { readonly x: number; readonly y: number; readonly w: number; readonly h: number }[]
+  readonly children: readonly Rect[]
   /** What its text stands on; null where that is no one colour. */
   readonly backdrop: string | null
   /** The family that is really drawn. */
   readonly renderedFamily: string
+  /** The weights that family has a face for, or ranges of them such as `100 900`; null where that cannot be told. */
+  readonly weights: readonly string[] | null
   readonly ch: number | null
   readonly lineHeight: number
   readonly rootLineHeight: number

@@ -1,4 +1,4 @@
-import type { Answer, Box, FromPage, Geometry, Hello, NodeFacts, NodeInfo, PageEvent, RequestType, Sides } from './protocol'
+import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track } from './protocol'
 
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
@@ -38,9 +38,19 @@ const sides: Reader<Sides> = (v) => {
   const four = list(number, 4)(v)
   return four.length === 4 ? (four as unknown as Sides) : fail('four sides')
 }
+const rect = object<Rect>({ x: number, y: number, w: number, h: number })
+const rects = list(rect, MANY)
+const tracks = list(object<Track>({ at: number, size: number }), 1000)
+const layout = object<ContainerLayout>({
+  kind: oneOf('flex', 'grid'), columns: tracks, rows: tracks, areas: list(object({ name: text(1000), x: number, y: number, w: number, h: number }), 1000), lines: rects, free: rects, content: rect,
+})
+const place: Reader<Place> = (v) =>
+  (v as { kind?: unknown } | null)?.kind === 'grid'
+    ? object<Extract<Place, { kind: 'grid' }>>({ kind: oneOf('grid'), columns: tracks, rows: tracks })(v)
+    : object<Extract<Place, { kind: 'flex' }>>({ kind: oneOf('flex'), axis: oneOf('x', 'y'), from: number, to: number, free: number })(v)
 const geometry = object<Geometry>({
   boxes: list(box, MANY), padding: sides, border: sides, margin: sides,
-  gaps: list(object({ x: number, y: number, w: number, h: number }), MANY),
+  gaps: rects, layout: nullable(layout), place: nullable(place), edges: nullable(object({ x: list(number, 1000), y: list(number, 1000) })),
 })
 const source: Reader<string> = (v) => (/^\d{1,9}\.\d{1,9}$/.test(text(20)(v)) ? (v as string) : fail('a source'))
 // A page can put any text in the attribute; what is no id of ours is no source.
@@ -58,7 +68,7 @@ const reach = object({ count: number, kin: boolean })
 const matched = object({ sheet: text(5000), order: number, rule: number, selectors: list(number, MANY), proximity: nullable(number) })
 const size = object({ width: number, height: number })
 const facts = object<NodeFacts>({
-  states: list(text(100), 100), partsPossible: list(text(100), 20), children: list(object({ x: number, y: number, w: number, h: number }), 50), backdrop: nullable(text(200)), renderedFamily: text(1000),
+  states: list(text(100), 100), partsPossible: list(text(100), 20), children: list(rect, 50), backdrop: nullable(text(200)), renderedFamily: text(1000), weights: nullable(list(text(100), 100)),
   ch: nullable(number), lineHeight: number, rootLineHeight: number, container: nullable(size), around: nullable(size), viewport: size, textLines: number, naturalWidth: number, stickyHindered: nullable(text(500)),
 })
 const sheetInfo = object({ key: text(5000), order: number })

@@ -1,3 +1,4 @@
+import { parseLength } from './length'
 import { words } from './parts'
 
 export const name = 'tracks'
@@ -26,3 +27,48 @@ export function parseAreas(text: string): string[][] | null {
 
 export const formatAreas = (rows: readonly (readonly string[])[], quote = '"'): string =>
   rows.length ? rows.map((r) => `${quote}${r.join(' ')}${quote}`).join(' ') : 'none'
+
+/** `repeat(3, 1fr)` as the tracks it stands for; null where their number is the engine's to say. */
+function unrepeated(list: readonly Track[]): Track[] | null {
+  const out: Track[] = []
+  for (const t of list) {
+    const call = t.kind === 'size' ? /^repeat\(\s*([^,]+),([^]*)\)$/i.exec(t.text) : null
+    if (!call) out.push(t)
+    else if (!/^\d+$/.test(call[1].trim())) return null
+    else for (let i = 0; i < Number(call[1]); i++) out.push(...(parse(call[2]) ?? []))
+  }
+  return out
+}
+
+const FR = /^(\d+\.?\d*|\.\d+)fr$/i
+
+/**
+ * A list of tracks with the `index`-th one made `px` wide, in its own unit: an `fr` keeps its share against the others,
+ * the most of a `minmax()` is changed, and only what has no length becomes one in px. `sizes` are the tracks as used now, in
+ * px. Null where the list does not say each track, so that none of them can be changed alone.
+ */
+export function resize(text: string, index: number, px: number, sizes: readonly number[], inUnit: (px: number, unit: string) => string): string | null {
+  const list = parse(text)
+  const each = list && unrepeated(list)
+  const spots = each?.flatMap((t, i) => (t.kind === 'size' ? [i] : []))
+  if (!each || !spots || index >= spots.length || spots.length > sizes.length) return null
+  const texts = spots.map((i) => (each[i] as { text: string }).text)
+  const now = texts[index]
+  const limits = /^minmax\(([^]*),([^,]*)\)$/i.exec(now)
+  const size = sized((limits?.[2] ?? now).trim(), index, px, texts, sizes, inUnit)
+  const next = limits ? `minmax(${limits[1].trim()}, ${size})` : size
+  if (next === now) return text
+  return format(each.map((t, i) => (i === spots[index] ? { kind: 'size', text: next } : t)))
+}
+
+const shareOf = (text: string): number => Number(FR.exec(text)?.[1] ?? /,\s*([\d.]+)fr\s*\)$/i.exec(text)?.[1] ?? 0)
+
+function sized(text: string, index: number, px: number, texts: readonly string[], sizes: readonly number[], inUnit: (px: number, unit: string) => string): string {
+  if (FR.test(text)) {
+    const others = texts.reduce((sum, t, i) => sum + (i === index ? 0 : shareOf(t)), 0)
+    const room = texts.reduce((sum, t, i) => sum + (shareOf(t) > 0 ? sizes[i] : 0), 0)
+    const share = Math.round((px * others * 20) / (room - px)) / 20
+    if (others > 0 && room - px > 0 && share > 0) return `${Number(share.toFixed(2))}fr`
+  }
+  return inUnit(px, parseLength(text)?.unit || 'px')
+}

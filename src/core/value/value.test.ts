@@ -60,3 +60,37 @@ describe('values are printed as they were read', () => {
     expect(tracks.formatAreas(tracks.parseAreas('"a b" "c d"')!)).toBe('"a b" "c d"')
   })
 })
+
+describe('tracks are resized in their own unit', () => {
+  const inUnit = (px: number, unit: string) => formatLength(convert({ number: px, unit: 'px' }, unit, context) ?? { number: px, unit: 'px' })
+  test.each<[string, number, number, number[], string | null]>([
+    ['1fr 1fr', 0, 300, [200, 200], '3fr 1fr'], ['200px 1fr', 0, 240, [200, 400], '240px 1fr'], ['10rem 1fr', 0, 240, [160, 400], '15rem 1fr'], ['1fr', 0, 240, [400], '240px'],
+    ['repeat(3, 1fr)', 1, 200, [100, 100, 100], '1fr 4fr 1fr'], ['repeat(auto-fill, 80px)', 0, 100, [80, 80], null], ['[a] auto [b] 1fr [c]', 0, 120, [90, 300], '[a] 120px [b] 1fr [c]'],
+    ['minmax(100px, 1fr) 1fr', 0, 300, [200, 200], 'minmax(100px, 3fr) 1fr'], ['minmax(100px, 200px) 1fr', 0, 150, [200, 200], 'minmax(100px, 150px) 1fr'], ['1fr', 1, 50, [100, 50], null],
+  ])('%s, track %i to %i px', (text, index, px, sizes, out) => expect(tracks.resize(text, index, px, sizes, inUnit)).toBe(out))
+})
+
+describe('gradients on their box', () => {
+  const box = { w: 200, h: 100 }
+  const read = (text: string) => gradient.parse(text)!
+  test('angles, centres and rays are those of the specification', () => {
+    expect(['to right', 'to top', '45deg', '0.5turn', ''].map((line) => gradient.angleOf({ ...read('linear-gradient(red, blue)'), line }, box))).toEqual([90, 0, 45, 180, 180])
+    expect(gradient.angleOf(read('linear-gradient(to top right, red, blue)'), box)).toBeCloseTo(26.565, 2)
+    expect(gradient.lineLength(90, box)).toBeCloseTo(200)
+    expect(gradient.centreOf(read('radial-gradient(circle at top 20px left 10%, red, blue)'), box)).toEqual({ x: 20, y: 20 })
+    expect(gradient.centreOf(read('radial-gradient(circle at 25% bottom, red, blue)'), box)).toEqual({ x: 50, y: 100 })
+    expect([gradient.rayLength(read('radial-gradient(circle closest-side, red, blue)'), box), gradient.rayLength(read('radial-gradient(30px, red, blue)'), box)]).toEqual([50, 30])
+    expect(gradient.rayLength(read('radial-gradient(red, blue)'), box)).toBeCloseTo(141.42, 1)
+  })
+  test('stops without a position are spread, and none stands before the one ahead of it', () => {
+    expect(gradient.stopShares(read('linear-gradient(red, lime, blue)'), 200)).toEqual([0, 0.5, 1])
+    expect(gradient.stopShares(read('linear-gradient(red 50px, lime 10%, blue)'), 200)).toEqual([0.25, 0.25, 1])
+  })
+  test('turned, moved and re-centred, all else stays as written', () => {
+    expect(gradient.format(gradient.withAngle(read('linear-gradient(to right in oklch, red, blue)'), 45))).toBe('linear-gradient(45deg in oklch, red, blue)')
+    expect(gradient.format(gradient.withAngle(read('conic-gradient(at 10% 20%, red, blue)'), -90))).toBe('conic-gradient(from 270deg at 10% 20%, red, blue)')
+    expect(gradient.format(gradient.withCentre(read('radial-gradient(circle at center, red, blue)'), { x: 50, y: 50 }, box))).toBe('radial-gradient(circle at 25% 50%, red, blue)')
+    expect(gradient.format(gradient.withStop(read('linear-gradient(red 10px, blue)'), 0, 0.25, 200))).toBe('linear-gradient(red 50px, blue)')
+    expect(gradient.format(gradient.withStop(read('linear-gradient(red, blue 80% 90%)'), 1, 0.5, 200))).toBe('linear-gradient(red, blue 50% 90%)')
+  })
+})

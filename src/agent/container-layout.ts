@@ -1,0 +1,186 @@
+import type { ContainerLayout, Place, Rect, Track } from './protocol'
+
+const px = (text: string): number => parseFloat(text) || 0
+
+interface Content extends Rect {
+  readonly rtl: boolean
+}
+
+/** The content box from the corner of the border box. Scroll bars take room on the far sides. */
+function contentOf(element: Element, style: CSSStyleDeclaration): Content {
+  const x = px(style.borderLeftWidth) + px(style.paddingLeft)
+  const y = px(style.borderTopWidth) + px(style.paddingTop)
+  return {
+    x, y, rtl: style.direction === 'rtl',
+    w: element.clientWidth - px(style.paddingLeft) - px(style.paddingRight), h: element.clientHeight - px(style.paddingTop) - px(style.paddingBottom),
+  }
+}
+
+/** Sizes of the tracks as the engine used them, implicit ones included (CSS Grid 2 §7.2.6); null where it does not tell. */
+function sizesOf(text: string): number[] | null {
+  if (text === 'none') return []
+  if (/subgrid|masonry/.test(text)) return null
+  return text.replace(/\[[^\]]*\]/g, ' ').trim().split(/\s+/).map(px)
+}
+
+/** Where tracks of these sizes stand in `room` (CSS Box Alignment 3 §4). */
+function placed(sizes: readonly number[], gap: number, start: number, room: number, align: string, mirrored: boolean): Track[] {
+  const n = sizes.length
+  const free = room - sizes.reduce((a, b) => a + b, 0) - gap * (n - 1)
+  const spread = free > 0 ? free : 0
+  const word = align.replace(/^(safe|unsafe|first|last) /, '')
+  const between = word === 'space-between' && n > 1 ? spread / (n - 1) : word === 'space-around' ? spread / n : word === 'space-evenly' ? spread / (n + 1) : 0
+  const lead = word === 'center' ? free / 2 : /^(end|flex-end|right)$/.test(word) ? free : word === 'space-around' ? between / 2 : word === 'space-evenly' ? between : 0
+  let at = lead
+  return sizes.map((size) => {
+    const track = { at: start + (mirrored ? room - at - size : at), size }
+    at += size + gap + between
+    return track
+  })
+}
+
+function gridTracks(element: Element, style: CSSStyleDeclaration): { columns: Track[]; rows: Track[]; content: Content } | null {
+  const [columns, rows] = [sizesOf(style.gridTemplateColumns), sizesOf(style.gridTemplateRows)]
+  if (!columns || !rows || style.writingMode !== 'horizontal-tb') return null
+  const content = contentOf(element, style)
+  return {
+    content,
+    columns: placed(columns, px(style.columnGap), content.x, content.w, style.justifyContent, content.rtl),
+    rows: placed(rows, px(style.rowGap), content.y, content.h, style.alignContent, false),
+  }
+}
+
+function areasOf(text: string, columns: readonly Track[], rows: readonly Track[]): { name: string; x: number; y: number; w: number; h: number }[] {
+  const cells = [...text.matchAll(/"([^"]*)"/g)].map((m) => m[1].trim().split(/\s+/))
+  const names = [...new Set(cells.flat())].filter((n) => !/^\.+$/.test(n))
+  return names.flatMap((name) => {
+    const across = columns.filter((_, i) => cells.some((row) => row[i] === name))
+    const down = rows.filter((_, i) => cells[i]?.includes(name))
+    if (!across.length || !down.length) return []
+    const x = Math.min(...across.map((t) => t.at))
+    const y = Math.min(...down.map((t) => t.at))
+    return [{ name, x, y, w: Math.max(...across.map((t) => t.at + t.size)) - x, h: Math.max(...down.map((t) => t.at + t.size)) - y }]
+  })
+}
+
+const MOST_CHILDREN = 200
+
+/** Boxes of the children in flow, from the corner of the container's border box. */
+function childBoxes(element: Element): { child: Element; box: Rect }[] {
+  const origin = element.getBoundingClientRect()
+  return [...element.children].slice(0, MOST_CHILDREN).flatMap((child) => {
+    const r = child.getBoundingClientRect()
+    const { position } = getComputedStyle(child)
+    return (r.width > 0 || r.height > 0) && !/absolute|fixed/.test(position) ? [{ child, box: { x: r.left - origin.left, y: r.top - origin.top, w: r.width, h: r.height } }] : []
+  })
+}
+
+interface FlexLine {
+  readonly children: readonly { readonly child: Element; readonly box: Rect }[]
+  readonly from: number
+  readonly to: number
+}
+
+// A line ends where the next child does not stand beside the last one on the main axis (CSS Flexbox 1 §6).
+function flexLines(element: Element, style: CSSStyleDeclaration): { inRow: boolean; content: Content; lines: FlexLine[] } {
+  const inRow = style.flexDirection.startsWith('row')
+  const cross = (b: Rect) => (inRow ? [b.y, b.y + b.h] : [b.x, b.x + b.w])
+  const groups: { child: Element; box: Rect }[][] = []
+  const inOrder = childBoxes(element).sort((a, b) => Number(getComputedStyle(a.child).order) - Number(getComputedStyle(b.child).order))
+  for (const c of inOrder) {
+    const last = groups.at(-1)
+    const beside = last && (style.flexWrap === 'nowrap' || last.some(({ box }) => cross(box)[0] < cross(c.box)[1] - 0.5 && cross(c.box)[0] < cross(box)[1] - 0.5))
+    if (beside) last.push(c)
+    else groups.push([c])
+  }
+  const content = contentOf(element, style)
+  const whole = inRow ? [content.y, content.y + content.h] : [content.x, content.x + content.w]
+  const lines = groups.map((children) => {
+    const edges = children.map(({ box }) => cross(box))
+    // One line takes all the room there is across.
+    const [from, to] = groups.length === 1 ? whole : [Math.min(...edges.map((e) => e[0])), Math.max(...edges.map((e) => e[1]))]
+    return { children, from, to }
+  })
+  return { inRow, content, lines }
+}
+
+const AT_LEAST = 1
+
+function flexLayout(element: Element, style: CSSStyleDeclaration): ContainerLayout {
+  const { inRow, content, lines } = flexLines(element, style)
+  const gap = px(inRow ? style.columnGap : style.rowGap)
+  const [start, end] = inRow ? [content.x, content.x + content.w] : [content.y, content.y + content.h]
+  const rect = (from: number, to: number, line: FlexLine): Rect => (inRow ? { x: from, y: line.from, w: to - from, h: line.to - line.from } : { x: line.from, y: from, w: line.to - line.from, h: to - from })
+  const free: Rect[] = []
+  for (const line of lines) {
+    let at = start
+    const spans = line.children.map(({ child, box }) => {
+      const s = getComputedStyle(child)
+      const [before, after] = inRow ? [s.marginLeft, s.marginRight] : [s.marginTop, s.marginBottom]
+      return inRow ? [box.x - Math.max(0, px(before)), box.x + box.w + Math.max(0, px(after))] : [box.y - Math.max(0, px(before)), box.y + box.h + Math.max(0, px(after))]
+    }).sort((a, b) => a[0] - b[0])
+    for (const [i, [from, to]] of spans.entries()) {
+      const lead = i === 0 ? 0 : gap
+      if (from - at - lead > AT_LEAST) free.push(rect(at + lead / 2, from - lead / 2, line))
+      at = Math.max(at, to)
+    }
+    if (end - at > AT_LEAST) free.push(rect(at, end, line))
+  }
+  return { kind: 'flex', columns: [], rows: [], areas: [], lines: lines.length > 1 ? lines.map((l) => rect(start, end, l)) : [], free, content: { x: content.x, y: content.y, w: content.w, h: content.h } }
+}
+
+/** How a flex or grid container is laid out within its border box; null for other elements. */
+export function layoutOf(element: Element, style: CSSStyleDeclaration): ContainerLayout | null {
+  if (/flex/.test(style.display)) return style.writingMode === 'horizontal-tb' ? flexLayout(element, style) : null
+  if (!/grid/.test(style.display)) return null
+  const grid = gridTracks(element, style)
+  if (!grid || grid.columns.length > MOST_CHILDREN || grid.rows.length > MOST_CHILDREN) return null
+  const { columns, rows, content: { x, y, w, h } } = grid
+  const [right, bottom] = [columns, rows].map((tracks) => Math.max(0, ...tracks.map((t) => t.at + t.size)))
+  const [left, top] = [columns, rows].map((tracks) => Math.min(Infinity, ...tracks.map((t) => t.at)))
+  const room = (from: number, to: number) => Number.isFinite(from) && to - from > AT_LEAST
+  const free: Rect[] = [
+    ...(room(x, left) ? [{ x, y, w: left - x, h }] : []), ...(room(right, x + w) ? [{ x: right, y, w: x + w - right, h }] : []),
+    ...(room(y, top) ? [{ x: left, y, w: right - left, h: top - y }] : []), ...(room(bottom, y + h) ? [{ x: left, y: bottom, w: right - left, h: y + h - bottom }] : []),
+  ]
+  return { kind: 'grid', columns, rows, areas: areasOf(style.gridTemplateAreas, columns, rows), lines: [], free, content: { x, y, w, h } }
+}
+
+/** What an element can be placed in by its parent, from the corner of the element's own border box; null outside flex and grid. */
+export function placeOf(element: Element): Place | null {
+  const parent = element.parentElement
+  if (!parent) return null
+  const style = getComputedStyle(parent)
+  if (!/flex|grid/.test(style.display) || /absolute|fixed/.test(getComputedStyle(element).position) || style.writingMode !== 'horizontal-tb') return null
+  const [own, around] = [element.getBoundingClientRect(), parent.getBoundingClientRect()]
+  const [dx, dy] = [around.left - own.left, around.top - own.top]
+  if (/grid/.test(style.display)) {
+    const grid = gridTracks(parent, style)
+    if (!grid || !grid.columns.length || !grid.rows.length) return null
+    return { kind: 'grid', columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })), rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })) }
+  }
+  const { inRow, content, lines } = flexLines(parent, style)
+  const line = lines.find((l) => l.children.some((c) => c.child === element))
+  if (!line) return null
+  const shift = inRow ? dy : dx
+  const ends = line.children.map(({ box }) => (inRow ? box.x + box.w : box.y + box.h))
+  return { kind: 'flex', axis: inRow ? 'x' : 'y', from: line.from + shift, to: line.to + shift, free: Math.max(0, (inRow ? content.x + content.w : content.y + content.h) - Math.max(...ends)) }
+}
+
+const MOST_NEIGHBOURS = 40
+
+/** Edges and middles that neighbours and the parent's content box have, from the corner of the element's own border box. */
+export function edgesAround(element: Element): { x: number[]; y: number[] } {
+  const parent = element.parentElement
+  if (!parent) return { x: [], y: [] }
+  const own = element.getBoundingClientRect()
+  const around = parent.getBoundingClientRect()
+  const content = contentOf(parent, getComputedStyle(parent))
+  const boxes: Rect[] = [{ x: around.left + content.x - own.left, y: around.top + content.y - own.top, w: content.w, h: content.h }]
+  for (const sibling of [...parent.children].slice(0, MOST_NEIGHBOURS)) {
+    const r = sibling.getBoundingClientRect()
+    if (sibling !== element && r.width > 0 && r.height > 0) boxes.push({ x: r.left - own.left, y: r.top - own.top, w: r.width, h: r.height })
+  }
+  const distinct = (all: number[]) => [...new Set(all.map((n) => Math.round(n * 100) / 100))]
+  return { x: distinct(boxes.flatMap((b) => [b.x, b.x + b.w / 2, b.x + b.w])), y: distinct(boxes.flatMap((b) => [b.y, b.y + b.h / 2, b.y + b.h])) }
+}
