@@ -11,10 +11,11 @@ export type Dump = readonly DumpedElement[]
 
 /**
  * Runs in a page, with places in document order or null for all: the computed values of those elements. Hashes, since all
- * values of a page of some hundred elements are megabytes.
+ * values of a page of some hundred elements are megabytes. Faces on their way are waited for.
  */
 export const DUMP = `
   const [places] = arguments
+  return document.fonts.ready.then(() => {
   for (const a of document.getAnimations()) { try { a.finish() } catch { a.cancel() } }
   const all = [...document.querySelectorAll('*')]
   // Flow-relative names are the physical ones again while text runs left to right and down.
@@ -46,4 +47,5 @@ export const DUMP = `
       if (!layout[k]) mix(style, v)
     })
     return { tag: e.localName, whole: sum(whole), style: sum(style), ...(places ? { values } : {}) }
+  })
   })`

@@ -203,13 +203,26 @@ function start(studio: string): void {
     parent.postMessage(hello, studio)
   }
 
+  // A changed sheet lets the engine fetch its faces anew, and text is laid out in another meanwhile.
+  const facesOnTheirWay = (): Promise<unknown> | null => {
+    const waiting = documentsOf(root).filter((d) => d.fonts.status === 'loading')
+    return waiting.length ? Promise.race([Promise.all(waiting.map((d) => d.fonts.ready)), new Promise((done) => setTimeout(done, FACES_WAIT))]) : null
+  }
+
   addEventListener('message', (e) => {
     if (e.source !== parent || e.origin !== studio || e.data?.steady !== 'port' || !e.ports[0]) return
     e.stopImmediatePropagation()
     for (const old of ports) old.close()
     // The first hears the events too; the second serves previews, which come straight from the worker that plans them.
     ports = [...e.ports]
-    for (const from of ports) from.onmessage = ({ data }: MessageEvent<RequestMessage>) => from.postMessage(answerTo(data))
+    for (const from of ports) {
+      from.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
+        const answer = () => from.postMessage(answerTo(data))
+        const faces = data.type === 'read' ? facesOnTheirWay() : null
+        if (faces) void faces.then(answer)
+        else answer()
+      }
+    }
   }, true)
   addEventListener('pagehide', () => send({ event: 'leaving' }))
 
@@ -224,6 +237,9 @@ function start(studio: string): void {
   else addEventListener('load', say)
   check()
 }
+
+/** How long a reading waits for faces; ms. */
+const FACES_WAIT = 400
 
 const PARENT_FACTS = ['display', 'flex-direction', 'padding-top', 'padding-bottom', 'border-top-width', 'border-bottom-width', 'overflow-x', 'width', 'height', 'position']
 
