@@ -11,11 +11,19 @@ export type Dump = readonly DumpedElement[]
 
 /**
  * Runs in a page, with places in document order or null for all: the computed values of those elements. Hashes, since all
- * values of a page of some hundred elements are megabytes. Faces on their way are waited for.
+ * values of a page of some hundred elements are megabytes. Faces on their way are waited for, and
+ * the page is laid out afresh: after a partial layout the engine can tell 0 for an automatic margin that it drew in full.
  */
 export const DUMP = `
   const [places] = arguments
   return document.fonts.ready.then(() => {
+  const root = document.documentElement, [had, x, y] = [root.getAttribute('style'), scrollX, scrollY]
+  root.style.setProperty('display', 'none', 'important')
+  root.offsetWidth
+  if (had === null) root.removeAttribute('style')
+  else root.setAttribute('style', had)
+  root.offsetWidth
+  scrollTo({ left: x, top: y, behavior: 'instant' })
   for (const a of document.getAnimations()) { try { a.finish() } catch { a.cancel() } }
   const all = [...document.querySelectorAll('*')]
   // Flow-relative names are the physical ones again while text runs left to right and down.

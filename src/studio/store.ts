@@ -57,6 +57,8 @@ export interface StudioState {
   readonly keys: boolean
   /** The edit made last, to be carried to other elements. */
   readonly lastMade: Intent | null
+  /** Which layer of the background is in hand, the topmost being 0. */
+  readonly layer: number
   readonly hover: NodeInfo | null
   readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState | null }
   readonly ledger: DeskState
@@ -83,7 +85,7 @@ const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, keys: false, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
 }
 

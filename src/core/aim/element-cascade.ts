@@ -1,6 +1,6 @@
 import { decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
 import {
-  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf,
+  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
 import { reachesOnlyKin, type Project, type SheetRef } from '../project'
@@ -138,6 +138,7 @@ export class ElementCascade {
       property, computed,
       origin: this.origin(longhands[0], contest),
       written,
+      writtenWhole: this.writtenWhole(property, longhands),
       important: contest?.winner.declaration.important != null,
       ...placesFor(this, longhands),
       without: this.without(longhands[0], contest),
@@ -184,6 +185,11 @@ export class ElementCascade {
   private get parentFacts(): Readonly<Record<string, string>> {
     const height = this.contest('height', this.evidence.condition.part ? 2 : 1)?.winner.value.trim() ?? 'auto'
     return { ...this.evidence.parent, '--declared-height': height === 'auto' ? 'auto' : 'set' }
+  }
+
+  private writtenWhole(property: string, longhands: readonly string[]): string | null {
+    const winner = this.contest(longhands[0])?.winner
+    return winner?.site && winner.declaration.name === property ? textOf(winner.site, withComments(winner.site.statement.text, winner.declaration)) : null
   }
 
   private written(property: string, longhands: readonly string[]): string | null {

@@ -74,6 +74,8 @@ export interface PropertyAim {
   readonly origin: ValueOrigin
   /** The text that the source gives the property now, the part of a shorthand included; null where it gives none. */
   readonly written: string | null
+  /** The same with the comments that stand around it, where a rule gives it in a declaration of its own. */
+  readonly writtenWhole: string | null
   /** Whether the deciding declaration is `!important`. */
   readonly important: boolean
   readonly candidates: readonly Candidate[]

@@ -4,7 +4,7 @@ import type { HouseStyle } from './house-style'
 import { lineIndent, ruleIndent } from './house-style'
 import { placeFor } from './order'
 import { parseDeclarationList, parseStatement } from './parse'
-import { isSpace, skipComment, splitTop, startsComment } from './scan'
+import { isSpace, skipComment, skipTrivia, splitTop, startsComment } from './scan'
 import type { RuleSite } from './sheet'
 import { isShorthand, longhandsOf } from './longhands'
 import { NO_KNOWLEDGE, type Knowledge } from './components'
@@ -36,6 +36,8 @@ export interface Wanted {
   readonly name: string
   readonly value: string
   readonly important?: boolean
+  /** Whether the value says what comments stand around it too, in place of those that do now. */
+  readonly comments?: boolean
 }
 
 /**
@@ -62,9 +64,19 @@ const sameTargets = (a: string, b: string): boolean => {
 
 /** Whether `text` can be the value of a declaration and end where it should (CSS Syntax 3 §5.5.6). */
 export function isWholeValue(name: string, text: string): boolean {
-  const list = parseDeclarationList(`${name}:${text};--end:1`)
+  const source = `${name}:${text};--end:1`
+  const list = parseDeclarationList(source)
   return list.length === 2 && list[1].name === '--end' && list[0].important === null &&
-    (text !== '' || name.startsWith('--')) && list[0].value.to === name.length + 1 + text.length
+    (text !== '' || name.startsWith('--')) && withComments(source, list[0]).to === name.length + 1 + text.length
+}
+
+/** A declaration's value with the comments that stand around it. */
+export function withComments(text: string, d: Declaration): Span {
+  let from = text.indexOf(':', d.nameSpan.to) + 1
+  let to = d.important?.from ?? skipTrivia(text, d.value.to)
+  while (from < d.value.from && isSpace(text.charCodeAt(from))) from++
+  while (to > d.value.to && isSpace(text.charCodeAt(to - 1))) to--
+  return { from, to }
 }
 
 const isName = (name: string): boolean => /^(--[\w-]+|-?[a-z][a-z-]*)$/i.test(name) || /^--\S+$/.test(name)
@@ -81,7 +93,7 @@ export function setDeclaration(site: RuleSite, style: HouseStyle, wanted: Wanted
   const value = wanted.value.trim()
   if (!isWholeValue(wanted.name, value)) return refuse('bad-value', `“${wanted.value}” cannot stand as the value of ${wanted.name}.`)
   const splices = planSet(text, rule, style, { ...wanted, value }, knowledge)
-  return verified(site, splices, (after) => holds(after.text, after.rule, wanted.name, value, knowledge, wanted.important))
+  return verified(site, splices, (after) => holds(after.text, after.rule, { ...wanted, value }, knowledge))
 }
 
 function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, knowledge: Knowledge): Splice[] {
@@ -92,7 +104,7 @@ function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, kn
   const only = setters.size === 1 ? [...setters][0] : null
   const importance = (d: Declaration): Splice[] => importantSplices(text, d, wanted.important ?? d.important !== null, style)
   const exact = only && sameTargets(only.name, wanted.name) ? only : null
-  if (exact) return [replaceValue(text, exact, wanted.value), ...importance(exact)]
+  if (exact) return [replaceValue(text, wanted.comments ? withComments(text, exact) : exact.value, wanted.value), ...importance(exact)]
   if (setters.has(null) && setters.size === 1) return insertDeclaration(text, rule, style, wanted)
 
   // Each longhand's own text, where a shorthand was asked for and its value can be read.
@@ -111,7 +123,7 @@ function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, kn
       const next = sameTargets(d.name, wanted.name) ? wanted.value : !isShorthand(d.name) ? [...mine.values()][0]
         : setInShorthand(d.name, current, mine, knowledge) ?? (whole ? composeShorthand(d.name, mine) : null)
       if (next === null) break
-      out.push(replaceValue(text, d, next))
+      out.push(replaceValue(text, d.value, next))
     }
     if (out.length === setters.size) return out
   }
@@ -120,14 +132,14 @@ function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, kn
 }
 
 /** Only the bytes that differ: the parts of a value that stay are not written again. */
-function replaceValue(text: string, d: Declaration, value: string): Splice {
-  const before = text.slice(d.value.from, d.value.to)
+function replaceValue(text: string, at: Span, value: string): Splice {
+  const before = text.slice(at.from, at.to)
   let head = 0
   while (head < before.length && head < value.length && before[head] === value[head]) head++
   let tail = 0
   const most = Math.min(before.length, value.length) - head
   while (tail < most && before[before.length - 1 - tail] === value[value.length - 1 - tail]) tail++
-  return { from: d.value.from + head, to: d.value.to - tail, insert: value.slice(head, value.length - tail) }
+  return { from: at.from + head, to: at.to - tail, insert: value.slice(head, value.length - tail) }
 }
 
 function importantSplices(text: string, d: Declaration, on: boolean, style: HouseStyle): Splice[] {
@@ -304,12 +316,13 @@ function verified(site: RuleSite, splices: Splice[], expected: (after: After) =>
 }
 
 /** Whether the rule now gives `name` this value: through the declarations that decide its longhands. */
-function holds(text: string, rule: Rule, name: string, value: string, knowledge: Knowledge, important?: boolean): boolean {
+function holds(text: string, rule: Rule, { name, value, important, comments }: Wanted, knowledge: Knowledge): boolean {
   const list = takenDeclarations(text, rule, knowledge)
   return longhandsOf(name).every((longhand) => {
     const d = decidingDeclaration(list, longhand)
     if (!d || (important !== undefined && important !== (d.important !== null))) return false
-    const now = text.slice(d.value.from, d.value.to)
+    const at = comments ? withComments(text, d) : d.value
+    const now = text.slice(at.from, at.to)
     if (sameTargets(d.name, name) && now === value) return true
     const wanted = isShorthand(name) ? partOfShorthand(name, value, longhand) : value
     if (wanted === null) return false

@@ -7,7 +7,7 @@ export { compareSpecificity, resolveNested, specificityOf, splitSelectors, type 
 export { subjectKey } from './selector-key'
 export { measureHouseStyle, type HouseStyle } from './house-style'
 export {
-  decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, takenDeclarations, switchOff, switchOn,
+  decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, takenDeclarations, switchOff, switchOn, withComments,
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
 } from './declaration-edit'
 export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './longhands'

@@ -36,6 +36,17 @@ describe('intents', () => {
     expect(make(project, { kind: 'rename-class', from: 'none', to: 'x' })).toBe('not-found')
   })
 
+  test('the comments around a value are changed only where the value says them', () => {
+    const project = site({ 'a.css': '.a { box-shadow: 0 0 red /* hairline */; top: 0 }' })
+    const at = aim(project, '.a')
+    make(project, { kind: 'set', aim: at, name: 'box-shadow', value: '0 0 blue' })
+    expect(project.text('a.css')).toBe('.a { box-shadow: 0 0 blue /* hairline */; top: 0 }')
+    make(project, { kind: 'set', aim: at, name: 'box-shadow', value: '0 0 blue /* , 1px 1px red */', comments: true })
+    expect(project.text('a.css')).toBe('.a { box-shadow: 0 0 blue /* , 1px 1px red */; top: 0 }')
+    make(project, { kind: 'set', aim: at, name: 'box-shadow', value: '0 0 blue, 1px 1px red', comments: true })
+    expect(project.text('a.css')).toBe('.a { box-shadow: 0 0 blue, 1px 1px red; top: 0 }')
+  })
+
   test('a declaration is switched off and on, made important and removed', () => {
     const project = site(FILES)
     const at = aim(project, '.card')

@@ -27,7 +27,7 @@ export function parse(text: string): Gradient | null {
   if (!call || !kind) return null
   const items = commaList(call.args)
   const first = items[0] ?? ''
-  const hasLine = LINE.test(first) || (kind[2] === 'radial' && words(first).length > 1 && words(first).every(isPosition))
+  const hasLine = LINE.test(first) || (kind[2] === 'radial' && words(first).length > 0 && words(first).every(isPosition))
   const stops = items.slice(hasLine ? 1 : 0).map((item): Stop | null => {
     const parts = words(item)
     const colors = parts.filter((p) => !isPosition(p))
@@ -36,6 +36,11 @@ export function parse(text: string): Gradient | null {
   if (stops.some((s) => s === null) || stops.filter((s) => s!.color).length < 1) return null
   return { kind: kind[2] as Gradient['kind'], repeating: Boolean(kind[1]), line: hasLine ? first : '', stops: stops as Stop[] }
 }
+
+/** The layers of `background-image`, the topmost first, as written; none for `none`. */
+export const layers = (text: string): string[] => (/^none$/i.test(text.trim()) ? [] : commaList(text))
+
+export const formatLayers = (list: readonly string[]): string => list.join(', ') || 'none'
 
 export function format(g: Gradient): string {
   const stops = g.stops.map((s) => [s.color, ...s.positions].filter(Boolean).join(' '))

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { contrast, nearestPassing, convert, evaluateLength, family, formatColor, formatLength, functions, gradient, notationOf, parseColor, parseLength, shadow, tracks, transition, type Length, type UnitContext } from '.'
+import { contrast, switched, nearestPassing, convert, evaluateLength, family, formatColor, formatLength, functions, gradient, notationOf, parseColor, parseLength, shadow, tracks, transition, type Length, type UnitContext } from '.'
 
 const context: UnitContext = { fontSize: 20, rootFontSize: 16, viewportWidth: 1000, viewportHeight: 500, percent: 200, ch: 9, lineHeight: 30, rootLineHeight: 24, container: { width: 640, height: 300 } }
 
@@ -93,4 +93,24 @@ describe('gradients on their box', () => {
     expect(gradient.format(gradient.withStop(read('linear-gradient(red 10px, blue)'), 0, 0.25, 200))).toBe('linear-gradient(red 50px, blue)')
     expect(gradient.format(gradient.withStop(read('linear-gradient(red, blue 80% 90%)'), 1, 0.5, 200))).toBe('linear-gradient(red, blue 50% 90%)')
   })
+})
+
+describe('items switched off are comments where they stood', () => {
+  const codecs = [[shadow, ','], [functions, ' '], [transition, ',']] as const
+  test.each<[number, string, boolean[]]>([
+    [0, '0 1px red, 2px 2px blue', [false, false]], [0, '0 1px red /* , 2px 2px blue */', [false, true]], [0, '/* 0 1px red, */ 2px 2px blue', [true, false]], [0, '/* 0 1px red, 2px 2px blue */ none', [true, true]],
+    [0, '0 0 red /* , 1px 1px blue */, 3px 3px green', [false, true, false]], [1, 'blur(2px) /* sepia(1) */ contrast(2)', [false, true, false]], [1, '/* blur(2px) */ none', [true]], [2, 'color 1s /* , top 2s, left 3s */', [false, true, true]],
+  ])('%i: %s', (at, text, off) => {
+    const [codec, separator] = codecs[at] as unknown as [typeof functions, ',' | ' ']
+    const items = switched.parse(text, codec, separator)!
+    expect(items.map((i) => i.off)).toEqual(off)
+    expect(switched.format(items, codec, separator)).toBe(text)
+  })
+  test('any items, on and off, are read as they were written', () => {
+    const item = fc.record({ name: fc.constantFrom('blur', 'sepia'), args: fc.constantFrom('1', '2px'), off: fc.boolean() })
+    fc.assert(fc.property(fc.array(item, { minLength: 1, maxLength: 6 }), (items) => {
+      expect(switched.parse(switched.format(items, functions, ' '), functions, ' ')).toEqual(items)
+    }))
+  })
+  test('a comment that says something else is not ours', () => expect([switched.parse('0 0 red /* hairline */', shadow, ','), switched.parse('0 0 rgb(0 /* x */ 0 0)', shadow, ',')]).toEqual([null, null]))
 })

@@ -5,51 +5,64 @@ import { formatLength } from '../../core/value'
 import { useStudio, type Picked } from '../store'
 import { lengthIn, notchesFor, sourceUnit, unitContext } from '../tune/row-value'
 import { useSession } from '../ui/SessionContext'
-import { handlesOf, type Handle } from './handle-list'
+import { handlesOf, type Handle, type Outcome, type Reckoning } from './handle-list'
 import styles from './Overlay.module.css'
 
-/** How near to a notch a pull settles on it; screen px. */
+/** How near to a notch or an edge a pull settles on it; screen px. */
 const SNAP = 4
+/** Beyond any page; px. */
+const FAR = 20_000
 
 interface Pull {
   readonly handle: Handle
-  readonly text: string
+  readonly outcome: Outcome
+  /** A neighbour's edge that the pull has settled on, from the corner of the border box. */
+  readonly level: number | null
 }
 
-/** The lengths of the chosen element where they are, to be pulled: Alt takes the other side along, Shift all of them. */
+/** What the chosen element can be pulled by, where it is: Alt takes the other side along, Shift all of them, Ctrl settles on nothing. */
 export function Handles({ geometry, picked, scale }: { geometry: Geometry; picked: Picked; scale: number }) {
   const { session } = useSession()
   const projectScale = useStudio((s) => s.scale)
   const [pull, setPull] = useState<Pull | null>(null)
-  const grip = useRef<{ x: number; y: number; last: readonly (readonly [string, string])[] | null } | null>(null)
+  const grip = useRef<{ x: number; y: number; level: Geometry['edges']; last: Outcome | null } | null>(null)
   const [box] = geometry.boxes
   const handles = pull ? [] : handlesOf(geometry, picked.report)
 
-  const valueAt = (handle: Handle, e: PointerEvent): string => {
+  const inUnit = (property: string) => (px: number, unit: string) => formatLength(lengthIn(px, unit, unitContext(picked.report, property)))
+
+  /** The length a pull comes to, settled on the project's scale first and on a neighbour's edge next. */
+  const lengthAt = (handle: Handle, moved: number, free: boolean): { text: string; level: number | null } => {
     const aim = picked.aims.get(handle.property)
     const context = unitContext(picked.report, handle.property)
-    const moved = (handle.axis === 'x' ? e.clientX - grip.current!.x : e.clientY - grip.current!.y) / scale
     const raw = handle.px + moved * handle.sign
+    const near = free ? undefined : notchesFor(projectScale, picked.report, handle.property).find((n) => Math.abs(n.px - raw) * scale <= SNAP)
+    if (near) return { text: near.text, level: null }
+    const lines = (free ? null : grip.current?.level?.[handle.axis === 'x' ? 'x' : 'y']) ?? []
+    const level = lines.flatMap((at) => handle.edges.map((edge) => ({ at, by: at - edge }))).filter(({ by }) => Math.abs(by - moved) * scale <= SNAP).sort((a, b) => Math.abs(a.by - moved) - Math.abs(b.by - moved))[0]
     const least = handle.kind === 'margin' || handle.kind === 'offset' ? -Infinity : 0
-    const near = e.ctrlKey ? undefined : notchesFor(projectScale, picked.report, handle.property).find((n) => Math.abs(n.px - raw) * scale <= SNAP)
-    if (near) return near.text
-    const px = Math.max(least, Math.round(raw))
-    return formatLength(lengthIn(px, aim ? sourceUnit(aim, context) : 'px', context))
+    const px = Math.max(least, level ? handle.px + level.by * handle.sign : Math.round(raw))
+    return { text: formatLength(lengthIn(px, aim ? sourceUnit(aim, context) : 'px', context)), level: level?.at ?? null }
   }
 
-  const changesFor = (handle: Handle, e: PointerEvent): readonly (readonly [string, string])[] => {
-    const text = valueAt(handle, e)
-    if (e.shiftKey && handle.all) return [[handle.all, text]]
-    if (e.altKey && handle.opposite) return [[handle.property, text], [handle.opposite, text]]
-    return [[handle.property, text]]
+  const outcomeAt = (handle: Handle, e: PointerEvent): Omit<Pull, 'handle'> | null => {
+    const [dx, dy] = [(e.clientX - grip.current!.x) / scale, (e.clientY - grip.current!.y) / scale]
+    if (handle.reckon) {
+      const by: Reckoning = { dx, dy, inUnit: inUnit(handle.property), written: (p) => picked.aims.get(p)?.written ?? null }
+      const outcome = handle.reckon(by)
+      return outcome && { outcome, level: null }
+    }
+    const { text, level } = lengthAt(handle, handle.axis === 'x' ? dx : dy, e.ctrlKey)
+    const changes: Outcome['changes'] = e.shiftKey && handle.all ? [[handle.all, text]] : e.altKey && handle.opposite ? [[handle.property, text], [handle.opposite, text]] : [[handle.property, text]]
+    return { outcome: { changes, words: `${handle.property} ${text}`, target: null }, level }
   }
 
   const end = (keep: boolean) => {
-    const changes = grip.current?.last
+    const changes = grip.current?.last?.changes ?? []
     grip.current = null
     setPull(null)
-    if (keep && changes) void session.edits.commitAll(changes)
-    else if (changes) void session.edits.cancelPreview()
+    if (keep && changes.length) void session.edits.commitAll(changes)
+    else if (changes.length) void session.edits.cancelPreview()
   }
   const endRef = useRef(end)
   useEffect(() => {
@@ -67,28 +80,30 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
   }, [pull])
 
   if (!box) return null
+  const target = pull?.outcome.target
   return (
     <g transform={`matrix(${box.a} ${box.b} ${box.c} ${box.d} ${box.cx} ${box.cy})`}>
       {[...handles, ...(pull ? [pull.handle] : [])].map((handle) => (
         <g
-          key={handle.property} className={styles.handle} data-kind={handle.kind} data-axis={handle.axis} data-testid={`handle-${handle.property}`} data-pulled={pull !== null || undefined}
+          key={handle.id} className={styles.handle} data-kind={handle.kind} data-axis={handle.axis} data-testid={`handle-${handle.id.replaceAll(' ', '-')}`} data-pulled={pull !== null || undefined}
           transform={`translate(${handle.x} ${handle.y}) scale(${1 / scale})`}
           onPointerDown={(e) => {
             if (e.button !== 0) return
             e.stopPropagation()
             e.currentTarget.setPointerCapture(e.pointerId)
-            grip.current = { x: e.clientX, y: e.clientY, last: null }
+            grip.current = { x: e.clientX, y: e.clientY, level: geometry.edges, last: null }
             session.selection.touch(handle.property)
-            void session.selection.needAim(handle.property)
+            for (const property of ALONG[handle.kind] ?? [handle.property]) void session.selection.needAim(property)
           }}
           onPointerMove={(e) => {
             if (!grip.current) return
             e.stopPropagation()
             if (!grip.current.last && Math.hypot(e.clientX - grip.current.x, e.clientY - grip.current.y) < 2) return
-            const changes = changesFor(handle, e)
-            grip.current.last = changes
-            setPull({ handle, text: changes[0][1] })
-            session.edits.previewAll(changes)
+            const next = outcomeAt(handle, e)
+            if (!next) return
+            grip.current.last = next.outcome
+            setPull({ handle, ...next })
+            if (next.outcome.changes.length) session.edits.previewAll(next.outcome.changes)
           }}
           onPointerUp={(e) => {
             e.stopPropagation()
@@ -97,18 +112,40 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
           onPointerCancel={() => end(false)}
           onClick={(e) => e.stopPropagation()}
         >
-          <title>{`${handle.property}: ${formatLength({ number: handle.px, unit: 'px' })}. Pull; Alt with the other side, Shift all sides, Ctrl without notches`}</title>
+          <title>{titleOf(handle)}</title>
           <rect x={-9} y={-9} width={18} height={18} className={styles.grip} />
           <Mark kind={handle.kind} axis={handle.axis} />
         </g>
       ))}
+      {pull && pull.level !== null && (
+        <path
+          className={styles.level} vectorEffect="non-scaling-stroke" data-testid="level"
+          d={pull.handle.axis === 'x' ? `M${pull.level - box.w / 2} ${-FAR}V${FAR}` : `M${-FAR} ${pull.level - box.h / 2}H${FAR}`}
+        />
+      )}
+      {target && <rect className={styles.target} x={target.x - box.w / 2} y={target.y - box.h / 2} width={target.w} height={target.h} vectorEffect="non-scaling-stroke" data-testid="place-target" />}
       {pull && (
         <g transform={`translate(${pull.handle.x} ${pull.handle.y}) scale(${1 / scale})`} pointerEvents="none">
-          <text x={12} y={-8} className={styles.pullText} data-testid="handle-value">{pull.handle.property} {pull.text}</text>
+          <text x={12} y={-8} className={styles.pullText} data-testid="handle-value">{pull.outcome.words}</text>
         </g>
       )}
     </g>
   )
+}
+
+/** Properties whose aims are needed besides the handle's own. */
+const ALONG: Readonly<Partial<Record<Handle['kind'], readonly string[]>>> = {
+  cell: ['grid-column', 'grid-row', 'align-self', 'margin-left', 'margin-top'], span: ['grid-column', 'grid-row'],
+}
+
+function titleOf({ kind, property, px }: Handle): string {
+  switch (kind) {
+    case 'cell': return 'Pull to another place in its parent'
+    case 'span': return 'Pull over more cells'
+    case 'track': return `${property}: pull this track`
+    case 'radius': return 'border-radius: pull along; downwards too for an ellipse'
+    default: return `${property}: ${formatLength({ number: px, unit: 'px' })}. Pull; Alt with the other side, Shift all sides, Ctrl settles on nothing`
+  }
 }
 
 /** Each kind has a mark in its own texture's manner: dots for padding, slants for margin, crosses for gap. */
@@ -122,5 +159,8 @@ function Mark({ kind, axis }: { kind: Handle['kind']; axis: Handle['axis'] }) {
     case 'radius': return <path d="M-4 4a8 8 0 0 1 8 -8" />
     case 'offset': return <path transform={turn} d="M-5 0h10M2 -3l3 3l-3 3" />
     case 'type': return <path d="M-8 0h16" />
+    case 'track': return <path transform={turn} d="M-1.5 -6v12M1.5 -6v12" />
+    case 'cell': return <path d="M-6 0h12M0 -6v12M-6 0l2 -2M-6 0l2 2M6 0l-2 -2M6 0l-2 2M0 -6l-2 2M0 -6l2 2M0 6l-2 -2M0 6l2 -2" />
+    case 'span': return <path d="M-5 5h10v-10M5 5l-6 -6" />
   }
 }

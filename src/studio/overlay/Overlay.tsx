@@ -4,7 +4,9 @@ import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
 import { useStudio } from '../store'
 import styles from './Overlay.module.css'
 import { useSession } from '../ui/SessionContext'
+import { ContainerLines } from './ContainerLines'
 import { Distances } from './Distances'
+import { GradientHandles } from './GradientHandles'
 import { Handles } from './Handles'
 import { useBoxSelect } from './useBoxSelect'
 
@@ -24,6 +26,8 @@ export function Overlay({ width, height, scale }: Props) {
   const picked = useStudio((s) => s.picked)
   const carrying = useStudio((s) => s.carrying)
   const measuring = useStudio((s) => s.measuring)
+  const property = useStudio((s) => s.property)
+  const workable = mode === 'pick' && !carrying && !measuring && picked !== null && picked.report.info.source !== null
   const place = useRef<HTMLDivElement>(null)
   const box = useBoxSelect(scale)
 
@@ -63,8 +67,10 @@ export function Overlay({ width, height, scale }: Props) {
         {frames.containers.length > 0 && <path d={outlines(frames.containers)} className={styles.edges} vectorEffect="non-scaling-stroke" />}
         <path d={outlines(frames.others)} className={styles.other} vectorEffect="non-scaling-stroke" />
         {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} />}
+        {frames.picked && picked && <ContainerLines geometry={frames.picked} scale={scale} />}
         {measuring && frames.picked && <Distances geometry={frames.picked} around={hover && hover.node !== picked?.report.info.node ? frames.hover : null} width={width} height={height} scale={scale} />}
-        {mode === 'pick' && !carrying && frames.picked && picked && picked.report.info.source !== null && !measuring && <Handles geometry={frames.picked} picked={picked} scale={scale} />}
+        {workable && frames.picked && <Handles key={picked.report.info.node} geometry={frames.picked} picked={picked} scale={scale} />}
+        {workable && frames.picked && property === 'background-image' && <GradientHandles geometry={frames.picked} picked={picked} scale={scale} />}
       </svg>
       {box.area && <div className={styles.drawn} style={box.area} />}
       {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" />}

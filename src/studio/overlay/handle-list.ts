@@ -1,21 +1,48 @@
-import type { Geometry, PickReport } from '../../agent/protocol'
+import type { Geometry, PickReport, Rect } from '../../agent/protocol'
+import { parseLength } from '../../core/value'
+import type { Change } from '../session/edits'
+import { containerHandles, placeHandles } from './container-handles'
 
-/** A place on the chosen element's box where one of its lengths can be pulled. */
+/** How far a handle was pulled, in px of the page, and what it needs to say that in the source's terms. */
+export interface Reckoning {
+  readonly dx: number
+  readonly dy: number
+  /** A size in px in the unit that a value is written in. */
+  readonly inUnit: (px: number, unit: string) => string
+  /** What the source says now. */
+  readonly written: (property: string) => string | null
+}
+
+/** What a pull comes to: the values, how they are told, and the place they stand for, in the element's border box. */
+export interface Outcome {
+  readonly changes: readonly Change[]
+  readonly words: string
+  readonly target: Rect | null
+}
+
+/** A place on the chosen element's box where one of its lengths, tracks or places can be pulled. */
 export interface Handle {
+  readonly id: string
   readonly property: string
   /** In the box's own px, from its centre. */
   readonly x: number
   readonly y: number
-  readonly axis: 'x' | 'y'
+  readonly axis: 'x' | 'y' | 'both'
   /** Which way along the axis makes it longer. */
   readonly sign: 1 | -1
-  readonly kind: 'padding' | 'margin' | 'size' | 'radius' | 'gap' | 'offset' | 'type'
+  readonly kind: 'padding' | 'margin' | 'size' | 'radius' | 'gap' | 'offset' | 'type' | 'track' | 'cell' | 'span'
   /** The length now, in px. */
   readonly px: number
   /** The property on the other side, pulled along with Alt; and the one of all sides, with Shift. */
   readonly opposite: string | null
   readonly all: string | null
+  /** Edges and middles of the element that move with the pull, from its corner; they settle on those of its neighbours. */
+  readonly edges: readonly number[]
+  /** Values that are no length of the property alone; null where the source cannot say them. */
+  readonly reckon?: (by: Reckoning) => Outcome | null
 }
+
+const one = (property: string) => ({ id: property, property, edges: [] as readonly number[], opposite: null, all: null })
 
 const OPPOSITE: Readonly<Record<string, string>> = { top: 'bottom', bottom: 'top', left: 'right', right: 'left' }
 
@@ -40,7 +67,7 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
   const side = (name: 'padding' | 'margin', edge: string, x: number, y: number, px: number, outward: boolean): Handle => {
     const axis = edge === 'left' || edge === 'right' ? 'x' : 'y'
     const positive = edge === 'right' || edge === 'bottom'
-    return { property: `${name}-${edge}`, x, y, axis, sign: positive === outward ? 1 : -1, kind: name, px, opposite: `${name}-${OPPOSITE[edge]}`, all: name }
+    return { ...one(`${name}-${edge}`), x, y, axis, sign: positive === outward ? 1 : -1, kind: name, px, opposite: `${name}-${OPPOSITE[edge]}`, all: name }
   }
   const roomy = box.w >= ROOMY.w && box.h >= ROOMY.h
   if (roomy) out.push(side('padding', 'left', -w + bl + pl, 0, pl, false), side('padding', 'right', w - br - pr, 0, pr, false))
@@ -54,32 +81,44 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
       const axis = property === 'width' ? 'x' : 'y'
       // With content-box the padding and border are not counted in.
       const extra = computed['box-sizing'] === 'border-box' ? 0 : axis === 'x' ? pl + pr + bl + br : pt + pb + bt + bb
-      return { property, x: axis === 'x' ? w : w * 0.7, y: axis === 'y' ? h : -h * 0.5, axis, sign: 1, kind: 'size', px: (axis === 'x' ? box.w : box.h) - extra, opposite: null, all: null }
+      return { ...one(property), x: axis === 'x' ? w : w * 0.7, y: axis === 'y' ? h : -h * 0.5, axis, sign: 1, kind: 'size', px: (axis === 'x' ? box.w : box.h) - extra, edges: [axis === 'x' ? box.w : box.h] }
     }
     out.push(size('width'), size('height'))
     const radius = parseFloat(computed['border-top-left-radius'] ?? '') || 0
     const inset = Math.min(Math.max(radius, 8), w, h)
-    if (roomy) out.push({ property: 'border-radius', x: -w + inset, y: -h + inset, axis: 'x', sign: 1, kind: 'radius', px: radius, opposite: null, all: null })
+    if (roomy) out.push({ ...one('border-radius'), x: -w + inset, y: -h + inset, axis: 'x', sign: 1, kind: 'radius', px: radius, reckon: (by) => radiusOf(radius, by) })
   }
   for (const axis of ['x', 'y'] as const) {
     const gap = geometry.gaps.find((g) => (axis === 'x' ? g.w < g.h || isColumnGap(g, computed) : !isColumnGap(g, computed)))
     const property = axis === 'x' ? 'column-gap' : 'row-gap'
     const px = parseFloat(computed[property] ?? '')
     if (gap && px > 0 && Math.abs((axis === 'x' ? gap.w : gap.h) - px) < 0.6) {
-      out.push({ property, x: gap.x + gap.w / 2 - w, y: gap.y + gap.h / 2 - h, axis, sign: 1, kind: 'gap', px, opposite: null, all: 'gap' })
+      out.push({ ...one(property), x: gap.x + gap.w / 2 - w, y: gap.y + gap.h / 2 - h, axis, sign: 1, kind: 'gap', px, all: 'gap' })
     }
   }
   if (/absolute|fixed|relative/.test(computed.position ?? '')) {
     for (const [edge, x, y, sign] of [['left', -w, -h * 0.4, 1], ['top', -w * 0.4, -h, 1]] as const) {
       const px = parseFloat(computed[edge] ?? '')
-      if (Number.isFinite(px)) out.push({ property: edge, x, y, axis: edge === 'left' ? 'x' : 'y', sign, kind: 'offset', px, opposite: null, all: null })
+      if (Number.isFinite(px)) out.push({ ...one(edge), x, y, axis: edge === 'left' ? 'x' : 'y', sign, kind: 'offset', px, edges: edge === 'left' ? [0, w, box.w] : [0, h, box.h] })
     }
   }
   if (report.facts.textLines > 0 && box.w >= ROOMY.w) {
     const size = parseFloat(computed['font-size'] ?? '') || 16
-    out.push({ property: 'font-size', x: -w + bl + pl, y: -h + bt + pt + (report.facts.lineHeight + size * 0.7) / 2, axis: 'y', sign: 1, kind: 'type', px: size, opposite: null, all: null })
+    out.push({ ...one('font-size'), x: -w + bl + pl, y: -h + bt + pt + (report.facts.lineHeight + size * 0.7) / 2, axis: 'y', sign: 1, kind: 'type', px: size })
   }
-  return out
+  return [...out, ...containerHandles(geometry), ...placeHandles(geometry)]
 }
+
+/** Pulled level, one radius serves both ways; pulled downwards too, the corner becomes a part of an ellipse (CSS Backgrounds 3 §4.1). */
+function radiusOf(px: number, { dx, dy, inUnit, written }: Reckoning): Outcome {
+  const unit = parseLength((written('border-radius') ?? '').split(/[\s/]+/)[0])?.unit || 'px'
+  const across = Math.max(0, Math.round(px + dx))
+  const down = Math.max(0, Math.round(px + dy))
+  const value = Math.abs(dy) < ELLIPSE_FROM ? inUnit(across, unit) : `${inUnit(across, unit)} / ${inUnit(down, unit)}`
+  return { changes: [['border-radius', value]], words: `border-radius ${value}`, target: null }
+}
+
+/** How far across its axis a radius is pulled before its two ways part; px. */
+const ELLIPSE_FROM = 12
 
 const isColumnGap = (g: Geometry['gaps'][number], computed: PickReport['computed']): boolean => Math.abs(g.w - (parseFloat(computed['column-gap'] ?? '') || -1)) < 0.6

@@ -9,8 +9,8 @@ import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import type { Selection } from './selection'
 
-/** A property with the value it is to have. */
-export type Change = readonly [property: string, value: string]
+/** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
+export type Change = readonly [property: string, value: string, comments?: boolean]
 
 interface Reading {
   readonly nodes: readonly number[]
@@ -26,11 +26,12 @@ const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
 /** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
 const backTo = ({ name, before }: LedgerRow, ref: AimRef): Intent | null => (ref.kind === 'rule' || ref.kind === 'inline' ? { kind: 'restore', aim: ref, name, before } : null)
 
-const setAt = ({ ref, asImportant }: Candidate, name: string, value: string): Intent => ({ kind: 'set', aim: ref, name, value, ...(asImportant && { important: true }) })
+const setAt = ({ ref, asImportant }: Candidate, [name, value, comments]: Change): Intent =>
+  ({ kind: 'set', aim: ref, name, value, ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
 
 /** The values that an intent sets, each once. */
 const setsOf = (intent: Intent): Change[] =>
-  intent.kind === 'set' ? [[intent.name, intent.value]] : intent.kind === 'together' ? [...new Map(intent.intents.flatMap(setsOf)).entries()] : []
+  intent.kind === 'set' ? [[intent.name, intent.value]] : intent.kind === 'together' ? [...new Map(intent.intents.flatMap(setsOf).map(([name, value]) => [name, value] as const))] : []
 
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
@@ -43,10 +44,10 @@ export class Edits {
   /** The intent that gives what is chosen these values, each where its own aim says; null when one has no place. */
   private intentFor(changes: readonly Change[], label = ''): Intent | null {
     const parts: Intent[] = []
-    for (const [name, value] of changes) {
-      const places = this.selection.landings(name)
+    for (const change of changes) {
+      const places = this.selection.landings(change[0])
       if (places.length === 0) return null
-      for (const place of places) parts.push(setAt(place, name, value))
+      for (const place of places) parts.push(setAt(place, change))
     }
     return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
   }
@@ -160,7 +161,7 @@ export class Edits {
         say('error', `There is no place in the source for ${name}.`)
         return false
       }
-      parts.push(setAt(place, name, value))
+      parts.push(setAt(place, [name, value]))
     }
     return this.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', 'margin-left'])
   }

@@ -4,7 +4,7 @@ import type { PropertyAim } from '../../core/aim'
 import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { OriginDot } from './OriginDot'
-import type { Row } from './properties'
+import { rowId, type Row } from './properties'
 import styles from './Rows.module.css'
 
 interface Props {
@@ -20,17 +20,17 @@ interface Props {
 
 /** What every row has: its name, its control, where its value comes from, and why it has no effect when it has none. */
 export function RowFrame({ row, aim, children, wide, mixed, color }: Props) {
-  const active = useStudio((s) => s.property === row.property)
+  const active = useStudio((s) => !row.with && s.property === row.property)
   const apart = useStudio((s) => s.others.some((o) => o.aims.get(row.property)?.computed !== aim.computed))
   return (
     <div
       className={styles.row} data-active={active || undefined} data-part={row.part || undefined} data-wide={wide || undefined} data-mixed={mixed || undefined} data-color={color || undefined}
-      data-testid={`row-${row.property}`}
+      data-testid={`row-${rowId(row)}`}
     >
-      <span className={styles.label} title={row.property}>{row.label}{apart && <i className={styles.apart} title="The chosen elements differ"> mixed</i>}</span>
+      <span className={styles.label} title={rowId(row)}>{row.label}{apart && <i className={styles.apart} title="The chosen elements differ"> mixed</i>}</span>
       {children}
       <OriginDot row={row} aim={aim} />
-      {aim.noEffect && <NoEffectLine aim={aim} />}
+      {aim.noEffect && !row.with && <NoEffectLine aim={aim} />}
     </div>
   )
 }

@@ -7,6 +7,7 @@ import { ChoiceRow } from './ChoiceRow'
 import { ColorRow } from './ColorRow'
 import { ContrastLine } from './ContrastLine'
 import { AreasRow } from './editors/AreasRow'
+import { CornerRow } from './editors/CornerRow'
 import { FamilyRow } from './editors/FamilyRow'
 import { FunctionsRow } from './editors/FunctionsRow'
 import { GradientRow } from './editors/GradientRow'
@@ -17,12 +18,14 @@ import { LayoutActions } from './LayoutActions'
 import { LengthRow } from './LengthRow'
 import { ListRow } from './ListRow'
 import { NumberRow } from './NumberRow'
+import { PairRow } from './PairRow'
 import { PlaceExtras } from './PlaceExtras'
-import { moreOf, rowsFor, SECTIONS, type Row, type Section } from './properties'
+import { moreOf, rowId, rowsFor, SECTIONS, type Row, type Section } from './properties'
 import { summaryOf } from './summary'
 import { TextRow } from './TextRow'
 import styles from './TunePanel.module.css'
 import { TypeActions } from './TypeActions'
+import { WeightRow } from './WeightRow'
 
 /** The controls that change values, in the order of DESIGN section 3. */
 export function TunePanel() {
@@ -52,7 +55,7 @@ function Fold({ section, picked, open, more }: { section: Section; picked: Picke
         <>
           {rows.filter((r) => more || !r.more).map((row) => {
             const aim = picked.aims.get(row.property)
-            return aim && <OneRow key={row.property} row={row} aim={aim} picked={picked} />
+            return aim && <OneRow key={rowId(row)} row={row} aim={aim} picked={picked} />
           })}
           {rarer > 0 && (
             <button type="button" className={styles.more} aria-expanded={more} onClick={() => void session.selection.unfold(moreOf(section.title), !more)}>
@@ -79,6 +82,9 @@ const OneRow = memo(function OneRow({ row, aim, picked }: { row: Row; aim: Prope
     case 'number': return <NumberRow row={row} aim={aim} picked={picked} />
     case 'color': return <ColorRow row={row} aim={aim} picked={picked} />
     case 'choice': return <ChoiceRow row={row} aim={aim} picked={picked} />
+    case 'pair': return <PairRow row={row} aim={aim} picked={picked} />
+    case 'weight': return <WeightRow row={row} aim={aim} picked={picked} />
+    case 'corner': return <CornerRow row={row} aim={aim} />
     case 'list': return <ListRow row={row} aim={aim} options={row.options ?? []} />
     case 'text': return <TextRow row={row} aim={aim} />
     case 'family': return <FamilyRow row={row} aim={aim} picked={picked} />

@@ -13,7 +13,9 @@ export type RowKind =
   | 'list'
   /** Typed; the browser says whether it is a value. */
   | 'text'
-  | 'family' | 'shadow' | 'tracks' | 'areas' | 'gradient' | 'functions' | 'transition'
+  /** Two opposite sides as one length. */
+  | 'pair'
+  | 'weight' | 'corner' | 'family' | 'shadow' | 'tracks' | 'areas' | 'gradient' | 'functions' | 'transition'
 
 /** A row of Tune. */
 export interface Row {
@@ -28,6 +30,8 @@ export interface Row {
   /** Of a `number`: the step of a pull, and the most it goes to. */
   readonly step?: number
   readonly most?: number
+  /** Of a `pair`: the other side. */
+  readonly with?: string
   /** Drawn with the element's own children. */
   readonly picture?: boolean
   /** Shown when the rest of the section is asked for. */
@@ -56,6 +60,7 @@ const isSvg = (r: PickReport) => r.isSvg || r.info.tag === 'svg'
 
 const SIDES = ['top', 'right', 'bottom', 'left']
 const sides = (name: (side: string) => string, row: Omit<Row, 'property' | 'label' | 'part'>): Row[] => SIDES.map((side) => ({ ...row, property: name(side), label: side, part: true }))
+const pairs = (name: string, row: Partial<Row> = {}): Row[] => [['top', 'bottom'], ['left', 'right']].map(([a, b]) => ({ ...row, property: `${name}-${a}`, with: `${name}-${b}`, label: `${a}, ${b}`, kind: 'pair', part: true, more: true }))
 const SIZES = ['auto', 'min-content', 'max-content', 'fit-content']
 const LIMITS = ['none', 'min-content', 'max-content', 'fit-content']
 const LINES = ['none', 'solid', 'dashed', 'dotted', 'double']
@@ -94,8 +99,8 @@ export const SECTIONS: readonly Section[] = [
   {
     title: 'Space',
     rows: [
-      { property: 'padding', label: 'Padding', kind: 'length' }, ...sides((s) => `padding-${s}`, { kind: 'length' }),
-      { property: 'margin', label: 'Margin', kind: 'length', negative: true, keywords: ['auto'] }, ...sides((s) => `margin-${s}`, { kind: 'length', negative: true, keywords: ['auto'] }),
+      { property: 'padding', label: 'Padding', kind: 'length' }, ...sides((s) => `padding-${s}`, { kind: 'length' }), ...pairs('padding'),
+      { property: 'margin', label: 'Margin', kind: 'length', negative: true, keywords: ['auto'] }, ...sides((s) => `margin-${s}`, { kind: 'length', negative: true, keywords: ['auto'] }), ...pairs('margin', { negative: true }),
       { property: 'gap', label: 'Gap', kind: 'length' },
       { property: 'row-gap', label: 'rows', kind: 'length', part: true, when: isContainer },
       { property: 'column-gap', label: 'columns', kind: 'length', part: true, when: isContainer },
@@ -126,7 +131,7 @@ export const SECTIONS: readonly Section[] = [
     rows: [
       { property: 'font-family', label: 'Face', kind: 'family' },
       { property: 'font-size', label: 'Size', kind: 'length' },
-      { property: 'font-weight', label: 'Weight', kind: 'list', options: ['100', '200', '300', '400', '500', '600', '700', '800', '900'] },
+      { property: 'font-weight', label: 'Weight', kind: 'weight', options: ['100', '200', '300', '400', '500', '600', '700', '800', '900'] },
       { property: 'font-style', label: 'Style', kind: 'choice', options: ['normal', 'italic'], more: true },
       { property: 'line-height', label: 'Line height', kind: 'number', step: 0.05, most: 4 },
       { property: 'letter-spacing', label: 'Letters', kind: 'length', negative: true, keywords: ['normal'] },
@@ -163,7 +168,7 @@ export const SECTIONS: readonly Section[] = [
       { property: 'border-color', label: 'colour', kind: 'color', part: true },
       ...sides((s) => `border-${s}-width`, { kind: 'length', more: true }),
       { property: 'border-radius', label: 'Radius', kind: 'length' },
-      ...['top-left', 'top-right', 'bottom-right', 'bottom-left'].map((corner): Row => ({ property: `border-${corner}-radius`, label: corner.replace('-', ' '), kind: 'length', part: true, more: true })),
+      ...['top-left', 'top-right', 'bottom-right', 'bottom-left'].map((corner): Row => ({ property: `border-${corner}-radius`, label: corner.replace('-', ' '), kind: 'corner', part: true, more: true })),
       { property: 'outline-width', label: 'Outline', kind: 'length' },
       { property: 'outline-style', label: 'line', kind: 'choice', options: LINES, part: true },
       { property: 'outline-color', label: 'colour', kind: 'color', part: true },
@@ -188,6 +193,9 @@ export const SECTIONS: readonly Section[] = [
 
 /** What a section's rarer rows are unfolded by, beside its own title. */
 export const moreOf = (title: string): string => `${title} more`
+
+/** Tells rows apart: a pair starts with a property that has a row of its own. */
+export const rowId = (row: Row): string => (row.with ? `${row.property}+${row.with}` : row.property)
 
 /** The rows that have something to say for an element; */
 export const rowsFor = (section: Section, report: PickReport): readonly Row[] => section.rows.filter((r) => !r.when || r.when(report))

@@ -5,6 +5,7 @@ import { formatLength, parseLength, shadow } from '../../../core/value'
 import type { Row } from '../properties'
 import { RowFrame } from '../RowFrame'
 import styles from './Editors.module.css'
+import { OnOff } from './OnOff'
 import { PartField } from './PartField'
 import { useListValue } from './useListValue'
 
@@ -17,7 +18,7 @@ const px = (text: string) => parseLength(text)?.number ?? 0
 
 /** Shadows one under the other, the topmost first; the dot is the light's place, pulled. */
 export function ShadowRow({ row, aim }: { row: Row; aim: PropertyAim }) {
-  const list = useListValue(row, aim, shadow.parse, shadow.format)
+  const list = useListValue(row, aim, shadow, ',')
   const isText = row.property === 'text-shadow'
   const fresh: shadow.Shadow = { inset: false, x: '0', y: '2px', blur: '6px', spread: null, color: 'rgb(0 0 0 / 25%)', colorFirst: false }
   return (
@@ -25,7 +26,7 @@ export function ShadowRow({ row, aim }: { row: Row; aim: PropertyAim }) {
       <div className={styles.stack}>
         {list.items === null && <code className={styles.text}>{aim.written}</code>}
         {list.items?.map((s, i) => (
-          <div key={i} className={styles.shadow} role="group" aria-label={`Shadow ${i + 1}`}>
+          <div key={i} className={styles.shadow} data-off={s.off || undefined} role="group" aria-label={`Shadow ${i + 1}`}>
             <Pad shadow={s} onShow={(x, y) => list.show(list.with(i, { x, y }))} onKeep={(x, y) => list.keep(list.with(i, { x, y }))} onCancel={list.cancel} />
             <div className={styles.parts}>
               <PartField label="Right" value={s.x} width={44} onKeep={(x) => list.keep(list.with(i, { x }))} />
@@ -34,11 +35,12 @@ export function ShadowRow({ row, aim }: { row: Row; aim: PropertyAim }) {
               {!isText && <PartField label="Spread" value={s.spread ?? '0'} width={44} onKeep={(spread) => list.keep(list.with(i, { spread }))} />}
               <PartField label="Colour" value={s.color ?? 'currentcolor'} width={118} allows={isColor} onKeep={(color) => list.keep(list.with(i, { color }))} />
               {!isText && <label className={styles.check}><input type="checkbox" checked={s.inset} onChange={(e) => list.keep(list.with(i, { inset: e.target.checked }))} />inset</label>}
+              <OnOff what={`Shadow ${i + 1}`} off={s.off} onToggle={list.toggle && (() => list.toggle!(i))} />
               <button type="button" aria-label={`Remove shadow ${i + 1}`} onClick={() => list.keep(list.without(i))}>×</button>
             </div>
           </div>
         ))}
-        {list.items && <button type="button" className={styles.add} onClick={() => list.keep([...list.items!, fresh])}>Add a shadow</button>}
+        {list.items && <button type="button" className={styles.add} onClick={() => list.add(fresh)}>Add a shadow</button>}
       </div>
     </RowFrame>
   )

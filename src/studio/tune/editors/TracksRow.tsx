@@ -13,7 +13,7 @@ const isTrack = { kind: 'size' } as const
 
 /** The tracks of a grid, each a field: lengths, `fr`, `minmax()`, `repeat()`; names of lines stay where they are. */
 export function TracksRow({ row, aim }: { row: Row; aim: PropertyAim }) {
-  const list = useListValue<tracks.Track>(row, aim, tracks.parse, tracks.format, 'none')
+  const list = useListValue<tracks.Track>(row, aim, tracks, null, 'none')
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>
@@ -27,7 +27,7 @@ export function TracksRow({ row, aim }: { row: Row; aim: PropertyAim }) {
                   <button type="button" aria-label={`Remove track ${i + 1}`} onClick={() => list.keep(list.without(i))}>×</button>
                 </span>
               )))}
-            <button type="button" className={styles.add} aria-label={`Add a track to ${row.property}`} onClick={() => list.keep([...list.items!, { ...isTrack, text: '1fr' }])}>+ track</button>
+            <button type="button" className={styles.add} aria-label={`Add a track to ${row.property}`} onClick={() => list.add({ ...isTrack, text: '1fr' })}>+ track</button>
           </div>
         )}
       </div>

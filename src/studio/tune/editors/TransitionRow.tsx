@@ -5,6 +5,7 @@ import { transition } from '../../../core/value'
 import type { Row } from '../properties'
 import { RowFrame } from '../RowFrame'
 import styles from './Editors.module.css'
+import { OnOff } from './OnOff'
 import { PartField } from './PartField'
 import { useListValue } from './useListValue'
 
@@ -26,27 +27,32 @@ const curveText = (c: Curve): string => Object.entries(CURVES).find(([, k]) => k
 const isTime = (text: string) => CSS.supports('transition-delay', text)
 const isProperty = (text: string) => CSS.supports('transition-property', text)
 
+const CODEC = {
+  parse: (text: string) => (/^(none|all 0s( ease 0s)?|all)$/.test(text.trim()) ? [] : transition.parse(text)),
+  format: (items: readonly transition.Transition[]) => (items.length ? transition.format(items) : 'none'),
+}
+
 /** Transitions one under the other, each with the curve of its course, whose two ends are pulled. */
 export function TransitionRow({ row, aim }: { row: Row; aim: PropertyAim }) {
-  const parse = (text: string) => (/^(none|all 0s( ease 0s)?|all)$/.test(text.trim()) ? [] : transition.parse(text))
-  const list = useListValue(row, aim, parse, (items) => (items.length ? transition.format(items) : 'none'))
+  const list = useListValue(row, aim, CODEC, ',')
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>
         {list.items === null && <code className={styles.text}>{aim.written}</code>}
         {list.items?.map((t, i) => (
-          <div key={i} className={styles.shadow} role="group" aria-label={`Transition ${i + 1}`}>
+          <div key={i} className={styles.shadow} data-off={t.off || undefined} role="group" aria-label={`Transition ${i + 1}`}>
             <CurvePad curve={curveOf(t.easing)} onKeep={(curve) => list.keep(list.with(i, { easing: curveText(curve) }))} />
             <div className={styles.parts}>
               <PartField label="Property" value={t.property ?? 'all'} width={92} allows={isProperty} onKeep={(property) => list.keep(list.with(i, { property }))} />
               <PartField label="Lasts" value={t.duration ?? '0s'} width={46} allows={isTime} onKeep={(duration) => list.keep(list.with(i, { duration }))} />
               <PartField label="Waits" value={t.delay ?? '0s'} width={46} allows={isTime} onKeep={(delay) => list.keep(list.with(i, { delay, duration: t.duration ?? '0s' }))} />
               <PartField label="Course" value={t.easing ?? 'ease'} width={140} allows={(e) => CSS.supports('transition-timing-function', e)} onKeep={(easing) => list.keep(list.with(i, { easing }))} />
+              <OnOff what={`Transition ${i + 1}`} off={t.off} onToggle={list.toggle && (() => list.toggle!(i))} />
               <button type="button" aria-label={`Remove transition ${i + 1}`} onClick={() => list.keep(list.without(i))}>×</button>
             </div>
           </div>
         ))}
-        {list.items && <button type="button" className={styles.add} onClick={() => list.keep([...list.items!, { property: 'all', duration: '200ms', easing: 'ease', delay: null, behavior: null }])}>Add a transition</button>}
+        {list.items && <button type="button" className={styles.add} onClick={() => list.add({ property: 'all', duration: '200ms', easing: 'ease', delay: null, behavior: null })}>Add a transition</button>}
       </div>
     </RowFrame>
   )

@@ -1,0 +1,110 @@
+import type { Geometry, Place, Rect, Track } from '../../agent/protocol'
+import { tracks } from '../../core/value'
+import type { Change } from '../session/edits'
+import type { Handle, Outcome, Reckoning } from './handle-list'
+
+/** Tracks narrower than this on screen leave no room for a handle between them; px of the page. */
+const ROOM = 14
+
+/** The ends of a grid's tracks, each to be pulled. */
+export function containerHandles({ layout, boxes: [box] }: Geometry): Handle[] {
+  if (layout?.kind !== 'grid' || !box) return []
+  return (['x', 'y'] as const).flatMap((axis) => {
+    const list = axis === 'x' ? layout.columns : layout.rows
+    const property = axis === 'x' ? 'grid-template-columns' : 'grid-template-rows'
+    return list.flatMap(({ at, size }, i): Handle[] => (size < ROOM ? [] : [{
+      id: `${property} ${i + 1}`, property, axis, sign: 1, kind: 'track', px: size, edges: [], opposite: null, all: null,
+      x: axis === 'x' ? at + size - box.w / 2 : layout.content.x - box.w / 2, y: axis === 'x' ? layout.content.y - box.h / 2 : at + size - box.h / 2,
+      reckon: ({ dx, dy, inUnit, written }) => {
+        const text = written(property)
+        const px = Math.max(0, Math.round(size + (axis === 'x' ? dx : dy)))
+        const next = text && tracks.resize(text, i, px, list.map((t) => t.size), inUnit)
+        return next ? { changes: [[property, next]], words: `${axis === 'x' ? 'column' : 'row'} ${i + 1}: ${px}px, ${property} ${next}`, target: null } : null
+      },
+    }]))
+  })
+}
+
+const rectOf = (from: Track, to: Track): [number, number] => [Math.min(from.at, to.at), Math.max(from.at + from.size, to.at + to.size)]
+
+/** The run of `span` tracks whose start, or end with `by: 'end'`, is nearest to a place. 0-based. */
+function nearest(list: readonly Track[], span: number, place: number): number {
+  let best = 0
+  for (let i = 0; i + span <= list.length; i++) {
+    const [from] = rectOf(list[i], list[i + span - 1])
+    const [known] = rectOf(list[best], list[best + span - 1])
+    if (Math.abs(from - place) < Math.abs(known - place)) best = i
+  }
+  return best
+}
+
+/** The tracks that a stretch covers by more than half of the smaller of both. */
+function covered(list: readonly Track[], from: number, to: number): { first: number; span: number } {
+  const hit = list.flatMap((t, i) => (Math.min(to, t.at + t.size) - Math.max(from, t.at) > Math.min(t.size, to - from) / 2 ? [i] : []))
+  return hit.length ? { first: Math.min(...hit), span: Math.max(...hit) - Math.min(...hit) + 1 } : { first: nearest(list, 1, from), span: 1 }
+}
+
+const lineText = (first: number, span: number): string => (span === 1 ? String(first + 1) : `${first + 1} / span ${span}`)
+
+/** Handles that place a child in what its parent lays out: into another cell, over more cells, or across its line. */
+export function placeHandles({ place, boxes: [box] }: Geometry): Handle[] {
+  if (!place || !box) return []
+  const common = { axis: 'both', sign: 1, px: 0, edges: [], opposite: null, all: null } as const
+  const grip = { x: -box.w / 2 + Math.min(26, box.w / 4), y: -box.h / 2 }
+  if (place.kind === 'flex') return [{ ...common, ...grip, id: 'place', property: 'align-self', kind: 'cell', reckon: (by) => inLine(place, box, by) }]
+  const now = { columns: covered(place.columns, 0, box.w), rows: covered(place.rows, 0, box.h) }
+  const outcome = (columns: typeof now.columns, rows: typeof now.rows, { written }: Reckoning): Outcome => {
+    const changes: Change[] = []
+    const same = (a: typeof columns, b: typeof columns) => a.first === b.first && a.span === b.span
+    const isSet = (property: string) => !/^(auto|auto \/ auto)?$/.test(written(property) ?? '')
+    const moved = !same(columns, now.columns) || !same(rows, now.rows)
+    // Where only one line is said, the engine may put it on another row than the one it was seen on.
+    if (moved && (!same(columns, now.columns) || !isSet('grid-column'))) changes.push(['grid-column', lineText(columns.first, columns.span)])
+    if (moved && (!same(rows, now.rows) || !isSet('grid-row'))) changes.push(['grid-row', lineText(rows.first, rows.span)])
+    const [x, right] = rectOf(place.columns[columns.first], place.columns[columns.first + columns.span - 1])
+    const [y, bottom] = rectOf(place.rows[rows.first], place.rows[rows.first + rows.span - 1])
+    return { changes, words: `column ${lineText(columns.first, columns.span)}, row ${lineText(rows.first, rows.span)}`, target: { x, y, w: right - x, h: bottom - y } }
+  }
+  return [
+    {
+      ...common, ...grip, id: 'cell', property: 'grid-column', kind: 'cell',
+      reckon: (by) => outcome(
+        { first: nearest(place.columns, now.columns.span, place.columns[now.columns.first].at + by.dx), span: now.columns.span },
+        { first: nearest(place.rows, now.rows.span, place.rows[now.rows.first].at + by.dy), span: now.rows.span }, by),
+    },
+    {
+      ...common, x: box.w / 2, y: box.h / 2, id: 'span', property: 'grid-column', kind: 'span',
+      reckon: (by) => outcome(spanned(place.columns, now.columns, by.dx), spanned(place.rows, now.rows, by.dy), by),
+    },
+  ]
+}
+
+/** From where it starts to the track whose end is nearest to where its own end was pulled. */
+function spanned(list: readonly Track[], { first, span }: { first: number; span: number }, by: number): { first: number; span: number } {
+  const end = list[first + span - 1].at + list[first + span - 1].size + by
+  let last = first
+  for (let i = first; i < list.length; i++) if (Math.abs(list[i].at + list[i].size - end) < Math.abs(list[last].at + list[last].size - end)) last = i
+  return { first, span: last - first + 1 }
+}
+
+// Across its line by alignment; along it, into the free room at the end by an automatic margin (CSS Flexbox 1 §8.1, §8.3).
+function inLine(place: Extract<Place, { kind: 'flex' }>, box: { w: number; h: number }, { dx, dy, written }: Reckoning): Outcome {
+  const [along, across] = place.axis === 'x' ? [dx, dy] : [dy, dx]
+  const size = place.axis === 'x' ? box.h : box.w
+  const room = place.to - place.from
+  const middle = (size / 2 + across - place.from) / Math.max(1, room)
+  const changes: Change[] = []
+  const align = middle < 1 / 3 ? 'start' : middle > 2 / 3 ? 'end' : 'center'
+  const spots = { start: place.from, center: (place.from + place.to - size) / 2, end: place.to - size }
+  if (room - size > 4 && Math.abs(across) > 4) changes.push(['align-self', align])
+  const margin = place.axis === 'x' ? 'margin-left' : 'margin-top'
+  const pushed = place.free > 4 && along > place.free / 3
+  const back = written(margin) === 'auto' && along < -10
+  if (pushed) changes.push([margin, 'auto'])
+  else if (back) changes.push([margin, '0'])
+  const shift = pushed ? place.free : 0
+  const at = changes.some(([p]) => p === 'align-self') ? spots[align] : 0
+  const target: Rect = place.axis === 'x' ? { x: shift, y: at, w: box.w, h: box.h } : { x: at, y: shift, w: box.w, h: box.h }
+  const words = changes.map(([p, v]) => `${p} ${v}`).join(', ')
+  return { changes, words: words || 'as it is', target: changes.length ? target : null }
+}
