@@ -17,13 +17,13 @@ export type Dump = readonly DumpedElement[]
 export const DUMP = `
   const [places] = arguments
   return document.fonts.ready.then(() => {
-  const root = document.documentElement, [had, x, y] = [root.getAttribute('style'), scrollX, scrollY]
-  root.style.setProperty('display', 'none', 'important')
+  // The height stays, since scripts hear of a scroll bar that goes as of a window that is resized.
+  const [root, body] = [document.documentElement, document.body], had = [root, body].map((e) => e.getAttribute('style'))
+  root.style.setProperty('min-height', root.scrollHeight + 'px', 'important')
+  body.style.setProperty('display', 'none', 'important')
   root.offsetWidth
-  if (had === null) root.removeAttribute('style')
-  else root.setAttribute('style', had)
+  ;[root, body].forEach((e, i) => had[i] === null ? e.removeAttribute('style') : e.setAttribute('style', had[i]))
   root.offsetWidth
-  scrollTo({ left: x, top: y, behavior: 'instant' })
   for (const a of document.getAnimations()) { try { a.finish() } catch { a.cancel() } }
   const all = [...document.querySelectorAll('*')]
   // Flow-relative names are the physical ones again while text runs left to right and down.

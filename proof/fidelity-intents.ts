@@ -15,6 +15,8 @@ export interface FidelityResult {
   readonly flagged: number
   readonly refused: number
   readonly silent: number
+  /** Of those the same: where scripts of the page had measured it before the edit, and it was loaded again to compare. */
+  readonly reloaded: number
   readonly seconds: number
   /** Edits whose reach was not the number of elements the rule matches. */
   readonly reachWrong: number
@@ -60,6 +62,8 @@ interface Target {
   readonly kind: string
   readonly label: string
   readonly selectors: string[] | null
+  readonly source: string
+  readonly state: string
 }
 
 export class Fidelity {
@@ -67,14 +71,14 @@ export class Fidelity {
   private readonly originals: ReadonlyMap<string, Uint8Array>
   /** What the bare server serves: the originals with the edits of the round. */
   protected readonly served = new Map<string, Uint8Array>()
-  readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
+  readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reloaded: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
   readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
   readonly refusals: string[] = []
   /** The last edit's comparison, which goes on in the other browser while the next edit is chosen and shown. */
   private comparing: Promise<void> = Promise.resolve()
-  /** A mismatch of the last comparison: told in full once nothing else speaks with the page. */
-  private unexplained: { readonly what: string; readonly place: number; readonly tag: string | undefined } | null = null
+  /** A mismatch of the last comparison: looked into once nothing else speaks with the page. */
+  private mismatch: { readonly what: string; readonly written: Dump; readonly source: string; readonly state: string } | null = null
   /** How many of the cases were printed under way. */
   private told = 0
   /** The page as the last edit left it, in no state. */
@@ -177,11 +181,32 @@ export class Fidelity {
     return true
   }
 
-  private async compared(): Promise<void> {
+  /**
+   * Waits for the last comparison. Where it found a mismatch, our live page is loaded again, so that the page's own scripts
+   * measure what is written now as they did in the bare browser; what differs still is silent. Whether it was loaded again.
+   */
+  private async compared(): Promise<boolean> {
     await this.comparing
-    const { unexplained } = this
-    this.unexplained = null
-    if (unexplained) this.cases.push(`${unexplained.what}: element ${unexplained.place} ${unexplained.tag}: ${await this.explain(unexplained.place)}`)
+    const { mismatch } = this
+    this.mismatch = null
+    if (!mismatch) return false
+    await this.inStudio('p.session.page.reload({ scroll: null, picked: null })')
+    await this.studio.ready()
+    await this.studio.driver.sleep(400)
+    this.last = await this.dump()
+    const hold = (state: string) => this.inStudio("const { selection } = p.session; await selection.pickSource(args[0]); await selection.setCondition({ state: args[1], media: '' })", mismatch.source, state)
+    if (mismatch.state) await hold(mismatch.state)
+    const shown = mismatch.state ? await this.dump() : this.last
+    const wrong = shown.findIndex((p, i) => p.whole !== mismatch.written[i]?.whole)
+    if (wrong < 0 && shown.length === mismatch.written.length) {
+      this.result.same++
+      this.result.reloaded++
+    } else {
+      this.result.silent++
+      this.cases.push(`${mismatch.what}: element ${wrong} ${shown[wrong]?.tag}: ${await this.explain(wrong)}`)
+    }
+    if (mismatch.state) await hold('')
+    return true
   }
 
   protected async explain(place: number): Promise<string> {
@@ -203,11 +228,11 @@ export class Fidelity {
     this.result.edits++
     const what = `${page} ${source} ${property}: ${value} aim ${aim} ${state} ${media}`
     // The aim is chosen as a person would: the default, or another that would win.
-    const target = await this.inStudio<Target | null>(`
+    const choose = () => this.inStudio<Target | null>(`
       const [source, property, value, aim, state, media] = args, { selection, edits } = p.session
       if (!(await selection.pickSource(source))) return null
       if (state || media) await selection.setCondition({ state, media })
-      await selection.needAim(property)
+      await selection.needAims([property])
       const at = p.state().picked?.aims.get(property)
       if (!at || at.candidates.length === 0) return null
       selection.touch(property)
@@ -216,12 +241,13 @@ export class Fidelity {
       if (index < 0) return null
       selection.chooseAim(property, index)
       const c = at.candidates[index]
-      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null }`, source, property, value, aim, state, media)
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, source, state }`, source, property, value, aim, state, media)
+    let target = await choose()
+    if (await this.compared()) target = await choose()
     if (!target) return this.refuse(what, 'no place', state || media)
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
-    await this.compared()
     const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
@@ -242,8 +268,7 @@ export class Fidelity {
     if (wrong < 0 && preview.length === written.length) this.result.same++
     else if (made.verdict.state !== 'holds') this.result.flagged++
     else {
-      this.result.silent++
-      this.unexplained = { what: `SILENT ${what} in ${target.label}`, place: wrong, tag: preview[wrong]?.tag }
+      this.mismatch = { what: `SILENT ${what} in ${target.label}`, written, source: target.source, state: target.state }
     }
     if (reach) this.compareReach(what, target, made.reach, before, written, reach)
   }

@@ -32,8 +32,8 @@ if (process.argv[1]?.endsWith('fidelity.ts')) {
   const dir = folder('fidelity', '[--edits N]')
   const { cases, ...result } = await runFidelity(dir, option('--edits', 200), option('--seed', 1), process.argv.includes('--controls'))
   for (const c of cases.slice(0, 40)) console.log(c.slice(0, 900))
-  const { pages, edits, same, flagged, refused, silent, seconds, reachWrong, outside, untouchedDiffers, kinds } = result
-  console.log(`${pages} pages, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${reachWrong} with another reach than told; ${outside} that changed more; ${untouchedDiffers} untouched pages that differ; ${seconds} s`)
+  const { pages, edits, same, flagged, refused, silent, reloaded, seconds, reachWrong, outside, untouchedDiffers, kinds } = result
+  console.log(`${pages} pages, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${reloaded} of the same after loading again; ${reachWrong} with another reach than told; ${outside} that changed more; ${untouchedDiffers} untouched pages that differ; ${seconds} s`)
   console.log(`by kind: ${Object.entries(kinds).map(([k, n]) => `${k} ${n}`).join(', ')}`)
   if (process.argv.includes('--json')) console.log(JSON.stringify(result))
   process.exitCode = silent || untouchedDiffers || outside ? 1 : 0

@@ -4,6 +4,7 @@ import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../cor
 import type { Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
 import type { DeskState, OpenedProject } from './desk/desk.worker'
+import type { ChosenAims } from './session/chosen-aim'
 import { OPEN_AT_FIRST } from './tune/properties'
 import type { LiveFault } from './live/host-client'
 
@@ -69,7 +70,7 @@ export interface StudioState {
   /** The property whose aim is on show; its row is the one last touched. */
   readonly property: string
   /** Aims chosen by hand, by property, until another element is picked. */
-  readonly chosen: Readonly<Record<string, number>>
+  readonly chosen: ChosenAims
   /** Of the aim in hand, over all pages of the project; null where that cannot be told from the sources. */
   readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null

@@ -1,4 +1,4 @@
-import { By, Key } from 'selenium-webdriver'
+import { By, Key, type WebElement } from 'selenium-webdriver'
 import { describe, expect, test } from 'vitest'
 import { useStudioBrowser, type Studio } from '../support/studio'
 
@@ -175,6 +175,90 @@ describe('on the page', () => {
   })
 })
 
+describe('containers and their children on the page', () => {
+  const drag = (studio: Studio, handle: WebElement, x: number, y: number, ...held: string[]) => {
+    let actions = studio.driver.actions()
+    for (const k of held) actions = actions.keyDown(k)
+    actions = actions.move({ origin: handle }).press().move({ origin: handle, x: Math.sign(x) * 4, y: Math.sign(y) * 4 }).move({ origin: handle, x, y })
+    return { shown: () => actions.perform(), let: () => held.reduce((a, k) => a.keyUp(k), studio.driver.actions().release()).perform() }
+  }
+
+  test('a grid shows its tracks, and one of them is pulled in its own unit', async () => {
+    const studio = getStudio()
+    await studio.goTo('/fares.html')
+    await pick(studio, '.cards', 0.335, 0.5)
+    await studio.test('container-lines')
+    const track = drag(studio, await studio.test('handle-grid-template-columns-1'), 60, 0)
+    await track.shown()
+    expect(await studio.text('handle-value')).toMatch(/^column 1: \d+px, grid-template-columns [\d.]+fr 1fr 1fr$/)
+    const { gone, come } = await written(studio, 'css/pages.css', track.let)
+    expect(gone).toEqual(['grid-template-columns: repeat(3, 1fr);'])
+    expect(come[0]).toMatch(/^grid-template-columns: 1\.[\d]+fr 1fr 1fr;$/)
+    await studio.undo()
+  })
+
+  test('a child is pulled to another cell, for itself alone, and lands where it was shown', async () => {
+    const studio = getStudio()
+    await pick(studio, '.fare', 0.5, 0.03)
+    const before = await studio.inPage<number>('return document.querySelectorAll(".fare")[1].getBoundingClientRect().x')
+    const move = drag(studio, await studio.test('handle-cell'), 280, 20)
+    await move.shown()
+    await studio.test('place-target')
+    expect(await studio.text('handle-value')).toBe('column 2, row 1')
+    expect((await written(studio, 'fares.html', move.let)).come).toEqual(['<article class="fare" style="grid-column: 2; grid-row: 1">'])
+    expect(await studio.inPage<number>('return document.querySelector(".fare").getBoundingClientRect().x')).toBeCloseTo(before, 0)
+    const wide = drag(studio, await studio.test('handle-span'), 260, 0)
+    await wide.shown()
+    expect((await written(studio, 'fares.html', wide.let)).come).toEqual(['<article class="fare" style="grid-column: 2 / span 2; grid-row: 1">'])
+    await studio.undo()
+    await studio.undo()
+  })
+
+  test('an edge pulled near a neighbour’s settles on it', async () => {
+    const studio = getStudio()
+    await pick(studio, '.lead')
+    const wanted = await studio.inPage<number>('const l = document.querySelector(".lead").getBoundingClientRect(), c = document.querySelectorAll(".cards")[0].getBoundingClientRect(); return c.x + c.width / 2 - l.right')
+    const scale = await studio.inPage<number>('return innerWidth').then(async (w) => (await (await studio.test('overlay')).getRect()).width / w)
+    const edge = drag(studio, await studio.test('handle-width'), Math.round(wanted * scale) + 2, 0)
+    await edge.shown()
+    await studio.test('level')
+    await studio.edit(edge.let)
+    expect(await studio.inPage<number>('const l = document.querySelector(".lead").getBoundingClientRect(), c = document.querySelectorAll(".cards")[0].getBoundingClientRect(); return Math.abs(c.x + c.width / 2 - l.right)')).toBeLessThan(0.6)
+    await studio.undo()
+  })
+
+  test('a child of a flex row is pulled to the other end of the room that is free', async () => {
+    const studio = getStudio()
+    await pick(studio, '.site-nav .book')
+    const back = drag(studio, await studio.test('handle-place'), -60, 0)
+    await back.shown()
+    expect((await written(studio, 'css/base.css', back.let)).come).toEqual(['.site-nav .book { margin-left: 0; }'])
+    await pick(studio, '.site-nav', 0.7, 0.5)
+    await studio.test('free-room')
+    await pick(studio, '.site-nav .book')
+    const there = drag(studio, await studio.test('handle-place'), 250, 0)
+    await there.shown()
+    await studio.test('place-target')
+    expect((await written(studio, 'css/base.css', there.let)).come).toEqual(['.site-nav .book { margin-left: auto; }'])
+  })
+
+  test('a gradient’s stop and its turn are pulled on the element', async () => {
+    const studio = getStudio()
+    await pick(studio, '.fare', 0.5, 0.03)
+    await studio.edit(() => studio.press('A gradient'))
+    const stop = drag(studio, await studio.test('gradient-stop-2'), 0, -54)
+    await stop.shown()
+    expect((await written(studio, 'css/pages.css', stop.let)).come.join()).toMatch(/linear-gradient\(to bottom, rgb\(0 0 0 \/ 0%\), rgb\(0 0 0 \/ 20%\) 7\d%\)/)
+    const turn = drag(studio, await studio.test('gradient-turn'), 400, -240)
+    await turn.shown()
+    expect((await written(studio, 'css/pages.css', turn.let)).come.join()).toMatch(/linear-gradient\((75|90)deg, /)
+    await studio.edit(() => studio.press('+ gradient'))
+    expect(await studio.computed('.fare', 'background-image')).toMatch(/^linear-gradient\(.*\), linear-gradient\(/)
+    await studio.edit(() => studio.pressNamed('Remove this layer'))
+    for (let i = 0; i < 5; i++) await studio.undo()
+  })
+})
+
 describe('each section writes its declarations', () => {
   test('Layout: direction, tracks, and two things in one step', async () => {
     const studio = getStudio()
@@ -201,6 +285,12 @@ describe('each section writes its declarations', () => {
     await studio.unfold('Place')
     await studio.edit(radio(studio, 'position', 'relative'))
     expect((await written(studio, 'css/pages.css', () => studio.type('top', '-30px'))).come).toEqual(['top: -30px;'])
+    await studio.edit(() => studio.type('top', '-60px'))
+    await pick(studio, '.lead', 0.2, 0.1)
+    expect((await written(studio, 'css/base.css', () => studio.press('Bring in front'))).come.join(' ')).toMatch(/z-index: 1;.*position: relative;|position: relative;.*z-index: 1;/)
+    expect(await studio.computed('.lead', 'z-index')).toBe('1')
+    await studio.undo()
+    await studio.undo()
   })
 
   test('Type: a face is walked to with the arrow keys, shown, and chosen', async () => {
@@ -241,6 +331,9 @@ describe('each section writes its declarations', () => {
     expect((await written(studio, 'css/pages.css', radio(studio, 'border-style', 'dashed'))).come).toEqual(['border: 1px dashed var(--mist);'])
     await studio.unfold('Effects')
     expect((await written(studio, 'css/pages.css', () => studio.press('Add a shadow'))).come.join()).toMatch(/^(text|box)-shadow: 0 2px 6px rgb\(0 0 0 \/ 25%\);$/)
+    const off = await written(studio, 'css/pages.css', () => studio.pressNamed('Shadow 1 is on'))
+    expect(off.come.join()).toMatch(/^(text|box)-shadow: \/\* 0 2px 6px rgb\(0 0 0 \/ 25%\) \*\/ none;$/)
+    expect(await written(studio, 'css/pages.css', () => studio.pressNamed('Shadow 1 is on'))).toEqual({ gone: off.come, come: off.gone })
     await studio.edit(() => studio.press('Add a transition'))
     expect(await studio.sourceNow('css/pages.css')).toContain('  transition: all 200ms ease;')
   })

@@ -168,6 +168,13 @@ export class Studio {
     await button.click()
   }
 
+  /** Presses the button that has this name and no text. */
+  async pressNamed(name: string): Promise<void> {
+    const button = await this.driver.wait(until.elementLocated(By.css(`button[aria-label="${name}"]`)), WAIT, `no button named ${name}`)
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', button)
+    await button.click()
+  }
+
   /** Does something that makes an edit, and waits until it has been read back. */
   async edit(work: () => Promise<void>): Promise<string> {
     const before = (await this.ledger()).length

@@ -109,7 +109,7 @@ function setPart(value: string, part: LayerPart, texts: readonly string[], knows
  * many layers are needed as values are asked for, and each word has to be known for what it is.
  */
 export function setInBackground(shorthand: 'background' | 'background-position', value: string, changes: ReadonlyMap<string, string>, knows: Knowledge): string | null {
-  if (isWideKeyword(value) || [...changes.values()].some((t) => isWideKeyword(t) || t.includes('/'))) return null
+  if (isWideKeyword(value) || [...changes.values()].some((t) => isWideKeyword(t) || splitTop(t, 0, t.length, '/').length > 1)) return null
   const color = changes.get('background-color')
   const rest = [...changes].filter(([name]) => name !== 'background-color' && !name.startsWith('background-position-'))
   const [x, y] = ['x', 'y'].map((axis) => changes.get(`background-position-${axis}`))

@@ -16,6 +16,8 @@ test.each([
   ['background', 'url(a.png) padding-box', { 'background-clip': 'content-box' }, 'url(a.png) padding-box content-box'],
   ['background', 'url(a.png) content-box', { 'background-origin': 'border-box' }, 'url(a.png) border-box content-box'],
   ['background', 'var(--whole)', { 'background-size': 'cover' }, null],
+  ['background', '#fff', { 'background-image': 'url(img/b.png), linear-gradient(rgb(0 0 0 / 10%), red)' }, null],
+  ['background', '#fff', { 'background-image': 'linear-gradient(rgb(0 0 0 / 10%), url(a/b))' }, '#fff linear-gradient(rgb(0 0 0 / 10%), url(a/b))'],
   ['background', 'none', { 'background-image': 'url(b.png)' }, 'url(b.png)'],
   ['background-position', 'top left', { 'background-position-x': '3px' }, '3px top'],
   ['transition', 'color .2s ease, top 1s', { 'transition-duration': '.5s' }, 'color .5s ease, top .5s'],

@@ -4,6 +4,7 @@ import type { Candidate } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
+import { chosenIndex } from '../session/chosen-aim'
 import styles from './AimPanel.module.css'
 import { CandidateList } from './CandidateList'
 import { ConditionLine } from './ConditionLine'
@@ -104,7 +105,7 @@ function Landing({ picked }: { picked: Picked }) {
   const rows = useStudio((s) => s.ledger.rows)
   const [open, setOpen] = useState(false)
   const aim = picked.aims.get(property)
-  const index = chosen[property] ?? aim?.chosen ?? -1
+  const index = aim ? chosenIndex(aim, chosen) : -1
   const candidate = heldAim ?? aim?.candidates[index]
   if (aim && !candidate && aim.candidates.length > 0) {
     return (
@@ -114,6 +115,8 @@ function Landing({ picked }: { picked: Picked }) {
       </div>
     )
   }
+  // It is on its way from the worker.
+  if (!aim && !heldAim) return <div className={styles.warning} aria-busy="true" />
   if (!aim || !candidate) {
     return <div className={styles.warning}>There is no place in the source where <code>{property}</code> of this element could be written.</div>
   }

@@ -1,6 +1,6 @@
 'use client'
 import { useEffect, useRef, useState, type PointerEvent } from 'react'
-import type { Geometry } from '../../agent/protocol'
+import type { Box, Geometry } from '../../agent/protocol'
 import { formatLength } from '../../core/value'
 import { useStudio, type Picked } from '../store'
 import { lengthIn, notchesFor, sourceUnit, unitContext } from '../tune/row-value'
@@ -18,6 +18,8 @@ interface Pull {
   readonly outcome: Outcome
   /** A neighbour's edge that the pull has settled on, from the corner of the border box. */
   readonly level: number | null
+  /** Where the element was when the pull began: what is said of neighbours and cells is said from there. */
+  readonly from: Box
 }
 
 /** What the chosen element can be pulled by, where it is: Alt takes the other side along, Shift all of them, Ctrl settles on nothing. */
@@ -25,7 +27,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
   const { session } = useSession()
   const projectScale = useStudio((s) => s.scale)
   const [pull, setPull] = useState<Pull | null>(null)
-  const grip = useRef<{ x: number; y: number; level: Geometry['edges']; last: Outcome | null } | null>(null)
+  const grip = useRef<{ x: number; y: number; geometry: Geometry; last: Outcome | null } | null>(null)
   const [box] = geometry.boxes
   const handles = pull ? [] : handlesOf(geometry, picked.report)
 
@@ -38,14 +40,14 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     const raw = handle.px + moved * handle.sign
     const near = free ? undefined : notchesFor(projectScale, picked.report, handle.property).find((n) => Math.abs(n.px - raw) * scale <= SNAP)
     if (near) return { text: near.text, level: null }
-    const lines = (free ? null : grip.current?.level?.[handle.axis === 'x' ? 'x' : 'y']) ?? []
+    const lines = (free ? null : grip.current?.geometry.edges?.[handle.axis === 'x' ? 'x' : 'y']) ?? []
     const level = lines.flatMap((at) => handle.edges.map((edge) => ({ at, by: at - edge }))).filter(({ by }) => Math.abs(by - moved) * scale <= SNAP).sort((a, b) => Math.abs(a.by - moved) - Math.abs(b.by - moved))[0]
     const least = handle.kind === 'margin' || handle.kind === 'offset' ? -Infinity : 0
     const px = Math.max(least, level ? handle.px + level.by * handle.sign : Math.round(raw))
     return { text: formatLength(lengthIn(px, aim ? sourceUnit(aim, context) : 'px', context)), level: level?.at ?? null }
   }
 
-  const outcomeAt = (handle: Handle, e: PointerEvent): Omit<Pull, 'handle'> | null => {
+  const outcomeAt = (handle: Handle, e: PointerEvent): Pick<Pull, 'outcome' | 'level'> | null => {
     const [dx, dy] = [(e.clientX - grip.current!.x) / scale, (e.clientY - grip.current!.y) / scale]
     if (handle.reckon) {
       const by: Reckoning = { dx, dy, inUnit: inUnit(handle.property), written: (p) => picked.aims.get(p)?.written ?? null }
@@ -81,59 +83,66 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
 
   if (!box) return null
   const target = pull?.outcome.target
+  const matrix = (b: Box) => `matrix(${b.a} ${b.b} ${b.c} ${b.d} ${b.cx} ${b.cy})`
   return (
-    <g transform={`matrix(${box.a} ${box.b} ${box.c} ${box.d} ${box.cx} ${box.cy})`}>
-      {[...handles, ...(pull ? [pull.handle] : [])].map((handle) => (
-        <g
-          key={handle.id} className={styles.handle} data-kind={handle.kind} data-axis={handle.axis} data-testid={`handle-${handle.id.replaceAll(' ', '-')}`} data-pulled={pull !== null || undefined}
-          transform={`translate(${handle.x} ${handle.y}) scale(${1 / scale})`}
-          onPointerDown={(e) => {
-            if (e.button !== 0) return
-            e.stopPropagation()
-            e.currentTarget.setPointerCapture(e.pointerId)
-            grip.current = { x: e.clientX, y: e.clientY, level: geometry.edges, last: null }
-            session.selection.touch(handle.property)
-            for (const property of ALONG[handle.kind] ?? [handle.property]) void session.selection.needAim(property)
-          }}
-          onPointerMove={(e) => {
-            if (!grip.current) return
-            e.stopPropagation()
-            if (!grip.current.last && Math.hypot(e.clientX - grip.current.x, e.clientY - grip.current.y) < 2) return
-            const next = outcomeAt(handle, e)
-            if (!next) return
-            grip.current.last = next.outcome
-            setPull({ handle, ...next })
-            if (next.outcome.changes.length) session.edits.previewAll(next.outcome.changes)
-          }}
-          onPointerUp={(e) => {
-            e.stopPropagation()
-            end(true)
-          }}
-          onPointerCancel={() => end(false)}
-          onClick={(e) => e.stopPropagation()}
-        >
-          <title>{titleOf(handle)}</title>
-          <rect x={-9} y={-9} width={18} height={18} className={styles.grip} />
-          <Mark kind={handle.kind} axis={handle.axis} />
-        </g>
-      ))}
-      {pull && pull.level !== null && (
-        <path
-          className={styles.level} vectorEffect="non-scaling-stroke" data-testid="level"
-          d={pull.handle.axis === 'x' ? `M${pull.level - box.w / 2} ${-FAR}V${FAR}` : `M${-FAR} ${pull.level - box.h / 2}H${FAR}`}
-        />
-      )}
-      {target && <rect className={styles.target} x={target.x - box.w / 2} y={target.y - box.h / 2} width={target.w} height={target.h} vectorEffect="non-scaling-stroke" data-testid="place-target" />}
+    <>
+      <g transform={matrix(box)}>
+        {[...handles, ...(pull ? [pull.handle] : [])].map((handle) => (
+          <g
+            key={handle.id} className={styles.handle} data-kind={handle.kind} data-axis={handle.axis} data-testid={`handle-${handle.id.replaceAll(' ', '-')}`} data-pulled={pull !== null || undefined}
+            transform={`translate(${handle.x} ${handle.y}) scale(${1 / scale})`}
+            onPointerDown={(e) => {
+              if (e.button !== 0) return
+              e.stopPropagation()
+              e.currentTarget.setPointerCapture(e.pointerId)
+              grip.current = { x: e.clientX, y: e.clientY, geometry, last: null }
+              session.selection.touch(handle.property)
+              const along = ALONG[handle.kind]
+              if (along) void session.selection.aimAlone(along)
+              else void session.selection.needAims([handle.property])
+            }}
+            onPointerMove={(e) => {
+              if (!grip.current) return
+              e.stopPropagation()
+              if (!grip.current.last && Math.hypot(e.clientX - grip.current.x, e.clientY - grip.current.y) < 2) return
+              const next = outcomeAt(handle, e)
+              if (!next) return
+              grip.current.last = next.outcome
+              setPull({ handle, ...next, from: grip.current.geometry.boxes[0] })
+              if (next.outcome.changes.length) session.edits.previewAll(next.outcome.changes)
+            }}
+            onPointerUp={(e) => {
+              e.stopPropagation()
+              end(true)
+            }}
+            onPointerCancel={() => end(false)}
+            onClick={(e) => e.stopPropagation()}
+          >
+            <title>{titleOf(handle)}</title>
+            <rect x={-9} y={-9} width={18} height={18} className={styles.grip} />
+            <Mark kind={handle.kind} axis={handle.axis} />
+          </g>
+        ))}
+      </g>
       {pull && (
-        <g transform={`translate(${pull.handle.x} ${pull.handle.y}) scale(${1 / scale})`} pointerEvents="none">
-          <text x={12} y={-8} className={styles.pullText} data-testid="handle-value">{pull.outcome.words}</text>
+        <g transform={matrix(pull.from)} pointerEvents="none">
+          {pull.level !== null && (
+            <path
+              className={styles.level} vectorEffect="non-scaling-stroke" data-testid="level"
+              d={pull.handle.axis === 'x' ? `M${pull.level - pull.from.w / 2} ${-FAR}V${FAR}` : `M${-FAR} ${pull.level - pull.from.h / 2}H${FAR}`}
+            />
+          )}
+          {target && <rect className={styles.target} x={target.x - pull.from.w / 2} y={target.y - pull.from.h / 2} width={target.w} height={target.h} vectorEffect="non-scaling-stroke" data-testid="place-target" />}
+          <g transform={`translate(${target ? target.x - pull.from.w / 2 : pull.handle.x} ${target ? target.y + target.h - pull.from.h / 2 : pull.handle.y}) scale(${1 / scale})`}>
+            <text x={12} y={pull.handle.kind === 'cell' && !target ? 24 : -8} className={styles.pullText} data-testid="handle-value">{pull.outcome.words}</text>
+          </g>
         </g>
       )}
-    </g>
+    </>
   )
 }
 
-/** Properties whose aims are needed besides the handle's own. */
+/** Properties that place one element among others, which a pull may write. */
 const ALONG: Readonly<Partial<Record<Handle['kind'], readonly string[]>>> = {
   cell: ['grid-column', 'grid-row', 'align-self', 'margin-left', 'margin-top'], span: ['grid-column', 'grid-row'],
 }

@@ -106,7 +106,7 @@ export class Edits {
 
   /** Writes several values as one edit. */
   async commitAll(changes: readonly Change[], label = ''): Promise<boolean> {
-    for (const [name] of changes) await this.selection.needAim(name)
+    await this.selection.needAims(changes.map(([name]) => name))
     const intent = this.intentFor(changes, label)
     if (!intent) {
       say('error', `Not written: no place for ${changes[0]?.[0] ?? 'this'} both wins and stays with this element and its like. Choose one in Aim.`)
@@ -215,7 +215,7 @@ export class Edits {
 
   /** Puts everything that was edited for the element in hand back to what it was when last saved, as one edit. */
   async resetElement(): Promise<boolean> {
-    for (const name of new Set(getStudio().ledger.rows.map((r) => r.name))) await this.selection.needAim(name)
+    await this.selection.needAims([...new Set(getStudio().ledger.rows.map((r) => r.name))])
     const here = this.editsHere()
     const intents = here.flatMap(({ row, ref }) => backTo(row, ref) ?? [])
     return intents.length > 0 && this.write({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))])

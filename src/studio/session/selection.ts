@@ -2,9 +2,10 @@ import type { Answer, NodeHandle, NodeInfo, PickReport, Stacking } from '../../a
 import { ALWAYS, isConditional, type AimRef, type Candidate, type Condition, type Evidence, type PropertyAim } from '../../core/aim'
 import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, type HeldThing, type Picked } from '../store'
-import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
-import type { LivePage } from './live-page'
 import { storeOpen } from '../tune/open-sections'
+import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
+import { candidateKey, chosenIndex, keyOf } from './chosen-aim'
+import type { LivePage } from './live-page'
 import { askEngine } from './page-facts'
 
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
@@ -210,20 +211,30 @@ export class Selection {
     if (on) await this.page.guard(() => this.needAims(propertiesOf(new Set([title]))))
   }
 
-  async needAim(property: string): Promise<void> {
-    await this.needAims([property])
-  }
-
   /** Works out where edits of properties without a row of their own would land. */
-  private async needAims(properties: readonly string[]): Promise<void> {
+  async needAims(properties: readonly string[]): Promise<void> {
     const { picked, others, condition } = getStudio()
     const missing = picked ? properties.filter((p) => !picked.aims.has(p)) : []
     if (!picked || picked.report.info.source === null || missing.length === 0) return
-    const add = async (p: Picked): Promise<Picked> => {
-      const aims = await this.counted(await theDesk().aims(evidenceOf(p.report, condition), missing), p.report.info.node)
-      return { ...p, aims: new Map([...p.aims, ...aims.map((a) => [a.property, a] as const)]) }
+    const found = new Map(await Promise.all([picked, ...others].map(async ({ report }) =>
+      [report, await this.counted(await theDesk().aims(evidenceOf(report, condition), missing), report.info.node)] as const)))
+    // What was asked for meanwhile stays; another element may be chosen by now.
+    const add = (p: Picked): Picked => ({ ...p, aims: new Map([...p.aims, ...(found.get(p.report) ?? []).map((a) => [a.property, a] as const)]) })
+    const now = getStudio()
+    setStudio({ picked: now.picked && add(now.picked), others: now.others.map(add) })
+    if (missing.includes(now.property)) void this.showReach()
+  }
+
+  /** Aims these properties at the element in hand alone, where nothing else was chosen by hand: a place among others is one element's own. */
+  async aimAlone(properties: readonly string[]): Promise<void> {
+    await this.needAims(properties)
+    for (const property of properties) {
+      const { picked, chosen } = getStudio()
+      const aim = picked?.aims.get(property)
+      if (!aim || aim.candidates[chosenIndex(aim, chosen)]?.reach === 1 || property in chosen) continue
+      const alone = aim.candidates.findIndex((c) => c.wins && c.fits && c.reach === 1 && (c.ref.kind === 'rule' || c.ref.kind === 'inline'))
+      if (alone >= 0) this.chooseAim(property, alone)
     }
-    setStudio({ picked: await add(picked), others: await Promise.all(others.map(add)) })
   }
 
   letGo(): void {
@@ -275,10 +286,12 @@ export class Selection {
   /** Frames what the aim of the property in hand reaches. */
   async showReach(): Promise<void> {
     const aim = this.currentAim(getStudio().property)
+    const turn = ++this.reaching
+    const selectors = aim ? await this.selectorsOf(aim.ref) : []
+    if (turn !== this.reaching) return
     this.revealed = 0
-    this.reachSelectors = aim ? await this.selectorsOf(aim.ref) : []
+    this.reachSelectors = selectors
     await this.watch()
-    const selectors = this.reachSelectors
     // All pages are looked through; the frames need not wait for that.
     void (selectors.length ? theDesk().projectReach(selectors) : Promise.resolve(null)).then((projectReach) => {
       if (selectors === this.reachSelectors) setStudio({ projectReach })
@@ -291,6 +304,8 @@ export class Selection {
   }
 
   private revealed = 0
+  /** Counts what was asked to be framed; only the last of it is. */
+  private reaching = 0
 
   /** Scrolls the page to the next element that the aim in hand reaches, one after another. */
   async showNextInReach(): Promise<void> {
@@ -310,7 +325,7 @@ export class Selection {
     const { picked, chosen, heldAim } = getStudio()
     if (heldAim) return heldAim
     const aim = picked?.aims.get(property)
-    return aim?.candidates[chosen[property] ?? aim.chosen] ?? null
+    return (aim && aim.candidates[chosenIndex(aim, chosen)]) ?? null
   }
 
   /**
@@ -342,7 +357,9 @@ export class Selection {
   }
 
   chooseAim(property: string, index: number): void {
-    setStudio({ chosen: { ...getStudio().chosen, [property]: index } })
+    const candidate = getStudio().picked?.aims.get(property)?.candidates[index]
+    if (!candidate) return
+    setStudio({ chosen: { ...getStudio().chosen, [property]: candidateKey(candidate) } })
     void this.showReach()
   }
 
@@ -350,15 +367,5 @@ export class Selection {
   holdAim(on: boolean): void {
     setStudio({ heldAim: on ? this.currentAim(getStudio().property) : null })
     void this.showReach()
-  }
-}
-
-export function keyOf(ref: AimRef): string {
-  switch (ref.kind) {
-    case 'rule': return `rule ${ref.sheet} ${ref.rule}`
-    case 'token': return `token ${ref.sheet} ${ref.rule} ${ref.name}`
-    case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}`
-    case 'inline': return `inline ${ref.source}`
-    case 'new-class': return `class ${ref.source}`
   }
 }

@@ -29,10 +29,10 @@ export function ShadowRow({ row, aim }: { row: Row; aim: PropertyAim }) {
           <div key={i} className={styles.shadow} data-off={s.off || undefined} role="group" aria-label={`Shadow ${i + 1}`}>
             <Pad shadow={s} onShow={(x, y) => list.show(list.with(i, { x, y }))} onKeep={(x, y) => list.keep(list.with(i, { x, y }))} onCancel={list.cancel} />
             <div className={styles.parts}>
-              <PartField label="Right" value={s.x} width={44} onKeep={(x) => list.keep(list.with(i, { x }))} />
-              <PartField label="Down" value={s.y} width={44} onKeep={(y) => list.keep(list.with(i, { y }))} />
-              <PartField label="Blur" value={s.blur ?? '0'} width={44} onKeep={(blur) => list.keep(list.with(i, { blur }))} />
-              {!isText && <PartField label="Spread" value={s.spread ?? '0'} width={44} onKeep={(spread) => list.keep(list.with(i, { spread }))} />}
+              <PartField label="Right" value={s.x} width={35} onKeep={(x) => list.keep(list.with(i, { x }))} />
+              <PartField label="Down" value={s.y} width={35} onKeep={(y) => list.keep(list.with(i, { y }))} />
+              <PartField label="Blur" value={s.blur ?? '0'} width={35} onKeep={(blur) => list.keep(list.with(i, { blur }))} />
+              {!isText && <PartField label="Spread" value={s.spread ?? '0'} width={35} onKeep={(spread) => list.keep(list.with(i, { spread }))} />}
               <PartField label="Colour" value={s.color ?? 'currentcolor'} width={118} allows={isColor} onKeep={(color) => list.keep(list.with(i, { color }))} />
               {!isText && <label className={styles.check}><input type="checkbox" checked={s.inset} onChange={(e) => list.keep(list.with(i, { inset: e.target.checked }))} />inset</label>}
               <OnOff what={`Shadow ${i + 1}`} off={s.off} onToggle={list.toggle && (() => list.toggle!(i))} />

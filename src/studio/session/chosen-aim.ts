@@ -1,0 +1,25 @@
+import type { AimRef, Candidate, PropertyAim } from '../../core/aim'
+
+/** Tells places apart, whatever else is listed beside them. */
+export function keyOf(ref: AimRef): string {
+  switch (ref.kind) {
+    case 'rule': return `rule ${ref.sheet} ${ref.rule}`
+    case 'token': return `token ${ref.sheet} ${ref.rule} ${ref.name}`
+    case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}`
+    case 'inline': return `inline ${ref.source}`
+    case 'new-class': return `class ${ref.source}`
+  }
+}
+
+/** The same place can be there twice: plain, where it would lose, and marked important. */
+export const candidateKey = (c: Candidate): string => `${keyOf(c.ref)}${c.asImportant ? ' important' : ''}`
+
+/** Keys of aims chosen by hand, by property. */
+export type ChosenAims = Readonly<Record<string, string>>
+
+/** The candidate chosen by hand while it is there, else the default; -1 for neither. The list is another after each edit. */
+export function chosenIndex(aim: PropertyAim, chosen: ChosenAims): number {
+  const key = chosen[aim.property]
+  const at = key === undefined ? -1 : aim.candidates.findIndex((c) => candidateKey(c) === key)
+  return at >= 0 ? at : aim.chosen
+}
