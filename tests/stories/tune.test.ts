@@ -248,7 +248,7 @@ describe('containers and their children on the page', () => {
     await studio.edit(() => studio.press('A gradient'))
     const stop = drag(studio, await studio.test('gradient-stop-2'), 0, -54)
     await stop.shown()
-    expect((await written(studio, 'css/pages.css', stop.let)).come.join()).toMatch(/linear-gradient\(to bottom, rgb\(0 0 0 \/ 0%\), rgb\(0 0 0 \/ 20%\) 7\d%\)/)
+    expect((await written(studio, 'css/pages.css', stop.let)).come.join()).toMatch(/: var\(--foam\) linear-gradient\(to bottom, rgb\(0 0 0 \/ 0%\), rgb\(0 0 0 \/ 20%\) 7\d%\)/)
     const turn = drag(studio, await studio.test('gradient-turn'), 400, -240)
     await turn.shown()
     expect((await written(studio, 'css/pages.css', turn.let)).come.join()).toMatch(/linear-gradient\((75|90)deg, /)

@@ -201,7 +201,7 @@ export class ElementCascade {
       !isShorthand(w.declaration.name) ? w.value
       // A variable that holds one length is each side's; one that holds a colour is the colour.
       : this.project.knowledge.kindOf(w.value) === (longhand.endsWith('-color') ? 'color' : 'length') ? w.value
-      : partOfShorthand(w.declaration.name, w.value, longhand)
+      : partOfShorthand(w.declaration.name, w.value, longhand, this.project.knowledge)
     const parts = winners.map((w, i) => w && part(w, longhands[i]))
     if (parts.some((p) => p === null)) return null
     if (longhands.length === 1) return parts[0]

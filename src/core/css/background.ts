@@ -130,6 +130,22 @@ export function setInBackground(shorthand: 'background' | 'background-position',
   return isOneComponent(color) ? setPart(out, 'color', [color], knows) : null
 }
 
+const INITIAL: Readonly<Record<Exclude<LayerPart, 'position' | 'clip'>, string>> = { image: 'none', size: 'auto', repeat: 'repeat', attachment: 'scroll', origin: 'padding-box', color: 'transparent' }
+
+/** What `background` gives one longhand, its initial value where a layer leaves it out; null when it cannot be read. */
+export function partOfBackground(value: string, longhand: string, knows: Knowledge): string | null {
+  const axis = ['background-position-x', 'background-position-y'].indexOf(longhand)
+  if (axis >= 0) return positionsNow(value, knows)?.[axis] ?? null
+  const part = longhand.slice('background-'.length) as LayerPart
+  const layers = splitTop(value, 0, value.length, ',').map((at) => readLayer(value, at, knows))
+  if (layers.some((l) => l === null)) return null
+  const textOf = (l: Layer): string => {
+    const at = l.parts[part] ?? (part === 'clip' ? l.parts.origin : undefined)
+    return at ? value.slice(at.from, at.to) : part === 'clip' ? 'border-box' : INITIAL[part as keyof typeof INITIAL]
+  }
+  return part === 'color' ? textOf(layers.at(-1)!) : layers.map((l) => textOf(l!)).join(', ')
+}
+
 function positionsNow(value: string, knows: Knowledge): [string, string] | null {
   const layers = splitTop(value, 0, value.length, ',').map((at) => readLayer(value, at, knows))
   const positions = layers.map((l) => l && (l.parts.position ? positionOf(value.slice(l.parts.position.from, l.parts.position.to)) : (['0%', '0%'] as const)))

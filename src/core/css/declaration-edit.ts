@@ -110,7 +110,7 @@ function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, kn
   // Each longhand's own text, where a shorthand was asked for and its value can be read.
   const parts = new Map<string, string>()
   for (const t of targets) {
-    const part = isShorthand(wanted.name) ? partOfShorthand(wanted.name, wanted.value, t) : wanted.value
+    const part = isShorthand(wanted.name) ? partOfShorthand(wanted.name, wanted.value, t, knowledge) : wanted.value
     if (part !== null) parts.set(t, part)
   }
   if (parts.size === targets.length && !setters.has(null)) {
@@ -324,9 +324,9 @@ function holds(text: string, rule: Rule, { name, value, important, comments }: W
     const at = comments ? withComments(text, d) : d.value
     const now = text.slice(at.from, at.to)
     if (sameTargets(d.name, name) && now === value) return true
-    const wanted = isShorthand(name) ? partOfShorthand(name, value, longhand) : value
+    const wanted = isShorthand(name) ? partOfShorthand(name, value, longhand, knowledge) : value
     if (wanted === null) return false
-    const part = isShorthand(d.name) ? partOfShorthand(d.name, now, longhand) : now
+    const part = isShorthand(d.name) ? partOfShorthand(d.name, now, longhand, knowledge) : now
     return part === null ? RESPELLED.has(d.name) || piecesOf(wanted).every((p) => now.includes(p)) : part === wanted
   })
 }

@@ -53,6 +53,16 @@ export function setLines(shorthand: string, value: string, changes: ReadonlyMap<
   return out + value.slice(parts.at(-1)!.to)
 }
 
+/** What `grid-template`, or `grid` in that form, gives one longhand, as far as it can be told from its text; else null. */
+export function partOfTemplate(value: string, longhand: string): string | null {
+  const sides = splitTop(value, 0, value.length, '/').map(({ from, to }) => value.slice(from, to).trim())
+  if (hasArbitrarySubstitution(value) || sides.length > 2 || /\bauto-flow\b/i.test(value)) return null
+  const named = /["']/.test(value)
+  if (longhand === 'grid-template-columns') return sides[1] ?? null
+  if (longhand === 'grid-template-rows') return named || sides.length < 2 ? null : sides[0]
+  return longhand === 'grid-template-areas' && named ? (value.match(/"[^"]*"|'[^']*'/g) ?? []).join(' ') : null
+}
+
 /**
  * Sets the columns, rows or areas of `grid-template`, or of `grid` in that form (CSS Grid 2 §7.4, §7.8). Rows that stand
  * between the names of areas are left to a longhand.

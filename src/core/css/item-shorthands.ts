@@ -25,7 +25,12 @@ const OWN = new Set(['property', 'name'])
 
 const formOf = (shorthand: string, word: string): string | null => (isTime(word) ? 'time' : FORMS[shorthand].find(([, is]) => is(word))?.[0] ?? null)
 
-function setInItem(shorthand: string, item: string, part: string, text: string): string | null {
+interface Item {
+  readonly found: ReadonlyMap<string, Part>
+  readonly times: readonly Part[]
+}
+
+function readItem(shorthand: string, item: string): Item | null {
   const found = new Map<string, Part>()
   const times: Part[] = []
   for (const p of components(item)) {
@@ -34,7 +39,31 @@ function setInItem(shorthand: string, item: string, part: string, text: string):
     else if (form === null || found.has(form)) return null
     else found.set(form, p)
   }
-  if (times.length > 2) return null
+  return times.length > 2 ? null : { found, times }
+}
+
+const INITIAL: Readonly<Record<string, string>> = {
+  duration: '0s', delay: '0s', 'timing-function': 'ease', behavior: 'normal', property: 'all', 'iteration-count': '1', direction: 'normal', 'fill-mode': 'none', 'play-state': 'running', name: 'none',
+}
+
+/** What `transition` or `animation` gives one longhand: one text where all items agree; null when it cannot be read. */
+export function partOfItems(shorthand: 'transition' | 'animation', value: string, longhand: string): string | null {
+  if (hasArbitrarySubstitution(value) || /^none$/i.test(value.trim())) return null
+  const part = longhand.slice(shorthand.length + 1)
+  const texts = splitTop(value, 0, value.length, ',').map(({ from, to }) => {
+    const item = value.slice(from, to)
+    const read = readItem(shorthand, item)
+    const at = part === 'duration' ? read?.times[0] : part === 'delay' ? read?.times[1] : read?.found.get(part)
+    return read && (at ? item.slice(at.from, at.to) : (INITIAL[part] ?? null))
+  })
+  if (texts.some((t) => t === null)) return null
+  return !OWN.has(part) && new Set(texts).size === 1 ? texts[0] : texts.join(', ')
+}
+
+function setInItem(shorthand: string, item: string, part: string, text: string): string | null {
+  const read = readItem(shorthand, item)
+  if (!read) return null
+  const { found, times } = read
   const end = item.trimEnd().length
   const append = () => `${item.slice(0, end)} ${text}${item.slice(end)}`
   if (part === 'duration') return times[0] ? replacePart(item, times[0], text) : append()

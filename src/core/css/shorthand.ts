@@ -1,7 +1,7 @@
-import { readPosition, setInBackground } from './background'
+import { partOfBackground, readPosition, setInBackground } from './background'
 import { components, hasArbitrarySubstitution, isColor, isImage, isOneComponent, isWideKeyword, NO_KNOWLEDGE, replacePart, type Knowledge, type Part } from './components'
-import { readLines, setInTemplate, setLines } from './grid-shorthands'
-import { setInItems } from './item-shorthands'
+import { partOfTemplate, readLines, setInTemplate, setLines } from './grid-shorthands'
+import { partOfItems, setInItems } from './item-shorthands'
 import { longhandsOf } from './longhands'
 import { splitTop } from './scan'
 
@@ -188,24 +188,53 @@ function setFlex(value: string, part: string, text: string): string | null {
   return `${grow} ${shrink} ${basis}`
 }
 
+interface Font {
+  readonly parts: readonly Part[]
+  readonly words: readonly string[]
+  readonly sizeAt: number
+  readonly hasLine: boolean
+  readonly familyAt: number
+}
+
+const FONT_SIZE = /^(\d|\.\d|[+-]\d|calc\(|min\(|max\(|clamp\(|(xx?|xxx)-(small|large)$|small$|medium$|large$|smaller$|larger$|var\()/i
+const isWeight = (w: string): boolean => /^(bold|bolder|lighter|[1-9]\d{0,2}|1000)$/i.test(w)
+const isSlant = (w: string): boolean => /^(italic|oblique)$/i.test(w)
+
 /** `font`: size, line height and family keep their places (CSS Fonts 4 §2.7). */
-function setFont(value: string, part: string, text: string): string | null {
-  if (isWideKeyword(value) || isWideKeyword(text)) return null
+function readFont(value: string): Font | null {
   const parts = components(value)
   const words = parts.map((p) => value.slice(p.from, p.to))
-  if (parts.length < 2) return null
+  if (parts.length < 2 || isWideKeyword(value)) return null
   const slash = words.indexOf('/')
-  const SIZE = /^(\d|\.\d|[+-]\d|calc\(|min\(|max\(|clamp\(|(xx?|xxx)-(small|large)$|small$|medium$|large$|smaller$|larger$|var\()/i
-  const isWeight = (w: string) => /^(bold|bolder|lighter|[1-9]\d{0,2}|1000)$/i.test(w)
-  const sizeAt = slash > 0 ? slash - 1 : words.findIndex((w) => SIZE.test(w) && !isWeight(w))
+  const sizeAt = slash > 0 ? slash - 1 : words.findIndex((w) => FONT_SIZE.test(w) && !isWeight(w))
   if (sizeAt < 0 || words.slice(0, sizeAt).some((w) => hasArbitrarySubstitution(w))) return null
   const hasLine = slash === sizeAt + 1
   const familyAt = sizeAt + (hasLine ? 3 : 1)
-  if (familyAt >= parts.length) return null
+  return familyAt >= parts.length ? null : { parts, words, sizeAt, hasLine, familyAt }
+}
+
+function partOfFont(value: string, part: string): string | null {
+  const font = readFont(value)
+  if (!font) return null
+  const before = font.words.slice(0, font.sizeAt)
+  switch (part) {
+    case 'font-size': return font.words[font.sizeAt]
+    case 'line-height': return font.hasLine ? font.words[font.sizeAt + 2] : 'normal'
+    case 'font-family': return value.slice(font.parts[font.familyAt].from, font.parts.at(-1)!.to)
+    case 'font-weight': return before.find(isWeight) ?? 'normal'
+    case 'font-style': return before.find(isSlant) ?? 'normal'
+    default: return null
+  }
+}
+
+function setFont(value: string, part: string, text: string): string | null {
+  const font = readFont(value)
+  if (!font || isWideKeyword(text)) return null
+  const { parts, words, sizeAt, hasLine, familyAt } = font
   const one = isOneComponent(text)
   switch (part) {
     case 'font-size':
-      return one && (SIZE.test(text)) ? replacePart(value, parts[sizeAt], text) : null
+      return one && FONT_SIZE.test(text) ? replacePart(value, parts[sizeAt], text) : null
     case 'line-height':
       if (!one) return null
       return hasLine ? replacePart(value, parts[sizeAt + 2], text) : replacePart(value, parts[sizeAt], `${words[sizeAt]}/${text}`)
@@ -214,7 +243,7 @@ function setFont(value: string, part: string, text: string): string | null {
     case 'font-weight':
     case 'font-style': {
       if (!one || hasArbitrarySubstitution(text)) return null
-      const isPart = part === 'font-weight' ? isWeight : (w: string) => /^(italic|oblique)$/i.test(w)
+      const isPart = part === 'font-weight' ? isWeight : isSlant
       const at = words.slice(0, sizeAt).findIndex(isPart)
       if (!isPart(text)) {
         if (!/^(normal|400)$/i.test(text)) return null
@@ -296,16 +325,23 @@ export function composeShorthand(shorthand: string, values: ReadonlyMap<string, 
 }
 
 /**
- * The text a shorthand's value gives one longhand, where that can be read without the engine; null elsewhere. Box and
- * pair shorthands are read, and those whose parts tell themselves apart; the page is asked for the rest.
+ * The text a shorthand's value gives one longhand, where that can be read without the engine; null elsewhere, where the
+ * page is asked.
  */
-export function partOfShorthand(shorthand: string, value: string, longhand: string): string | null {
+export function partOfShorthand(shorthand: string, value: string, longhand: string, knows: Knowledge = NO_KNOWLEDGE): string | null {
   const index = longhandsOf(shorthand).indexOf(longhand)
   if (index < 0) return null
   if (isWideKeyword(value)) return value.trim()
   if (BOX.has(shorthand) || (shorthand === 'border-radius' && !value.includes('/'))) return readBox(value)?.four[index] ?? null
   if (LINES.has(shorthand)) return readLines(shorthand, value)?.[index] ?? null
   if (shorthand === 'background-position') return readPosition(value)?.[index] ?? null
+  switch (shorthand) {
+    case 'background': return partOfBackground(value, longhand, knows)
+    case 'transition': case 'animation': return partOfItems(shorthand, value, longhand)
+    case 'grid': case 'grid-template': return partOfTemplate(value, longhand)
+    case 'font': return partOfFont(value, longhand)
+    default:
+  }
   if (shorthand in BY_FORM) return partByForm(shorthand, value, longhand)
   if (!PAIR.has(shorthand)) return null
   const parts = components(value)
