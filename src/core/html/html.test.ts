@@ -100,4 +100,4 @@ test('an edit read by itself leaves the document as reading all of it again woul
       expect(state(doc)).toEqual(state(new HtmlDocument(doc.text)))
     }
   }), { numRuns: 3000, seed: 8, examples: [['<p><b><i><div id="x"><input disabled>', [{ pick: 4, what: 'class', to: 'a' }]]] })
-})
+}, 30_000)
