@@ -2,13 +2,15 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from 'vitest'
 import { setDeclaration } from '../../src/core/css'
-import { setAttribute, setText } from '../../src/core/html'
+import { setAttribute, setTagName, setText } from '../../src/core/html'
 import { Project } from '../../src/core/project'
 
-type Edit =
+type Edit = { /** Why it is not made, where it must not be. */ readonly refused?: string } & (
   | { readonly edit: 'declaration'; readonly name: string; readonly value: string }
   | { readonly edit: 'attribute'; readonly tag: string; readonly name: string; readonly value: string }
   | { readonly edit: 'text'; readonly tag: string; readonly value: string }
+  | { readonly edit: 'tag'; readonly tag: string; readonly value: string }
+)
 
 const ROOT = 'tests/cases'
 
@@ -26,9 +28,10 @@ test.each(readdirSync(ROOT))('%s', (name) => {
     }
     const doc = project.document(path)
     const element = doc.elements.find((e) => e.node.tagName === edit.tag)!
+    if (edit.edit === 'tag') return setTagName(doc, element, edit.value)
     return edit.edit === 'attribute' ? setAttribute(doc, element, edit.name, edit.value) : setText(doc, element, 0, edit.value)
   })()
-  if (!plan.ok) throw new Error(plan.why)
-  project.apply(path, plan.splices)
+  expect(plan.ok ? undefined : plan.reason).toBe(edit.refused)
+  if (plan.ok) project.apply(path, plan.splices)
   expect(Buffer.from(project.bytes(path)).toString('latin1')).toBe(Buffer.from(read(`after.${extension}`)).toString('latin1'))
 })

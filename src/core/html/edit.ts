@@ -111,11 +111,16 @@ export function setTagName(doc: HtmlDocument, element: SourceElement, name: stri
   return readsAs(doc, splices, (after) => after.has(element.id) && after.element(element.id).node.tagName === name.toLowerCase())
 }
 
-/** A plan that is only made when the document reads as before with it: the same elements, save what `expected` tells. */
+// Text can end up outside an element though all elements stay: an end tag within closes another than before.
+const sameChildren = (a: SourceElement, b: SourceElement): boolean =>
+  a.node.childNodes.length === b.node.childNodes.length &&
+  a.node.childNodes.every((c, i) => 'tagName' in c === 'tagName' in b.node.childNodes[i] && ('tagName' in c || c.nodeName === b.node.childNodes[i].nodeName))
+
+/** A plan that is only made when the document reads as before with it: the same nodes, save what `expected` tells. */
 function readsAs(doc: HtmlDocument, splices: readonly Splice[], expected: (after: HtmlDocument) => boolean): EditPlan {
   const after = doc.copy()
   after.apply(splices)
-  const same = after.elements.length === doc.elements.length && after.elements.every((e, i) => e.id === doc.elements[i].id && e.parent?.id === doc.elements[i].parent?.id)
+  const same = after.elements.length === doc.elements.length && after.elements.every((e, i) => e.id === doc.elements[i].id && e.parent?.id === doc.elements[i].parent?.id && sameChildren(e, doc.elements[i]))
   if (!same || !expected(after)) return refuse('unparsable', 'The HTML parser would build another tree from it.')
   return { ok: true, splices }
 }
