@@ -98,7 +98,7 @@ export function setText(doc: HtmlDocument, element: SourceElement, index: number
     const again = after.has(element.id) ? after.element(element.id).node : null
     const now = again?.childNodes.filter((c) => c.nodeName === '#text')[index]
     return now !== undefined && 'value' in now && now.value === text
-  })
+  }, element.id)
 }
 
 /** Writes another tag name, in both tags where the source has both; attributes and content stay. */
@@ -112,15 +112,20 @@ export function setTagName(doc: HtmlDocument, element: SourceElement, name: stri
 }
 
 // Text can end up outside an element though all elements stay: an end tag within closes another than before.
-const sameChildren = (a: SourceElement, b: SourceElement): boolean =>
-  a.node.childNodes.length === b.node.childNodes.length &&
-  a.node.childNodes.every((c, i) => 'tagName' in c === 'tagName' in b.node.childNodes[i] && ('tagName' in c || c.nodeName === b.node.childNodes[i].nodeName))
+function sameChildren(a: SourceElement, b: SourceElement, otherText: boolean): boolean {
+  const [of, now] = [a.node.childNodes, b.node.childNodes]
+  return of.length === now.length && of.every((c, i) => {
+    const d = now[i]
+    if ('tagName' in c) return 'tagName' in d
+    return c.nodeName === d.nodeName && (otherText || !('value' in c) || ('value' in d && c.value === d.value))
+  })
+}
 
-/** A plan that is only made when the document reads as before with it: the same nodes, save what `expected` tells. */
-function readsAs(doc: HtmlDocument, splices: readonly Splice[], expected: (after: HtmlDocument) => boolean): EditPlan {
+/** A plan that is only made when the document reads as before with it: the same nodes, save the text of `textOf` and what `expected` tells. */
+function readsAs(doc: HtmlDocument, splices: readonly Splice[], expected: (after: HtmlDocument) => boolean, textOf: number | null = null): EditPlan {
   const after = doc.copy()
   after.apply(splices)
-  const same = after.elements.length === doc.elements.length && after.elements.every((e, i) => e.id === doc.elements[i].id && e.parent?.id === doc.elements[i].parent?.id && sameChildren(e, doc.elements[i]))
+  const same = after.elements.length === doc.elements.length && after.elements.every((e, i) => e.id === doc.elements[i].id && e.parent?.id === doc.elements[i].parent?.id && sameChildren(e, doc.elements[i], e.id === textOf))
   if (!same || !expected(after)) return refuse('unparsable', 'The HTML parser would build another tree from it.')
   return { ok: true, splices }
 }
