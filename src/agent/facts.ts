@@ -198,10 +198,23 @@ function linesOf(element: Element): number {
   return bottoms.length
 }
 
+const lent = new WeakSet<FontFace>()
+
+/** Lets a document draw in a face of ours, which is none of its own. */
+export function lendFace(doc: Document, family: string, faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[]): void {
+  const known = [...doc.fonts].some((f) => lent.has(f) && f.family === family)
+  for (const { weight, style, bytes } of known ? [] : faces) {
+    const face = new FontFace(family, bytes.slice().buffer, { weight, style })
+    lent.add(face)
+    doc.fonts.add(face)
+  }
+}
+
 /** The faces that the page's own `@font-face` rules give, with their weights. */
 export function facesOf(doc: Document): { family: string; weights: string[] }[] {
   const out = new Map<string, Set<string>>()
   for (const face of doc.fonts) {
+    if (lent.has(face)) continue
     const family = face.family.replace(/^["']|["']$/g, '')
     out.set(family, (out.get(family) ?? new Set()).add(face.weight))
   }

@@ -1,5 +1,5 @@
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
-import { facesOf, factsOf } from './facts'
+import { facesOf, factsOf, lendFace } from './facts'
 import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
@@ -94,6 +94,10 @@ function start(studio: string): void {
       return element && stackingOf(element, handles)
     },
     palette: () => ({ faces: documentsOf(root).flatMap(facesOf), colors: colorsOf(root) }),
+    lend: ({ family, faces }) => {
+      for (const doc of documentsOf(root)) lendFace(doc, family, faces)
+      return null
+    },
     sync: ({ ops }) => {
       preview.keep()
       const reload = ops.some((op) => op.op === 'reload')

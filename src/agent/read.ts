@@ -91,6 +91,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   watch: nothing,
   preview: nothing,
   read: list(list(text(), 2000), 200_000),
+  lend: nothing,
   hold: nothing,
   closed: list(info, 2000),
   stacking: nullable(object({ contexts: list(object({ info, z: text(50), why: text(200) }), 1000), sharing: list(object({ info, z: text(50), above: boolean, context: info }), 200) })),

@@ -1,6 +1,12 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { zipSync } from 'fflate'
 import { describe, expect, test } from 'vitest'
 import { checkImport, ImportError, isLeftOut, safePath, unzipFiles, zipOf } from './archive'
+import { gitPath } from '../core/text'
+import { newFilePatch } from './binary-patch'
 import { readView } from './view'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
@@ -37,4 +43,12 @@ test('a damaged view is left out, a damaged choice within it too', () => {
   expect(readView(view)).toEqual(view)
   expect(readView({ ...view, picked: { source: '<b>', nth: 0 } })?.picked).toBeNull()
   for (const bad of [undefined, 7, {}, { ...view, page: 'javascript:x' }, { ...view, width: 'wide' }, { ...view, mode: 'fly' }]) expect(readView(bad)).toBeNull()
+})
+
+test.each([0, 1, 3, 26, 27, 52, 53, 5000])('a new file of %i bytes is a patch that git applies', async (length) => {
+  const dir = mkdtempSync(join(tmpdir(), 'steady-patch-'))
+  // Bytes that do not pack well, so that several lines are needed.
+  const bytes = Uint8Array.from({ length }, (_, i) => (i * i * 31 + (i >> 3) * 17) & 255)
+  execFileSync('git', ['apply', '-'], { cwd: dir, input: await newFilePatch((prefix) => gitPath(prefix, 'fonts/a b.woff2'), bytes) })
+  expect(new Uint8Array(readFileSync(join(dir, 'fonts/a b.woff2')))).toEqual(bytes)
 })

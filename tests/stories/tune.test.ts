@@ -308,6 +308,25 @@ describe('each section writes its declarations', () => {
     expect((await written(studio, 'fares.html', () => studio.choose('font-weight', '800'))).come.join()).toContain('font-weight: 800')
   })
 
+  test('Type: a bundled face comes into the project with its files, and leaves with the edit', async () => {
+    const studio = getStudio()
+    await pick(studio, '.lead', 0.2, 0.1)
+    await studio.press('Faces…')
+    await studio.driver.sleep(500)
+    const before = await studio.sourceNow('css/base.css')
+    await studio.edit(() => studio.press('Source Serif 4'))
+    const after = await studio.sourceNow('css/base.css')
+    expect(after.match(/@font-face \{/g)).toHaveLength(before.match(/@font-face \{/g)!.length + 2)
+    expect(after).toContain('  src: url("../fonts/source-serif-4-normal.woff2") format("woff2");\n  font-weight: 200 900;\n  font-style: normal;\n')
+    expect(after).toMatch(/\.lead \{[^}]*font-family: ["']?Source Serif 4["']?, serif/)
+    const files = () => studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.changed')
+    expect(await files()).toEqual(expect.arrayContaining(['css/base.css', 'fonts/source-serif-4-italic.woff2', 'fonts/source-serif-4-license.txt']))
+    await studio.until('the face on the page', () => studio.inPage<boolean>('return [...document.fonts].some((f) => f.family.includes("Source Serif 4") && f.status === "loaded")'))
+    await studio.undo()
+    await studio.until('no such file', async () => !(await files()).includes('fonts/source-serif-4-italic.woff2'))
+    expect(await studio.sourceNow('css/base.css')).toBe(before)
+  })
+
   test('Colour: contrast is told and mended; a gradient is laid behind', async () => {
     const studio = getStudio()
     await studio.goTo('/fares.html')

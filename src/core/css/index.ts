@@ -14,6 +14,6 @@ export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './long
 export { hasArbitrarySubstitution, isWideKeyword, type Knowledge } from './components'
 export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {
-  appendRule, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, removeRule, renameClass, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,
+  appendRule, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, prependRule, removeRule, renameClass, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,
 } from './rule-edit'
 export { inHouseSpelling } from './spelling'

@@ -16,7 +16,7 @@ export interface NewRule {
 const isOneRule = (text: string, declarations: number): boolean => {
   const items = parseStatement(text, () => 0)
   const [rule] = items
-  return items.length === 1 && rule.kind === 'style' && rule.closed && rule.span.to === text.length &&
+  return items.length === 1 && (rule.kind === 'style' || (rule.kind === 'at' && rule.name === 'font-face')) && rule.closed && rule.span.to === text.length &&
     rule.children.length === declarations && rule.children.every((c) => c.kind === 'declaration')
 }
 
@@ -62,6 +62,16 @@ export function insertRuleAfter(sheet: Sheet, site: RuleSite, style: HouseStyle,
   const lead = style.minified || /[\r\n]/.test(gap) ? gap : style.lineEnd + indent
   const at = site.statement.start + site.rule.span.to
   return { ok: true, splices: [{ from: at, to: at, insert: lead + text }] }
+}
+
+/** Adds a rule before the first of the sheet, after what has to stand first (CSS Cascade 5 §6.4.1, CSS Syntax 3 §3.2). */
+export function prependRule(sheet: Sheet, style: HouseStyle, rule: NewRule): EditPlan {
+  const text = ruleText(style, '', rule)
+  if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
+  const first = [...sheet.rules()].find((s) => s.parents.length === 0 && !(s.rule.kind === 'at' && /^(charset|import|namespace|layer)$/.test(s.rule.name)))
+  if (!first) return appendRule(sheet, style, rule)
+  const at = first.statement.start + first.rule.span.from
+  return { ok: true, splices: [{ from: at, to: at, insert: text + (style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)) }] }
 }
 
 /** Adds a rule at the end of the sheet. */

@@ -74,6 +74,29 @@ export interface TagIntent {
   readonly tag: string
 }
 
+/** A file that an edit brings into the project. */
+export interface NewFile {
+  /** From the project's root, `/` between folders. */
+  readonly path: string
+  readonly bytes: Uint8Array
+}
+
+/** A font file with the descriptors of its `@font-face` rule (CSS Fonts 4 §4). */
+export interface FaceFile extends NewFile {
+  readonly weight: string
+  readonly style: string
+}
+
+/** Font files brought into the project, with an `@font-face` rule for each in `sheet`. */
+export interface AddFaceIntent {
+  readonly kind: 'add-face'
+  readonly family: string
+  readonly faces: readonly FaceFile[]
+  /** Files that go with them and no rule names, such as their licence. */
+  readonly besides: readonly NewFile[]
+  readonly sheet: string
+}
+
 /** Several intents that are one edit, each made after the one before it. */
 export interface TogetherIntent {
   readonly kind: 'together'
@@ -83,7 +106,7 @@ export interface TogetherIntent {
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | TogetherIntent
+  | SetIntent | DeclarationIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | AddFaceIntent | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {
@@ -101,6 +124,8 @@ export type PreviewPlan =
 export interface PlannedEdit {
   readonly ok: true
   readonly changes: readonly FileSplices[]
+  /** Files that are not there yet. */
+  readonly adds?: readonly NewFile[]
   /** The file that the ledger names; `at` is an offset in it. */
   readonly path: string
   readonly name: string

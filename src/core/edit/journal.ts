@@ -1,4 +1,5 @@
 import { mapOffset, type Splices } from '../text'
+import type { NewFile } from './intent'
 
 /** Whether the page, read again, showed what the preview had shown. */
 export type Verdict =
@@ -19,6 +20,8 @@ export interface JournalEdit {
   /** 1-based place in the journal. */
   readonly seq: number
   readonly changes: readonly FileChange[]
+  /** Files that it brought in. */
+  readonly adds?: readonly NewFile[]
   /** The file that the ledger names. */
   readonly path: string
   readonly name: string

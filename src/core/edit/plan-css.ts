@@ -1,6 +1,6 @@
 import type { AimRef, NewRuleRef } from '../aim'
 import {
-  appendRule, blockText, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, insertUnder, isShorthand, isWholeValue, longhandsOf, nestedSuffix, nestingHabit, nestRule, partOfShorthand, placeUnder,
+  appendRule, blockText, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, insertUnder, isShorthand, isWholeValue, longhandsOf, nestedSuffix, nestingHabit, nestRule, partOfShorthand, placeUnder, prependRule,
   refuse, removeDeclaration, resolvedSelectors, ruleText, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, textOf,
   type Comment, type Declaration, type EditPlan, type NewRule, type Refused, type RuleSite,
 } from '../css'
@@ -249,12 +249,10 @@ export function planMakeToken(project: Project, intent: MakeTokenIntent): Planne
 function defineAtTop(ref: SheetRef, name: string, value: string): PlannedEdit | Refused {
   const { sheet, style } = ref
   const rule: NewRule = { selector: ':root', declarations: [{ name, value }] }
-  const first = [...sheet.rules()].find((s) => s.parents.length === 0 && !(s.rule.kind === 'at' && /^(charset|import|namespace|layer)$/.test(s.rule.name)))
-  const at = first ? first.statement.start + first.rule.span.from : sheet.length
-  const text = ruleText(style, '', rule)
-  const gap = style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)
+  const plan = prependRule(sheet, style, rule)
+  if (!plan.ok) return plan
   return {
-    ok: true, changes: inFile(ref, [{ from: at, to: at, insert: text + gap }]), path: ref.path, name, before: null, after: value, at: ref.base + at, selectors: [':root'], label: ':root',
-    preview: [{ op: 'insert', sheet: ref.key, after: null, text }],
+    ok: true, changes: inFile(ref, plan.splices), path: ref.path, name, before: null, after: value, at: ref.base + plan.splices[0].from, selectors: [':root'], label: ':root',
+    preview: [{ op: 'insert', sheet: ref.key, after: null, text: ruleText(style, '', rule) }],
   }
 }

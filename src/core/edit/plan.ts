@@ -3,6 +3,7 @@ import type { Project } from '../project'
 import { composeSplices, mapOffset, type Splices } from '../text'
 import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent } from './intent'
 import { planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
+import { planAddFace } from './plan-face'
 import { planAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
@@ -18,6 +19,7 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'set-attribute': return planAttribute(project, intent)
     case 'set-text': return planText(project, intent)
     case 'set-tag': return planTag(project, intent)
+    case 'add-face': return planAddFace(project, intent)
     case 'together': return planTogether(project, intent)
   }
 }
@@ -82,6 +84,7 @@ function planTogether(project: Project, { intents, label }: TogetherIntent): Pla
   return {
     ok: true,
     changes: [...total].map(([path, { splices }]) => ({ path, splices })),
+    adds: plans.flatMap((p) => p.adds ?? []),
     path: first.path,
     name: first.name,
     before: plans.length === 1 ? first.before : null,

@@ -4,4 +4,4 @@ export {
   type Span, type Splice, type Splices,
 } from './splice'
 export { LineIndex, lineEndOf } from './lines'
-export { createPatch, type PatchFile } from './patch'
+export { createPatch, gitPath, type PatchFile } from './patch'

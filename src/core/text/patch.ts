@@ -8,8 +8,8 @@ export interface PatchFile {
   readonly bom: boolean
 }
 
-// Git quotes a path as a C string when it holds a quote, a backslash, a control or a non-ASCII byte.
-function gitPath(prefix: string, path: string): string {
+/** A path as git names it: quoted as a C string when it holds a quote, a backslash, a control or a non-ASCII byte. */
+export function gitPath(prefix: string, path: string): string {
   const plain = `${prefix}/${path}`
   let quoted = false
   let out = ''

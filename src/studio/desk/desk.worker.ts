@@ -1,16 +1,17 @@
 import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
-import { Journal, planIntent, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
+import { Journal, planIntent, type NewFile, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, projectReach, type Touched } from '../../core/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
-import { createPatch } from '../../core/text'
+import { createPatch, gitPath } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
 import { Database, type ViewRow } from '../../storage/db'
 import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
 import { zipOf } from '../../storage/archive'
+import { newFilePatch } from '../../storage/binary-patch'
 import { PageClient } from '../live/page-client'
 
 /** An edit as the ledger shows it. */
@@ -84,7 +85,10 @@ class Desk {
     this.project = new Project(loaded.files)
     this.others = new Map(loaded.files.filter((f) => !this.project!.has(f.path)).map((f) => [f.path, f.bytes]))
     this.journal = new Journal(loaded.edits, Math.min(loaded.row.done, loaded.edits.length))
-    for (const edit of loaded.edits.slice(0, this.journal.done)) this.applyAll(edit.changes)
+    for (const edit of loaded.edits.slice(0, this.journal.done)) {
+      this.applyAll(edit.changes)
+      this.bringIn(edit.adds)
+    }
     await this.db.projects.update(id, { opened: Date.now() })
     const paths = loaded.files.map((f) => f.path)
     const scale = scaleOf(this.project)
@@ -106,10 +110,31 @@ class Desk {
         seq: e.seq, path: e.path, line: this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)),
         name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, reach: e.reach, verdict: e.verdict,
       })),
-      changed: this.opened.changedPaths(),
+      changed: [...this.opened.changedPaths(), ...this.added.map((f) => f.path)],
       canUndo: this.journal.undoable !== null,
       canRedo: this.journal.redoable !== null,
     }
+  }
+
+  /** Files that edits in force brought in. */
+  private get added(): readonly NewFile[] {
+    return this.journal.edits.slice(0, this.journal.done).flatMap((e) => e.adds ?? [])
+  }
+
+  private bringIn(files: readonly NewFile[] = []): void {
+    for (const f of files) this.others.set(f.path, f.bytes)
+  }
+
+  private takeOut(files: readonly NewFile[] = []): void {
+    for (const f of files) this.others.delete(f.path)
+  }
+
+  /** What an edit brings in that is not there yet; null where another file has the name. */
+  private newFiles(plan: PlannedEdit): NewFile[] | null {
+    const same = (a: Uint8Array, b: Uint8Array) => a.length === b.length && a.every((x, i) => x === b[i])
+    const there = (f: NewFile) => this.others.get(f.path)
+    const all = plan.adds ?? []
+    return all.some((f) => there(f) && !same(there(f)!, f.bytes)) ? null : all.filter((f) => !there(f))
   }
 
   private publishedFile(path: string): PublishedFile {
@@ -194,8 +219,11 @@ class Desk {
   async commit(intent: Intent, reach: number): Promise<Written | Refused> {
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
+    const adds = this.newFiles(plan)
+    if (!adds) return { ok: false, reason: 'bad-name', why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.` }
     const { changes, touched } = this.applyAll(plan.changes)
     const edit: JournalEdit = {
+      ...(adds.length > 0 && { adds }),
       seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
       at: plan.at, label: plan.label, element: plan.element, reach, made: Date.now(), verdict: { state: 'pending' },
     }
@@ -206,6 +234,7 @@ class Desk {
       throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.journal.add(edit)
+    this.bringIn(adds)
     return this.written(edit, touched)
   }
 
@@ -242,6 +271,8 @@ class Desk {
       throw new Error(`The step could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.journal.moved(by === 'undo' ? -1 : 1)
+    if (by === 'undo') this.takeOut(edit.adds)
+    else this.bringIn(edit.adds)
     return this.written(edit, touched)
   }
 
@@ -249,7 +280,8 @@ class Desk {
     const sync: SyncOp[] = touched.some((t) => t.structure)
       ? [{ op: 'reload' }]
       : this.syncOf(touched)
-    const files = edit.changes.map((c) => this.publishedFile(c.path))
+    const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
+    const files = [...edit.changes, ...added].map((f) => this.publishedFile(f.path))
     return { state: this.state(), sync, files, path: edit.path, edit, scale: scaleOf(this.opened) }
   }
 
@@ -307,6 +339,14 @@ class Desk {
     return out
   }
 
+  /** Where a face would come into the project: the first sheet of the page that has one, else its first; and the folder of its fonts. */
+  faceHome(sheets: readonly string[]): { sheet: string; folder: string } | null {
+    const own = sheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => !this.opened.readOnly(ref.path))
+    const home = own.find((ref) => [...ref.sheet.rules()].some((s) => s.rule.kind === 'at' && s.rule.name === 'font-face')) ?? own[0]
+    const font = [...this.others.keys()].find((path) => /\.(woff2?|ttf|otf)$/i.test(path))
+    return home ? { sheet: home.key, folder: font ? font.split('/').slice(0, -1).join('/') : 'fonts' } : null
+  }
+
   lineAt(path: string, offset: number): number {
     return this.opened.lineAt(path, offset)
   }
@@ -345,8 +385,9 @@ class Desk {
     return this.bytes(path)
   }
 
-  patch(): string {
-    return createPatch(this.opened.changedPaths().map((path) => ({
+  async patch(): Promise<string> {
+    const added = await Promise.all(this.added.map((f) => newFilePatch((prefix) => gitPath(prefix, f.path), f.bytes)))
+    return added.join('') + createPatch(this.opened.changedPaths().map((path) => ({
       path, before: this.opened.original(path), after: this.opened.text(path), bom: this.opened.hasBom(path),
     })))
   }

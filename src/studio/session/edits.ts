@@ -5,6 +5,7 @@ import { theDesk } from '../desk/desk'
 import type { LedgerRow, Written } from '../desk/desk.worker'
 import { PageBusyError } from '../live/page-client'
 import { getStudio, say, setStudio } from '../store'
+import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import type { Selection } from './selection'
@@ -173,6 +174,30 @@ export class Edits {
     const z = String(Math.max(0, Number(of.z) || 0) + 1)
     const still = picked.report.computed.position === 'static' && !/flex|grid/.test(picked.report.parent.display ?? '')
     return this.commitAll([['z-index', z], ...(still ? [['position', 'relative'] as const] : [])], 'in front')
+  }
+
+  /** Shows a value that names a bundled face, which the page is lent for that. */
+  async previewFace(property: string, value: string, family: string): Promise<void> {
+    const face = bundledFace(family)
+    if (!face) return
+    const { faces } = await filesOf(face)
+    await this.page.guard(() => this.page.ask('lend', { family, faces: faces.map(({ weight, style, bytes }) => ({ weight, style, bytes })) }))
+    this.preview(property, value)
+  }
+
+  /** Brings a bundled face into the project, with its rules and its licence, and writes the value that names it: one edit. */
+  async bringFace(property: string, value: string, family: string): Promise<boolean> {
+    const face = bundledFace(family)
+    const { picked } = getStudio()
+    await this.selection.needAims([property])
+    const landing = this.selection.currentAim(property)
+    const home = picked && (await theDesk().faceHome(picked.report.sheets))
+    if (!face || !landing || !home) {
+      say('error', 'Not written: there is no sheet of the project for the face to stand in.')
+      return false
+    }
+    const { faces, besides } = await filesIn(home.folder, face)
+    return this.write({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property])
   }
 
   /** Removes, switches or marks the declaration of a property where its edits land. */

@@ -3,6 +3,7 @@ import { Popover } from '@mui/material'
 import { useEffect, useState } from 'react'
 import type { PropertyAim } from '../../../core/aim'
 import { family } from '../../../core/value'
+import { BUNDLED } from '../../../live/faces'
 import type { Answer } from '../../../agent/protocol'
 import { useStudio, type Picked } from '../../store'
 import { useSession } from '../../ui/SessionContext'
@@ -10,7 +11,7 @@ import type { Row } from '../properties'
 import { RowFrame } from '../RowFrame'
 import { ValueField } from '../ValueField'
 import styles from './Editors.module.css'
-import { showProjectFaces } from './project-faces'
+import { showBundledFaces, showProjectFaces } from './project-faces'
 
 /** Stacks that need no file: what each system has (CSS Fonts 4 §2.1). */
 const SYSTEM = ['system-ui, sans-serif', 'ui-serif, Georgia, serif', 'ui-monospace, Menlo, Consolas, monospace', 'Georgia, serif', 'Verdana, sans-serif', '"Courier New", monospace', 'cursive']
@@ -19,6 +20,8 @@ interface Face {
   readonly value: string
   readonly name: string
   readonly note: string
+  /** One of ours, brought into the project when it is chosen. */
+  readonly bundled?: string
 }
 
 /** The face text is set in: the project's own first, each name in its own face; the arrow keys show each on the page. */
@@ -30,6 +33,7 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   useEffect(() => {
     if (!anchor) return
     void showProjectFaces()
+    void showBundledFaces()
     void session.selection.palette().then(setPalette)
   }, [anchor, session])
   const rendered = picked.report.facts.renderedFamily
@@ -37,6 +41,7 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   const faces: Face[] = [
     ...tokens.filter((t) => t.kind === 'other' && /font|family|face|type/i.test(t.name) && CSS.supports('font-family', t.text)).map((t) => ({ value: `var(${t.name})`, name: t.text, note: t.name })),
     ...(palette?.faces ?? []).map((f) => ({ value: family.format([{ name: f.family, generic: false, quote: null }, { name: 'sans-serif', generic: true, quote: null }]), name: f.family, note: `the project’s, ${f.weights.join(' ')}` })),
+    ...BUNDLED.filter((b) => !palette?.faces.some((f) => f.family === b.family)).map((b) => ({ value: family.format([{ name: b.family, generic: false, quote: null }, { name: b.generic, generic: true, quote: null }]), name: b.family, note: 'bundled: its files come along', bundled: b.family })),
     ...SYSTEM.map((s) => ({ value: s, name: s, note: 'system' })),
   ]
   const close = () => {
@@ -65,10 +70,10 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
         >
           {faces.map((f) => (
             <button
-              key={f.value} type="button" role="option" aria-selected={aim.written === f.value} onFocus={() => session.edits.preview(row.property, f.value)}
-              onClick={() => { setAnchor(null); void session.edits.commit(row.property, f.value) }}
+              key={f.value} type="button" role="option" aria-selected={aim.written === f.value} onFocus={() => void (f.bundled ? session.edits.previewFace(row.property, f.value, f.bundled) : session.edits.preview(row.property, f.value))}
+              onClick={() => { setAnchor(null); void (f.bundled ? session.edits.bringFace(row.property, f.value, f.bundled) : session.edits.commit(row.property, f.value)) }}
             >
-              <span style={{ fontFamily: f.note.startsWith('the project') ? `"steady ${f.name}", sans-serif` : f.name }}>{f.name}</span> <small>{f.note}</small>
+              <span style={{ fontFamily: f.bundled || f.note.startsWith('the project') ? `"steady ${f.name}", sans-serif` : f.name }}>{f.name}</span> <small>{f.note}</small>
             </button>
           ))}
         </div>

@@ -1,6 +1,6 @@
 'use client'
 import type { PropertyAim } from '../../../core/aim'
-import { gradient } from '../../../core/value'
+import { gradient, relativeUrl } from '../../../core/value'
 import { setStudio, useStudio } from '../../store'
 import { useSession } from '../../ui/SessionContext'
 import type { Row } from '../properties'
@@ -53,7 +53,7 @@ export function GradientRow({ row, aim }: { row: Row; aim: PropertyAim }) {
         <div className={styles.parts}>
           <button type="button" className={styles.add} onClick={() => keepAll([FRESH, ...layers], 0)}>{layers.length ? '+ gradient' : 'A gradient'}</button>
           {images.length > 0 && (
-            <select className={styles.choose} aria-label="An image of the project" value="" onChange={(e) => keepAll([`url("${relativeTo(landing?.path ?? address, e.target.value)}")`, ...layers], 0)}>
+            <select className={styles.choose} aria-label="An image of the project" value="" onChange={(e) => keepAll([`url("${relativeUrl(landing?.path ?? address.slice(1), e.target.value)}")`, ...layers], 0)}>
               <option value="" disabled>{layers.length ? '+ image' : 'An image…'}</option>
               {images.map((path) => <option key={path} value={path}>{path}</option>)}
             </select>
@@ -88,15 +88,4 @@ function GradientParts({ row, found, change }: { row: Row; found: gradient.Gradi
       <button type="button" className={styles.add} onClick={() => change({ stops: [...found.stops, found.stops.at(-1)!] })}>Add a stop</button>
     </>
   )
-}
-
-/** A path of the project as a sheet or page at `from` would name it. */
-function relativeTo(from: string, path: string): string {
-  const a = from.replace(/^\//, '').split('/').slice(0, -1)
-  const b = path.split('/')
-  while (a.length && b.length > 1 && a[0] === b[0]) {
-    a.shift()
-    b.shift()
-  }
-  return [...a.map(() => '..'), ...b].join('/')
 }
