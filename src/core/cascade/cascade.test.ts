@@ -42,6 +42,7 @@ describe('why a value has no effect', () => {
     ['color', facts({ display: 'inline' }, { tag: 'img' }), 'color-on-image'],
     ['fill', facts({}), 'svg-paint-on-html'],
     ['fill', facts({}, { isSvg: true }), null],
+    ['fill', facts({}, { tag: 'svg' }), null],
     ['margin-left', facts({ display: 'table-cell' }, { tag: 'td' }), 'margin-on-table-part'],
     ['padding-left', facts({ display: 'table-cell' }, { tag: 'td' }), null],
     ['padding-left', facts({ display: 'none' }), 'not-rendered'],

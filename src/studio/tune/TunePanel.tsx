@@ -21,6 +21,7 @@ import { NumberRow } from './NumberRow'
 import { PairRow } from './PairRow'
 import { PlaceExtras } from './PlaceExtras'
 import { moreOf, rowId, rowsFor, SECTIONS, type Row, type Section } from './properties'
+import { SaidAbove } from './RowFrame'
 import { summaryOf } from './summary'
 import { TextRow } from './TextRow'
 import styles from './TunePanel.module.css'
@@ -42,6 +43,7 @@ export function TunePanel() {
 function Fold({ section, picked, open, more }: { section: Section; picked: Picked; open: boolean; more: boolean }) {
   const { session } = useSession()
   const rows = open ? rowsFor(section, picked.report) : []
+  const shown = rows.filter((r) => more || !r.more)
   const rarer = rows.filter((r) => r.more).length
   return (
     <section aria-label={section.title}>
@@ -53,9 +55,10 @@ function Fold({ section, picked, open, more }: { section: Section; picked: Picke
       </h2>
       {open && (
         <>
-          {rows.filter((r) => more || !r.more).map((row) => {
+          {shown.map((row, i) => {
             const aim = picked.aims.get(row.property)
-            return aim && <OneRow key={rowId(row)} row={row} aim={aim} picked={picked} />
+            const said = row.part === true && i > 0 && aim?.noEffect?.why !== undefined && shown.slice(0, i).some((above) => picked.aims.get(above.property)?.noEffect?.why === aim.noEffect!.why)
+            return aim && <SaidAbove key={rowId(row)} value={said}><OneRow row={row} aim={aim} picked={picked} /></SaidAbove>
           })}
           {rarer > 0 && (
             <button type="button" className={styles.more} aria-expanded={more} onClick={() => void session.selection.unfold(moreOf(section.title), !more)}>

@@ -157,7 +157,7 @@ export const SECTIONS: readonly Section[] = [
       { property: 'background-repeat', label: 'repeat', kind: 'list', options: ['repeat', 'no-repeat', 'repeat-x', 'repeat-y', 'round', 'space'], part: true, when: hasPicture, more: true },
       { property: 'background-blend-mode', label: 'blend', kind: 'list', options: BLENDS, part: true, when: hasPicture, more: true },
       { property: 'fill', label: 'Fill', kind: 'color', when: isSvg }, { property: 'stroke', label: 'Stroke', kind: 'color', when: isSvg },
-      { property: 'stroke-width', label: 'Stroke width', kind: 'length', when: isSvg },
+      { property: 'stroke-width', label: 'width', kind: 'length', part: true, when: isSvg },
     ],
   },
   {
