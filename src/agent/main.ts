@@ -7,6 +7,7 @@ import { matchSheet, PageSheets } from './page-sheets'
 import { isKin, likeElements, uniqueSelector, outermostWithin } from './alike'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
+import { findIn, treeOf, watchTree } from './tree'
 import { elementsOf, Preview, setOrRemove, settle } from './preview'
 import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
 
@@ -20,6 +21,7 @@ function start(studio: string): void {
   const states = new States(root)
   const preview = new Preview(root, sheets, states)
   let ports: MessagePort[] = []
+  let endTree: (() => void) | null = null
   const send = (message: FromPage) => ports[0]?.postMessage(message)
   const frames = new Frames(root, handles, send)
 
@@ -43,6 +45,17 @@ function start(studio: string): void {
       const all = elementsOf(root, source)
       const found = all[nth] ?? all[0]
       return found ? handles.info(found) : null
+    },
+    tree: ({ watch }) => {
+      endTree?.()
+      endTree = watch ? watchTree(root, () => send({ event: 'tree' })) : null
+      return watch ? treeOf(root, handles) : []
+    },
+    find: ({ query }) => findIn(root, query, handles),
+    bringIntoView: ({ node }) => {
+      handles.element(node)?.scrollIntoView({ block: 'nearest', behavior: 'instant' })
+      frames.wake()
+      return null
     },
     within: (box) => outermostWithin(root, box).map((e) => handles.info(e)),
     like: ({ node, how, selectors }) => {

@@ -138,6 +138,18 @@ export interface NodeFacts {
   readonly stickyHindered: string | null
 }
 
+/** An element of the page's tree, in document order. */
+export interface TreeRow {
+  readonly info: NodeInfo
+  /** Elements around it; the root has 0. */
+  readonly depth: number
+  /** The beginning of its own text. */
+  readonly text: string
+  readonly layout: 'flex' | 'grid' | ''
+  /** Whether it has no box, or one that does not show. */
+  readonly hidden: boolean
+}
+
 /** CSS 2 §E and CSS Positioned Layout 3 §4. */
 export interface Stacking {
   /** The element itself first where it makes a stacking context; up to the root's. */
@@ -220,6 +232,12 @@ export interface Requests {
   pick: { ask: { node: NodeHandle; props: readonly string[]; part: string }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
   locate: { ask: { source: string; nth: number }; answer: NodeInfo | null }
+  /** The tree of the page, and from now on, while `watch`, an event whenever it has changed; empty when it is not to be watched any more. */
+  tree: { ask: { watch: boolean }; answer: readonly TreeRow[] }
+  /** Elements by selector, or by what their own text or an attribute holds. */
+  find: { ask: { query: string }; answer: readonly NodeHandle[] }
+  /** Scrolls the page so that the element is seen. */
+  bringIntoView: { ask: { node: NodeHandle }; answer: null }
   /** The elements that stand wholly in a rectangle of the root viewport, the outermost of each branch. */
   within: { ask: { x: number; y: number; width: number; height: number }; answer: readonly NodeInfo[] }
   /** Elements like one: with the same class list, with its tag in a like place, or matching the selectors. */
@@ -262,6 +280,7 @@ export interface RequestMessage<T extends RequestType = RequestType> {
 export type PageEvent =
   | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState }
   | { readonly event: 'sheets' }
+  | { readonly event: 'tree' }
   | { readonly event: 'leaving' }
 
 export type FromPage =

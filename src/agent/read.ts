@@ -1,4 +1,4 @@
-import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track } from './protocol'
+import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
 
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
@@ -83,6 +83,9 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   })),
   walk: nullable(info),
   locate: nullable(info),
+  tree: list(object<TreeRow>({ info, depth: number, text: text(300), layout: oneOf('flex', 'grid', ''), hidden: boolean }), MANY),
+  find: list(number, MANY),
+  bringIntoView: nothing,
   within: list(info, MANY),
   like: list(info, MANY),
   sheets: list(sheetInfo, MANY),
@@ -113,6 +116,7 @@ const event: Reader<PageEvent> = (v) => {
         page: object({ scrollX: number, scrollY: number, width: number, height: number }),
       })(v)
     case 'sheets': return { event: 'sheets' }
+    case 'tree': return { event: 'tree' }
     case 'leaving': return { event: 'leaving' }
     default: return fail('an event')
   }

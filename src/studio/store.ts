@@ -1,5 +1,5 @@
 import { create } from 'zustand'
-import type { Box, Geometry, NodeInfo, PageState, PickReport } from '../agent/protocol'
+import type { Box, Geometry, NodeInfo, PageState, PickReport, TreeRow } from '../agent/protocol'
 import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../core/aim'
 import type { Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
@@ -54,6 +54,9 @@ export interface StudioState {
   readonly measuring: boolean
   /** Containers without an edge of their own are outlined. */
   readonly containers: boolean
+  /** The outline is on show; and the page's tree while it is. */
+  readonly outline: boolean
+  readonly tree: readonly TreeRow[] | null
   /** The sheet of keys is on show. */
   readonly keys: boolean
   /** The edit made last, to be carried to other elements. */
@@ -86,7 +89,7 @@ const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
 }
 

@@ -30,8 +30,8 @@ export class LivePage {
   private closed = false
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
-  /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. */
-  constructor(private readonly project: string, private readonly template: string, private readonly onGreet: (back: Return) => Promise<void>) {
+  /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. `onTree` when its tree has changed. */
+  constructor(private readonly project: string, private readonly template: string, private readonly onGreet: (back: Return) => Promise<void>, private readonly onTree: () => void) {
     this.origin = liveOriginFor(template, project, location.port)
   }
 
@@ -161,6 +161,7 @@ export class LivePage {
     if (client !== this.client) return
     if (event.event === 'frames') setStudio({ frames: { hover: event.hover, picked: event.picked, others: event.others, reach: event.reach, containers: event.containers, page: event.page } })
     else if (event.event === 'sheets') void this.guard(() => this.tieSheets())
+    else if (event.event === 'tree') this.onTree()
     else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.
       setStudio({ connected: false, frames: NO_FRAMES, hover: null })

@@ -44,6 +44,22 @@ export class Selection {
     void this.watch()
   }
 
+  /** Frames an element as pointed at. */
+  hoverNode(info: NodeInfo): void {
+    this.nextHover = null
+    setStudio({ hover: info })
+    void this.watch()
+  }
+
+  async bringIntoView(node: NodeHandle): Promise<void> {
+    await this.page.guard(() => this.page.ask('bringIntoView', { node }))
+  }
+
+  /** Elements of the page by selector, text or attribute. */
+  async find(query: string): Promise<readonly NodeHandle[]> {
+    return (await this.page.guard(() => this.page.ask('find', { query }))) ?? []
+  }
+
   private async watch(): Promise<void> {
     const { picked, others, hover } = getStudio()
     if (!this.page.here) return

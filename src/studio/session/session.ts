@@ -15,9 +15,10 @@ export class Session {
   constructor(readonly project: string, template: string) {
     this.page = new LivePage(project, template, async ({ picked }) => {
       setStudio({ held: [], comparing: false })
+      if (getStudio().outline) void this.openOutline(true)
       if (picked && (await this.selection.pickSource(picked.source, picked.nth))) return
       this.selection.letGo()
-    })
+    }, () => void this.openOutline(true))
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection)
   }
@@ -28,7 +29,7 @@ export class Session {
     if (!opened) return false
     const { view } = opened
     setStudio({
-      ...INITIAL, open: readOpen(), project: opened, ledger: opened.state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      ...INITIAL, open: readOpen(), outline: getStudio().outline, project: opened, ledger: opened.state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
     const last = opened.state.rows.at(-1)
@@ -60,6 +61,12 @@ export class Session {
   async carryAt(x: number, y: number): Promise<void> {
     const hit = await this.page.guard(() => this.page.ask('hit', { x, y, hover: false }))
     if (hit) await this.edits.carryTo(hit.info.node)
+  }
+
+  /** Asks the page for its tree, and to tell when that has changed; or lets it rest. */
+  async openOutline(on: boolean): Promise<void> {
+    const tree = this.page.here ? await this.page.guard(() => this.page.ask('tree', { watch: on })) : null
+    setStudio({ tree: on ? tree : null })
   }
 
   setWidth(width: number | null): void {

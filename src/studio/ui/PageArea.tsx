@@ -1,11 +1,13 @@
 'use client'
 import { Button, LinearProgress } from '@mui/material'
-import { useCallback, useLayoutEffect, useRef, useState } from 'react'
+import { lazy, Suspense, useCallback, useLayoutEffect, useRef, useState } from 'react'
 import { useStudio } from '../store'
 import { Overlay } from '../overlay/Overlay'
 import styles from './PageArea.module.css'
 import { useSession } from './SessionContext'
 import { WidthRuler } from './WidthRuler'
+
+const OutlinePanel = lazy(() => import('../outline/OutlinePanel').then((m) => ({ default: m.OutlinePanel })))
 
 /** What the page may do: all a visitor's page can, save lead the interface itself elsewhere. */
 const SANDBOX = 'allow-scripts allow-same-origin allow-forms allow-modals allow-popups allow-downloads allow-pointer-lock allow-orientation-lock allow-presentation'
@@ -22,6 +24,7 @@ export function PageArea() {
   const progress = useStudio((s) => s.progress)
   const busy = useStudio((s) => s.busy)
   const project = useStudio((s) => s.project)
+  const outline = useStudio((s) => s.outline)
   const connected = useStudio((s) => s.connected)
   const attach = useCallback((frame: HTMLIFrameElement | null) => session.page.attach(frame), [session])
 
@@ -38,6 +41,7 @@ export function PageArea() {
 
   return (
     <main className={styles.area} data-connected={connected || undefined}>
+      {outline && <Suspense><OutlinePanel /></Suspense>}
       <WidthRuler width={width} scale={scale} free={free} margin={MARGIN} />
       <div className={styles.room} ref={room}>
         {fault ? (

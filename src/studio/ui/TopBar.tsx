@@ -13,6 +13,7 @@ export function TopBar() {
   const { session } = useSession()
   const mode = useStudio((s) => s.mode)
   const address = useStudio((s) => s.address)
+  const outline = useStudio((s) => s.outline)
   const canUndo = useStudio((s) => s.ledger.canUndo)
   const canRedo = useStudio((s) => s.ledger.canRedo)
   return (
@@ -27,6 +28,7 @@ export function TopBar() {
           </button>
         ))}
       </div>
+      <Button color="inherit" aria-pressed={outline} onClick={() => setStudio({ outline: !outline })} title="The element tree (O)">Outline</Button>
       <span className={styles.room} />
       <Now />
       <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">Undo</Button>

@@ -24,6 +24,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { key: 'u', shown: 'U', does: 'Use: the page is worked as a visitor would', group: 'Choosing', run: (s) => s.setMode('use') },
   walk('arrowup', '↑', 'The element around it', 'parent'), walk('arrowdown', '↓', 'The first element in it', 'child'),
   walk('arrowleft', '←', 'The one before it', 'previous'), walk('arrowright', '→', 'The one after it', 'next'),
+  { key: 'o', shown: 'O', does: 'The outline', group: 'Choosing', run: () => setStudio({ outline: !getStudio().outline }) },
   { key: 'l', shown: 'L', does: 'All with the same class list', group: 'Choosing', chosen: true, run: (s) => void s.selection.pickLike('classes') },
   { key: 't', shown: 'T', does: 'All of its tag in a like place', group: 'Choosing', chosen: true, run: (s) => void s.selection.pickLike('place') },
   { key: 'm', shown: 'M', does: 'All that the aim’s selector matches', group: 'Choosing', chosen: true, run: (s) => void s.selection.pickLike('selector') },

@@ -4,7 +4,7 @@ import { useSession } from './SessionContext'
 import { SHORTCUTS } from './shortcuts'
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea|select)$/i.test(target.tagName) || target.closest('[role="slider"], [role="menu"], [role="dialog"], [role="radiogroup"], .cm-editor') !== null)
+  target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea|select)$/i.test(target.tagName) || target.closest('[role="slider"], [role="menu"], [role="dialog"], [role="radiogroup"], [role="tree"], .cm-editor') !== null)
 
 /** Undo and redo anywhere; the other keys while nothing is being typed. */
 export function useShortcuts(): void {

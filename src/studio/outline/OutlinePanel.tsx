@@ -1,0 +1,156 @@
+'use client'
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import type { NodeHandle } from '../../agent/protocol'
+import { setStudio, useStudio } from '../store'
+import { useSession } from '../ui/SessionContext'
+import styles from './OutlinePanel.module.css'
+import { around, foldedAtFirst, outlineOf, unfolded, type OutlineRow } from './rows'
+
+/** As the style sheet has it; px. */
+const ROW = 22
+/** Rows drawn beyond what is seen. */
+const SPARE = 12
+
+/** The element tree of the page, over its left edge: chosen here is chosen there. Drawn are only the rows that can be seen. */
+export function OutlinePanel() {
+  const { session } = useSession()
+  const tree = useStudio((s) => s.tree)
+  const picked = useStudio((s) => s.picked?.report.info.node ?? null)
+  const address = useStudio((s) => s.address)
+  const rows = useMemo(() => outlineOf(tree ?? []), [tree])
+  const [folds, setFolds] = useState<{ of: string; nodes: ReadonlySet<number> } | null>(null)
+  const folded = useMemo(() => (folds?.of === address ? folds.nodes : foldedAtFirst(rows)), [folds, address, rows])
+  const shown = useMemo(() => unfolded(rows, folded), [rows, folded])
+  const [active, setActive] = useState<NodeHandle | null>(null)
+  /** The element chosen that was followed last. */
+  const [followed, setFollowed] = useState<NodeHandle | null>(null)
+  const [view, setView] = useState({ top: 0, height: 600 })
+  const list = useRef<HTMLDivElement>(null)
+  const at = Math.max(0, shown.findIndex((r) => r.info.node === (active ?? picked)))
+
+  useEffect(() => {
+    void session.openOutline(true)
+    return () => void session.openOutline(false)
+  }, [session])
+
+  useEffect(() => {
+    const element = list.current
+    if (!element) return
+    const observer = new ResizeObserver(() => setView({ top: element.scrollTop, height: element.clientHeight }))
+    observer.observe(element)
+    return () => observer.disconnect()
+  }, [])
+
+  const fold = (nodes: readonly NodeHandle[], on: boolean) => {
+    const next = new Set(folded)
+    for (const n of nodes) if (on) next.add(n)
+    else next.delete(n)
+    setFolds({ of: address, nodes: next })
+  }
+
+  // What is chosen on the page is unfolded here, and stands at the keys' place.
+  if (picked !== null && picked !== followed && rows.length > 0) {
+    setFollowed(picked)
+    setActive(picked)
+    const row = rows.find((r) => r.info.node === picked)
+    const hiding = row ? around(rows, row.index).map((r) => r.info.node).filter((n) => folded.has(n)) : []
+    if (hiding.length) fold(hiding, false)
+  }
+
+  useEffect(() => {
+    const element = list.current
+    const index = shown.findIndex((r) => r.info.node === active)
+    if (!element || index < 0) return
+    const top = index * ROW
+    if (top < element.scrollTop || top + ROW > element.scrollTop + element.clientHeight) element.scrollTop = top - element.clientHeight / 3
+  }, [active, shown])
+
+  const choose = (row: OutlineRow, add = false) => {
+    setActive(row.info.node)
+    void (add ? session.selection.toggle(row.info.node) : session.selection.pick(row.info.node)).then(() => session.selection.bringIntoView(row.info.node))
+  }
+
+  const onKeyDown = (e: KeyboardEvent) => {
+    const row = shown[at]
+    const go = (index: number) => setActive(shown[Math.max(0, Math.min(shown.length - 1, index))]?.info.node ?? null)
+    const isFolded = row && folded.has(row.info.node)
+    const actions: Readonly<Record<string, () => void>> = {
+      ArrowDown: () => go(at + 1), ArrowUp: () => go(at - 1), Home: () => go(0), End: () => go(shown.length - 1), PageDown: () => go(at + 15), PageUp: () => go(at - 15),
+      ArrowRight: () => row?.hasChildren && (isFolded ? fold([row.info.node], false) : go(at + 1)),
+      ArrowLeft: () => row && (row.hasChildren && !isFolded ? fold([row.info.node], true) : row.parent >= 0 && setActive(rows[row.parent].info.node)),
+      Enter: () => row && choose(row), ' ': () => row && choose(row),
+      '*': () => row && fold(rows.filter((r) => r.parent === row.parent && r.hasChildren).map((r) => r.info.node), false),
+    }
+    if (!actions[e.key] || e.ctrlKey || e.metaKey || e.altKey) return
+    e.preventDefault()
+    e.stopPropagation()
+    actions[e.key]()
+  }
+
+  const from = Math.max(0, Math.floor(view.top / ROW) - SPARE)
+  const drawn = shown.slice(from, from + Math.ceil(view.height / ROW) + 2 * SPARE)
+  return (
+    <section className={styles.panel} aria-label="Outline" data-testid="outline">
+      <header>
+        <h2>Outline</h2>
+        <span>{rows.length} elements</span>
+        <button type="button" aria-label="Close the outline" onClick={() => setStudio({ outline: false })}>×</button>
+      </header>
+      <Search onFound={setActive} />
+      <div
+        ref={list} className={styles.list} role="tree" tabIndex={0} aria-label="Elements of the page" aria-activedescendant={shown[at] ? `outline-${shown[at].info.node}` : undefined}
+        onScroll={(e) => setView({ top: e.currentTarget.scrollTop, height: e.currentTarget.clientHeight })} onKeyDown={onKeyDown} onMouseLeave={() => session.selection.hoverNothing()}
+      >
+        <div style={{ height: shown.length * ROW, position: 'relative' }} role="presentation">
+          {drawn.map((row, i) => (
+            <div
+              key={row.info.node} id={`outline-${row.info.node}`} role="treeitem" aria-level={row.depth + 1} aria-posinset={row.place} aria-setsize={row.of} aria-selected={row.info.node === picked} aria-expanded={row.hasChildren ? !folded.has(row.info.node) : undefined}
+              className={styles.row} data-active={from + i === at || undefined} data-hidden={row.hidden || undefined} style={{ top: (from + i) * ROW, paddingLeft: 6 + row.depth * 12 }}
+              onClick={(e) => choose(row, e.shiftKey)} onMouseEnter={() => session.selection.hoverNode(row.info)}
+            >
+              <i aria-hidden="true" onClick={(e) => { e.stopPropagation(); if (row.hasChildren) fold([row.info.node], !folded.has(row.info.node)) }}>{row.hasChildren ? (folded.has(row.info.node) ? '▸' : '▾') : ''}</i>
+              <b>{row.info.tag}</b>{row.info.id && <span>#{row.info.id}</span>}{row.info.classes.map((c) => <span key={c}>.{c}</span>)}
+              {row.layout && <small>{row.layout}</small>}
+              {row.info.origin === 'script' && <small data-kind="script">by a script</small>}
+              {row.info.origin === 'parser' && <small>no tag</small>}
+              {row.text && <em>{row.text}</em>}
+            </div>
+          ))}
+        </div>
+      </div>
+    </section>
+  )
+}
+
+/** Finds by selector, text or attribute, and goes from one to the next. */
+function Search({ onFound }: { onFound: (node: NodeHandle) => void }) {
+  const { session } = useSession()
+  const [query, setQuery] = useState('')
+  const [found, setFound] = useState<{ nodes: readonly NodeHandle[]; at: number } | null>(null)
+  const show = (nodes: readonly NodeHandle[], at: number) => {
+    setFound({ nodes, at })
+    if (nodes.length === 0) return
+    onFound(nodes[at])
+    void session.selection.pick(nodes[at]).then(() => session.selection.bringIntoView(nodes[at]))
+  }
+  const step = async (by: 1 | -1) => {
+    if (found?.nodes.length) show(found.nodes, (found.at + by + found.nodes.length) % found.nodes.length)
+    else show(await session.selection.find(query), 0)
+  }
+  return (
+    <div className={styles.search} role="search">
+      <input
+        type="text" value={query} aria-label="Find by selector, text or attribute" placeholder="selector, text or attribute" spellCheck={false}
+        onChange={(e) => { setQuery(e.target.value); setFound(null) }}
+        onKeyDown={(e) => {
+          if (e.key !== 'Enter') return
+          e.preventDefault()
+          void step(e.shiftKey ? -1 : 1)
+        }}
+      />
+      <output>{found && (found.nodes.length ? `${found.at + 1} of ${found.nodes.length}` : 'none')}</output>
+      <button type="button" aria-label="The one before" disabled={!found?.nodes.length} onClick={() => void step(-1)}>↑</button>
+      <button type="button" aria-label="The next one" disabled={query === ''} onClick={() => void step(1)}>↓</button>
+    </div>
+  )
+}
