@@ -24,8 +24,15 @@ interface CdpStyles {
   readonly inherited?: CdpStyles[]
 }
 
+interface EngineWinner {
+  /** 1-based, in the sheet: a `<style>` element's sheet begins where its text does. */
+  readonly line: number
+  readonly value: string
+  readonly sheet: string | null
+}
+
 /** The author declaration that the engine says decides `longhand`: on the element, else on the nearest ancestor it is inherited from. */
-function engineDecides(styles: CdpStyles, longhand: string): { line: number; column: number; value: string } | null {
+function engineDecides(styles: CdpStyles, longhand: string): EngineWinner | null {
   const own = engineWinner(styles, longhand)
   if (own || !isInherited(longhand)) return own
   for (const above of styles.inherited ?? []) {
@@ -35,21 +42,21 @@ function engineDecides(styles: CdpStyles, longhand: string): { line: number; col
   return null
 }
 
-/** Of the engine's matched rules, weakest first, the author declaration that sets `longhand`: its line and column. */
-function engineWinner(styles: CdpStyles, longhand: string): { line: number; column: number; value: string } | null {
-  let best: { p: CdpProperty; important: boolean } | null = null
+/** Of the engine's matched rules, weakest first, the author declaration that sets `longhand`. */
+function engineWinner(styles: CdpStyles, longhand: string): EngineWinner | null {
+  let best: { p: CdpProperty; important: boolean; sheet: string | null } | null = null
   const take = (style: CdpStyle) => {
     for (const p of style.cssProperties) {
       if (!p.range || p.disabled || p.parsedOk === false) continue
       if (!longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase()).includes(longhand)) continue
       const important = p.important === true || /!\s*important/i.test(p.value)
-      if (!best || important || !best.important) best = { p, important }
+      if (!best || important || !best.important) best = { p, important, sheet: style.styleSheetId ?? null }
     }
   }
   for (const m of styles.matchedCSSRules) if (m.rule.origin === 'regular') take(m.rule.style)
   if (styles.inlineStyle) take(styles.inlineStyle)
-  const found = best as { p: CdpProperty; important: boolean } | null
-  return found && { line: found.p.range!.startLine + 1, column: found.p.range!.startColumn, value: found.p.value }
+  const found = best as { p: CdpProperty; important: boolean; sheet: string | null } | null
+  return found && { line: found.p.range!.startLine + 1, value: found.p.value, sheet: found.sheet }
 }
 
 /** The page's widths: conditions hold at some and not at others. */
@@ -90,6 +97,17 @@ export async function runCascade(dir: string, elements: number, seed: number): P
       const { root } = await send<{ root: { nodeId: number } }>('DOM.getDocument', { depth: 0 })
       const { nodeIds } = await send<{ nodeIds: number[] }>('DOM.querySelectorAll', { nodeId: root.nodeId, selector: 'body, body *' })
       if (nodeIds.length !== tags.length) continue
+      const text = new TextDecoder().decode(files.get(page))
+      const linesBefore = new Map<string, number>()
+      const lineInFile = async ({ line, sheet }: EngineWinner): Promise<number> => {
+        if (sheet === null) return line
+        if (!linesBefore.has(sheet)) {
+          const { text: own } = await send<{ text: string }>('CSS.getStyleSheetText', { styleSheetId: sheet })
+          const start = own.trim() === '' ? -1 : text.indexOf(`>${own}</style`)
+          linesBefore.set(sheet, start < 0 ? 0 : text.slice(0, start).split('\n').length - 1)
+        }
+        return line + linesBefore.get(sheet)!
+      }
       const at = tags.flatMap((t, i) => (t ? [i] : []))
       for (let n = 0; n < 40 && seen < elements; n++) {
         const i = random.pick(at)
@@ -106,13 +124,13 @@ export async function runCascade(dir: string, elements: number, seed: number): P
           const [source, nth, names, condition, done] = arguments, p = window.steadyProof
           p.session.selection.pickSource(source).then(() => p.desk.winners({ ...p.state().picked.report, condition }, names)).then(done, () => done(null))`, tags[i], 0, list, ALWAYS)
         if (!told) continue
-        list.forEach((name, k) => {
+        for (const [k, name] of list.entries()) {
           const engine = engineDecides(styles, name)
           const we = told[k]
           compared++
-          const equal = engine ? we && we.line === engine.line && we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '') : !we
+          const equal = engine ? we && we.line === (await lineInFile(engine)) && we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '') : !we
           if (!equal) cases.push(`${page} ${tags[i]} ${name}: the engine says ${engine ? `${engine.line} ${engine.value}` : 'none'}, we say ${we ? `${we.line} ${we.value}` : 'none'}`)
-        })
+        }
       }
     }
   } finally {
