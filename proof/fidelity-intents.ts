@@ -196,9 +196,17 @@ export class Fidelity {
     this.last = await this.dump()
     const hold = (state: string) => this.inStudio("const { selection } = p.session; await selection.pickSource(args[0]); await selection.setCondition({ state: args[1], media: '' })", mismatch.source, state)
     if (mismatch.state) await hold(mismatch.state)
-    const shown = mismatch.state ? await this.dump() : this.last
-    const wrong = shown.findIndex((p, i) => p.whole !== mismatch.written[i]?.whole)
-    if (wrong < 0 && shown.length === mismatch.written.length) {
+    let shown = mismatch.state ? await this.dump() : this.last
+    let { written } = mismatch
+    const differing = () => (shown.length === written.length ? shown.findIndex((p, i) => p.whole !== written[i].whole) : Math.min(shown.length, written.length))
+    // Scripts that draw and measure may still be at work on either page.
+    for (let attempt = 0; attempt < 3 && differing() >= 0; attempt++) {
+      await this.studio.driver.sleep(700)
+      ;[shown, written] = [await this.dump(), await this.dumpBare()]
+    }
+    const wrong = differing()
+    if (!mismatch.state) this.last = shown
+    if (wrong < 0) {
       this.result.same++
       this.result.reloaded++
     } else {

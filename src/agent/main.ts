@@ -113,9 +113,9 @@ function start(studio: string): void {
     },
     sync: ({ ops }) => {
       preview.keep()
-      const reload = ops.some((op) => op.op === 'reload')
+      let reload = ops.some((op) => op.op === 'reload')
       // What is tied and compared is what the source says, not what a held state makes of it.
-      if (!reload) states.without(() => ops.forEach(sync))
+      if (!reload) states.without(() => ops.forEach((op) => { if (!sync(op)) reload = true }))
       settle(root)
       frames.findReach()
       frames.previewing = false
@@ -137,14 +137,21 @@ function start(studio: string): void {
     },
   }
 
-  function sync(op: SyncOp): void {
+  /** Takes in what was written; false where the page is too different for that. */
+  function sync(op: SyncOp): boolean {
     if (op.op === 'attribute') for (const e of elementsOf(root, op.source)) setOrRemove(e, op.name, op.value)
     else if (op.op === 'sheet') {
       for (const sheet of sheets.uses(op.sheet)) matchSheet(sheet, op.text)
       // A `<style>` element has a new sheet now.
       sheets.collect()
       sheets.tie({ [op.sheet]: op.outline })
+    } else if (op.op === 'text') {
+      const texts = elementsOf(root, op.source).map((e) => [...e.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE)[op.index])
+      // The parser drops the first line end of some elements, and scripts write texts of their own.
+      if (texts.length === 0 || texts.some((t) => t?.nodeValue !== op.before)) return false
+      for (const t of texts) t.nodeValue = op.after
     }
+    return true
   }
 
   function select(selectors: readonly string[]): Set<Element> {

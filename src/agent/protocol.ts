@@ -210,6 +210,8 @@ export type PreviewOp =
 export type SyncOp =
   | { readonly op: 'sheet'; readonly sheet: string; readonly text: string; readonly outline: readonly OutlineRule[] }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
+  /** The `index`-th text of an element, where the page still has what it was; else the page has to be loaded again. */
+  | { readonly op: 'text'; readonly source: string; readonly index: number; readonly before: string; readonly after: string }
   | { readonly op: 'reload' }
 
 export interface SheetInfo {

@@ -26,6 +26,22 @@ export interface EmbeddedSheet {
   readonly content: Span
 }
 
+/** What an edit within one start tag changed: the attributes that were there before. */
+export interface AppliedTag {
+  readonly kind: 'tag'
+  readonly id: number
+  readonly attrs: P5Element['attrs']
+}
+
+/** What an edit within the `index`-th text of an element changed. */
+export interface AppliedText {
+  readonly kind: 'text'
+  readonly id: number
+  readonly index: number
+  readonly before: string
+  readonly after: string
+}
+
 /** An HTML file: its text, its tree after the HTML standard's parser, and an id for each element in the source. */
 export class HtmlDocument {
   private ids = new Map<P5Element, number>()
@@ -121,11 +137,11 @@ export class HtmlDocument {
    * text is read by itself, any other reads the document again. Gives the element whose attributes alone were changed,
    * as it was before.
    */
-  apply(splices: Splices): { readonly id: number; readonly attrs: P5Element['attrs'] } | null {
-    return this.applyInTag(splices) ?? (this.applyInText(splices) ? null : this.applyAnew(splices))
+  apply(splices: Splices): AppliedTag | AppliedText | null {
+    return this.applyInTag(splices) ?? this.applyInText(splices) ?? this.applyAnew(splices)
   }
 
-  private applyInTag(splices: Splices): { id: number; attrs: P5Element['attrs'] } | null {
+  private applyInTag(splices: Splices): AppliedTag | null {
     const [first] = splices
     const element = first && this.elements.find((e) => e.startTag && first.from > e.startTag.from && first.to < e.startTag.to)
     // The names of foreign attributes depend on the element; `<svg viewBox>` is rare enough to be read whole.
@@ -135,7 +151,7 @@ export class HtmlDocument {
     const after = applySplices(before, splices.map((s) => ({ ...s, from: s.from - from, to: s.to - from })))
     const attrs = attributesAfter(before, after)
     if (!attrs || !this.isPlainTag(element, before) || decidesTree(element.node, attrs)) return null
-    const old = { id: element.id, attrs: element.node.attrs }
+    const old: AppliedTag = { kind: 'tag', id: element.id, attrs: element.node.attrs }
     element.node.attrs = attrs
     this.moveBy(splices, to - 1, after.length - before.length)
     return old
@@ -149,21 +165,22 @@ export class HtmlDocument {
       !this.elements.some((e) => e !== element && (e.node.sourceCodeLocation?.startTag ?? e.node.sourceCodeLocation)?.startOffset === from)
   }
 
-  private applyInText(splices: Splices): boolean {
+  private applyInText(splices: Splices): AppliedText | null {
     const [first] = splices
     const parent = first && this.elements.findLast((e) => {
       const l = e.node.sourceCodeLocation
       return l && first.from >= (l.startTag?.endOffset ?? l.endOffset) && first.to <= (l.endTag?.startOffset ?? l.endOffset)
     })
     const node = parent && textAround(parent.node, splices)
-    if (!parent || !node) return false
+    if (!parent || !node) return null
     const { startOffset, endOffset } = node.sourceCodeLocation!
     const before = this.text.slice(startOffset, endOffset)
     const after = applySplices(before, splices.map((s) => ({ ...s, from: s.from - startOffset, to: s.to - startOffset })))
-    if (!textMayChange(parent.node, before, after) || node.value !== before) return false
+    if (!textMayChange(parent.node, before, after) || node.value !== before) return null
     node.value = after
     this.moveBy(splices, endOffset, after.length - before.length)
-    return true
+    const index = parent.node.childNodes.filter((c) => c.nodeName === '#text').indexOf(node)
+    return { kind: 'text', id: parent.id, index, before, after }
   }
 
   // Everything at or past `at`, in offsets of before, is `by` further on.

@@ -92,13 +92,31 @@ export function setText(doc: HtmlDocument, element: SourceElement, index: number
   // White space after `</body>` is read into the body's last text: its span then holds tags.
   const written = doc.text.slice(location.startOffset, location.endOffset)
   if (!RAW_TEXT.has(node.tagName) && !ESCAPABLE_TEXT.has(node.tagName) && /<[a-z/!?]/i.test(written)) return refuse('unparsable', 'The text is in several pieces, with tags between them.')
-  const insert = RAW_TEXT.has(node.tagName) ? text : ESCAPABLE_TEXT.has(node.tagName) ? text.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=\/)/g, '&lt;') : escapeText(text)
-  const splices = [{ from: location.startOffset, to: location.endOffset, insert: inLineEnds(doc, insert) }]
-  return readsAs(doc, splices, (after) => {
+  const escape = (t: string) => inLineEnds(doc, RAW_TEXT.has(node.tagName) ? t : ESCAPABLE_TEXT.has(node.tagName) ? t.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=\/)/g, '&lt;') : escapeText(t))
+  const write = (part: Splice): EditPlan => readsAs(doc, [{ ...part, from: part.from + location.startOffset, to: part.to + location.startOffset, insert: escape(part.insert) }], (after) => {
     const again = after.has(element.id) ? after.element(element.id).node : null
     const now = again?.childNodes.filter((c) => c.nodeName === '#text')[index]
     return now !== undefined && 'value' in now && now.value === text
   }, element.id)
+  const now = 'value' in texts[index] ? texts[index].value : ''
+  const part = RAW_TEXT.has(node.tagName) ? null : changedPart(written, now, text)
+  const small = part && write(part)
+  return small?.ok ? small : write({ from: 0, to: written.length, insert: text })
+}
+
+/** The part of a text's source that differs from `to`, so that references and line ends elsewhere stay as written; null where it cannot be told. */
+function changedPart(written: string, from: string, to: string): Splice | null {
+  const pieces = (written.match(/&(?:#x?[\da-f]+|[a-z][a-z\d]*);?|\r\n|[\ud800-\udbff][\udc00-\udfff]|[^]/gi) ?? []).map((source) => ({ source, read: source.startsWith('&') && source.length > 1 ? decodeReferences(source) : source === '\r\n' ? '\n' : source }))
+  if (pieces.map((p) => p.read).join('') !== from) return null
+  let head = 0
+  let first = 0
+  while (first < pieces.length && to.startsWith(pieces[first].read, head)) head += pieces[first++].read.length
+  let tail = to.length
+  let last = pieces.length
+  while (last > first && tail - pieces[last - 1].read.length >= head && to.endsWith(pieces[last - 1].read, tail)) tail -= pieces[--last].read.length
+  const length = (list: typeof pieces) => list.reduce((n, p) => n + p.source.length, 0)
+  const start = length(pieces.slice(0, first))
+  return { from: start, to: start + length(pieces.slice(first, last)), insert: to.slice(head, tail) }
 }
 
 /** Writes another tag name, in both tags where the source has both; attributes and content stay. */

@@ -58,7 +58,7 @@ test('an edit inside a style element keeps the ids of its rules and tells the pa
   const ids = [...ref.sheet.rules()].map((r) => r.rule.id)
   const at = project.text('x.html').indexOf('red')
   const { inverse, touched } = project.apply('x.html', [{ from: at, to: at + 3, insert: 'blue' }])
-  expect(touched).toEqual({ sheets: [ref.key], attributes: [], structure: false })
+  expect(touched).toEqual({ sheets: [ref.key], attributes: [], texts: [], structure: false })
   expect([...project.sheet(ref.key)!.sheet.rules()].map((r) => r.rule.id)).toEqual(ids)
   project.apply('x.html', inverse)
   const title = project.text('x.html').indexOf('"t"')

@@ -53,7 +53,9 @@ export interface Touched {
   readonly sheets: readonly string[]
   /** Attributes of source elements that have another value now; null when they are gone. */
   readonly attributes: readonly { readonly source: string; readonly name: string; readonly value: string | null }[]
-  /** The page has to be loaded again: its tree or text is another. */
+  /** Texts of source elements, by their place among the element's texts. */
+  readonly texts: readonly { readonly source: string; readonly index: number; readonly before: string; readonly after: string }[]
+  /** The page has to be loaded again: its tree is another, or its text in a way that is not told above. */
   readonly structure: boolean
 }
 
@@ -293,14 +295,14 @@ export class Project {
     if (splices.some((s) => /--/.test(this.around(file, s)))) this.kinds = null
     if (file.sheet) {
       file.sheet.apply(splices)
-      return { inverse, touched: { sheets: [path], attributes: [], structure: false } }
+      return { inverse, touched: { sheets: [path], attributes: [], texts: [], structure: false } }
     }
     if (doc) {
       this.treeRevision++
       return { inverse, touched: this.applyHtml(file, doc, splices) }
     }
     file.text = applySplices(file.text ?? '', splices)
-    return { inverse, touched: { sheets: [], attributes: [], structure: true } }
+    return { inverse, touched: { sheets: [], attributes: [], texts: [], structure: true } }
   }
 
   private around(file: OpenFile, s: { from: number; to: number; insert: string }): string {
@@ -316,9 +318,10 @@ export class Project {
     const styles = doc.embeddedSheets()
     const inStyle = styles.filter((s) => splices.every((x) => x.from >= s.content.from && x.to <= s.content.to))
     const inTag = splices.every((x) => [...before.values()].some((e) => x.from > e.startTag!.from && x.to < e.startTag!.to))
-    const tag = doc.apply(splices)
+    const done = doc.apply(splices)
     const sheets = this.refreshEmbedded(file, inStyle.length ? { id: inStyle[0].element, splices } : null)
-    if (tag) return { sheets, attributes: attributeChanges(`${file.key}.${tag.id}`, tag.attrs, doc.element(tag.id).node.attrs), structure: false }
+    if (done?.kind === 'tag') return { sheets, attributes: attributeChanges(`${file.key}.${done.id}`, done.attrs, doc.element(done.id).node.attrs), texts: [], structure: false }
+    if (done && inStyle.length === 0 && doc.element(done.id).node.tagName !== 'script') return { sheets, attributes: [], texts: [{ source: `${file.key}.${done.id}`, index: done.index, before: done.before, after: done.after }], structure: false }
     const attributes: Touched['attributes'][number][] = []
     let same = doc.elements.filter((e) => e.startTag).length === before.size
     for (const e of doc.elements) {
@@ -330,7 +333,7 @@ export class Project {
       }
       attributes.push(...attributeChanges(`${file.key}.${e.id}`, old.node.attrs, e.node.attrs))
     }
-    return { sheets, attributes, structure: !same || !(inTag || inStyle.length > 0) }
+    return { sheets, attributes, texts: [], structure: !same || !(inTag || inStyle.length > 0) }
   }
 
   // Sheets in `<style>` elements are kept, with the ids of their rules, while their text is unchanged or edited inside.

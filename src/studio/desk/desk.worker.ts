@@ -319,7 +319,7 @@ class Desk {
     const keys = [...new Set(touched.flatMap((t) => t.sheets))].filter((key) => this.opened.sheet(key))
     return [
       ...keys.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
-      ...touched.flatMap((t) => t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a }))),
+      ...touched.flatMap((t): SyncOp[] => [...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })), ...t.texts.map((x): SyncOp => ({ op: 'text', ...x }))]),
     ]
   }
 

@@ -329,7 +329,7 @@ export class Edits {
       const { ops, whole } = await theDesk().asSaved(saved)
       setStudio({ comparing: saved })
       await this.page.guard(() => this.page.ask('sync', { ops }))
-      if (saved && !whole) say('info', 'Changes of text and structure stay as they are; styles and attributes are shown as saved.')
+      if (saved && !whole) say('info', 'Changes of the element tree stay as they are; styles, attributes and texts are shown as saved.')
     })
     return this.comparing
   }
