@@ -78,7 +78,7 @@ export class Fidelity {
   /** The last edit's comparison, which goes on in the other browser while the next edit is chosen and shown. */
   private comparing: Promise<void> = Promise.resolve()
   /** A mismatch of the last comparison: looked into once nothing else speaks with the page. */
-  private mismatch: { readonly what: string; readonly written: Dump; readonly source: string; readonly state: string } | null = null
+  private mismatch: { readonly what: string; readonly written: Dump; readonly source: string; readonly state: string; readonly reach: (written: Dump) => void } | null = null
   /** How many of the cases were printed under way. */
   private told = 0
   /** The page as the last edit left it, in no state. */
@@ -205,6 +205,7 @@ export class Fidelity {
       ;[shown, written] = [await this.dump(), await this.dumpBare()]
     }
     const wrong = differing()
+    mismatch.reach(written)
     if (!mismatch.state) this.last = shown
     if (wrong < 0) {
       this.result.same++
@@ -273,12 +274,14 @@ export class Fidelity {
 
   private async compare(what: string, target: Target, made: { verdict: { state: string }; reach: number }, before: Dump, preview: Dump, written: Dump, reach: Reached | null): Promise<void> {
     const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
-    if (wrong < 0 && preview.length === written.length) this.result.same++
-    else if (made.verdict.state !== 'holds') this.result.flagged++
-    else {
-      this.mismatch = { what: `SILENT ${what} in ${target.label}`, written, source: target.source, state: target.state }
+    const compareReach = (settled: Dump) => reach && this.compareReach(what, target, made.reach, before, settled, reach)
+    if ((wrong >= 0 || preview.length !== written.length) && made.verdict.state === 'holds') {
+      this.mismatch = { what: `SILENT ${what} in ${target.label}`, written, source: target.source, state: target.state, reach: compareReach }
+      return
     }
-    if (reach) this.compareReach(what, target, made.reach, before, written, reach)
+    if (wrong < 0 && preview.length === written.length) this.result.same++
+    else this.result.flagged++
+    compareReach(written)
   }
 
   protected async refuse(what: string, why: string, conditioned: string): Promise<false> {
