@@ -82,6 +82,13 @@ function start(studio: string): void {
       else frames.once()
       return null
     },
+    element: ({ source }) => {
+      const [found] = elementsOf(root, source)
+      return found ? {
+        tag: found.localName, attributes: [...found.attributes].map(({ name, value }) => ({ name, value })),
+        texts: [...found.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE).map((n) => n.nodeValue!),
+      } : null
+    },
     read: ({ nodes, selectors, props, part }) => {
       settle(root)
       const elements = new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))

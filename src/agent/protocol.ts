@@ -260,6 +260,8 @@ export interface Requests {
   palette: { ask: Record<string, never>; answer: { readonly faces: readonly { readonly family: string; readonly weights: readonly string[] }[]; readonly colors: readonly { readonly color: string; readonly count: number }[] } }
   /** Lets the page draw in a face that its own sheets do not give, until it is loaded again. */
   lend: { ask: { family: string; faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[] }; answer: null }
+  /** An element of a source as the page has it: its tag, attributes and own texts. */
+  element: { ask: { source: string }; answer: { readonly tag: string; readonly attributes: readonly { readonly name: string; readonly value: string }[]; readonly texts: readonly string[] } | null }
   read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
   /** Brings the `index`-th element that the selectors match into view, counting round. */

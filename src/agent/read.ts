@@ -94,6 +94,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   watch: nothing,
   preview: nothing,
   read: list(list(text(), 2000), 200_000),
+  element: nullable(object({ tag: text(1000), attributes: list(object({ name: text(1000), value: text(1_000_000) }), 2000), texts: list(text(1_000_000), MANY) })),
   lend: nothing,
   hold: nothing,
   closed: list(info, 2000),

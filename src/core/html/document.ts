@@ -1,6 +1,6 @@
 import { parse, defaultTreeAdapter, type DefaultTreeAdapterTypes } from 'parse5'
 import { applySplices, LineIndex, mapOffset, type Span, type Splices } from '../text'
-import { attributesAfter, decidesTree, sameAttributes, shiftLocations, textAround, textMayChange } from './local-edit'
+import { attributesAfter, decidesTree, sameAttributes, shiftLocations, textAround, readText, textMayChange } from './local-edit'
 import { readStartTag, type StartTag } from './start-tag'
 
 export type P5Element = DefaultTreeAdapterTypes.Element
@@ -176,11 +176,12 @@ export class HtmlDocument {
     const { startOffset, endOffset } = node.sourceCodeLocation!
     const before = this.text.slice(startOffset, endOffset)
     const after = applySplices(before, splices.map((s) => ({ ...s, from: s.from - startOffset, to: s.to - startOffset })))
-    if (!textMayChange(parent.node, before, after) || node.value !== before) return null
-    node.value = after
+    if (!textMayChange(parent.node, before, after) || node.value !== readText(parent.node, before)) return null
+    const value = { before: node.value, after: readText(parent.node, after) }
+    node.value = value.after
     this.moveBy(splices, endOffset, after.length - before.length)
     const index = parent.node.childNodes.filter((c) => c.nodeName === '#text').indexOf(node)
-    return { kind: 'text', id: parent.id, index, before, after }
+    return { kind: 'text', id: parent.id, index, ...value }
   }
 
   // Everything at or past `at`, in offsets of before, is `by` further on.

@@ -80,6 +80,17 @@ test.each([
   expect(plan.ok && applySplices(before, plan.splices)).toBe(after)
 })
 
+test.each([
+  ['<p>A &amp; B &copy; C', 'A & X © C', '<p>A &amp; X &copy; C'],
+  ['<p>one\r\ntwo &lt; three</p>', 'one\ntwo < 3', '<p>one\r\ntwo &lt; 3</p>'],
+  ['<p>&copy; a</p>', '© &copy; a', '<p>&copy; &amp;copy; a</p>'],
+  ['<p>a&nbsp;b</p>', 'a\u00a0c', '<p>a&nbsp;c</p>'],
+])('text %j to %j keeps what stays as written', (before, text, after) => {
+  const doc = new HtmlDocument(before)
+  const plan = setText(doc, byTag(doc, 'p'), 0, text)
+  expect(plan.ok && applySplices(before, plan.splices)).toBe(after)
+})
+
 test('an edit read by itself leaves the document as reading all of it again would', () => {
   const text = fc.string({ unit: fc.constantFrom('a', ' ', '&', '<', '>', '\n', 'é', '"'), minLength: 1, maxLength: 6 })
   const edit = fc.record({ pick: fc.nat(), what: fc.constantFrom('class', 'title', 'text'), to: text })

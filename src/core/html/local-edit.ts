@@ -6,8 +6,8 @@ type P5Node = DefaultTreeAdapterTypes.Node
 type P5Element = DefaultTreeAdapterTypes.Element
 type P5Text = DefaultTreeAdapterTypes.TextNode
 
-/** Text that no parser state but the plain ones can turn into something else (HTML §13.2.5.1). */
-const PLAIN = /^[^<&\0\r]*$/
+/** Text that no parser state but those of text and character references can turn into something else (HTML §13.2.5.1). */
+const PLAIN = /^[^<\0\r]*$/
 
 /** Elements whose text may change without the tree around it changing: text in a table or before the body moves. */
 const HOLDS_TEXT = new Set(['p', 'span', 'a', 'b', 'i', 'em', 'strong', 'small', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6', 'li', 'dt', 'dd', 'td', 'th', 'caption', 'figcaption', 'label', 'legend', 'summary', 'button', 'div', 'section', 'article', 'aside', 'nav', 'header', 'footer', 'main', 'address', 'blockquote', 'cite', 'code', 'time', 'title', 'style', 'script', 'textarea', 'option'])
@@ -43,6 +43,13 @@ export function textMayChange(parent: P5Element, before: string, after: string):
   if (!HOLDS_TEXT.has(parent.tagName) || before === '' || after === '') return false
   if (RAW.has(parent.tagName)) return !/[<\0\r]/.test(after) && !/[<\0\r]/.test(before)
   return PLAIN.test(before) && PLAIN.test(after) && !(parent.tagName === 'textarea' && /^\n/.test(after))
+}
+
+/** What the parser reads a text of `parent` as, one that {@link textMayChange} allows: character references are the characters they stand for. */
+export function readText(parent: P5Element, text: string): string {
+  if (RAW.has(parent.tagName) || !text.includes('&')) return text
+  const [node] = parseFragment(text).childNodes
+  return node && 'value' in node ? node.value : text
 }
 
 /** Moves every location in the tree that begins at or past `at` by `by`; those that contain `at`, or end there, grow. */

@@ -50,6 +50,14 @@ export interface OpenedProject {
   readonly state: DeskState
 }
 
+/** An element as its file says it. */
+export interface ElementSource {
+  readonly tag: string
+  readonly attributes: readonly { readonly name: string; readonly value: string }[]
+  /** Its own texts in order, white space and all. */
+  readonly texts: readonly string[]
+}
+
 /** What an edit, undo or redo means for the live page and the screen. */
 export interface Written {
   readonly state: DeskState
@@ -365,6 +373,14 @@ class Desk {
   place(source: string): { path: string; line: number } | null {
     const found = this.opened.element(source)
     return found?.element.startTag ? { path: found.path, line: found.doc.lineAt(found.element.startTag.from) } : null
+  }
+
+  elementOf(source: string): ElementSource | null {
+    const node = this.opened.element(source)?.element.node
+    return node ? {
+      tag: node.tagName, attributes: node.attrs.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })),
+      texts: node.childNodes.flatMap((c) => ('value' in c && c.nodeName === '#text' ? [c.value] : [])),
+    } : null
   }
 
   async saveView(view: Omit<ViewRow, 'project'>): Promise<void> {

@@ -1,6 +1,6 @@
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
-import type { DeclarationIntent, Intent } from '../../core/edit'
+import type { DeclarationIntent, Intent, Verdict } from '../../core/edit'
 import { theDesk } from '../desk/desk'
 import type { LedgerRow, Written } from '../desk/desk.worker'
 import { PageBusyError } from '../live/page-client'
@@ -12,6 +12,11 @@ import type { Selection } from './selection'
 
 /** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
 export type Change = readonly [property: string, value: string, comments?: boolean]
+
+type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'set-text' }>
+
+/** How long a page that loads again is waited for; ms. */
+const LOADING = 5000
 
 interface Reading {
   readonly nodes: readonly number[]
@@ -123,7 +128,7 @@ export class Edits {
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
-  async write(intent: Intent, props: readonly string[]): Promise<boolean> {
+  async write(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
     const { picked, others, condition } = getStudio()
     if (!picked || !this.page.here) return false
     const plan = await theDesk().reachOf(intent)
@@ -141,7 +146,8 @@ export class Edits {
       setStudio({ pulling: null })
       await this.takeIn(written)
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
-      if (this.page.here) await this.readBack(written.edit.seq, seen, what)
+      if (check) setStudio({ ledger: await theDesk().judge(written.edit.seq, await check()) })
+      else if (this.page.here) await this.readBack(written.edit.seq, seen, what)
       await this.selection.refresh()
       return true
     } catch (error) {
@@ -198,6 +204,11 @@ export class Edits {
     }
     const { faces, besides } = await filesIn(home.folder, face)
     return this.write({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property])
+  }
+
+  /** Changes the element in hand itself: its tag, an attribute or a text of its own. */
+  async onElement(intent: ElementIntent): Promise<boolean> {
+    return this.write(intent, [], () => this.readElement(intent))
   }
 
   /** Removes, switches or marks the declaration of a property where its edits land. */
@@ -269,6 +280,18 @@ export class Edits {
 
   private async read(what: Reading): Promise<readonly (readonly string[])[] | null> {
     return this.page.here ? this.page.guard(() => this.page.ask('read', what)) : null
+  }
+
+  /** Whether the page has what an edit of the element itself wrote; a page that loads again for it is waited for. */
+  private async readElement(intent: ElementIntent): Promise<Verdict> {
+    for (let waited = 0; !getStudio().connected && waited < LOADING; waited += 100) await new Promise((done) => setTimeout(done, 100))
+    const now = getStudio().connected ? await this.page.guard(() => this.page.ask('element', { source: intent.source })) : null
+    if (!now) return { state: 'unread', why: 'the page did not answer' }
+    const [wanted, there] =
+      intent.kind === 'set-tag' ? [intent.tag.toLowerCase(), now.tag]
+      : intent.kind === 'set-text' ? [intent.text, now.texts[intent.index] ?? 'nothing']
+      : [intent.value ?? 'nothing', now.attributes.find((a) => a.name.toLowerCase() === intent.name.toLowerCase())?.value ?? 'nothing']
+    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${wanted} was written, ${there} is there` }
   }
 
   private async readBack(seq: number, seen: readonly (readonly string[])[] | null, what: Reading): Promise<void> {

@@ -3,6 +3,7 @@ import { memo, type ReactNode } from 'react'
 import type { PropertyAim } from '../../core/aim'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
+import { ElementSection } from '../element/ElementSection'
 import { ChoiceRow } from './ChoiceRow'
 import { ColorRow } from './ColorRow'
 import { ContrastLine } from './ContrastLine'
@@ -20,7 +21,7 @@ import { ListRow } from './ListRow'
 import { NumberRow } from './NumberRow'
 import { PairRow } from './PairRow'
 import { PlaceExtras } from './PlaceExtras'
-import { moreOf, rowId, rowsFor, SECTIONS, type Row, type Section } from './properties'
+import { ELEMENT, moreOf, rowId, rowsFor, SECTIONS, type Row, type Section } from './properties'
 import { SaidAbove } from './RowFrame'
 import { summaryOf } from './summary'
 import { TextRow } from './TextRow'
@@ -36,6 +37,7 @@ export function TunePanel() {
   return (
     <div className={styles.tune} data-testid="tune" data-node={picked.report.info.node}>
       {SECTIONS.map((section) => <Fold key={section.title} section={section} picked={picked} open={open.has(section.title)} more={open.has(moreOf(section.title))} />)}
+      <ElementSection picked={picked} open={open.has(ELEMENT)} />
     </div>
   )
 }

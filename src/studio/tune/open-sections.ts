@@ -1,8 +1,8 @@
 import { array, string } from 'yup'
-import { moreOf, OPEN_AT_FIRST, SECTIONS } from './properties'
+import { ELEMENT, moreOf, OPEN_AT_FIRST, SECTIONS } from './properties'
 
 const KEY = 'steady-open-sections'
-const stored = array().of(string().oneOf(SECTIONS.flatMap((s) => [s.title, moreOf(s.title)])).required()).required()
+const stored = array().of(string().oneOf([...SECTIONS.flatMap((s) => [s.title, moreOf(s.title)]), ELEMENT]).required()).required()
 
 /** The sections of Tune that were unfolded last; those open at first where nothing is stored or what is stored is damaged. */
 export function readOpen(): ReadonlySet<string> {

@@ -191,6 +191,9 @@ export const SECTIONS: readonly Section[] = [
   },
 ]
 
+/** The section after those of properties: what the source says of the element itself. */
+export const ELEMENT = 'Element'
+
 /** What a section's rarer rows are unfolded by, beside its own title. */
 export const moreOf = (title: string): string => `${title} more`
 

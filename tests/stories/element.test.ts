@@ -1,0 +1,55 @@
+import { By, Key } from 'selenium-webdriver'
+import { expect, test } from 'vitest'
+import { useStudioBrowser, type Studio } from '../support/studio'
+
+const getStudio = useStudioBrowser()
+
+async function fill(studio: Studio, label: string, text: string, ...end: string[]): Promise<void> {
+  const field = await studio.driver.findElement(By.css(`section[aria-label=Element] [aria-label="${label}"]`))
+  await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', field)
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, ...end)
+}
+
+const lineOf = async (studio: Studio, path: string, has: string) => (await studio.sourceNow(path)).split('\n').find((l) => l.includes(has))?.trim()
+
+test('an attribute is changed, added and removed; a text is changed where it stands; nothing is loaded again', async () => {
+  const studio = getStudio()
+  await studio.open('/?proof')
+  await studio.goTo('/fares.html')
+  await studio.inPage('window.notLoadedAgain = true')
+  await studio.pick('.fare .button')
+  await studio.press('Element')
+  await studio.driver.sleep(400)
+  const before = await studio.sourceNow('fares.html')
+  await studio.edit(() => fill(studio, 'New attribute', 'title="One way, or back"', Key.ENTER))
+  expect(await lineOf(studio, 'fares.html', 'One way')).toMatch(/^<(a|button)[^>]* title="One way, or back">/)
+  expect(await studio.inPage('return document.querySelector(".fare .button").title')).toBe('One way, or back')
+  await studio.edit(() => fill(studio, 'title of the element', 'Both ways', Key.ENTER))
+  expect(await studio.inPage('return document.querySelector(".fare .button").title')).toBe('Both ways')
+  await studio.edit(() => studio.pressNamed('Remove title'))
+  expect(await studio.sourceNow('fares.html')).toBe(before)
+  await studio.edit(() => fill(studio, 'Text 1', 'Take it & go', Key.chord(Key.CONTROL, Key.ENTER)))
+  expect(await lineOf(studio, 'fares.html', 'Take it')).toContain('>Take it & go<')
+  expect(await studio.inPage('return document.querySelector(".fare .button").textContent')).toBe('Take it & go')
+  await studio.undo()
+  await studio.until('the text as it was', () => studio.inPage<boolean>('return document.querySelector(".fare .button").textContent !== "Take it & go"'))
+  expect(await studio.sourceNow('fares.html')).toBe(before)
+  expect(await studio.inPage('return window.notLoadedAgain')).toBe(true)
+})
+
+test('the tag changes in both tags, and a tree that would be another is refused with the reason', async () => {
+  const studio = getStudio()
+  await studio.pick('.fare h2')
+  await studio.driver.sleep(300)
+  await studio.edit(() => fill(studio, 'Tag name', 'h3', Key.ENTER))
+  expect(await lineOf(studio, 'fares.html', 'Day return')).toBe('<h3>Day return</h3>')
+  await studio.until('the heading on the page', () => studio.inPage<boolean>('return document.querySelector(".fare h3") !== null'))
+  await studio.undo()
+  await studio.until('the heading as it was', () => studio.inPage<boolean>('return document.querySelector(".fare h3") === null'))
+  await studio.pick('.fare', 0.5, 0.03)
+  await studio.driver.sleep(400)
+  const before = await studio.sourceNow('fares.html')
+  await fill(studio, 'Tag name', 'p', Key.ENTER)
+  await studio.until('the reason', async () => /another tree/.test(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""')))
+  expect(await studio.sourceNow('fares.html')).toBe(before)
+})
