@@ -48,7 +48,7 @@ const OPPOSITE: Readonly<Record<string, string>> = { top: 'bottom', bottom: 'top
 
 /** Smaller boxes leave no room for handles inside them, and yet smaller ones for any; px of the page. */
 const ROOMY = { w: 110, h: 64 }
-const LEAST = 40
+const LEAST = 30
 /** High enough for more than one handle along its sides. */
 const TALL = 40
 
