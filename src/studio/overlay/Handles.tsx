@@ -27,7 +27,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
   const { session } = useSession()
   const projectScale = useStudio((s) => s.scale)
   const [pull, setPull] = useState<Pull | null>(null)
-  const grip = useRef<{ x: number; y: number; geometry: Geometry; last: Outcome | null } | null>(null)
+  const grip = useRef<{ x: number; y: number; geometry: Geometry; last: Outcome | null; shown: boolean } | null>(null)
   const [box] = geometry.boxes
   const handles = pull ? [] : handlesOf(geometry, picked.report)
 
@@ -61,10 +61,11 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
 
   const end = (keep: boolean) => {
     const changes = grip.current?.last?.changes ?? []
+    const shown = grip.current?.shown
     grip.current = null
     setPull(null)
     if (keep && changes.length) void session.edits.commitAll(changes)
-    else if (changes.length) void session.edits.cancelPreview()
+    else if (shown) void session.edits.cancelPreview()
   }
   const endRef = useRef(end)
   useEffect(() => {
@@ -95,7 +96,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
               if (e.button !== 0) return
               e.stopPropagation()
               e.currentTarget.setPointerCapture(e.pointerId)
-              grip.current = { x: e.clientX, y: e.clientY, geometry, last: null }
+              grip.current = { x: e.clientX, y: e.clientY, geometry, last: null, shown: false }
               session.selection.touch(handle.property)
               const along = ALONG[handle.kind]
               if (along) void session.selection.aimAlone(along)
@@ -110,6 +111,9 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
               grip.current.last = next.outcome
               setPull({ handle, ...next, from: grip.current.geometry.boxes[0] })
               if (next.outcome.changes.length) session.edits.previewAll(next.outcome.changes)
+              // Back where it began, the page shows what the source says.
+              else if (grip.current.shown) void session.edits.cancelPreview()
+              grip.current.shown = next.outcome.changes.length > 0
             }}
             onPointerUp={(e) => {
               e.stopPropagation()
