@@ -126,6 +126,16 @@ describe('the tape and the row', () => {
     expect(await studio.computed('.price', 'font-size')).toBe('26px')
   })
 
+  test('a value without effect says why once its row is in hand, and one press gives it effect', async () => {
+    const studio = getStudio()
+    await pick(studio, '.fare', 0.5, 0.03)
+    await (await studio.driver.findElement(By.css('input[aria-label="gap value"]'))).click()
+    await studio.until('the reason', async () => /article is not a flex or grid container/.test(await studio.text('row-gap')))
+    await studio.edit(() => studio.press('Make it a flex container'))
+    expect(await studio.sourceNow('css/pages.css')).toMatch(/\.fare \{[^}]*\n  display: flex;\n/)
+    await studio.undo()
+  })
+
   test('what loses is named with the step that decided, and opens at its line', async () => {
     const studio = getStudio()
     await pick(studio, '.fare.best', 0.5, 0.03)
