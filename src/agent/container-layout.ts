@@ -63,15 +63,16 @@ function areasOf(text: string, columns: readonly Track[], rows: readonly Track[]
   })
 }
 
-const MOST_CHILDREN = 200
+const MOST_CHILDREN = 100
 
 /** Boxes of the children in flow, from the corner of the container's border box. */
-function childBoxes(element: Element): { child: Element; box: Rect }[] {
+function childBoxes(element: Element): { child: Element; box: Rect; order: number }[] {
   const origin = element.getBoundingClientRect()
   return [...element.children].slice(0, MOST_CHILDREN).flatMap((child) => {
     const r = child.getBoundingClientRect()
-    const { position } = getComputedStyle(child)
-    return (r.width > 0 || r.height > 0) && !/absolute|fixed/.test(position) ? [{ child, box: { x: r.left - origin.left, y: r.top - origin.top, w: r.width, h: r.height } }] : []
+    if (r.width === 0 && r.height === 0) return []
+    const { position, order } = getComputedStyle(child)
+    return /absolute|fixed/.test(position) ? [] : [{ child, box: { x: r.left - origin.left, y: r.top - origin.top, w: r.width, h: r.height }, order: Number(order) }]
   })
 }
 
@@ -86,7 +87,7 @@ function flexLines(element: Element, style: CSSStyleDeclaration): { inRow: boole
   const inRow = style.flexDirection.startsWith('row')
   const cross = (b: Rect) => (inRow ? [b.y, b.y + b.h] : [b.x, b.x + b.w])
   const groups: { child: Element; box: Rect }[][] = []
-  const inOrder = childBoxes(element).sort((a, b) => Number(getComputedStyle(a.child).order) - Number(getComputedStyle(b.child).order))
+  const inOrder = childBoxes(element).sort((a, b) => a.order - b.order)
   for (const c of inOrder) {
     const last = groups.at(-1)
     const beside = last && (style.flexWrap === 'nowrap' || last.some(({ box }) => cross(box)[0] < cross(c.box)[1] - 0.5 && cross(c.box)[0] < cross(box)[1] - 0.5))
