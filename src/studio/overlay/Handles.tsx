@@ -80,7 +80,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     }
     addEventListener('keydown', onKey, true)
     return () => removeEventListener('keydown', onKey, true)
-  }, [pull])
+  }, [pull, endRef])
 
   if (!box) return null
   const target = pull?.outcome.target
