@@ -52,7 +52,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     if (handle.reckon) {
       const by: Reckoning = { dx, dy, inUnit: inUnit(handle.property), written: (p) => picked.aims.get(p)?.written ?? null }
       const outcome = handle.reckon(by)
-      return outcome && { outcome, level: null }
+      if (outcome !== 'length') return outcome && { outcome, level: null }
     }
     const { text, level } = lengthAt(handle, handle.axis === 'x' ? dx : dy, e.ctrlKey)
     const changes: Outcome['changes'] = e.shiftKey && handle.all ? [[handle.all, text]] : e.altKey && handle.opposite ? [[handle.property, text], [handle.opposite, text]] : [[handle.property, text]]

@@ -38,8 +38,8 @@ export interface Handle {
   readonly all: string | null
   /** Edges and middles of the element that move with the pull, from its corner; they settle on those of its neighbours. */
   readonly edges: readonly number[]
-  /** Values that are no length of the property alone; null where the source cannot say them. */
-  readonly reckon?: (by: Reckoning) => Outcome | null
+  /** Values that are no length of the property alone; null where the source cannot say them, `length` where they are one after all. */
+  readonly reckon?: (by: Reckoning) => Outcome | 'length' | null
 }
 
 const one = (property: string) => ({ id: property, property, edges: [] as readonly number[], opposite: null, all: null })
@@ -110,11 +110,11 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
 }
 
 /** Pulled level, one radius serves both ways; pulled downwards too, the corner becomes a part of an ellipse (CSS Backgrounds 3 §4.1). */
-function radiusOf(px: number, { dx, dy, inUnit, written }: Reckoning): Outcome {
+function radiusOf(px: number, { dx, dy, inUnit, written }: Reckoning): Outcome | 'length' {
+  if (Math.abs(dy) < ELLIPSE_FROM) return 'length'
   const unit = parseLength((written('border-radius') ?? '').split(/[\s/]+/)[0])?.unit || 'px'
-  const across = Math.max(0, Math.round(px + dx))
-  const down = Math.max(0, Math.round(px + dy))
-  const value = Math.abs(dy) < ELLIPSE_FROM ? inUnit(across, unit) : `${inUnit(across, unit)} / ${inUnit(down, unit)}`
+  const [across, down] = [dx, dy].map((by) => inUnit(Math.max(0, Math.round(px + by)), unit))
+  const value = `${across} / ${down}`
   return { changes: [['border-radius', value]], words: `border-radius ${value}`, target: null }
 }
 

@@ -43,6 +43,8 @@ const setsOf = (intent: Intent): Change[] =>
 export class Edits {
   constructor(private readonly page: LivePage, private readonly selection: Selection) {}
 
+  /** Counts what was asked to be shown: what a face on its way was asked for may be over by then. */
+  private asked = 0
   private showing = false
   private nextShow: { intent: Intent; exact: boolean } | null = null
   private shown: Promise<void> = Promise.resolve()
@@ -64,6 +66,7 @@ export class Edits {
   }
 
   previewAll(changes: readonly Change[], exact = false): void {
+    this.asked++
     const intent = this.intentFor(changes)
     if (!intent) return
     setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
@@ -99,6 +102,7 @@ export class Edits {
   }
 
   async cancelPreview(): Promise<void> {
+    this.asked++
     this.nextShow = null
     await this.shown
     setStudio({ pulling: null })
@@ -186,9 +190,10 @@ export class Edits {
   async previewFace(property: string, value: string, family: string): Promise<void> {
     const face = bundledFace(family)
     if (!face) return
+    const asked = ++this.asked
     const { faces } = await filesOf(face)
     await this.page.guard(() => this.page.ask('lend', { family, faces: faces.map(({ weight, style, bytes }) => ({ weight, style, bytes })) }))
-    this.preview(property, value)
+    if (asked === this.asked) this.preview(property, value)
   }
 
   /** Brings a bundled face into the project, with its rules and its licence, and writes the value that names it: one edit. */
@@ -289,9 +294,9 @@ export class Edits {
     if (!now) return { state: 'unread', why: 'the page did not answer' }
     const [wanted, there] =
       intent.kind === 'set-tag' ? [intent.tag.toLowerCase(), now.tag]
-      : intent.kind === 'set-text' ? [intent.text, now.texts[intent.index] ?? 'nothing']
-      : [intent.value ?? 'nothing', now.attributes.find((a) => a.name.toLowerCase() === intent.name.toLowerCase())?.value ?? 'nothing']
-    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${wanted} was written, ${there} is there` }
+      : intent.kind === 'set-text' ? [intent.text, now.texts[intent.index] ?? null]
+      : [intent.value, now.attributes.find((a) => a.name.toLowerCase() === intent.name.toLowerCase())?.value ?? null]
+    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${wanted ?? 'nothing'} was written, ${there ?? 'nothing'} is there` }
   }
 
   private async readBack(seq: number, seen: readonly (readonly string[])[] | null, what: Reading): Promise<void> {
