@@ -205,8 +205,11 @@ export class Studio {
     await this.driver.actions().sendKeys(...keys).perform()
   }
 
+  /** Undoes the last edit and waits until its row is gone. */
   async undo(): Promise<void> {
+    const before = (await this.ledger()).length
     await this.chord(Key.CONTROL, 'z')
+    await this.until('one row fewer in the ledger', async () => (await this.ledger()).length === before - 1)
   }
 
   async chord(...keys: string[]): Promise<void> {
