@@ -47,6 +47,7 @@ export class Preview {
 
   show(ops: readonly PreviewOp[], exact: boolean): void {
     if (!exact && ops.length === 1 && ops[0].op === 'rule' && this.showQuick(ops[0])) return
+    if (!exact && this.showHeld(ops)) return
     this.endQuick()
     // An insertion is taken back and made again; a rule's declarations are simply written over.
     for (const undo of this.undo.reverse()) undo()
@@ -55,7 +56,7 @@ export class Preview {
     for (const op of ops) {
       if (op.op === 'rule') this.showRule(op)
       else if (op.op === 'insert') this.showInsert(op)
-      else this.showAttribute(op)
+      else this.showAttribute(op.op === 'classes' ? { ...op, name: 'class' } : op)
     }
     settle(this.root)
     if (watched) this.quick = startQuick(watched)
@@ -85,6 +86,22 @@ export class Preview {
     return true
   }
 
+  // A new class may have no rule yet, and giving it one restyles the page: what it will give is held on its elements.
+  private showHeld(ops: readonly PreviewOp[]): boolean {
+    const lists = ops.filter((op) => op.op === 'classes')
+    if (lists.length === 0 || lists.length < ops.length || lists.length > MOST_QUICK || lists.some((op) => op.held.length === 0 || op.held.some(([name]) => !QUICK.test(name)))) return false
+    const key = lists.map((op) => `${op.source} ${op.held.map(([name]) => name).join()}`).join('; ')
+    if (this.quick?.key !== key) {
+      this.endQuick()
+      for (const undo of this.undo.reverse()) undo()
+      this.undo = []
+      this.quick = { key, held: lists.flatMap((op) => elementsOf(this.root, op.source).map((e) => hold(e))) }
+    }
+    const frames = lists.flatMap((op) => elementsOf(this.root, op.source).map(() => Object.fromEntries(op.held.map(([name, value]) => [camelCase(name), [value, value]]))))
+    this.quick.held.forEach((animation, i) => (animation.effect as KeyframeEffect).setKeyframes(frames[i]))
+    return true
+  }
+
   private showRule(op: RuleOp): void {
     for (const { rule } of this.sheets.rulesFor(op.sheet, op.rule)) {
       ownStyles(rule).forEach((style, i) => {
@@ -110,7 +127,7 @@ export class Preview {
     }
   }
 
-  private showAttribute(op: Extract<PreviewOp, { op: 'attribute' }>): void {
+  private showAttribute(op: { readonly source: string; readonly name: string; readonly value: string | null }): void {
     for (const element of elementsOf(this.root, op.source)) {
       const before = element.getAttribute(op.name)
       setOrRemove(element, op.name, op.value)
@@ -135,12 +152,13 @@ function startQuick({ key, name, elements }: Watched): Quick | null {
   const changed = elements.filter(([e, before]) => getComputedStyle(e).getPropertyValue(name) !== before)
   // A step that changes nothing does not tell whom the rule decides for.
   if (changed.length === 0) return null
-  const held = changed.map(([e]) => {
-    const animation = e.animate({}, { duration: 1e9, fill: 'both' })
-    animation.pause()
-    return animation
-  })
-  return { key, held }
+  return { key, held: changed.map(([e]) => hold(e)) }
+}
+
+function hold(e: Element): Animation {
+  const animation = e.animate({}, { duration: 1e9, fill: 'both' })
+  animation.pause()
+  return animation
 }
 
 export function setOrRemove(element: Element, name: string, value: string | null): void {

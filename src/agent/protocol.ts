@@ -205,6 +205,8 @@ export type PreviewOp =
     }
   | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
+  /** A class list; a step of a pull may show only what its new classes give, `held`. */
+  | { readonly op: 'classes'; readonly source: string; readonly value: string | null; readonly held: readonly (readonly [longhand: string, value: string])[] }
 
 /** What was written, for the page to take in. */
 export type SyncOp =

@@ -1,5 +1,6 @@
 import Dexie, { type EntityTable, type Table } from 'dexie'
 import type { JournalEdit } from '../core/edit'
+import type { TailwindIndex } from '../core/utility'
 
 export interface ProjectRow {
   /** Also the name of its live origin: lower-case letters, digits and dashes. */
@@ -33,11 +34,19 @@ export interface ViewRow {
   readonly mode: 'pick' | 'use'
 }
 
+/** The inverse index of a vocabulary, by what it was worked out from. */
+export interface VocabularyRow {
+  readonly key: string
+  readonly made: number
+  readonly index: TailwindIndex
+}
+
 export class Database extends Dexie {
   declare projects: EntityTable<ProjectRow, 'id'>
   declare files: Table<FileRow, [string, number]>
   declare edits: Table<EditRow, [string, number]>
   declare views: EntityTable<ViewRow, 'project'>
+  declare vocabularies: EntityTable<VocabularyRow, 'key'>
 
   constructor(name = 'steady-brush') {
     // An edit shown as done has to survive a crash, so a write is on the disk before it counts.
@@ -48,5 +57,6 @@ export class Database extends Dexie {
       edits: '[project+seq]',
       views: 'project',
     })
+    this.version(2).stores({ vocabularies: 'key, made' })
   }
 }

@@ -82,12 +82,16 @@ export async function filesOfDrop(items: readonly FileSystemEntry[], signal: Abo
   return out.sort((a, b) => (a.path < b.path ? -1 : 1))
 }
 
-/** Adds the sample project. */
-export async function addDemo(): Promise<string> {
-  const answer = await fetch('/demo/brinewick')
+/** The sample projects, by their folder. */
+export const SAMPLES = { brinewick: 'Brinewick Ferry', 'brinewick-crew': 'Brinewick crew' } as const
+export type Sample = keyof typeof SAMPLES
+
+/** Adds a sample project. */
+export async function addDemo(sample: Sample = 'brinewick'): Promise<string> {
+  const answer = await fetch(`/demo/${sample}`)
   if (!answer.ok) throw new ImportError('The sample project could not be read from the server.')
   const zip = new Uint8Array(await answer.arrayBuffer())
-  return createProject(db, 'Brinewick Ferry', checkImport(await unzipFiles('brinewick.zip', zip)))
+  return createProject(db, SAMPLES[sample], checkImport(await unzipFiles(`${sample}.zip`, zip)))
 }
 
 /** Gives a file to the person. */

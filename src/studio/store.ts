@@ -4,6 +4,7 @@ import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../cor
 import type { Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
 import type { DeskState, OpenedProject } from './desk/desk.worker'
+import type { VocabularyState } from './desk/vocabularies'
 import type { ChosenAims } from './session/chosen-aim'
 import { OPEN_AT_FIRST } from './tune/properties'
 import type { LiveFault } from './live/host-client'
@@ -82,6 +83,8 @@ export interface StudioState {
   readonly busy: boolean
   readonly progress: { readonly text: string; readonly share: number } | null
   readonly connected: boolean
+  /** Of the utility classes the project is styled with; null where there are none to be read. */
+  readonly vocabulary: VocabularyState | null
 }
 
 const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, others: [], reach: [], containers: [], page: null }
@@ -90,7 +93,7 @@ export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canR
 
 export const INITIAL: StudioState = {
   project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
-  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false,
+  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)

@@ -224,7 +224,7 @@ export class ElementCascade {
   }
 
   lineOf(m: Matching, d: Declaration | null): number {
-    return this.project.lineAt(m.ref.path, m.ref.base + m.site.statement.start + (d?.span.from ?? m.site.rule.span.from))
+    return this.project.lineIn(m.ref, m.site.statement.start + (d?.span.from ?? m.site.rule.span.from))
   }
 
   private origin(longhand: string, contest: Contest | null): ValueOrigin {

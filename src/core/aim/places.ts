@@ -1,6 +1,7 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, sameCondition, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
 import type { SheetRef } from '../project'
+import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
 import { conditionsOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
@@ -30,16 +31,29 @@ class Places {
     const rules = this.rules()
     const rest = isConditional(this.condition) ? this.conditionedRules(rules) : [...this.tokens(), ...this.ownRule(), ...this.newClass()]
     const inline = isConditional(this.condition) ? null : this.inline()
-    const candidates = inline ? (inline.current !== null ? [inline, ...rules, ...rest] : [...rules, ...rest, inline]) : [...rules, ...rest]
+    const lists = classListsFor(this.c, this.longhands, this.contests)
+    // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
+    const [first, last] = this.isStyledByList ? [lists, []] : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
+    const candidates = inline ? (inline.current !== null ? [inline, ...first, ...rules, ...last, ...rest] : [...first, ...rules, ...last, ...rest, inline]) : [...first, ...rules, ...last, ...rest]
     const chosen = this.choose(candidates)
     return { candidates, chosen, because: chosen < 0 ? '' : this.because(candidates, candidates[chosen]) }
+  }
+
+  /** Whether most of the element's classes are utilities, or it has none and stands among elements styled so. */
+  private get isStyledByList(): boolean {
+    const { vocabularies } = this.c.project
+    const { info, ancestors } = this.c.evidence
+    const known = (classes: readonly string[]) => classes.filter((name) => vocabularies.some((v) => v.read(name))).length
+    if (vocabularies.length === 0) return false
+    const near = [info, ...ancestors.slice(1)].find((e) => e.classes.length)
+    return near !== undefined && known(near.classes) * 2 >= near.classes.length
   }
 
   private rules(): Candidate[] {
     const out: { candidate: Candidate; rank: Applied }[] = []
     const { evidence, project } = this.c
     for (const m of this.c.level(0).matching) {
-      if (project.readOnly(m.ref.path)) continue
+      if (!project.isEditable(m.ref)) continue
       const there = m.applied.findLast((a) => this.setsAny(a)) ?? null
       // A new declaration would stand after those the rule has.
       const rival = there ?? this.rival(m)
@@ -97,10 +111,10 @@ class Places {
     if (!name || this.contests.some((c) => c?.winner.value !== value)) return []
     const { project } = this.c
     const uses = project.tokenUses(name)
-    return project.tokenDefinitions(name).filter(({ ref }) => !project.readOnly(ref.path)).map(({ ref, site, declaration }) => ({
+    return project.tokenDefinitions(name).filter(({ ref }) => project.isEditable(ref)).map(({ ref, site, declaration }) => ({
       ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name },
       path: ref.path,
-      line: project.lineAt(ref.path, ref.base + site.statement.start + declaration.span.from),
+      line: project.lineIn(ref, site.statement.start + declaration.span.from),
       label: name,
       conditions: conditionsOf(site),
       specificity: null, reach: null,
@@ -113,10 +127,10 @@ class Places {
   /** The sheet and the rule in it after which a new one for the element stands best: the last that matches, at the top level. */
   private home(): { ref: SheetRef; after: Matching | null } | null {
     const { evidence, project } = this.c
-    const editable = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && !project.readOnly(m.ref.path))
+    const editable = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && project.isEditable(m.ref))
     const after = [...editable].sort((a, b) => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start)[0] ?? null
     if (after) return { ref: after.ref, after }
-    const last = evidence.sheets.findLast((key) => project.sheet(key) && !project.readOnly(project.sheet(key)!.path))
+    const last = evidence.sheets.findLast((key) => project.sheet(key) && project.isEditable(project.sheet(key)!))
     return last ? { ref: project.sheet(last)!, after: null } : null
   }
 
@@ -139,7 +153,7 @@ class Places {
     const at = stronger && this.c.where(stronger)
     return {
       path: ref.path,
-      line: project.lineAt(ref.path, ref.base + end),
+      line: project.lineIn(ref, end),
       conditions: [], specificity, reach: null, current: null, important: false, asImportant: false,
       wins: !stronger,
       losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
@@ -236,7 +250,7 @@ class Places {
     const at = this.choose(plain)
     const found = at >= 0 ? this.matchingOf(plain[at]) : null
     if (found || !part) return found
-    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && !this.c.project.readOnly(m.ref.path) && this.isOwnClass(m))
+    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && this.c.project.isEditable(m.ref) && this.isOwnClass(m))
     return own[0] ?? null
   }
 
@@ -291,6 +305,7 @@ class Places {
 
   private isKin(c: Candidate): boolean {
     if (c.ref.kind === 'inline') return true
+    if (c.ref.kind === 'class-list') return !c.ref.alike
     // A token reaches all that use it; a rule or class that is not there yet is made only when a condition asks for it.
     const m = this.matchingOf(c)
     if (m) return (this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false) && this.c.isKinInProject(m)
@@ -305,6 +320,10 @@ class Places {
     const fit = candidates.map((c, i) => ({ c, i })).filter(({ c }) => c.wins && c.fits && this.isKin(c))
     const deciding = fit.find(({ c }) => c.current !== null)
     if (deciding) return deciding.i
+    if (this.isStyledByList) {
+      const list = fit.find(({ c }) => c.ref.kind === 'class-list' && !c.closed)
+      if (list) return list.i
+    }
     // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
     const rules = fit.filter(({ c }) => c.ref.kind === 'rule')
     const own = rules.filter(({ c }) => this.isOwnClass(this.matchingOf(c)!))
@@ -318,6 +337,7 @@ class Places {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
     if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.reason.slice(c.reason.indexOf('marked'))}.`
     if (c.ref.kind === 'new-rule') return 'No rule has just this condition yet, so one is made beside its base.'
+    if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
     const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
     const then = c.ref.kind === 'inline' ? 'this element alone.' : this.isOwnClass(this.matchingOf(c)!) ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'

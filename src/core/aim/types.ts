@@ -1,5 +1,6 @@
 import type { NoEffect } from '../cascade'
 import type { Specificity } from '../css'
+import type { Step } from '../utility'
 
 /** Where an edit can land. */
 export type AimRef =
@@ -8,8 +9,20 @@ export type AimRef =
   /** The custom property `name` at its definition, in place of the property itself. */
   | { readonly kind: 'token'; readonly sheet: string; readonly rule: number; readonly name: string }
   | NewRuleRef
+  | ClassListRef
   /** A class that is not there yet: added to the element's class list, with a rule of its own. */
   | { readonly kind: 'new-class'; readonly source: string; readonly name: string; readonly sheet: string; readonly after: number | null }
+
+/** The class list of an element, or, with `alike`, of all elements of the project that have just the same one. */
+export interface ClassListRef {
+  readonly kind: 'class-list'
+  readonly source: string
+  /** Which of the project's vocabularies. */
+  readonly vocabulary: number
+  /** What has to hold, as the vocabulary spells it: `md:hover`; `''` for always. */
+  readonly variant: string
+  readonly alike: boolean
+}
 
 /** A rule that is not there yet, after another one or at the end of the sheet; under a media condition where `under` names one. */
 export interface NewRuleRef {
@@ -46,6 +59,9 @@ export interface Candidate {
   readonly fits: boolean
   /** Whether a declaration of the property stands there as a comment, switched off. */
   readonly off: boolean
+  /** Of a class list, the steps of its vocabulary for the property: all there is, where `closed`. */
+  readonly steps?: readonly Step[]
+  readonly closed?: boolean
   readonly reason: string
 }
 

@@ -1,4 +1,4 @@
-import type { AimRef } from '../aim'
+import type { AimRef, ClassListRef } from '../aim'
 import type { Splices } from '../text'
 
 /** A property, its value, and where it is to land. */
@@ -27,6 +27,21 @@ export interface RestoreIntent {
   readonly aim: RuleAim | Extract<AimRef, { kind: 'inline' }>
   readonly name: string
   readonly before: string | null
+}
+
+/** Properties taken out of a class list: the classes that set them go, what else those set stays. */
+export interface UnsetIntent {
+  readonly kind: 'unset'
+  readonly aim: ClassListRef
+  readonly name: string
+}
+
+/** Classes of elements by name: those that go, and those that come, each in the place of one that goes or at the end. */
+export interface ClassesIntent {
+  readonly kind: 'change-classes'
+  readonly sources: readonly string[]
+  readonly remove: readonly string[]
+  readonly add: readonly { readonly name: string; readonly instead?: string }[]
 }
 
 /** A value given a name: the custom property is defined beside the project's other tokens and used in its place. */
@@ -106,7 +121,7 @@ export interface TogetherIntent {
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | AddFaceIntent | TogetherIntent
+  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | AddFaceIntent | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {
@@ -119,6 +134,8 @@ export type PreviewPlan =
   | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[]; readonly set: { readonly name: string; readonly value: string } | null }
   | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
+  /** A class list; `held` is what its new classes give the element, for steps of a pull. */
+  | { readonly op: 'classes'; readonly source: string; readonly value: string | null; readonly held: readonly (readonly [longhand: string, value: string])[] }
 
 /** An intent as splices to files, with what it does in words for the ledger. */
 export interface PlannedEdit {

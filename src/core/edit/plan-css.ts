@@ -213,7 +213,7 @@ export function planSelector(project: Project, intent: SelectorIntent): PlannedE
 function tokenHome(project: Project): { ref: SheetRef; site: RuleSite } | null {
   let best: { ref: SheetRef; site: RuleSite; count: number } | null = null
   for (const ref of project.allSheets()) {
-    if (project.readOnly(ref.path)) continue
+    if (!project.isEditable(ref)) continue
     for (const site of ref.sheet.rules()) {
       if (site.rule.kind !== 'style' || !site.rule.closed || site.parents.some((p) => p.kind === 'style' || p.name !== 'layer') || !/^(:root|html)$/.test(textOf(site, site.rule.prelude).trim())) continue
       const count = declarationsOf(site.rule).filter((d) => d.name.startsWith('--')).length

@@ -88,7 +88,7 @@ export function planRenameClass(project: Project, { from, to }: RenameClassInten
   const note = (path: string, splices: readonly Splice[]) => {
     if (splices.length) byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
   }
-  for (const ref of project.allSheets()) if (!project.readOnly(ref.path)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
+  for (const ref of project.allSheets()) if (project.isEditable(ref)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
   for (const page of project.pages()) if (!project.readOnly(page)) note(page, renameInClassLists(project.document(page), from, to))
   const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
   if (changes.length === 0) return refuse('not-found', `The project has no class ${from}.`)

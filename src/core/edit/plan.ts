@@ -1,7 +1,10 @@
 import { decidingDeclaration, declarationsOf, longhandsOf, parseDeclarationList, type Refused } from '../css'
 import type { Project } from '../project'
+import type { ClassListRef } from '../aim'
+import type { ClassWish } from '../utility'
 import { composeSplices, mapOffset, type Splices } from '../text'
 import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent } from './intent'
+import { planChangeClasses, planClassList } from './plan-classes'
 import { planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
 import { planAddFace } from './plan-face'
 import { planAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
@@ -12,6 +15,8 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'set': return planSet(project, intent)
     case 'remove': case 'switch-off': case 'switch-on': case 'make-important': case 'make-normal':
       return intent.aim.kind === 'rule' ? planDeclaration(project, intent, intent.aim) : planInlineDeclaration(project, intent, intent.aim.source)
+    case 'unset': return planClassList(project, intent.aim, [{ property: intent.name, value: null }], false)
+    case 'change-classes': return planChangeClasses(project, intent)
     case 'restore': return planRestore(project, intent)
     case 'make-token': return planMakeToken(project, intent)
     case 'rename-class': return planRenameClass(project, intent)
@@ -51,6 +56,7 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
     case 'new-rule': return planNewRule(project, intent, aim)
     case 'new-class': return planNewClass(project, intent, aim)
     case 'inline': return planInline(project, intent, aim.source)
+    case 'class-list': return planClassList(project, aim, [{ property: intent.name, value: intent.value }], intent.important ?? false)
   }
 }
 
@@ -59,6 +65,11 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
  * taken back; one that is refused refuses the whole.
  */
 function planTogether(project: Project, { intents, label }: TogetherIntent): PlannedEdit | Refused {
+  const list = oneList(intents)
+  if (list) {
+    const plan = planClassList(project, list.aim, list.wishes, intents.some((i) => i.kind === 'set' && i.important))
+    return plan.ok ? { ...plan, label } : plan
+  }
   const plans: PlannedEdit[] = []
   const made: { path: string; inverse: Splices }[] = []
   const total = new Map<string, { before: string; splices: Splices }>()
@@ -96,9 +107,21 @@ function planTogether(project: Project, { intents, label }: TogetherIntent): Pla
   }
 }
 
+// Values that all land in one class list are asked of it at once, so that one class can say several.
+function oneList(intents: readonly Intent[]): { aim: ClassListRef; wishes: ClassWish[] } | null {
+  const wishes: ClassWish[] = []
+  let aim: ClassListRef | null = null
+  for (const i of intents) {
+    if (i.kind !== 'set' || i.aim.kind !== 'class-list' || (aim && (aim.source !== i.aim.source || aim.variant !== i.aim.variant || aim.alike !== i.aim.alike))) return null
+    aim = i.aim
+    wishes.push({ property: i.name, value: i.value })
+  }
+  return aim && { aim, wishes }
+}
+
 // A rule or attribute that is set twice is shown as the last says: each is planned on top of those before it.
 function lastOf(ops: readonly PreviewPlan[]): PreviewPlan[] {
-  const keyOf = (op: PreviewPlan, i: number) => (op.op === 'rule' ? `${op.sheet} ${op.rule}` : op.op === 'attribute' ? `${op.source} ${op.name}` : i)
+  const keyOf = (op: PreviewPlan, i: number) => (op.op === 'rule' ? `${op.sheet} ${op.rule}` : op.op === 'attribute' ? `${op.source} ${op.name}` : op.op === 'classes' ? `${op.source} class` : i)
   const last = new Map(ops.map((op, i) => [keyOf(op, i), op.op === 'rule' && ops.length > 1 ? { ...op, set: null } : op]))
   return [...last.values()]
 }

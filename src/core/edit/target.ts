@@ -7,6 +7,7 @@ import type { FileSplices } from './intent'
 export function editableSheet(project: Project, key: string): SheetRef | Refused {
   const ref = project.sheet(key)
   if (!ref) throw new RangeError(`The project has no sheet ${key}`)
+  if (ref.generated !== null) return refuse('read-only', `${ref.path} is compiled from ${ref.generated}: it is changed there, or in class lists.`)
   const readOnly = project.readOnly(ref.path)
   return readOnly ? refuse('read-only', `${ref.path}: ${readOnly}`) : ref
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { Project, projectReach, reachesOnlyKin, staticSelector } from '.'
-import { scaleOf, widthCondition, widthRange } from './scale'
+import { widthRange } from '../css'
+import { scaleOf, widthCondition } from './scale'
 
 const site = (files: Record<string, string>) =>
   new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))

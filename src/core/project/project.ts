@@ -1,5 +1,6 @@
 import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, SheetMemo, textOf, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
 import { HtmlDocument, publishHtml } from '../html'
+import type { Vocabulary } from '../utility'
 import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
 
@@ -40,6 +41,8 @@ export interface SheetRef {
   readonly style: HouseStyle
   /** What to add to the sheet's offsets to get offsets of the file. */
   readonly base: number
+  /** What the sheet was worked out from, when it is no file of the project and so cannot be edited; else null. */
+  readonly generated: string | null
 }
 
 export interface TokenDefinition {
@@ -91,6 +94,10 @@ export class Project {
   private readonly files = new Map<string, OpenFile>()
   private readonly byKey = new Map<number, OpenFile>()
   private readonly embedded = new Map<string, Embedded>()
+  /** Sheets that stand for files which a build would write, by the path they are served at. */
+  private readonly generated = new Map<string, { sheet: Sheet; style: HouseStyle; from: string }>()
+  /** The utility classes that the project is styled with; set by who loads them. */
+  vocabularies: readonly Vocabulary[] = []
 
   constructor(stored: readonly StoredFile[]) {
     for (const f of stored) {
@@ -180,6 +187,16 @@ export class Project {
       .sort((a, b) => rank(a) - rank(b) || a.split('/').length - b.split('/').length || a.localeCompare(b))
   }
 
+  /** Puts a sheet in the place of the file that a build would write from `from`. What the rules were is gone with them. */
+  setGenerated(path: string, text: string, from: string): void {
+    const known = this.generated.get(path)
+    if (known?.sheet.text === text) return
+    const sheet = new Sheet(text)
+    this.generated.set(path, { sheet, style: measureHouseStyle(sheet), from })
+    this.ruleRevision++
+    this.kinds = null
+  }
+
   sheetPaths(): string[] {
     return [...this.files.values()].filter((f) => f.kind === 'css').map((f) => f.path)
   }
@@ -196,10 +213,18 @@ export class Project {
 
   /** Why the file cannot be edited; null when it can. */
   readOnly(path: string): string | null {
-    return this.file(path).readOnly
+    const made = this.files.has(path) ? null : this.generated.get(path)
+    return made ? `it is compiled from ${made.from}` : this.file(path).readOnly
+  }
+
+  /** Whether rules can be added to a sheet and changed in it. */
+  isEditable(ref: SheetRef): boolean {
+    return ref.generated === null && this.readOnly(ref.path) === null
   }
 
   text(path: string): string {
+    const made = this.files.has(path) ? null : this.generated.get(path)
+    if (made) return made.sheet.text
     const f = this.file(path)
     return f.sheet?.text ?? f.doc?.text ?? f.text ?? f.original
   }
@@ -220,12 +245,17 @@ export class Project {
 
   /** 1-based line of an offset in the file as it is now. */
   lineAt(path: string, offset: number): number {
+    const made = this.files.has(path) ? null : this.generated.get(path)
+    if (made) return lineIn(made.sheet, offset)
     const f = this.file(path)
     const doc = this.docOf(f)
     if (doc) return doc.lineAt(offset)
-    if (!f.sheet) return new LineIndex(this.text(path)).lineAt(offset)
-    const statement = f.sheet.statementAt(offset)
-    return statement ? f.sheet.lineAt(statement, offset - statement.start) : 1
+    return f.sheet ? lineIn(f.sheet, offset) : new LineIndex(this.text(path)).lineAt(offset)
+  }
+
+  /** 1-based line of an offset in a sheet's file. */
+  lineIn(ref: SheetRef, offset: number): number {
+    return ref.generated === null ? this.lineAt(ref.path, ref.base + offset) : lineIn(ref.sheet, offset)
   }
 
   private docOf(file: OpenFile): HtmlDocument | null {
@@ -250,20 +280,27 @@ export class Project {
     return file && doc?.has(id) ? { path: file.path, doc, element: doc.element(id) } : null
   }
 
+  /** The source of an element of a page, as {@link element} takes it. */
+  sourceOf(page: string, id: number): string {
+    return `${this.file(page).key}.${id}`
+  }
+
   sheet(key: string): SheetRef | null {
+    const made = this.generated.get(key)
+    if (made) return { key, path: key, sheet: made.sheet, style: made.style, base: 0, generated: made.from }
     if (key.startsWith('#')) {
       const file = this.byKey.get(Number(key.slice(1).split('.')[0]))
       if (file) this.docOf(file)
       const found = this.embedded.get(key)
-      return found && file ? { key, path: file.path, ...found } : null
+      return found && file ? { key, path: file.path, generated: null, ...found } : null
     }
     const f = this.files.get(key)
-    return f?.sheet ? { key, path: key, sheet: f.sheet, style: f.style!, base: 0 } : null
+    return f?.sheet ? { key, path: key, sheet: f.sheet, style: f.style!, base: 0, generated: null } : null
   }
 
   allSheets(): SheetRef[] {
     for (const f of this.files.values()) if (f.kind === 'html' && !f.doc && /<style/i.test(f.original)) this.docOf(f)
-    return [...this.sheetPaths(), ...this.embedded.keys()].map((key) => this.sheet(key)!)
+    return [...new Set([...this.sheetPaths(), ...this.embedded.keys(), ...this.generated.keys()])].map((key) => this.sheet(key)!)
   }
 
   outline(key: string): OutlineRule[] {
@@ -273,6 +310,8 @@ export class Project {
 
   /** The text a file is published with. `script` is the agent's tag. */
   published(path: string, script: string): string | Uint8Array {
+    const made = this.generated.get(path)
+    if (made) return made.sheet.text
     const f = this.file(path)
     const doc = this.docOf(f)
     return doc ? publishHtml(doc, f.key, script) : this.bytes(path)
@@ -366,6 +405,11 @@ export class Project {
   changedPaths(): string[] {
     return [...this.files.values()].filter((f) => !f.readOnly && this.text(f.path) !== f.original).map((f) => f.path)
   }
+}
+
+function lineIn(sheet: Sheet, offset: number): number {
+  const statement = sheet.statementAt(offset)
+  return statement ? sheet.lineAt(statement, offset - statement.start) : 1
 }
 
 type Attributes = readonly { readonly name: string; readonly value: string }[]

@@ -1,4 +1,4 @@
-import { declarationsOf, SheetMemo, textOf, type Declaration, type RuleSite } from '../css'
+import { declarationsOf, MEDIA_EM, SheetMemo, textOf, type Declaration, type RuleSite } from '../css'
 import { parseColor, parseLength } from '../value'
 import type { Project } from './project'
 
@@ -25,9 +25,6 @@ const ROOT = /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/
 const WIDTH = /(?:(?:min|max)-width\s*:\s*|width\s*[<>]=?\s*)([\d.]+)(px|r?em)/gi
 
 const MOST_LENGTHS = 60
-
-// Media queries take `em` and `rem` from the initial font size (Media Queries 4 §1.3).
-const MEDIA_EM = 16
 
 type UsedLength = Scale['lengths'][number]
 
@@ -82,7 +79,7 @@ export function scaleOf(project: Project): Scale {
     for (const [key, l] of here.lengths) lengths.set(key, { ...l, count: l.count + (lengths.get(key)?.count ?? 0) })
     for (const { site, declaration, text, kind } of here.tokens) {
       if (tokens.has(declaration.name)) continue
-      const line = project.lineAt(ref.path, ref.base + site.statement.start + declaration.span.from)
+      const line = project.lineIn(ref, site.statement.start + declaration.span.from)
       tokens.set(declaration.name, { name: declaration.name, text, kind, path: ref.path, line })
     }
   }
@@ -92,23 +89,6 @@ export function scaleOf(project: Project): Scale {
     conditions: [...conditions].sort((a, b) => b[1] - a[1]).map(([text]) => text),
     lengths: [...lengths.values()].sort((a, b) => b.count - a.count).slice(0, MOST_LENGTHS),
   }
-}
-
-/** The widths in px at which a media condition holds; null where it asks for more than widths. */
-export function widthRange(condition: string): { readonly min: number; readonly max: number } | null {
-  let min = 0
-  let max = Infinity
-  const px = (n: string, unit: string) => Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM)
-  const rest = condition.replace(/\(\s*(min|max)-width\s*:\s*([\d.]+)(px|r?em)\s*\)/gi, (_, which: string, n: string, unit: string) => {
-    if (which.toLowerCase() === 'min') min = Math.max(min, px(n, unit))
-    else max = Math.min(max, px(n, unit))
-    return ''
-  }).replace(/\(\s*width\s*(<=?|>=?)\s*([\d.]+)(px|r?em)\s*\)/gi, (_, op: string, n: string, unit: string) => {
-    if (op.startsWith('>')) min = Math.max(min, px(n, unit) + (op === '>' ? 1 : 0))
-    else max = Math.min(max, px(n, unit) - (op === '<' ? 1 : 0))
-    return ''
-  })
-  return /^[\s]*(?:(?:only\s+)?(?:screen|all)|and|\s)*[\s]*$/i.test(rest) ? { min, max } : null
 }
 
 /** A condition on width in the project's own habit: range syntax or `min-`/`max-width`, in px or em. `px` are CSS px. */

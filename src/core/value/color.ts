@@ -25,7 +25,14 @@ const HEX: Notation = { space: 'hex', upper: false, short: true, commas: false, 
 export const PLAIN_NOTATION = HEX
 
 /** Reads a colour in any notation of CSS Color 4; null for keywords such as `currentcolor` and for variables. */
-export const parseColor = (text: string): Color | null => parse(text.trim()) ?? null
+export function parseColor(text: string): Color | null {
+  try {
+    return parse(text.trim()) ?? null
+  } catch {
+    // The library reads past the end of some texts that are cut short, such as `rgb(`.
+    return null
+  }
+}
 
 /** How `text` writes its colour. A name has no form for another colour, so hex stands in for it. */
 export function notationOf(text: string): Notation {

@@ -1,5 +1,6 @@
 'use client'
-import { widthRange, widthCondition } from '../../core/project/scale'
+import { widthRange } from '../../core/css'
+import { widthCondition } from '../../core/project/scale'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'

@@ -12,7 +12,9 @@ import { Database, type ViewRow } from '../../storage/db'
 import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
+import { readClassList } from '../../core/utility/class-list'
 import { PageClient } from '../live/page-client'
+import { Vocabularies, type VocabularyState } from './vocabularies'
 
 /** An edit as the ledger shows it. */
 export interface LedgerRow {
@@ -78,6 +80,11 @@ class Desk {
   private id = ''
   private script = ''
   private others = new Map<string, Uint8Array>()
+  private vocabularies: Vocabularies | null = null
+  private vocabularyState: VocabularyState | null = null
+  private tellVocabulary: (state: VocabularyState) => void = () => {}
+  /** Whether the live origin has an older compiled sheet. */
+  private compiledAnew = false
 
   private get opened(): Project {
     if (!this.project) throw new RangeError('No project is open')
@@ -97,6 +104,12 @@ class Desk {
       this.applyAll(edit.changes)
       this.bringIn(edit.adds)
     }
+    this.vocabularyState = null
+    this.vocabularies = new Vocabularies(this.db, this.project, () => [...this.opened.pages(), ...this.opened.sheetPaths(), ...this.others.keys()], (path) => this.readText(path), (state) => {
+      this.vocabularyState = state
+      this.tellVocabulary(state)
+    })
+    await this.vocabularies.open()
     await this.db.projects.update(id, { opened: Date.now() })
     const paths = loaded.files.map((f) => f.path)
     const scale = scaleOf(this.project)
@@ -108,6 +121,18 @@ class Desk {
       }),
       images: paths.filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(),
     }
+  }
+
+  private readText(path: string): string | null {
+    if (this.opened.has(path)) return this.opened.text(path)
+    const bytes = this.others.get(path)
+    return bytes ? new TextDecoder().decode(bytes) : null
+  }
+
+  /** Has `tell` hear how far the vocabulary of utility classes is read, now and whenever that changes. */
+  onVocabulary(tell: (state: VocabularyState) => void): void {
+    this.tellVocabulary = tell
+    if (this.vocabularyState) tell(this.vocabularyState)
   }
 
   private state(): DeskState {
@@ -146,7 +171,7 @@ class Desk {
   }
 
   private publishedFile(path: string): PublishedFile {
-    const body = this.project!.has(path) ? this.opened.published(path, this.script) : this.others.get(path)!
+    const body = this.project!.has(path) || path === this.vocabularies?.target ? this.opened.published(path, this.script + (this.vocabularies?.head ?? '')) : this.others.get(path)!
     return { path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) }
   }
 
@@ -159,7 +184,7 @@ class Desk {
     // Pages that the shown one names may stand in its frames, so they cannot wait.
     const text = pages.includes(shown) ? this.opened.text(shown) : ''
     const first = new Set(pages.filter((p) => p === shown || text.includes(p.split('/').at(-1)!)))
-    const paths = rest ? pages.filter((p) => !first.has(p)) : [...first, ...this.opened.sheetPaths(), ...this.others.keys()]
+    const paths = rest ? pages.filter((p) => !first.has(p)) : [...new Set([...first, ...this.opened.sheetPaths(), ...this.others.keys(), ...(this.vocabularies?.target ? [this.vocabularies.target] : [])])]
     let batch: PublishedFile[] = []
     let size = 0
     for (const [i, path] of paths.entries()) {
@@ -216,6 +241,9 @@ class Desk {
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
     try {
+      // The rules of new classes come to the page for good: without an element that has the class they do nothing.
+      const lists = plan.preview.filter((op) => op.op === 'classes')
+      if (exact && lists.length && this.compile(lists.map((op) => op.value ?? ''))) await this.page?.ask('sync', { ops: this.compiledSheet() })
       await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
       return 'shown'
     } catch {
@@ -243,7 +271,18 @@ class Desk {
     }
     this.journal.add(edit)
     this.bringIn(adds)
-    return this.written(edit, touched)
+    return this.written(edit, touched, await this.takeInClasses(plan.changes.map((c) => c.path), touched))
+  }
+
+  private compile(lists: readonly string[]): boolean {
+    const anew = this.vocabularies?.compile(lists.flatMap((list) => readClassList(list).map((c) => c.name))) ?? false
+    this.compiledAnew ||= anew
+    return anew
+  }
+
+  private compiledSheet(): SyncOp[] {
+    const key = this.vocabularies?.target
+    return key ? [{ op: 'sheet', sheet: key, text: this.opened.sheet(key)!.sheet.text, outline: this.opened.outline(key) }] : []
   }
 
   private applyAll(changes: readonly FileSplices[]): { changes: FileChange[]; touched: Touched[] } {
@@ -281,15 +320,27 @@ class Desk {
     this.journal.moved(by === 'undo' ? -1 : 1)
     if (by === 'undo') this.takeOut(edit.adds)
     else this.bringIn(edit.adds)
-    return this.written(edit, touched)
+    return this.written(edit, touched, await this.takeInClasses(changes.map((c) => c.path), touched))
   }
 
-  private written(edit: JournalEdit, touched: readonly Touched[]): Written {
+  /** Has the compiled sheet follow an edit of class lists or of the theme; whether it is another. */
+  private async takeInClasses(paths: readonly string[], touched: readonly Touched[]): Promise<boolean> {
+    const lists = touched.flatMap((t) => t.attributes.flatMap((a) => (a.name === 'class' && a.value !== null ? [a.value] : [])))
+    const more = touched.some((t) => t.structure) ? paths.filter((p) => /\.html?$/i.test(p)).map((p) => this.opened.text(p).replace(/["'<>=]/g, ' ')) : []
+    const compiled = this.compile([...lists, ...more])
+    const themed = (await this.vocabularies?.changed(paths)) ?? false
+    this.compiledAnew ||= themed
+    return compiled || themed
+  }
+
+  private written(edit: JournalEdit, touched: readonly Touched[], compiled: boolean): Written {
     const sync: SyncOp[] = touched.some((t) => t.structure)
       ? [{ op: 'reload' }]
-      : this.syncOf(touched)
+      : [...(compiled ? this.compiledSheet() : []), ...this.syncOf(touched)]
+    const stale = this.compiledAnew && this.vocabularies?.target ? [this.vocabularies.target] : []
+    this.compiledAnew = false
     const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
-    const files = [...edit.changes, ...added].map((f) => this.publishedFile(f.path))
+    const files = [...new Set([...edit.changes, ...added].map((f) => f.path).concat(stale))].map((path) => this.publishedFile(path))
     return { state: this.state(), sync, files, path: edit.path, edit, scale: scaleOf(this.opened) }
   }
 
@@ -303,6 +354,12 @@ class Desk {
   newSelectors(ref: NewRuleRef): readonly string[] {
     const plan = planIntent(this.opened, { kind: 'set', aim: ref, name: '--reach', value: '0' })
     return plan.ok ? plan.selectors : [ref.selector]
+  }
+
+  /** A selector of the elements that have just the class list of this one. */
+  listSelector(source: string): string[] {
+    const value = this.opened.element(source)?.element.node.attrs.find((a) => a.name === 'class')?.value
+    return value ? [`[class=${JSON.stringify(value).replace(/\\n/g, '\\a ')}]`] : []
   }
 
   /** The selectors that an edit would reach; empty where it reaches single elements only, or is refused. */
@@ -349,7 +406,7 @@ class Desk {
 
   /** Where a face would come into the project: the first sheet of the page that has one, else its first; and the folder of its fonts. */
   faceHome(sheets: readonly string[]): { sheet: string; folder: string } | null {
-    const own = sheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => !this.opened.readOnly(ref.path))
+    const own = sheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => this.opened.isEditable(ref))
     const home = own.find((ref) => [...ref.sheet.rules()].some((s) => s.rule.kind === 'at' && s.rule.name === 'font-face')) ?? own[0]
     const font = [...this.others.keys()].find((path) => /\.(woff2?|ttf|otf)$/i.test(path))
     return home ? { sheet: home.key, folder: font ? font.split('/').slice(0, -1).join('/') : 'fonts' } : null
@@ -366,7 +423,7 @@ class Desk {
   }
 
   text(path: string): string | null {
-    return this.opened.has(path) ? this.opened.text(path) : null
+    return this.opened.has(path) || path === this.vocabularies?.target ? this.opened.text(path) : null
   }
 
   /** Where an element stands in its file; null when it is gone. */

@@ -8,6 +8,7 @@ export function keyOf(ref: AimRef): string {
     case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}`
     case 'inline': return `inline ${ref.source}`
     case 'new-class': return `class ${ref.source}`
+    case 'class-list': return `list ${ref.source} ${ref.vocabulary} ${ref.variant}${ref.alike ? ' alike' : ''}`
   }
 }
 

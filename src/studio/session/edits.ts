@@ -27,10 +27,15 @@ interface Reading {
 
 // A style attribute is known by its element, a rule by its selector: two rules of the same selector in one file are told as one.
 const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
-  row.path === c.path && (c.ref.kind === 'inline' ? row.element === c.ref.source : row.element === null && row.label === c.label)
+  row.path === c.path && (c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && row.label === c.label)
 
 /** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
-const backTo = ({ name, before }: LedgerRow, ref: AimRef): Intent | null => (ref.kind === 'rule' || ref.kind === 'inline' ? { kind: 'restore', aim: ref, name, before } : null)
+const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null => {
+  if (ref.kind === 'rule' || ref.kind === 'inline') return { kind: 'restore', aim: ref, name, before }
+  if (ref.kind !== 'class-list') return null
+  const [gone, come] = [before?.split(' ') ?? [], after === 'removed' ? [] : after.split(' ')]
+  return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }
+}
 
 const setAt = ({ ref, asImportant }: Candidate, [name, value, comments]: Change): Intent =>
   ({ kind: 'set', aim: ref, name, value, ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
@@ -133,12 +138,12 @@ export class Edits {
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
   async write(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
-    const { picked, others, condition } = getStudio()
+    const { picked, condition } = getStudio()
     if (!picked || !this.page.here) return false
     const plan = await theDesk().reachOf(intent)
     this.show(intent, true)
     await this.shown
-    const what: Reading = { nodes: [picked, ...others].map((p) => p.report.info.node), selectors: plan, props, part: condition.part }
+    const what: Reading = { nodes: await this.nodesOf(intent), selectors: plan, props, part: condition.part }
     const seen = await this.read(what)
     try {
       const written = await theDesk().commit(intent, seen?.length ?? 1)
@@ -159,6 +164,16 @@ export class Edits {
       say('error', error instanceof Error ? error.message : String(error))
       return false
     }
+  }
+
+  // Elements that share a list are known by it only before the edit.
+  private async nodesOf(intent: Intent): Promise<number[]> {
+    const { picked, others } = getStudio()
+    const chosen = [picked!, ...others].map((p) => p.report.info.node)
+    const alike = (i: Intent): boolean => (i.kind === 'together' ? i.intents.some(alike) : 'aim' in i && i.aim.kind === 'class-list' && i.aim.alike)
+    if (!alike(intent)) return chosen
+    const found = await this.page.guard(() => this.page.ask('like', { node: chosen[0], how: 'classes', selectors: [] }))
+    return [...new Set([...chosen, ...(found ?? []).map((f) => f.node)])]
   }
 
   /** Puts the parent's children on one row, and the element in hand at the far end of it: one edit, each part in its own rule. */
@@ -219,6 +234,7 @@ export class Edits {
   /** Removes, switches or marks the declaration of a property where its edits land. */
   async change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
     const ref = this.selection.currentAim(property)?.ref
+    if (ref?.kind === 'class-list' && kind === 'remove') return this.write({ kind: 'unset', aim: ref, name: property }, [property])
     if (ref?.kind !== 'rule' && ref?.kind !== 'inline') return false
     return this.write({ kind, aim: ref, name: property }, [property])
   }

@@ -332,6 +332,7 @@ export class Selection {
     switch (ref?.kind) {
       case 'rule': return theDesk().selectors(ref.sheet, ref.rule)
       case 'new-rule': return theDesk().newSelectors(ref)
+      case 'class-list': return ref.alike ? theDesk().listSelector(ref.source) : []
       default: return []
     }
   }
@@ -360,7 +361,9 @@ export class Selection {
     const all = new Map([[key, first]])
     for (const o of others) {
       const aim = o.aims.get(property)
-      const own = aim?.candidates[aim.chosen]
+      // With a class list in hand, each element's own list, for the same variant.
+      const list = first.ref.kind === 'class-list' ? aim?.candidates.find((c) => c.ref.kind === 'class-list' && first.ref.kind === 'class-list' && c.ref.variant === first.ref.variant && !c.ref.alike) : undefined
+      const own = list ?? aim?.candidates[aim.chosen]
       if (own) all.set(keyOf(own.ref), own)
     }
     return [...all.values()]

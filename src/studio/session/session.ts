@@ -1,5 +1,7 @@
-import { widthRange } from '../../core/project/scale'
+import { widthRange } from '../../core/css'
+import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
+import type { VocabularyState } from '../desk/vocabularies'
 import { getStudio, INITIAL, say, setStudio, type Mode } from '../store'
 import { readOpen } from '../tune/open-sections'
 import { Edits } from './edits'
@@ -32,6 +34,12 @@ export class Session {
       ...INITIAL, open: readOpen(), outline: getStudio().outline, project: opened, ledger: opened.state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
+    await theDesk().onVocabulary(proxy((vocabulary: VocabularyState) => {
+      setStudio({ vocabulary })
+      for (const note of vocabulary.share === 1 ? vocabulary.notes.slice(0, 1) : []) say('error', note)
+      // More places are there for an edit to land now.
+      if (vocabulary.share === 1 && getStudio().connected) void this.selection.refresh()
+    }))
     const last = opened.state.rows.at(-1)
     if (last) setStudio({ source: { path: last.path, line: last.line } })
     await this.page.publish({ scroll: view && { x: view.scrollX, y: view.scrollY }, picked: view?.picked ?? null })

@@ -5,8 +5,14 @@ import styles from './StatusBar.module.css'
 /** One line for what went wrong or is under way; nothing when all is well. */
 export function StatusBar() {
   const status = useStudio((s) => s.status)
+  const reading = useStudio((s) => (s.vocabulary && s.vocabulary.share < 1 ? s.vocabulary : null))
   return (
     <div className={styles.place} aria-live="polite">
+      {!status && reading && (
+        <div className={styles.bar} data-testid="vocabulary-progress">
+          <span>Reading the classes of {reading.label}: {Math.round(reading.share * 100)}%</span>
+        </div>
+      )}
       {status && (
         <div className={`${styles.bar} ${status.kind === 'error' ? styles.error : ''}`} data-testid="status">
           <span>{status.text}</span>

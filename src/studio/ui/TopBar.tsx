@@ -77,7 +77,9 @@ function ProjectMenu() {
         <ListSubheader role="presentation">Bring your own</ListSubheader>
         <MenuItem onClick={then(chooseFolder)}>A folder…</MenuItem>
         <MenuItem onClick={then(chooseZip)}>A zip…</MenuItem>
-        <MenuItem onClick={then(() => void addDemo().then(openProject))}>The sample project, fresh</MenuItem>
+        <ListSubheader role="presentation">Samples, fresh</ListSubheader>
+        <MenuItem onClick={then(() => void addDemo('brinewick').then(openProject))}>Brinewick Ferry, in rules</MenuItem>
+        <MenuItem onClick={then(() => void addDemo('brinewick-crew').then(openProject))}>Brinewick crew, in utility classes</MenuItem>
       </Menu>
     </>
   )

@@ -1,0 +1,136 @@
+import { compareApplied, type Applied, type Contest } from '../cascade'
+import { escapeName } from '../css'
+import type { Project, SheetRef } from '../project'
+import { readClassList, sameList, sameVariant, setsSlots, type UtilityClass, type Vocabulary } from '../utility'
+import { isConditional } from './condition'
+import type { ElementCascade } from './element-cascade'
+import type { Candidate } from './types'
+
+interface Listed {
+  readonly c: UtilityClass
+  readonly rank: number
+}
+
+const words = (variant: string): string => (variant ? `class list, ${variant}:` : 'class list')
+
+/** The places that an edit could land in the element's class list: one for each vocabulary and each variant that counts. */
+export function classListsFor(cascade: ElementCascade, longhands: readonly string[], contests: readonly (Contest | null)[]): Candidate[] {
+  const { evidence, project } = cascade
+  const source = evidence.info.source
+  const found = source ? project.element(source) : null
+  if (!source || !found?.element.startTag || project.readOnly(found.path)) return []
+  const names = readClassList(found.element.node.attrs.find((a) => a.name === 'class')?.value ?? '').map((c) => c.name)
+  return project.vocabularies.flatMap((v, i) => new ClassLists(cascade, v, i, source, found, names, longhands, contests).candidates())
+}
+
+class ClassLists {
+  private readonly listed: readonly Listed[]
+
+  constructor(
+    private readonly c: ElementCascade, private readonly v: Vocabulary, private readonly index: number, private readonly source: string, private readonly found: NonNullable<ReturnType<Project['element']>>,
+    private readonly names: readonly string[], private readonly longhands: readonly string[], private readonly contests: readonly (Contest | null)[],
+  ) {
+    const order = v.order(names)
+    this.listed = names.flatMap((name) => {
+      const c = v.read(name)
+      return c ? [{ c, rank: order.get(name) ?? -1 }] : []
+    })
+  }
+
+  candidates(): Candidate[] {
+    const { condition } = this.c.evidence
+    const deciding = this.deciding()
+    const wanted = isConditional(condition) ? this.v.variantFor(condition) : ''
+    const variants = new Set([...(deciding && !isConditional(condition) ? [deciding.variant] : []), ...(wanted === null ? [] : [wanted])])
+    return [...variants].flatMap((variant) => this.at(variant, deciding, variant === wanted))
+  }
+
+  /** The class of the list whose rule gives the value now. */
+  private deciding(): UtilityClass | null {
+    const winner = this.contests.find((c) => c)?.winner
+    if (!winner?.site) return null
+    const m = this.c.level(0).matching.find((x) => x.site === winner.site)
+    if (!m || !this.isOurs(m.ref)) return null
+    const own = this.listed.filter(({ c }) => m.selectors.some((s) => s.includes(`.${escapeName(c.name)}`)) && this.setsAny(c)).map(({ c }) => c)
+    // `.p-4` is in `.p-40` too.
+    return own.sort((a, b) => b.name.length - a.name.length)[0] ?? null
+  }
+
+  private isOurs(ref: SheetRef): boolean {
+    return this.v.isCompiled === (ref.generated !== null)
+  }
+
+  private setsAny(c: UtilityClass): boolean {
+    const effect = this.v.effect(c)
+    return this.longhands.some((l) => effect.has(l))
+  }
+
+  private at(variant: string, deciding: UtilityClass | null, fits: boolean): Candidate[] {
+    const here = this.listed.filter(({ c }) => sameVariant(c.variant, variant) && this.setsAny(c)).sort((a, b) => b.rank - a.rank)
+    const current = here.map(({ c }) => c).find((c) => !this.longhands.every((l) => setsSlots(c).yields.has(l))) ?? here[0]?.c ?? null
+    const stronger = this.stronger(variant, deciding)
+    const base: Candidate = {
+      ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false }, path: this.found.path, line: this.found.doc.lineAt(this.found.element.startTag!.from), label: words(variant), conditions: [],
+      specificity: [0, 1, 0], reach: 1, current: current?.name ?? null, important: current?.important ?? false, asImportant: false,
+      wins: stronger === null, losesTo: stronger, fits, off: false, steps: this.v.steps(this.longhands), closed: !this.v.isCompiled,
+      reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it too` : `a class of ${this.v.label}`,
+    }
+    const same = this.sameLists()
+    const alike: Candidate[] = stronger === null && (same > 1 || this.isElsewhere) ? [{ ...base, ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: true }, label: `${words(variant)} on all that have just it`, reach: same, reason: 'every element of the project that has this same list', fits: false }] : []
+    if (stronger === null || current?.important) return [base, ...alike]
+    const marked = this.important(base)
+    return [base, ...(marked ? [marked] : []), ...alike]
+  }
+
+  private sameLists(): number {
+    return this.names.length ? this.found.doc.elements.filter((e) => e.startTag && sameList(e.node, this.names)).length : 0
+  }
+
+  // A list that stands on another page too is worth offering; how often is counted when it is asked for.
+  private get isElsewhere(): boolean {
+    const { project } = this.c
+    const text = this.names.join(' ')
+    return this.names.length > 2 && project.pages().some((p) => p !== this.found.path && project.text(p).includes(text))
+  }
+
+  /** What a class of this variant would lose to; null when it wins. */
+  private stronger(variant: string, deciding: UtilityClass | null): string | null {
+    if (deciding && sameVariant(deciding.variant, variant)) return null
+    const contest = this.contests.find((c) => c)
+    if (!contest) return null
+    const { label, path, line } = this.c.where(contest.winner)
+    const told = `${label} (${path}:${line})`
+    if (deciding) {
+      if (deciding.important) return told
+      const order = this.v.order([this.v.spell(deciding.base, variant, false), deciding.name])
+      return (order.get(this.v.spell(deciding.base, variant, false)) ?? -1) > (order.get(deciding.name) ?? 0) ? null : told
+    }
+    return compareApplied(this.rival(contest.winner, false), contest.winner).sign < 0 ? told : null
+  }
+
+  private important(base: Candidate): Candidate | null {
+    if (!this.v.isCompiled) return null
+    const contest = this.contests.find((c) => c)
+    if (!contest || compareApplied(this.rival(contest.winner, true), contest.winner).sign < 0) return null
+    const { ref } = base
+    return ref.kind === 'class-list' ? { ...base, asImportant: true, wins: true, losesTo: null, reason: `marked !important: no class wins over ${this.c.where(contest.winner).label} else` } : null
+  }
+
+  /** A declaration as a class of this vocabulary would give it: in the layer, sheet and strength of its others. */
+  private rival(winner: Applied, marked: boolean): Applied {
+    const sheet = this.c.evidence.sheets.findLastIndex((key) => {
+      const ref = this.c.project.sheet(key)
+      return ref !== null && this.isOurs(ref)
+    })
+    const like = this.c.level(0).matching.find((m) => this.isOurs(m.ref) && m.selectors.some((s) => /^\.[^\s>+~]+$/.test(s)))
+    const key = this.c.evidence.sheets[sheet]
+    const any = like?.site ?? (key === undefined ? null : [...this.c.project.sheet(key)!.sheet.rules()][0]) ?? null
+    const important = marked || (like?.applied.some((a) => a.declaration.important !== null) ?? false)
+    const declaration = { ...winner.declaration, important: important ? { from: 0, to: 0 } : null }
+    return {
+      declaration, value: '', site: any ?? winner.site, specificity: [0, 1, 0], sheet, offset: Infinity, proximity: Infinity,
+      // Compiled classes stand in a layer of their own, after the package's others.
+      layer: like ? this.c.layers.orderOf(like.site.rule) : this.v.isCompiled ? this.c.layers.named('utilities') : Infinity,
+    }
+  }
+}

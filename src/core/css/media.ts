@@ -1,0 +1,19 @@
+/** Px of an `em` or `rem` in a media query, which takes them from the initial font size (Media Queries 4 §1.3). */
+export const MEDIA_EM = 16
+
+/** The widths in px at which a media condition holds; null where it asks for more than widths. */
+export function widthRange(condition: string): { readonly min: number; readonly max: number } | null {
+  let min = 0
+  let max = Infinity
+  const px = (n: string, unit: string) => Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM)
+  const rest = condition.replace(/\(\s*(min|max)-width\s*:\s*([\d.]+)(px|r?em)\s*\)/gi, (_, which: string, n: string, unit: string) => {
+    if (which.toLowerCase() === 'min') min = Math.max(min, px(n, unit))
+    else max = Math.min(max, px(n, unit))
+    return ''
+  }).replace(/\(\s*width\s*(<=?|>=?)\s*([\d.]+)(px|r?em)\s*\)/gi, (_, op: string, n: string, unit: string) => {
+    if (op.startsWith('>')) min = Math.max(min, px(n, unit) + (op === '>' ? 1 : 0))
+    else max = Math.min(max, px(n, unit) - (op === '<' ? 1 : 0))
+    return ''
+  })
+  return /^[\s]*(?:(?:only\s+)?(?:screen|all)|and|\s)*[\s]*$/i.test(rest) ? { min, max } : null
+}

@@ -1,0 +1,99 @@
+import type { ClassListRef } from '../aim'
+import { refuse, type EditPlan, type Refused } from '../css'
+import { attribute, attributeOf, escapeAttribute, removeAttribute, setAttribute, type HtmlDocument, type SourceElement } from '../html'
+import type { Project } from '../project'
+import { applySplices, mapOffset, normalizeSplices, type Splice } from '../text'
+import { changeClassList, planClasses, readClassList, sameList, type ClassWish, type ListChange } from '../utility'
+import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
+import { editableElement } from './target'
+
+/** A class list's attribute with some classes gone and others come; the rest of its text stays. */
+function changeAttribute(doc: HtmlDocument, element: SourceElement, change: ListChange): { plan: EditPlan; value: string | null } {
+  const before = attribute(element.node, 'class') ?? ''
+  const value = applySplices(before, changeClassList(before, change))
+  if (readClassList(value).length === 0) return { plan: before === '' ? { ok: true, splices: [] } : removeAttribute(doc, element, 'class'), value: null }
+  const tag = doc.startTag(element)
+  const there = tag && attributeOf(tag, 'class')
+  const raw = there?.value ? doc.text.slice(there.value.from, there.value.to) : ''
+  // Names spelled with references are as many; where the list cannot be told by its white space, it is written anew.
+  if (!there?.value || !there.quote || readClassList(raw).length !== readClassList(before).length) return { plan: setAttribute(doc, element, 'class', value), value }
+  const { from } = there.value
+  const spelled = { ...change, add: change.add.map((a) => ({ ...a, name: escapeAttribute(a.name, there.quote) })) }
+  return { plan: { ok: true, splices: changeClassList(raw, spelled).map((s) => ({ ...s, from: s.from + from, to: s.to + from })) }, value }
+}
+
+/** The elements that an aim at a class list is about: those with the same list come in the order of their pages. */
+function elementsOf(project: Project, { source, alike }: { readonly source: string; readonly alike: boolean }): string[] | Refused {
+  const found = editableElement(project, source)
+  if (!found.ok) return found
+  if (!alike) return [source]
+  const names = readClassList(attribute(found.element.node, 'class') ?? '').map((c) => c.name)
+  return [source, ...project.pages().filter((page) => !project.readOnly(page))
+    .flatMap((page) => project.document(page).elements.filter((e) => e.startTag && sameList(e.node, names)).map((e) => project.sourceOf(page, e.id))).filter((s) => s !== source)]
+}
+
+/** One change of list on each of these elements, as one edit. */
+function onLists(project: Project, sources: readonly string[], make: (list: string) => { ok: true; change: ListChange } | Refused): { changes: PlannedEdit['changes']; at: number; preview: PreviewPlan[]; path: string; tag: string } | Refused {
+  const byPath = new Map<string, Splice[]>()
+  const preview: PreviewPlan[] = []
+  for (const source of sources) {
+    const found = editableElement(project, source)
+    if (!found.ok) return found
+    const made = make(attribute(found.element.node, 'class') ?? '')
+    if (!made.ok) return made
+    const { plan, value } = changeAttribute(found.doc, found.element, made.change)
+    if (!plan.ok) return plan
+    byPath.set(found.path, [...(byPath.get(found.path) ?? []), ...plan.splices])
+    preview.push({ op: 'classes', source, value, held: [] })
+  }
+  const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
+  const first = editableElement(project, sources[0])
+  if (!first.ok) return first
+  const own = changes.find((c) => c.path === first.path)!
+  return { changes, at: mapOffset(own.splices, first.element.startTag?.from ?? 0, 'after'), preview, path: first.path, tag: first.element.node.tagName }
+}
+
+const labelFor = (tag: string, sources: readonly string[]): string => (sources.length > 1 ? `class of ${sources.length} elements` : `class of <${tag}>`)
+
+/** Properties given values, or taken out with null, by classes of a list. */
+export function planClassList(project: Project, aim: ClassListRef, wishes: readonly ClassWish[], important: boolean): PlannedEdit | Refused {
+  const vocabulary = project.vocabularies[aim.vocabulary]
+  if (!vocabulary) return refuse('not-found', 'The classes of this project are still being read.')
+  const sources = elementsOf(project, aim)
+  if ('ok' in sources) return sources
+  let told: { removed: readonly string[]; added: readonly string[] } | null = null
+  const made = onLists(project, sources, (list) => {
+    const plan = planClasses(vocabulary, list, aim.variant, important, wishes)
+    if (plan.ok) told ??= plan
+    return plan
+  })
+  if ('ok' in made) return made
+  const { removed, added } = told!
+  if (removed.length === 0 && added.length === 0 && wishes.some((w) => w.value === null)) return refuse('not-found', `No class of the list sets ${wishes[0].property}.`)
+  const held = added.flatMap((name) => {
+    const c = vocabulary.read(name)
+    return c ? [...vocabulary.effect(c)].filter(([longhand]) => !longhand.includes('|') && !longhand.startsWith('--')) : []
+  })
+  return {
+    ok: true, changes: made.changes, path: made.path, name: wishes.map((w) => w.property).join(', '), before: removed.join(' ') || null, after: added.join(' ') || (removed.length ? 'removed' : 'as it is'), at: made.at, selectors: [],
+    label: labelFor(made.tag, sources), element: aim.source, preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),
+  }
+}
+
+/** Classes put in and taken out by name. */
+export function planChangeClasses(project: Project, { sources, remove, add }: ClassesIntent): PlannedEdit | Refused {
+  const bad = add.find((a) => /[\s\0]/.test(a.name) || a.name === '')
+  if (bad) return refuse('bad-name', `“${bad.name}” cannot be the name of a class.`)
+  const made = onLists(project, sources, (list) => {
+    const names = readClassList(list).map((c) => c.name)
+    const gone = names.flatMap((n, i) => (remove.includes(n) ? [i] : []))
+    const fresh = add.filter((a) => !names.includes(a.name) || remove.includes(a.name))
+    return { ok: true, change: { remove: gone, add: fresh.map(({ name, instead }) => ({ name, after: instead !== undefined && names.includes(instead) ? names.indexOf(instead) : names.length - 1 })) } }
+  })
+  if ('ok' in made) return made
+  if (made.changes.every((c) => c.splices.length === 0)) return refuse('not-found', 'The list is like that already.')
+  return {
+    ok: true, changes: made.changes, path: made.path, name: 'class', before: remove.join(' ') || null, after: add.map((a) => a.name).join(' ') || 'removed', at: made.at, selectors: [],
+    label: labelFor(made.tag, sources), element: sources[0], preview: made.preview,
+  }
+}

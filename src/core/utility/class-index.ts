@@ -1,0 +1,107 @@
+/** What a class leaves the longhands it sets with: nested ones are told by what they are on, `on|longhand`. */
+export type Effect = ReadonlyMap<string, string>
+
+export interface Entry {
+  readonly base: string
+  /** Classes of one root are steps of one scale: `p` for `p-4`. */
+  readonly root: string
+  readonly effect: readonly (readonly [longhand: string, normal: string])[]
+}
+
+// What a class may set beside what was asked for, since no one writes the one without the other.
+const COMPANIONS: Readonly<Record<string, RegExp>> = {
+  'font-size': /^(line-height|letter-spacing|font-weight)$/,
+  'transition-property': /^transition-(duration|timing-function)$/,
+  'outline-width': /^outline-style$/,
+}
+const BORDER = /^border-(top|right|bottom|left)-width$/
+
+/** Whether a class that sets `longhand` may set `other` too without having been asked for it. */
+export const goesWith = (longhand: string, other: string): boolean => {
+  const side = BORDER.exec(longhand)?.[1]
+  return side ? other === `border-${side}-style` : (COMPANIONS[longhand]?.test(other) ?? false) || /^-(webkit|moz)-/.test(other)
+}
+
+const keyOf = (longhand: string, normal: string): string => `${longhand}=${normal}`
+const shapeOf = (longhands: Iterable<string>): string => [...longhands].sort().join(',')
+
+const numberIn = (normal: string): number | null => {
+  const n = /^-?[\d.]+(?=$|[a-z%])/i.exec(normal)
+  return n ? Number(n[0]) : null
+}
+
+/** From values to classes: which classes give longhands just these values. Values are in normal form. */
+export class ClassIndex {
+  private readonly byValue = new Map<string, Entry[]>()
+  private readonly byShape = new Map<string, Entry[]>()
+  private readonly byBase = new Map<string, Entry>()
+
+  constructor(entries: readonly Entry[]) {
+    for (const e of entries) {
+      this.byBase.set(e.base, e)
+      for (const [longhand, normal] of e.effect) push(this.byValue, keyOf(longhand, normal), e)
+      push(this.byShape, shapeOf(e.effect.map(([l]) => l)), e)
+    }
+  }
+
+  get bases(): readonly string[] {
+    return [...this.byBase.keys()]
+  }
+
+  /** Classes that give all of `wanted` and nothing else but what goes with it: the plainest and shortest first. */
+  giving(wanted: Effect): readonly Entry[] {
+    const lists = [...wanted].map(([l, v]) => this.byValue.get(keyOf(l, v)) ?? [])
+    const fewest = lists.sort((a, b) => a.length - b.length)[0] ?? []
+    const extras = (e: Entry) => e.effect.length - wanted.size
+    return fewest.filter((e) => {
+      let met = 0
+      for (const [l, v] of e.effect) {
+        if (wanted.get(l) === v) met++
+        else if (wanted.has(l) || ![...wanted.keys()].some((w) => goesWith(w, l))) return false
+      }
+      return met === wanted.size
+    }).sort((a, b) => extras(a) - extras(b) || a.base.length - b.base.length)
+  }
+
+  /** Classes of one shape that are part of `whole`: those that give some of its longhands their value, and nothing against it. */
+  within(whole: Effect): readonly Entry[] {
+    const seen = new Set<Entry>()
+    for (const [l, v] of whole) {
+      for (const e of this.byValue.get(keyOf(l, v)) ?? []) {
+        if (e.effect.every(([el, ev]) => whole.get(el) === ev || (!whole.has(el) && goesWith(l, el)))) seen.add(e)
+      }
+    }
+    return [...seen]
+  }
+
+  /** Classes that set just these longhands, all to one value, by that value where it is a number. */
+  steps(longhands: readonly string[]): readonly { readonly entry: Entry; readonly value: string }[] {
+    const fit = longhands.flatMap((l) => [shapeOf([...longhands]), ...[...this.byShape.keys()].filter((s) => s.split(',').every((x) => longhands.includes(x) || goesWith(l, x)) && longhands.every((x) => s.split(',').includes(x)))])
+    const out = [...new Set(fit)].flatMap((s) => this.byShape.get(s) ?? []).flatMap((entry) => {
+      const values = new Set(entry.effect.filter(([l]) => longhands.includes(l)).map(([, v]) => v))
+      return values.size === 1 ? [{ entry, value: [...values][0] }] : []
+    })
+    return inOrder(out, (s) => numberIn(s.value))
+  }
+
+  entry(base: string): Entry | null {
+    return this.byBase.get(base) ?? null
+  }
+
+  /** Classes that could stand in place of one with this root and effect, in the order of their scale. */
+  family(root: string, effect: Effect): readonly Entry[] {
+    const alike = (this.byShape.get(shapeOf(effect.keys())) ?? []).filter((e) => e.root === root)
+    return inOrder(alike, (e) => numberIn(e.effect[0]?.[1] ?? ''))
+  }
+}
+
+function push<T>(map: Map<string, T[]>, key: string, value: T): void {
+  const list = map.get(key)
+  if (list) list.push(value)
+  else map.set(key, [value])
+}
+
+// Numbers ascend; what is none keeps the order it was listed in, after them.
+function inOrder<T>(list: readonly T[], number: (t: T) => number | null): T[] {
+  return list.map((t, i) => ({ t, i, n: number(t) })).sort((a, b) => (a.n ?? Infinity) - (b.n ?? Infinity) || a.i - b.i).map(({ t }) => t)
+}

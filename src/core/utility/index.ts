@@ -1,0 +1,7 @@
+export { changeClassList, readClassList, sameList, type ListChange, type ListedClass } from './class-list'
+export { planClasses, sameVariant, type ClassPlan, type ClassWish } from './plan'
+export { setsSlots } from './slots'
+export { segments } from './segments'
+export { LearnedVocabulary } from './learned'
+export { loadTailwind, Tailwind, type TailwindIndex, type TailwindSource } from './tailwind'
+export type { Declared, Step, UtilityClass, VariantCondition, Vocabulary } from './types'

@@ -1,0 +1,298 @@
+import { longhandsOf, physicalName, refuse, type Refused } from '../css'
+import { goesWith, type Effect } from './class-index'
+import { readClassList, type ListChange } from './class-list'
+import { partsOf, setsSlots } from './slots'
+import { segments } from './segments'
+import type { UtilityClass, Vocabulary } from './types'
+
+/** A property's new value; null takes the property out. */
+export interface ClassWish {
+  readonly property: string
+  readonly value: string | null
+}
+
+export interface ClassPlan {
+  readonly ok: true
+  readonly change: ListChange
+  readonly removed: readonly string[]
+  readonly added: readonly string[]
+}
+
+interface Listed {
+  readonly index: number
+  readonly c: UtilityClass
+  readonly effect: Effect
+}
+
+// Longhands that classes set in several sizes of group: all sides, an axis, one side.
+const BOXES: readonly (readonly string[])[] = [
+  ['padding', 'padding-inline', 'padding-block'], ['margin', 'margin-inline', 'margin-block'], ['inset', 'inset-inline', 'inset-block'], ['gap'], ['overflow'], ['overscroll-behavior'],
+  ['border-width', 'border-inline-width', 'border-block-width'], ['border-color', 'border-inline-color', 'border-block-color'], ['border-radius'], ['scroll-margin'], ['scroll-padding'],
+]
+
+const boxOf = (longhand: string): readonly string[] | null => BOXES.find(([all]) => longhandsOf(all).includes(longhand)) ?? null
+
+/** Two variants that hold together hold in either order, but for what stands in a pseudo-element. */
+export const sameVariant = (a: string, b: string): boolean => a === b || (segments(a).sort().join(':') === segments(b).sort().join(':') && !/before|after|\*/.test(a))
+
+/** The change of a class list that gives properties these values under a variant, in the fewest classes and the least change. */
+export function planClasses(vocabulary: Vocabulary, value: string, variant: string, important: boolean, wishes: readonly ClassWish[]): ClassPlan | Refused {
+  const names = readClassList(value).map((c) => c.name)
+  return new ListPlan(vocabulary, names, variant, important).plan(wishes)
+}
+
+class ListPlan {
+  private readonly listed: readonly Listed[]
+  private readonly order: ReadonlyMap<string, number>
+
+  constructor(private readonly v: Vocabulary, private readonly names: readonly string[], private readonly variant: string, private readonly important: boolean) {
+    this.listed = names.flatMap((name, index) => {
+      const c = v.read(name)
+      return c && sameVariant(c.variant, variant) ? [{ index, c, effect: v.effect(c) }] : []
+    })
+    this.order = v.order(this.listed.map((l) => l.c.name))
+  }
+
+  plan(wishes: readonly ClassWish[]): ClassPlan | Refused {
+    let { listed } = this
+    const removed = new Set<number>()
+    const added: { base: string; instead: number | null; important: boolean }[] = []
+    for (const { wish, wanted } of this.joined(wishes)) {
+      if (wish.value !== null && [...wanted].every(([k, v]) => this.given(listed, k) === v)) continue
+      const decider = this.winner(listed, [...wanted.keys()][0])
+      const important = this.important || (decider?.c.important ?? false)
+      const pool = listed.filter((l) => l.c.important === important)
+      const solved = (wish.value !== null && this.inParts(pool, wish.property, wish.value)) || this.solve(pool, wish, wanted)
+      if (!solved) return refuse('bad-value', `No class of ${this.v.label} gives ${wish.property} the value ${wish.value}.`)
+      const kept = new Set(solved.keep)
+      const gone = solved.among.filter((l) => !kept.has(l))
+      for (const l of gone) if (l.index >= 0) removed.add(l.index)
+      const at = gone.find((l) => l === decider)?.index ?? gone[0]?.index ?? null
+      const spelled = (base: string) => this.v.spell(base, this.spelledVariant, important)
+      const order = this.v.order(solved.add.map(spelled))
+      solved.add.sort((a, b) => order.get(spelled(a))! - order.get(spelled(b))!)
+      for (const base of solved.add) added.push({ base, instead: at, important })
+      // What comes next is planned on what this leaves.
+      listed = [...listed.filter((l) => !gone.includes(l)), ...solved.add.flatMap((base) => {
+        const c = this.v.read(this.v.spell(base, this.spelledVariant, important))
+        return c ? [{ index: -1, c, effect: this.v.effect(c) }] : []
+      })]
+    }
+    return this.placed([...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base)))
+  }
+
+  // What one class says is asked for at once: `size-4` and not a width and a height.
+  private joined(wishes: readonly ClassWish[]): readonly { wish: ClassWish; wanted: Effect }[] {
+    const each = wishes.map((wish) => ({ wish, wanted: new Map(longhandsOf(wish.property).map((l) => [l, wish.value === null ? '' : this.v.normal(wish.property, wish.value, l)])) }))
+    if (each.length < 2 || wishes.some((w) => w.value === null)) return each
+    const all = new Map(each.flatMap(({ wanted }) => [...wanted]))
+    return this.v.giving(all).length ? [{ wish: { property: 'all', value: '' }, wanted: all }] : each
+  }
+
+  // The variant as the list itself stacks it, where it has the same one.
+  private get spelledVariant(): string {
+    return this.listed[0]?.c.variant ?? this.variant
+  }
+
+  // The value that the list gives a longhand now, what one class leaves to others included.
+  private given(listed: readonly Listed[], longhand: string): string | null {
+    const decider = this.winner(listed, longhand) ?? listed.find((l) => l.effect.has(longhand))
+    return decider?.effect.get(longhand) ?? null
+  }
+
+  private winner(listed: readonly Listed[], longhand: string): Listed | null {
+    const setting = listed.filter((l) => l.effect.has(longhand) && !setsSlots(l.c).yields.has(longhand))
+    const rank = (l: Listed) => (l.c.important ? 1e6 : 0) + (this.order.get(l.c.name) ?? 1e5)
+    return setting.reduce<Listed | null>((a, b) => (a && rank(a) > rank(b) ? a : b), null)
+  }
+
+  /** A value of several layers or functions that classes set one by one: `shadow-md ring-2`, `blur-sm brightness-110`. */
+  private inParts(pool: readonly Listed[], property: string, value: string): Solution | null {
+    const wanted = partsOf(property, this.v.normal(property, value, property))
+    if (!wanted) return null
+    const composed = (c: UtilityClass) => setsSlots(c).composed.has(property)
+    const among = pool.filter((l) => l.effect.has(property))
+    const left = [...wanted]
+    const keep = among.filter((l) => {
+      const own = partsOf(property, l.effect.get(property)!)
+      if (!own?.length || !composed(l.c) || !own.every((p) => left.includes(p))) return false
+      for (const p of own) left.splice(left.indexOf(p), 1)
+      return true
+    })
+    if (left.length === 0 && (among.length || wanted.length)) return { among, keep, add: [] }
+    const alone = keep.length === 0 ? this.v.giving(new Map([[property, wanted.length ? this.v.normal(property, value, property) : 'none']]))[0] : undefined
+    if (alone !== undefined) return { among, keep, add: [alone] }
+    const separator = property === 'box-shadow' ? ',' : ' '
+    const groups = property === 'box-shadow' ? [left] : left.map((p) => [p])
+    const slots = new Set(keep.flatMap((l) => [...setsSlots(l.c).slots]))
+    const add: string[] = []
+    for (const group of groups) {
+      const effect = new Map([[property, group.join(separator)]])
+      // As typed, where nothing of it is said by classes that stay.
+      const text = keep.length === 0 && groups.length === 1 ? value : group.join(separator)
+      const found = [...this.v.giving(effect), ...this.v.made({ property, value: text, longhands: effect }), ...(text.includes('(') ? this.ofFunction(property, text, effect) : [])].find((base) => {
+        const c = this.v.read(this.v.spell(base, this.spelledVariant, false))
+        return c !== null && composed(c) && ![...setsSlots(c).slots].some((s) => slots.has(s))
+      })
+      if (!found) return null
+      for (const s of setsSlots(this.v.read(this.v.spell(found, this.spelledVariant, false))!).slots) slots.add(s)
+      add.push(found)
+    }
+    return { among, keep, add }
+  }
+
+  // `blur-[3px]` takes what stands in `blur(3px)`.
+  private ofFunction(property: string, text: string, effect: Effect): readonly string[] {
+    const inner = /^[\w-]+\(([^]*)\)$/.exec(text)?.[1]
+    if (inner === undefined) return []
+    return this.v.made({ property, value: inner, longhands: effect })
+  }
+
+  private solve(pool: readonly Listed[], wish: ClassWish, wanted: Effect): Solution | null {
+    const keys = [...wanted.keys()]
+    const takes = (l: Listed) => keys.some((k) => l.effect.has(k) && !setsSlots(l.c).yields.has(k))
+    const box = boxOf(keys[0])
+    const family = box ? new Set(longhandsOf(box[0])) : null
+    const among = pool.filter((l) => takes(l) || (family && [...l.effect.keys()].every((k) => family.has(k))))
+    const target = new Map<string, string>()
+    for (const l of among) {
+      for (const k of l.effect.keys()) {
+        const companion = !wanted.has(k) && keys.some((w) => l.effect.has(w) && goesWith(w, k))
+        const by = this.winner(among, k)
+        if (!companion && by) target.set(k, by.effect.get(k)!)
+      }
+    }
+    for (const [k, v] of wanted) {
+      if (wish.value === null) target.delete(k)
+      else target.set(k, v)
+    }
+    if (target.size === 0) return { among, keep: [], add: [] }
+    const options = this.options(among, wish, wanted, target)
+    return this.cheapest(among, options, target, this.inPlace(among, options, wanted, wish))
+  }
+
+  private options(among: readonly Listed[], wish: ClassWish, wanted: Effect, target: Effect): Option[] {
+    const out = new Map<string, Option>()
+    const take = (base: string, listed: Listed | null) => {
+      const c = listed?.c ?? this.v.read(this.v.spell(base, this.spelledVariant, false))
+      if (!c || (out.has(base) && !listed)) return
+      const effect = this.v.effect(c)
+      const covers = [...effect].filter(([k, v]) => target.get(k) === v).map(([k]) => k)
+      const against = [...effect].some(([k, v]) => target.has(k) ? target.get(k) !== v && !setsSlots(c).yields.has(k) : !covers.some((x) => goesWith(x, k)))
+      if (covers.length && !against) out.set(base, { base, listed, covers: new Set(covers), logical: isLogical(c) })
+    }
+    for (const l of among) take(l.c.base, l)
+    for (const base of this.v.within(target)) take(base, null)
+    // `text-lg/7` is `text-lg` with another height after its stroke.
+    for (const l of among) {
+      const [stem, after] = l.c.base.split(/\/(?![^[(]*[\])])/)
+      if (after === undefined) continue
+      const bases = this.v.made({ property: wish.property, value: wish.value ?? '', longhands: wanted })
+      for (const base of [...this.v.giving(wanted), ...bases]) take(`${stem}/${base.slice(base.indexOf('-') + 1)}`, null)
+    }
+    // Values that no step has: as typed, and as classes that go say them; for each side, axis or all that share them.
+    const typed = new Map([...wanted.keys()].map((k) => [k, [...wanted.keys()].length > 1 && !sameFor(wanted) ? null : wish.value]))
+    const written = new Map<string, string>()
+    for (const l of among) for (const d of l.c.declared) for (const k of longhandsOf(d.name)) if (target.get(k) === l.effect.get(k)) written.set(k, d.value)
+    const textOf = (k: string): string => (wanted.has(k) ? typed.get(k) : written.get(k)) ?? target.get(k)!
+    const groups = [...(boxOf([...wanted.keys()][0]) ?? []), ...target.keys(), wish.property]
+    for (const property of new Set(groups)) {
+      const longhands = longhandsOf(property)
+      if (!longhands.every((k) => target.has(k))) continue
+      const uniform = new Set(longhands.map((k) => target.get(k))).size === 1
+      if (!uniform && property !== wish.property) continue
+      const value = property === wish.property && wish.value !== null ? wish.value : textOf(longhands[0])
+      const own = new Map(longhands.map((k) => [k, target.get(k)!]))
+      // A step says it better than brackets, where there is one.
+      if (this.v.giving(own).length && [...own.keys()].every((k) => [...out.values()].some((o) => o.covers.has(k)))) continue
+      for (const base of this.v.made({ property, value, longhands: own }).slice(0, 2)) take(base, null)
+    }
+    return [...out.values()]
+  }
+
+  // Only what decides now is put in another's place, as the list had it: what overlaps in it stays.
+  private inPlace(among: readonly Listed[], options: readonly Option[], wanted: Effect, wish: ClassWish): Solution | null {
+    const decider = this.winner(among, [...wanted.keys()][0])
+    if (!decider || wish.value === null || ![...decider.effect.keys()].every((k) => wanted.has(k) || [...wanted.keys()].some((w) => goesWith(w, k)))) return null
+    const base = options.filter((o) => !o.listed && [...wanted.keys()].every((k) => o.covers.has(k)) && [...o.covers].every((k) => wanted.has(k))).sort((a, b) => costOf(a) - costOf(b))[0]?.base
+    if (base === undefined) return null
+    // One that sets nothing that counts is left behind no longer.
+    const alive = among.filter((l) => l === decider || [...l.effect.keys()].some((k) => this.winner(among, k) === l))
+    return { among, keep: alive.filter((l) => l !== decider), add: [base] }
+  }
+
+  private cheapest(among: readonly Listed[], options: readonly Option[], target: Effect, inPlace: Solution | null): Solution | null {
+    const keys = [...target.keys()]
+    const price = (keep: readonly Listed[], add: readonly Option[]) =>
+      100 * (keep.length + add.length) + 60 * (among.length - keep.length + add.length) + add.reduce((n, o) => n + costOf(o), 0)
+    let best: { cost: number; solution: Solution } | null = null
+    const offer = (keep: readonly Listed[], add: readonly Option[]) => {
+      const cost = price(keep, add)
+      if (!best || cost < best.cost) best = { cost, solution: { among, keep, add: add.map((o) => o.base) } }
+    }
+    if (inPlace) offer(inPlace.keep, inPlace.add.map((base) => options.find((o) => o.base === base)!))
+    let steps = 0
+    const search = (covered: ReadonlySet<string>, chosen: readonly Option[]) => {
+      if (++steps > 20_000) return
+      const next = keys.find((k) => !covered.has(k))
+      if (next === undefined) {
+        offer(chosen.flatMap((o) => o.listed ?? []), chosen.filter((o) => !o.listed))
+        return
+      }
+      if (best && chosen.length * 100 > best.cost) return
+      for (const o of options) {
+        if (!o.covers.has(next) || [...o.covers].some((k) => covered.has(k))) continue
+        search(new Set([...covered, ...o.covers]), [...chosen, o])
+      }
+    }
+    search(new Set(), [])
+    return (best as { solution: Solution } | null)?.solution ?? null
+  }
+
+  /** Where what comes is to stand: in the place of what goes; else in the list's own order; else after the last of its kind. */
+  private placed(removed: readonly number[], added: readonly { base: string; instead: number | null; important: boolean }[]): ClassPlan {
+    const names = added.map((a) => ({ ...a, name: this.v.spell(a.base, this.spelledVariant, a.important) })).filter((a) => !this.names.includes(a.name) || removed.includes(this.names.indexOf(a.name)))
+    const again = removed.filter((i) => added.some((a) => this.v.spell(a.base, this.spelledVariant, a.important) === this.names[i]))
+    const gone = removed.filter((i) => !again.includes(i))
+    const fresh = names.filter((a) => !again.some((i) => this.names[i] === a.name))
+    const canonical = this.isCanonical(this.names)
+    const kind = [...this.listed].sort((a, b) => a.index - b.index).at(-1)?.index ?? this.names.length - 1
+    const add = fresh.map(({ name, instead }) => ({ name, after: canonical ? this.canonicalPlace(name, gone, instead) : instead ?? kind }))
+    return { ok: true, change: { remove: gone, add }, removed: gone.map((i) => this.names[i]), added: fresh.map((f) => f.name) }
+  }
+
+  private isCanonical(names: readonly string[]): boolean {
+    if (names.length < 3) return false
+    const order = this.v.order(names)
+    return names.every((n, i) => i === 0 || order.get(names[i - 1])! <= order.get(n)!)
+  }
+
+  private canonicalPlace(name: string, gone: readonly number[], instead: number | null): number {
+    const order = this.v.order([...this.names, name])
+    const before = this.names.findLastIndex((n, i) => order.get(n)! <= order.get(name)! && !gone.includes(i))
+    // In the place of what goes, where that keeps the order: the least change.
+    const next = this.names.findIndex((_, i) => i > before && !gone.includes(i))
+    return instead !== null && instead >= before && (next < 0 || instead < next) && gone.includes(instead) ? instead : before
+  }
+}
+
+interface Option {
+  readonly base: string
+  readonly listed: Listed | null
+  readonly covers: ReadonlySet<string>
+  /** Whether it names a side by the flow of text. */
+  readonly logical: boolean
+}
+
+interface Solution {
+  /** Classes that were looked at: those not kept go. */
+  readonly among: readonly Listed[]
+  readonly keep: readonly Listed[]
+  readonly add: string[]
+}
+
+const costOf = (o: Option): number => (o.base.startsWith('[') ? 80 : /[[(]/.test(o.base) ? 30 : 0) + (o.logical ? 2 : 0) + o.base.length / 10
+
+const isLogical = (c: UtilityClass): boolean => c.declared.some((d) => physicalName(d.name) !== d.name)
+
+const sameFor = (effect: Effect): boolean => new Set(effect.values()).size === 1

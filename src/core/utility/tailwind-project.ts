@@ -1,0 +1,69 @@
+import type { Project } from '../project'
+
+/** What a project gives Tailwind CSS to work from, and where the compiled sheet is looked for. */
+export interface TailwindInput {
+  readonly css: string
+  /** The input's path; null where the project has none and the package's own theme is used. */
+  readonly path: string | null
+  /** Path that the compiled sheet is served at. */
+  readonly target: string
+  /** Whether pages name that path; else it has to be named for them. */
+  readonly linked: boolean
+  /** The path of a `tailwind.config` file; null where there is none. */
+  readonly config: string | null
+}
+
+const INPUT = /@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s+(base|utilities|components|preflight|theme)|@theme\b|@utility\s/
+const OUTPUT = /^\s*\/\*!\s*tailwindcss\s+v/i
+const UNLINKED = '__compiled-utilities.css'
+
+const resolve = (from: string, href: string): string | null => {
+  if (/^([a-z][a-z+.-]*:|\/\/)/i.test(href)) return null
+  try {
+    return decodeURIComponent(new URL(href, `http://x/${from}`).pathname).slice(1)
+  } catch {
+    return null
+  }
+}
+
+/** The path that an `@import`, `@config` or `@plugin` in a file names. */
+export const resolvePath = (folder: string, id: string): string => new URL(id, `http://x/${folder === '' ? '' : `${folder}/`}`).pathname.slice(1)
+
+/** Looks for what Tailwind CSS would work from; null for a project that is not styled with it. `paths` are all files of the project. */
+export function tailwindInput(project: Project, paths: readonly string[]): TailwindInput | null {
+  const config = paths.filter((p) => /(^|\/)tailwind\.config\.(js|cjs|mjs|ts)$/.test(p)).sort((a, b) => a.length - b.length)[0] ?? null
+  const linked = new Map<string, number>()
+  let asked = false
+  for (const page of project.pages()) {
+    const text = project.text(page)
+    // What a page says of its own: a script that compiles in the page, or a style element for one.
+    if (/<script[^>]+src=["'][^"']*(cdn\.tailwindcss\.com|@tailwindcss\/browser)/i.test(text) || /<style[^>]+text\/tailwindcss/i.test(text)) asked = true
+    for (const [tag] of text.matchAll(/<link\b[^>]*>/gi)) {
+      const href = /\srel\s*=\s*["']?stylesheet/i.test(tag) ? /\shref\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s>]+))/i.exec(tag) : null
+      const path = href && resolve(page, href[1] ?? href[2] ?? href[3])
+      if (path) linked.set(path, (linked.get(path) ?? 0) + 1)
+    }
+  }
+  const sheets = project.sheetPaths()
+  const inputs = sheets.filter((p) => INPUT.test(project.text(p)) && !OUTPUT.test(project.text(p)))
+  const path = inputs.sort((a, b) => Number(/@import\s+(url\(\s*)?["']tailwindcss["']|@tailwind\s+utilities/.test(project.text(b))) - Number(/@import\s+(url\(\s*)?["']tailwindcss["']|@tailwind\s+utilities/.test(project.text(a))) || a.length - b.length)[0] ?? null
+  const stale = [...linked.keys()].find((p) => project.has(p) && OUTPUT.test(project.text(p)))
+  if (!path && !asked && !config) return null
+  const missing = [...linked].filter(([p]) => !project.has(p) && /\.css$/i.test(p) && !p.includes('node_modules/')).sort((a, b) => b[1] - a[1])[0]?.[0]
+  const target = path && linked.has(path) ? path : stale ?? missing ?? UNLINKED
+  return { css: inputText(path === null ? null : project.text(path), config !== null && relativeTo(path, config)), path, target, linked: target !== UNLINKED, config }
+}
+
+const relativeTo = (from: string | null, path: string): string => `${'../'.repeat((from?.split('/').length ?? 1) - 1) || './'}${path}`
+
+// Inputs of version 3 as version 4 has them.
+function inputText(css: string | null, config: string | false): string {
+  let text = css ?? '@import "tailwindcss";'
+  const older = /@tailwind\s+(base|components)/.test(text) || (!/@import\s+(url\(\s*)?["']?tailwindcss/.test(text) && /@tailwind\s/.test(text))
+  if (older) {
+    text = text.replace(/@tailwind\s+base\s*;/g, '@layer theme, base, components, utilities;\n@import "tailwindcss/theme" layer(theme);\n@import "tailwindcss/preflight" layer(base);').replace(/@tailwind\s+components\s*;/g, '')
+  }
+  if (!/@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s/.test(text)) text = `@import "tailwindcss";\n${text}`
+  if (config && !/@config\b/.test(text) && (older || css === null)) text += `\n@config "${config}";`
+  return text
+}
