@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join } from 'node:path'
-import { loadTailwind, type Tailwind } from '../src/core/utility'
+import { loadTailwind, type Tailwind } from '../src/core/utility/tailwind'
 
 const HOME = dirname(createRequire(import.meta.url).resolve('tailwindcss/package.json'))
 

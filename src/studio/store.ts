@@ -78,6 +78,8 @@ export interface StudioState {
   /** Of the aim in hand, over all pages of the project; null where that cannot be told from the sources. */
   readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null
+  /** What the step under way would write, as the ledger will say it. */
+  readonly writes: { readonly before: string | null; readonly after: string } | null
   readonly status: { readonly kind: 'info' | 'error'; readonly text: string } | null
   readonly fault: LiveFault | null
   readonly busy: boolean
@@ -93,7 +95,7 @@ export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canR
 
 export const INITIAL: StudioState = {
   project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
-  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
+  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)

@@ -1,7 +1,7 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { escapeName } from '../css'
 import type { Project, SheetRef } from '../project'
-import { readClassList, sameList, sameVariant, setsSlots, type UtilityClass, type Vocabulary } from '../utility'
+import { readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
 import { isConditional } from './condition'
 import type { ElementCascade } from './element-cascade'
 import type { Candidate } from './types'
@@ -20,7 +20,7 @@ export function classListsFor(cascade: ElementCascade, longhands: readonly strin
   const found = source ? project.element(source) : null
   if (!source || !found?.element.startTag || project.readOnly(found.path)) return []
   const names = readClassList(found.element.node.attrs.find((a) => a.name === 'class')?.value ?? '').map((c) => c.name)
-  return project.vocabularies.flatMap((v, i) => new ClassLists(cascade, v, i, source, found, names, longhands, contests).candidates())
+  return vocabulariesOf(project).flatMap((v, i) => new ClassLists(cascade, v, i, source, found, names, longhands, contests).candidates())
 }
 
 class ClassLists {

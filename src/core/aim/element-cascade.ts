@@ -5,6 +5,7 @@ import {
 } from '../css'
 import { reachesOnlyKin, type Project, type SheetRef } from '../project'
 import { asksForState } from './condition'
+import { vocabulariesOf } from '../utility'
 import type { Evidence, MatchedEvidence } from './evidence'
 import { layersOf } from './page-layers'
 import { placesFor } from './places'
@@ -132,7 +133,7 @@ export class ElementCascade {
   aim(property: string): PropertyAim {
     const longhands = longhandsOf(property)
     const contest = this.contest(longhands[0])
-    const written = this.written(property, longhands)
+    const written = this.readable(longhands, this.written(property, longhands), property)
     const computed = this.evidence.computed[property] ?? this.evidence.computed[longhands[0]] ?? ''
     return {
       property, computed,
@@ -190,6 +191,19 @@ export class ElementCascade {
   private writtenWhole(property: string, longhands: readonly string[]): string | null {
     const winner = this.contest(longhands[0])?.winner
     return winner?.site && winner.declaration.name === property ? textOf(winner.site, withComments(winner.site.statement.text, winner.declaration)) : null
+  }
+
+  // What a compiled sheet writes is arithmetic on variables; its class is read in lengths.
+  private readable(longhands: readonly string[], text: string | null, property: string): string | null {
+    const site = this.contest(longhands[0])?.winner.site
+    if (text === null || !site || !/calc\(|--tw-/.test(text)) return text
+    const m = this.level(0).matching.find((x) => x.site === site)
+    const v = m && m.ref.generated !== null ? vocabulariesOf(this.project).find((x) => x.isCompiled) : undefined
+    if (!v) return text
+    const values = new Set(longhands.map((l) => v.normal(property, text, l)))
+    const [only] = values
+    const plain = values.size === 1 ? only : v.normal(property, text, property)
+    return plain.includes('var(') ? text : plain
   }
 
   private written(property: string, longhands: readonly string[]): string | null {

@@ -1,6 +1,7 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, sameCondition, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
 import type { SheetRef } from '../project'
+import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
 import { conditionsOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
@@ -41,7 +42,7 @@ class Places {
 
   /** Whether most of the element's classes are utilities, or it has none and stands among elements styled so. */
   private get isStyledByList(): boolean {
-    const { vocabularies } = this.c.project
+    const vocabularies = vocabulariesOf(this.c.project)
     const { info, ancestors } = this.c.evidence
     const known = (classes: readonly string[]) => classes.filter((name) => vocabularies.some((v) => v.read(name))).length
     if (vocabularies.length === 0) return false

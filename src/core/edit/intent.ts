@@ -44,6 +44,13 @@ export interface ClassesIntent {
   readonly add: readonly { readonly name: string; readonly instead?: string }[]
 }
 
+/** A class list given a name: one class says it all, and stands in its place wherever the project has just that list. */
+export interface MakeClassIntent {
+  readonly kind: 'make-class'
+  readonly source: string
+  readonly name: string
+}
+
 /** A value given a name: the custom property is defined beside the project's other tokens and used in its place. */
 export interface MakeTokenIntent {
   readonly kind: 'make-token'
@@ -121,7 +128,7 @@ export interface TogetherIntent {
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | AddFaceIntent | TogetherIntent
+  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | AddFaceIntent | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {
@@ -157,4 +164,6 @@ export interface PlannedEdit {
   /** The element whose own tag was changed; left out for rules. */
   readonly element?: string
   readonly preview: readonly PreviewPlan[]
+  /** Properties that are to be read back, where the intent itself does not name them. */
+  readonly props?: readonly string[]
 }

@@ -3,7 +3,7 @@ import { refuse, type EditPlan, type Refused } from '../css'
 import { attribute, attributeOf, escapeAttribute, removeAttribute, setAttribute, type HtmlDocument, type SourceElement } from '../html'
 import type { Project } from '../project'
 import { applySplices, mapOffset, normalizeSplices, type Splice } from '../text'
-import { changeClassList, planClasses, readClassList, sameList, type ClassWish, type ListChange } from '../utility'
+import { changeClassList, planClasses, readClassList, sameList, vocabulariesOf, type ClassWish, type ListChange } from '../utility'
 import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
 import { editableElement } from './target'
 
@@ -23,7 +23,7 @@ function changeAttribute(doc: HtmlDocument, element: SourceElement, change: List
 }
 
 /** The elements that an aim at a class list is about: those with the same list come in the order of their pages. */
-function elementsOf(project: Project, { source, alike }: { readonly source: string; readonly alike: boolean }): string[] | Refused {
+export function elementsOf(project: Project, { source, alike }: { readonly source: string; readonly alike: boolean }): string[] | Refused {
   const found = editableElement(project, source)
   if (!found.ok) return found
   if (!alike) return [source]
@@ -33,7 +33,7 @@ function elementsOf(project: Project, { source, alike }: { readonly source: stri
 }
 
 /** One change of list on each of these elements, as one edit. */
-function onLists(project: Project, sources: readonly string[], make: (list: string) => { ok: true; change: ListChange } | Refused): { changes: PlannedEdit['changes']; at: number; preview: PreviewPlan[]; path: string; tag: string } | Refused {
+export function onLists(project: Project, sources: readonly string[], make: (list: string) => { ok: true; change: ListChange } | Refused): { changes: PlannedEdit['changes']; at: number; preview: PreviewPlan[]; path: string; tag: string } | Refused {
   const byPath = new Map<string, Splice[]>()
   const preview: PreviewPlan[] = []
   for (const source of sources) {
@@ -53,11 +53,11 @@ function onLists(project: Project, sources: readonly string[], make: (list: stri
   return { changes, at: mapOffset(own.splices, first.element.startTag?.from ?? 0, 'after'), preview, path: first.path, tag: first.element.node.tagName }
 }
 
-const labelFor = (tag: string, sources: readonly string[]): string => (sources.length > 1 ? `class of ${sources.length} elements` : `class of <${tag}>`)
+export const labelFor = (tag: string, sources: readonly string[]): string => (sources.length > 1 ? `class of ${sources.length} elements` : `class of <${tag}>`)
 
 /** Properties given values, or taken out with null, by classes of a list. */
 export function planClassList(project: Project, aim: ClassListRef, wishes: readonly ClassWish[], important: boolean): PlannedEdit | Refused {
-  const vocabulary = project.vocabularies[aim.vocabulary]
+  const vocabulary = vocabulariesOf(project)[aim.vocabulary]
   if (!vocabulary) return refuse('not-found', 'The classes of this project are still being read.')
   const sources = elementsOf(project, aim)
   if ('ok' in sources) return sources
@@ -94,6 +94,18 @@ export function planChangeClasses(project: Project, { sources, remove, add }: Cl
   if (made.changes.every((c) => c.splices.length === 0)) return refuse('not-found', 'The list is like that already.')
   return {
     ok: true, changes: made.changes, path: made.path, name: 'class', before: remove.join(' ') || null, after: add.map((a) => a.name).join(' ') || 'removed', at: made.at, selectors: [],
-    label: labelFor(made.tag, sources), element: sources[0], preview: made.preview,
+    label: labelFor(made.tag, sources), element: sources[0], preview: made.preview, props: longhandsOf(project, [...remove, ...add.map((a) => a.name)]),
   }
+}
+
+// What the classes give the element itself; variables and what is inside it are not read back.
+function longhandsOf(project: Project, names: readonly string[]): string[] {
+  const out = new Set<string>()
+  for (const v of vocabulariesOf(project)) {
+    for (const name of names) {
+      const c = v.read(name)
+      if (c) for (const longhand of v.effect(c).keys()) if (!/^--|\|/.test(longhand)) out.add(longhand)
+    }
+  }
+  return [...out]
 }

@@ -5,6 +5,7 @@ import type { ClassWish } from '../utility'
 import { composeSplices, mapOffset, type Splices } from '../text'
 import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent } from './intent'
 import { planChangeClasses, planClassList } from './plan-classes'
+import { planMakeClass } from './plan-make-class'
 import { planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
 import { planAddFace } from './plan-face'
 import { planAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
@@ -16,6 +17,7 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'remove': case 'switch-off': case 'switch-on': case 'make-important': case 'make-normal':
       return intent.aim.kind === 'rule' ? planDeclaration(project, intent, intent.aim) : planInlineDeclaration(project, intent, intent.aim.source)
     case 'unset': return planClassList(project, intent.aim, [{ property: intent.name, value: null }], false)
+    case 'make-class': return planMakeClass(project, intent)
     case 'change-classes': return planChangeClasses(project, intent)
     case 'restore': return planRestore(project, intent)
     case 'make-token': return planMakeToken(project, intent)

@@ -1,6 +1,5 @@
 import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, SheetMemo, textOf, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
 import { HtmlDocument, publishHtml } from '../html'
-import type { Vocabulary } from '../utility'
 import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
 
@@ -96,8 +95,6 @@ export class Project {
   private readonly embedded = new Map<string, Embedded>()
   /** Sheets that stand for files which a build would write, by the path they are served at. */
   private readonly generated = new Map<string, { sheet: Sheet; style: HouseStyle; from: string }>()
-  /** The utility classes that the project is styled with; set by who loads them. */
-  vocabularies: readonly Vocabulary[] = []
 
   constructor(stored: readonly StoredFile[]) {
     for (const f of stored) {
@@ -301,6 +298,12 @@ export class Project {
   allSheets(): SheetRef[] {
     for (const f of this.files.values()) if (f.kind === 'html' && !f.doc && /<style/i.test(f.original)) this.docOf(f)
     return [...new Set([...this.sheetPaths(), ...this.embedded.keys(), ...this.generated.keys()])].map((key) => this.sheet(key)!)
+  }
+
+  /** The sheet of a file as its source has it, whatever is served in its place. */
+  sourceSheet(path: string): SheetRef | null {
+    const f = this.files.get(path)
+    return f?.sheet ? { key: path, path, sheet: f.sheet, style: f.style!, base: 0, generated: null } : null
   }
 
   outline(key: string): OutlineRule[] {

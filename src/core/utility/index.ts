@@ -1,7 +1,11 @@
 export { changeClassList, readClassList, sameList, type ListChange, type ListedClass } from './class-list'
+export { fuzzyRank, tellClass, type ClassTold } from './describe'
+export { setVocabularies, vocabulariesOf } from './of-project'
 export { planClasses, sameVariant, type ClassPlan, type ClassWish } from './plan'
 export { setsSlots } from './slots'
+export { inputSheet } from './tailwind-project'
 export { segments } from './segments'
 export { LearnedVocabulary } from './learned'
-export { loadTailwind, Tailwind, type TailwindIndex, type TailwindSource } from './tailwind'
+// The design system itself is loaded when a project needs it: it is large.
+export type { Tailwind, TailwindIndex } from './tailwind'
 export type { Declared, Step, UtilityClass, VariantCondition, Vocabulary } from './types'

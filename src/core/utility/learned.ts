@@ -3,7 +3,7 @@ import type { Project } from '../project'
 import { ClassIndex, type Effect } from './class-index'
 import { effectOf, normalLonghand } from './effect'
 import type { Variables } from './normal'
-import type { Declared, Step, UtilityClass, VariantCondition, Vocabulary, WantedValues } from './types'
+import type { Declared, Step, UtilityClass, VariantCondition, Vocabulary } from './types'
 
 const REM = 16
 const MOST_DECLARATIONS = 3
@@ -138,7 +138,7 @@ export class LearnedVocabulary implements Vocabulary {
     return this.index.within(whole).map((e) => e.base)
   }
 
-  made(_: WantedValues): readonly string[] {
+  made(): readonly string[] {
     return []
   }
 

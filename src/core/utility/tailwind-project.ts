@@ -44,14 +44,18 @@ export function tailwindInput(project: Project, paths: readonly string[]): Tailw
       if (path) linked.set(path, (linked.get(path) ?? 0) + 1)
     }
   }
-  const sheets = project.sheetPaths()
-  const inputs = sheets.filter((p) => INPUT.test(project.text(p)) && !OUTPUT.test(project.text(p)))
-  const path = inputs.sort((a, b) => Number(/@import\s+(url\(\s*)?["']tailwindcss["']|@tailwind\s+utilities/.test(project.text(b))) - Number(/@import\s+(url\(\s*)?["']tailwindcss["']|@tailwind\s+utilities/.test(project.text(a))) || a.length - b.length)[0] ?? null
+  const path = inputSheet(project)
   const stale = [...linked.keys()].find((p) => project.has(p) && OUTPUT.test(project.text(p)))
   if (!path && !asked && !config) return null
   const missing = [...linked].filter(([p]) => !project.has(p) && /\.css$/i.test(p) && !p.includes('node_modules/')).sort((a, b) => b[1] - a[1])[0]?.[0]
   const target = path && linked.has(path) ? path : stale ?? missing ?? UNLINKED
   return { css: inputText(path === null ? null : project.text(path), config !== null && relativeTo(path, config)), path, target, linked: target !== UNLINKED, config }
+}
+
+/** The path of the sheet that Tailwind CSS compiles from; null where the project has none. */
+export function inputSheet(project: Project): string | null {
+  const whole = (path: string) => Number(/@import\s+(url\(\s*)?["']tailwindcss["']|@tailwind\s+utilities/.test(project.text(path)))
+  return project.sheetPaths().filter((p) => INPUT.test(project.text(p)) && !OUTPUT.test(project.text(p))).sort((a, b) => whole(b) - whole(a) || a.length - b.length)[0] ?? null
 }
 
 const relativeTo = (from: string | null, path: string): string => `${'../'.repeat((from?.split('/').length ?? 1) - 1) || './'}${path}`

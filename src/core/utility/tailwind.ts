@@ -184,6 +184,12 @@ export class Tailwind implements Vocabulary {
     return candidate?.kind === 'functional' ? candidate.root.replace(/^-/, '') : ''
   }
 
+  /** What the index depends on, as text: another theme or other classes have another. */
+  get signature(): string {
+    const { theme, utilities } = this.system
+    return JSON.stringify([[...theme.entries()].map(([name, { value }]) => [name, value]), utilities.keys('static'), utilities.keys('functional'), theme.prefix])
+  }
+
   giving(wanted: Effect): readonly string[] {
     return this.index.giving(wanted).map((e) => e.base)
   }

@@ -1,5 +1,5 @@
 'use client'
-import { useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import type { Candidate } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
@@ -10,6 +10,8 @@ import { CandidateList } from './CandidateList'
 import { ConditionLine } from './ConditionLine'
 import { HeldThings, ShownAtTimes } from './HeldThings'
 import { nameOf } from './names'
+
+const ClassList = lazy(() => import('./ClassList').then((m) => ({ default: m.ClassList })))
 
 /** Who is chosen and where the next edit lands; always in sight above Tune. */
 export function AimPanel() {
@@ -35,6 +37,7 @@ export function AimPanel() {
 function Chosen({ picked }: { picked: Picked }) {
   const others = useStudio((s) => s.others)
   const { info, nearestSource } = picked.report
+  const listed = useStudio((s) => s.vocabulary !== null)
   return (
     <>
       <Path picked={picked} />
@@ -43,6 +46,7 @@ function Chosen({ picked }: { picked: Picked }) {
         <>
           <Landing picked={picked} />
           <ConditionLine picked={picked} />
+          {listed && <Suspense><ClassList key={info.source} picked={picked} /></Suspense>}
         </>
       )}
     </>
@@ -130,6 +134,7 @@ function Landing({ picked }: { picked: Picked }) {
           {candidate.path.split('/').at(-1)} : {candidate.line}
         </button>
       </div>
+      {candidate.ref.kind === 'class-list' && <ListLine current={candidate.current} />}
       <ReachLine candidate={candidate} />
       {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}</div>}
       {!candidate.wins && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
@@ -150,6 +155,16 @@ function Landing({ picked }: { picked: Picked }) {
         </button>
       </div>
       {open && <CandidateList aim={aim} index={index} because={aim.because} />}
+    </div>
+  )
+}
+
+/** The classes that say the value now, and while it is being changed those that will. */
+function ListLine({ current }: { current: string | null }) {
+  const writes = useStudio((s) => s.writes)
+  return (
+    <div className={styles.listLine} data-testid="class-writes">
+      {writes ? <>{writes.before && <s>{writes.before}</s>} <b>{writes.after}</b></> : current ?? <i>no class sets it yet</i>}
     </div>
   )
 }

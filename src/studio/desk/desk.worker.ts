@@ -14,6 +14,7 @@ import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
 import { readClassList } from '../../core/utility/class-list'
 import { PageClient } from '../live/page-client'
+import { completions, familyOf, readClassRows, type ClassRow, type Completion } from './class-rows'
 import { Vocabularies, type VocabularyState } from './vocabularies'
 
 /** An edit as the ledger shows it. */
@@ -237,7 +238,7 @@ class Desk {
   }
 
   /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */
-  async show(intent: Intent, exact: boolean): Promise<'shown' | 'busy' | Refused> {
+  async show(intent: Intent, exact: boolean): Promise<{ ok: true; before: string | null; after: string } | 'busy' | Refused> {
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
     try {
@@ -245,7 +246,7 @@ class Desk {
       const lists = plan.preview.filter((op) => op.op === 'classes')
       if (exact && lists.length && this.compile(lists.map((op) => op.value ?? ''))) await this.page?.ask('sync', { ops: this.compiledSheet() })
       await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
-      return 'shown'
+      return { ok: true, before: plan.before, after: plan.after }
     } catch {
       return 'busy'
     }
@@ -362,10 +363,25 @@ class Desk {
     return value ? [`[class=${JSON.stringify(value).replace(/\\n/g, '\\a ')}]`] : []
   }
 
-  /** The selectors that an edit would reach; empty where it reaches single elements only, or is refused. */
-  reachOf(intent: Intent): readonly string[] {
+  /** The selectors that an edit would reach, empty where it reaches single elements only or is refused, and what it says of properties. */
+  reachOf(intent: Intent): { selectors: readonly string[]; props: readonly string[] } {
     const plan = planIntent(this.opened, intent)
-    return plan.ok ? plan.selectors : []
+    return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [] } : { selectors: [], props: [] }
+  }
+
+  /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
+  classList(source: string, evidence: Evidence | null): ClassRow[] {
+    return readClassRows(this.opened, source, evidence)
+  }
+
+  /** The classes that could stand in a class's place, in order. */
+  familyOf(name: string): string[] {
+    return familyOf(this.opened, name)
+  }
+
+  /** Classes that answer what was typed, the best first. */
+  completions(typed: string): Completion[] {
+    return completions(this.opened, typed)
   }
 
   /** What makes the page show the files as saved, or as they are now again; `whole` when styles and attributes are all of it. */

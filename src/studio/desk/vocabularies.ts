@@ -1,6 +1,7 @@
 import type { Project } from '../../core/project'
 import { readClassList } from '../../core/utility/class-list'
 import { LearnedVocabulary } from '../../core/utility/learned'
+import { setVocabularies } from '../../core/utility/of-project'
 import { resolvePath, tailwindInput, type TailwindInput } from '../../core/utility/tailwind-project'
 import type { Tailwind, TailwindIndex } from '../../core/utility'
 import type { Database } from '../../storage/db'
@@ -13,7 +14,10 @@ export interface VocabularyState {
   readonly notes: readonly string[]
 }
 
+/** How many indexes are kept in the browser. */
 const KEPT = 6
+/** How long after an edit of a sheet its classes are learned anew; ms. */
+const LEARN_REST = 1500
 
 /** What stands between white space and quotes in a source could be a class. */
 const TOKENS = /[^\s"'`<>={}]+/g
@@ -25,6 +29,9 @@ export class Vocabularies {
   private notes: string[] = []
   private learned: LearnedVocabulary | null = null
   private reading = 0
+  /** The last index worked out or read, and what it is of. */
+  private index: { readonly signature: string; readonly index: TailwindIndex } | null = null
+  private learning: ReturnType<typeof setTimeout> | undefined
 
   /** `readText` gives the text of any file of the project; null when it has none. */
   constructor(
@@ -38,6 +45,7 @@ export class Vocabularies {
     this.learned = LearnedVocabulary.of(this.project)
     this.show()
     if (this.input) await this.load(this.input)
+    else if (this.learned) this.report({ label: this.learned.label, share: 1, notes: [] })
   }
 
   /** What pages have to name besides what they do, as markup for their head. */
@@ -51,26 +59,17 @@ export class Vocabularies {
   }
 
   private show(): void {
-    this.project.vocabularies = [...(this.tailwind?.ready ? [this.tailwind] : []), ...(this.learned ? [this.learned] : [])]
+    setVocabularies(this.project, [...(this.tailwind?.ready ? [this.tailwind] : []), ...(this.learned ? [this.learned] : [])])
   }
 
   private async load(input: TailwindInput): Promise<void> {
     const { loadTailwind } = await import('../../core/utility/tailwind')
     this.notes = []
-    const used: string[] = [input.css]
     try {
       this.tailwind = await loadTailwind({
         css: input.css, base: input.path?.split('/').slice(0, -1).join('/') ?? '',
-        loadStylesheet: async (id, base) => {
-          const found = await this.stylesheet(id, base)
-          used.push(found.content)
-          return found
-        },
-        loadModule: async (id, base, hint) => {
-          const module = await this.module(id, base, hint)
-          used.push(JSON.stringify(module))
-          return { path: id, base, module: module as never }
-        },
+        loadStylesheet: (id, base) => this.stylesheet(id, base),
+        loadModule: async (id, base, hint) => ({ path: id, base, module: (await this.module(id, base, hint)) as never }),
       })
     } catch (error) {
       this.tailwind = null
@@ -79,7 +78,17 @@ export class Vocabularies {
       return
     }
     this.compile(this.everyToken())
-    void this.readIndex(this.tailwind, used.join('\n'))
+    // What the classes of the project's own utilities say is in the input alone.
+    const signature = this.tailwind.signature + (input.css.match(/@utility[^{]*\{[^@]*\}/g) ?? []).join('')
+    if (this.index?.signature === signature) {
+      this.tailwind.useIndex(this.index.index)
+      this.ready(this.tailwind)
+    } else void this.readIndex(this.tailwind, signature)
+  }
+
+  private ready(tailwind: Tailwind): void {
+    this.show()
+    this.report({ label: tailwind.label, share: 1, notes: this.notes })
   }
 
   private async stylesheet(id: string, base: string): Promise<{ path: string; base: string; content: string }> {
@@ -115,13 +124,15 @@ export class Vocabularies {
     return config
   }
 
-  private async readIndex(tailwind: Tailwind, used: string): Promise<void> {
+  private async readIndex(tailwind: Tailwind, signature: string): Promise<void> {
     const turn = ++this.reading
-    const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(used))
+    const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(signature))
     const key = `tailwind ${[...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('')}`
     const kept = await this.db.vocabularies.get(key)
-    if (kept) tailwind.useIndex(kept.index)
-    else {
+    if (kept) {
+      tailwind.useIndex(kept.index)
+      this.index = { signature, index: kept.index }
+    } else {
       let shown = performance.now()
       const index = await tailwind.buildIndex(async (done, of) => {
         if (turn === this.reading && performance.now() - shown > 120) {
@@ -131,11 +142,12 @@ export class Vocabularies {
         // What the interface asks of the desk meanwhile goes first.
         await new Promise((go) => setTimeout(go))
       })
+      this.index = { signature, index }
+      // Without room to keep it, it is worked out again next time.
       await this.keep(key, index).catch(() => {})
     }
     if (turn !== this.reading || tailwind !== this.tailwind) return
-    this.show()
-    this.report({ label: tailwind.label, share: 1, notes: this.notes })
+    this.ready(tailwind)
   }
 
   private async keep(key: string, index: TailwindIndex): Promise<void> {
@@ -167,7 +179,14 @@ export class Vocabularies {
 
   /** Takes in that files changed: a theme is read anew, and what was learned from sheets too. Whether the compiled sheet is another. */
   async changed(paths: readonly string[]): Promise<boolean> {
-    if (paths.some((p) => p.endsWith('.css'))) this.learned = LearnedVocabulary.of(this.project)
+    // All sheets are read for it, so a run of edits is waited for.
+    if (paths.some((p) => p.endsWith('.css'))) {
+      clearTimeout(this.learning)
+      this.learning = setTimeout(() => {
+        this.learned = LearnedVocabulary.of(this.project)
+        this.show()
+      }, LEARN_REST)
+    }
     const next = this.input && tailwindInput(this.project, this.paths())
     if (!this.input || !next || next.css === this.input.css) {
       this.show()

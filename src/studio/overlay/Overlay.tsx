@@ -154,7 +154,10 @@ function Chosen({ geometry, scale }: { geometry: Geometry; scale: number }) {
   )
 }
 
-const nameOf = (info: NodeInfo): string => info.tag + (info.id ? `#${info.id}` : '') + info.classes.map((c) => `.${c}`).join('')
+/** Classes that the label of a frame names; lists of utilities are longer than that. */
+const NAMED = 3
+
+const nameOf = ({ tag, id, classes }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '')
 
 function Label({ info, geometry, scale, kind }: { info: NodeInfo; geometry: Geometry; scale: number; kind: 'hover' | 'picked' }) {
   const box = geometry.boxes[0]

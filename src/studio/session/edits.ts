@@ -1,6 +1,6 @@
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
-import type { DeclarationIntent, Intent, Verdict } from '../../core/edit'
+import type { ClassesIntent, DeclarationIntent, Intent, Verdict } from '../../core/edit'
 import { theDesk } from '../desk/desk'
 import type { LedgerRow, Written } from '../desk/desk.worker'
 import { PageBusyError } from '../live/page-client'
@@ -97,7 +97,8 @@ export class Edits {
         this.nextShow = null
         const shown = await theDesk().show(intent, exact)
         if (shown === 'busy') throw new PageBusyError('The page does not answer')
-        if (shown !== 'shown') say('error', shown.why)
+        if (!shown.ok) say('error', shown.why)
+        else if (getStudio().pulling) setStudio({ writes: { before: shown.before, after: shown.after } })
       }
     } catch (error) {
       if (error instanceof PageBusyError) setStudio({ busy: true })
@@ -110,7 +111,7 @@ export class Edits {
     this.asked++
     this.nextShow = null
     await this.shown
-    setStudio({ pulling: null })
+    setStudio({ pulling: null, writes: null })
     if (this.page.here) await this.page.guard(() => this.page.ask('preview', { ops: [], clear: true, exact: true }))
   }
 
@@ -140,10 +141,10 @@ export class Edits {
   async write(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
     const { picked, condition } = getStudio()
     if (!picked || !this.page.here) return false
-    const plan = await theDesk().reachOf(intent)
+    const reached = await theDesk().reachOf(intent)
     this.show(intent, true)
     await this.shown
-    const what: Reading = { nodes: await this.nodesOf(intent), selectors: plan, props, part: condition.part }
+    const what: Reading = { nodes: await this.nodesOf(intent), selectors: reached.selectors, props: props.length ? props : reached.props, part: condition.part }
     const seen = await this.read(what)
     try {
       const written = await theDesk().commit(intent, seen?.length ?? 1)
@@ -152,7 +153,7 @@ export class Edits {
         say('error', written.why)
         return false
       }
-      setStudio({ pulling: null })
+      setStudio({ pulling: null, writes: null })
       await this.takeIn(written)
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
       if (check) setStudio({ ledger: await theDesk().judge(written.edit.seq, await check()) })
@@ -170,7 +171,7 @@ export class Edits {
   private async nodesOf(intent: Intent): Promise<number[]> {
     const { picked, others } = getStudio()
     const chosen = [picked!, ...others].map((p) => p.report.info.node)
-    const alike = (i: Intent): boolean => (i.kind === 'together' ? i.intents.some(alike) : 'aim' in i && i.aim.kind === 'class-list' && i.aim.alike)
+    const alike = (i: Intent): boolean => (i.kind === 'together' ? i.intents.some(alike) : i.kind === 'make-class' || ('aim' in i && i.aim.kind === 'class-list' && i.aim.alike))
     if (!alike(intent)) return chosen
     const found = await this.page.guard(() => this.page.ask('like', { node: chosen[0], how: 'classes', selectors: [] }))
     return [...new Set([...chosen, ...(found ?? []).map((f) => f.node)])]
@@ -224,6 +225,32 @@ export class Edits {
     }
     const { faces, besides } = await filesIn(home.folder, face)
     return this.write({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property])
+  }
+
+  /** Shows a change of classes without writing it, and waits until the page has it. */
+  async previewClasses(intent: ClassesIntent): Promise<void> {
+    this.asked++
+    this.show(intent, true)
+    await this.shown
+  }
+
+  /** Changes classes by name, and reads back what they are about. */
+  async changeClasses(intent: ClassesIntent): Promise<boolean> {
+    return this.write(intent, [], (await theDesk().reachOf(intent)).props.length ? null : () => this.readClasses(intent.sources[0]))
+  }
+
+  /** Gives the list of an element a class of its own, in its place wherever it stands. */
+  async makeClass(source: string, name: string): Promise<boolean> {
+    return this.write({ kind: 'make-class', source, name }, [])
+  }
+
+  // Classes that set nothing known are read back as what they are: names in a list.
+  private async readClasses(source: string): Promise<Verdict> {
+    const now = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
+    if (!now) return { state: 'unread', why: 'the page did not answer' }
+    const listed = (list: readonly { readonly name: string; readonly value: string }[] = []) => list.find((a) => a.name === 'class')?.value ?? ''
+    const [wanted, there] = [listed((await theDesk().elementOf(source))?.attributes), listed(now.attributes)]
+    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
   }
 
   /** Changes the element in hand itself: its tag, an attribute or a text of its own. */

@@ -5,7 +5,7 @@ import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import type { Row } from './properties'
 import { RowFrame } from './RowFrame'
-import { lengthIn, notchesFor, pxOf, sourceUnit, unitContext, type Notch } from './row-value'
+import { lengthIn, notchesFor, pxOf, sourceUnit, stepNotches, unitContext, type Notch } from './row-value'
 import { Tape } from './Tape'
 import { ValueField } from './ValueField'
 
@@ -22,11 +22,13 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   const computed = aim.computed.replace(/\b0px\b/g, '0')
   const written = pulling ?? aim.written ?? (px === null ? computed : formatLength({ number: px, unit: 'px' }))
   const can = aim.candidates.length > 0
+  const landing = session.selection.currentAim(row.property)
+  const steps = landing?.steps && stepNotches(landing.steps)
   return (
     <RowFrame row={row} aim={aim} mixed={px === null}>
       {px !== null && (
         <Tape
-          label={row.property} px={px} notches={notchesFor(scale, picked.report, row.property)} negative={row.negative ?? false} active={active}
+          label={row.property} px={px} notches={steps?.length ? steps : notchesFor(scale, picked.report, row.property)} closed={landing?.closed ?? false} negative={row.negative ?? false} active={active}
           describe={(v) => formatLength({ number: v, unit: 'px' })}
           onFocus={() => session.selection.touch(row.property)}
           onShow={(to, notch) => can && session.edits.preview(row.property, text(to, notch))}
@@ -34,7 +36,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
-      <ValueField key={written} row={row} text={written} pulling={pulling !== null} />
+      <ValueField key={written} row={row} text={written} pulling={pulling !== null} steps={steps} context={context} />
     </RowFrame>
   )
 }

@@ -1,6 +1,6 @@
 'use client'
 import { useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
-import type { Notch } from './row-value'
+import { nearestNotch, type Notch } from './row-value'
 import styles from './Tape.module.css'
 
 const WIDTH = 128
@@ -19,6 +19,8 @@ export interface TapeProps {
   readonly px: number
   readonly notches: readonly Notch[]
   readonly negative: boolean
+  /** There is nothing between the notches. */
+  readonly closed?: boolean
   /** What one step of the scale is, where lengths are not px but numbers; 1 when left out. */
   readonly step?: number
   /** The most it goes to, in steps. */
@@ -33,7 +35,7 @@ export interface TapeProps {
 }
 
 /** A length pulled along like a tape measure: the mark moves along the scale and settles on the project's notches. */
-export function Tape({ label, px, notches, negative, step = 1, most = Infinity, active, describe, onShow, onCommit, onCancel, onFocus }: TapeProps) {
+export function Tape({ label, px, notches, negative, closed = false, step = 1, most = Infinity, active, describe, onShow, onCommit, onCancel, onFocus }: TapeProps) {
   const [pull, setPull] = useState<{ px: number; start: number } | null>(null)
   const grip = useRef<{ x: number; px: number; moved: boolean } | null>(null)
   const last = useRef<{ px: number; notch: Notch | null }>({ px, notch: null })
@@ -89,13 +91,20 @@ export function Tape({ label, px, notches, negative, step = 1, most = Infinity, 
     const reach = e.shiftKey ? 4 : e.altKey ? 0.1 : 1
     const by = e.shiftKey ? 4 : e.altKey && step === 1 ? 0.1 : 1
     const raw = g.px + (dx / STRETCH) * reach
-    const notch = e.altKey ? null : settle(raw)
+    const notch = closed ? nearestNotch(notches, raw) : e.altKey ? null : settle(raw)
     show(notch ? notch.px : bounded(Math.round(raw / by) * by), notch)
   }
 
   const onKeyDown = (e: KeyboardEvent) => {
     if (e.key === 'Escape' && pull) {
       end(false)
+      e.stopPropagation()
+      return
+    }
+    if (e.key.toLowerCase() === 'n' && pull) {
+      const nearest = nearestNotch(notches, value)
+      if (nearest) show(nearest.px, nearest)
+      e.preventDefault()
       e.stopPropagation()
       return
     }
@@ -108,6 +117,13 @@ export function Tape({ label, px, notches, negative, step = 1, most = Infinity, 
     e.preventDefault()
     e.stopPropagation()
     const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1
+    const ahead = closed ? notches.filter((n) => (n.px - value) * sign > 0.01) : []
+    if (closed) {
+      const next = nearestNotch(ahead, value)
+      if (next) show(next.px, next)
+      clearTimeout(rest.current)
+      return
+    }
     show(bounded(Math.round((value + sign * by) * 10) / 10), null)
     clearTimeout(rest.current)
   }

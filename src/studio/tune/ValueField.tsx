@@ -1,8 +1,9 @@
 'use client'
 import { useRef, useState } from 'react'
-import { evaluateLength, parseLength } from '../../core/value'
+import { evaluateLength, parseLength, toPx, type UnitContext } from '../../core/value'
 import { useSession } from '../ui/SessionContext'
 import type { Row } from './properties'
+import { nearestNotch, type Notch } from './row-value'
 import styles from './Rows.module.css'
 
 /** What people type: lengths with arithmetic, `--token` names, keywords; refused with a word why. */
@@ -14,16 +15,36 @@ function readTyped(row: Row, typed: string, current: string): { ok: true; value:
   return CSS.supports(row.property, value) ? { ok: true, value } : { ok: false, why: `“${text}” is not a value of ${row.property}` }
 }
 
+interface Props {
+  readonly row: Row
+  readonly text: string
+  readonly pulling: boolean
+  /** The steps of a vocabulary that the value lands in, and what its units refer to. */
+  readonly steps?: readonly Notch[]
+  readonly context?: UnitContext
+}
+
+/** The step nearest to what is typed, where that is none itself. */
+function offScale(row: Row, typed: string | null, text: string, steps: readonly Notch[] | undefined, context: UnitContext | undefined): Notch | null {
+  if (typed === null || !steps?.length || !context) return null
+  const read = readTyped(row, typed, text)
+  const length = read.ok ? parseLength(read.value) : null
+  const px = length && toPx(length, context)
+  if (px === null || steps.some((s) => Math.abs(s.px - px) < 0.01)) return null
+  return nearestNotch(steps, px)
+}
+
 /** The value as it is written, to be typed over. */
-export function ValueField({ row, text, pulling }: { row: Row; text: string; pulling: boolean }) {
+export function ValueField({ row, text, pulling, steps, context }: Props) {
   const { session } = useSession()
   const [typed, setTyped] = useState<string | null>(null)
   const [why, setWhy] = useState<string | null>(null)
   const field = useRef<HTMLInputElement>(null)
 
-  const enter = () => {
-    if (typed === null || typed === text) return
-    const read = readTyped(row, typed, text)
+  const nearest = offScale(row, typed, text, steps, context)
+  const enter = (to = typed) => {
+    if (to === null || to === text) return
+    const read = readTyped(row, to, text)
     if (!read.ok) {
       setWhy(read.why)
       return
@@ -43,15 +64,16 @@ export function ValueField({ row, text, pulling }: { row: Row; text: string; pul
         }}
         onChange={(e) => setTyped(e.target.value)}
         onKeyDown={(e) => {
-          if (e.key === 'Enter') enter()
+          if (e.key === 'Enter') enter(e.shiftKey && nearest ? nearest.text : typed)
           else if (e.key === 'Escape') {
             setTyped(null)
             setWhy(null)
             field.current?.blur()
           }
         }}
-        onBlur={enter}
+        onBlur={() => enter()}
       />
+      {nearest && !why && <span className={styles.nearest} data-testid="nearest-step"><kbd>Enter</kbd> just that, <kbd>Shift Enter</kbd> the step <b>{nearest.label}</b> ({nearest.text})</span>}
       {why && <span className={styles.why} role="alert">{why}</span>}
     </>
   )

@@ -1,5 +1,6 @@
 import type { PropertyAim } from '../../core/aim'
 import { convert, formatLength, LENGTH_UNITS, parseLength, toPx, type Length, type UnitContext } from '../../core/value'
+import type { Step } from '../../core/utility'
 import type { Scale } from '../../core/project/scale'
 import type { PickReport } from '../../agent/protocol'
 
@@ -50,6 +51,16 @@ export function notchesFor(scale: Scale, report: PickReport, property: string): 
   })
   return [...tokens, ...used].sort((a, b) => a.px - b.px)
 }
+
+/** The steps of a class list's vocabulary, as notches: what is written is the class. */
+export const stepNotches = (steps: readonly Step[]): Notch[] => steps.flatMap(({ base, value }): Notch[] => {
+  const length = parseLength(value)
+  return length && (length.unit === 'px' || length.number === 0) ? [{ px: length.number, label: base, text: value, token: true }] : []
+})
+
+/** The step nearest to a length in px; null where there is none. */
+export const nearestNotch = (notches: readonly Notch[], px: number): Notch | null =>
+  notches.reduce<Notch | null>((best, n) => (!best || Math.abs(n.px - px) < Math.abs(best.px - px) ? n : best), null)
 
 /** The one length a row stands at, in px; null where its parts differ or it is no length. */
 export function pxOf(computed: string): number | null {

@@ -1,0 +1,100 @@
+import { ElementCascade, type Evidence } from '../../core/aim'
+import { escapeName } from '../../core/css'
+import type { Project } from '../../core/project'
+import { fuzzyRank, readClassList, setsSlots, tellClass, vocabulariesOf, type ClassTold, type UtilityClass, type Vocabulary } from '../../core/utility'
+
+/** A class of an element's list. */
+export interface ClassRow extends ClassTold {
+  readonly name: string
+  readonly variant: string
+  /**
+   * `wins`: something of it counts now; `loses`: all that it sets is set by something stronger; `waits`: its variant does
+   * not hold now; `rule`: an ordinary class that rules of the project are about; `unknown`: nothing in the project knows it.
+   */
+  readonly state: 'wins' | 'loses' | 'waits' | 'rule' | 'unknown'
+  /** How many classes could stand in its place. */
+  readonly family: number
+}
+
+export interface Completion extends ClassTold {
+  readonly name: string
+}
+
+const MOST_COMPLETIONS = 40
+
+function find(project: Project, name: string): { v: Vocabulary; c: UtilityClass } | null {
+  for (const v of vocabulariesOf(project)) {
+    const c = v.read(name)
+    if (c) return { v, c }
+  }
+  return null
+}
+
+const NOTHING: ClassTold = { sets: '', color: null, px: null }
+
+/** The classes of an element as they stand in its source. */
+export function readClassRows(project: Project, source: string, evidence: Evidence | null): ClassRow[] {
+  const value = project.element(source)?.element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
+  const names = readClassList(value).map((c) => c.name)
+  const cascade = evidence && new ElementCascade(project, evidence)
+  return names.map((name): ClassRow => {
+    const found = find(project, name)
+    if (!found) return { ...NOTHING, name, variant: '', state: isStyled(project, name) ? 'rule' : 'unknown', family: 0 }
+    const { v, c } = found
+    return { ...tellClass(v, c), name, variant: c.variant, state: cascade ? stateOf(cascade, v, c, names) : 'wins', family: v.family(c).length }
+  })
+}
+
+function stateOf(cascade: ElementCascade, v: Vocabulary, c: UtilityClass, names: readonly string[]): ClassRow['state'] {
+  const { slots } = setsSlots(c)
+  // The same declarations in a newer notation stand in a rule of their own inside it.
+  const own = cascade.level(0).matching.filter((m) => m.selectors.some((s) => s.includes(`.${escapeName(c.name)}`) && !new RegExp(`\\.${escapeName(c.name).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}[\\w-]`).test(s)))
+  const effect = [...v.effect(c).keys()].filter((l) => !/\||^--/.test(l))
+  // What it sets in variables or inside the element has no contest of its own: only a class of the same slots can be against it.
+  if (effect.length === 0 || (own.length && effect.some((l) => setsSlots(c).composed.has(l)))) return isCovered(v, c, slots, names) ? 'loses' : 'wins'
+  if (own.length === 0) return c.variant ? 'waits' : 'loses'
+  return effect.some((l) => own.some((m) => cascade.contest(l)?.winner.site === m.site)) ? 'wins' : 'loses'
+}
+
+// Whether classes of the same variant that come later take up all that it does.
+function isCovered(v: Vocabulary, c: UtilityClass, slots: ReadonlySet<string>, names: readonly string[]): boolean {
+  const order = v.order(names)
+  const later = names.flatMap((n) => {
+    const other = n === c.name ? null : v.read(n)
+    return other && other.variant === c.variant && order.get(n)! > order.get(c.name)! ? [other] : []
+  })
+  const taken = new Set(later.flatMap((o) => [...setsSlots(o).slots]))
+  return slots.size > 0 && [...slots].every((s) => taken.has(s))
+}
+
+const isStyled = (project: Project, name: string): boolean => project.allSheets().some((ref) => ref.sheet.text.includes(`.${escapeName(name)}`))
+
+/** The classes that could stand in a class's place, under its own variant and importance, in order. */
+export function familyOf(project: Project, name: string): string[] {
+  const found = find(project, name)
+  if (!found) return []
+  const { v, c } = found
+  return v.family(c).map((base) => v.spell(base, c.variant, c.important)).filter((n) => n !== '')
+}
+
+/** Classes that answer what was typed, variants typed before them kept: the best first. */
+export function completions(project: Project, typed: string): Completion[] {
+  const at = typed.lastIndexOf(':')
+  const [variant, stem] = [typed.slice(0, Math.max(0, at)), typed.slice(at + 1)]
+  const out: { name: string; rank: number; v: Vocabulary }[] = []
+  for (const v of vocabulariesOf(project)) {
+    for (const base of v.all()) {
+      const rank = fuzzyRank(base, stem)
+      if (rank !== null) out.push({ name: base, rank, v })
+    }
+  }
+  const best = out.sort((a, b) => b.rank - a.rank || a.name.length - b.name.length).slice(0, MOST_COMPLETIONS * 2)
+  // What is typed may be a class that no list has: `p-[13px]`.
+  const own = find(project, typed)
+  const rows = best.flatMap(({ name, v }) => {
+    const spelled = v.spell(name, variant, false)
+    const c = spelled ? v.read(spelled) : null
+    return c ? [{ name: spelled, ...tellClass(v, c) }] : []
+  }).slice(0, MOST_COMPLETIONS)
+  return own && !rows.some((r) => r.name === typed) ? [{ name: typed, ...tellClass(own.v, own.c) }, ...rows] : rows
+}
