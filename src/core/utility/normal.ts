@@ -121,7 +121,7 @@ const KEYWORDS: Readonly<Record<string, string>> = { normal: '400', bold: '700' 
  * `rem` px, colours in one notation, white space plain.
  */
 export function normalValue(value: string, variables: Variables, rem: number): string {
-  const text = mixedColor(reduceCalc(resolveVariables(value, variables).trim()).replace(/\s+/g, ' '))
+  const text = mixedColor(reduceCalc(resolveVariables(value.replace(/\/\*[^]*?\*\//g, ''), variables).replace(/\/\*[^]*?\*\//g, '').trim()).replace(/\s+/g, ' '))
   return pieces(text).map((p) => piece(p, rem)).join(' ').replace(/ ?([,/]) ?/g, '$1')
 }
 

@@ -119,9 +119,12 @@ class ListPlan {
       for (const p of own) left.splice(left.indexOf(p), 1)
       return true
     })
-    if (left.length === 0 && (among.length || wanted.length)) return { among, keep, add: [] }
-    const alone = keep.length === 0 ? this.v.giving(new Map([[property, wanted.length ? this.v.normal(property, value, property) : 'none']]))[0] : undefined
+    if (left.length === 0 && wanted.length > 0) return { among, keep, add: [] }
+    // Without its classes nothing is left of it; under a variant, or beside other rules, that has to be said.
+    if (wanted.length === 0 && among.length > 0 && this.variant === '' && this.v.isCompiled) return { among, keep: [], add: [] }
+    const alone = keep.length > 0 ? undefined : this.v.giving(new Map([[property, wanted.length ? this.v.normal(property, value, property) : 'none']])).find((base) => this.v.read(this.v.spell(base, this.spelledVariant, false)))
     if (alone !== undefined) return { among, keep, add: [alone] }
+    if (wanted.length === 0) return null
     const separator = property === 'box-shadow' ? ',' : ' '
     const groups = property === 'box-shadow' ? [left] : left.map((p) => [p])
     const slots = new Set(keep.flatMap((l) => [...setsSlots(l.c).slots]))

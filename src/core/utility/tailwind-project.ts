@@ -14,7 +14,7 @@ export interface TailwindInput {
 }
 
 const INPUT = /@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s+(base|utilities|components|preflight|theme)|@theme\b|@utility\s/
-const OUTPUT = /^\s*\/\*!\s*tailwindcss\s+v/i
+const OUTPUT = /^\s*\/\*!\s*tailwindcss\s+v(\d+)/i
 const UNLINKED = '__compiled-utilities.css'
 
 const resolve = (from: string, href: string): string | null => {
@@ -45,6 +45,9 @@ export function tailwindInput(project: Project, paths: readonly string[]): Tailw
     }
   }
   const path = inputSheet(project)
+  // What an older version compiled says more truly how the page is than this one could.
+  const older = [...linked.keys()].some((p) => project.has(p) && Number(OUTPUT.exec(project.text(p))?.[1] ?? 4) < 4)
+  if (older) return null
   const stale = [...linked.keys()].find((p) => project.has(p) && OUTPUT.test(project.text(p)))
   if (!path && !asked && !config) return null
   const missing = [...linked].filter(([p]) => !project.has(p) && /\.css$/i.test(p) && !p.includes('node_modules/')).sort((a, b) => b[1] - a[1])[0]?.[0]
@@ -66,6 +69,7 @@ function inputText(css: string | null, config: string | false): string {
   const older = /@tailwind\s+(base|components)/.test(text) || (!/@import\s+(url\(\s*)?["']?tailwindcss/.test(text) && /@tailwind\s/.test(text))
   if (older) {
     text = text.replace(/@tailwind\s+base\s*;/g, '@layer theme, base, components, utilities;\n@import "tailwindcss/theme" layer(theme);\n@import "tailwindcss/preflight" layer(base);').replace(/@tailwind\s+components\s*;/g, '')
+    text = text.replace(/(@apply\s+)([^;{}]*?)\s+!important\s*;/g, (_, apply: string, list: string) => `${apply}${list.trim().split(/\s+/).map((c) => `${c}!`).join(' ')};`)
   }
   if (!/@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s/.test(text)) text = `@import "tailwindcss";\n${text}`
   if (config && !/@config\b/.test(text) && (older || css === null)) text += `\n@config "${config}";`

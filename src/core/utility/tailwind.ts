@@ -260,6 +260,11 @@ export class Tailwind implements Vocabulary {
     return this.index.family(this.rootOf(c.base), this.effect(c)).map((e) => e.base)
   }
 
+  /** The rules of a class as the package prints them; null for one it does not know. */
+  cssOf(name: string): string | null {
+    return this.system.candidatesToCss([name])[0] ?? null
+  }
+
   /** The package's own class list. */
   get listed(): readonly string[] {
     return this.system.getClassList().map(([name]) => name)

@@ -1,8 +1,7 @@
 import type { Project } from '../../core/project'
-import { readClassList } from '../../core/utility/class-list'
 import { LearnedVocabulary } from '../../core/utility/learned'
 import { setVocabularies } from '../../core/utility/of-project'
-import { resolvePath, tailwindInput, type TailwindInput } from '../../core/utility/tailwind-project'
+import { tailwindInput, type TailwindInput } from '../../core/utility/tailwind-project'
 import type { Tailwind, TailwindIndex } from '../../core/utility'
 import type { Database } from '../../storage/db'
 
@@ -19,14 +18,20 @@ const KEPT = 6
 /** How long after an edit of a sheet its classes are learned anew; ms. */
 const LEARN_REST = 1500
 
-/** What stands between white space and quotes in a source could be a class. */
-const TOKENS = /[^\s"'`<>={}]+/g
+/** Files in which class names stand. */
+const SOURCES = /\.(html?|m?js|jsx|tsx?|vue|svelte|astro|php|md)$/i
+
+async function librarySheet(name: string): Promise<string> {
+  const answer = await fetch(`/vocabulary/${name}`)
+  if (!answer.ok) throw new Error(`${name} of Tailwind CSS could not be read`)
+  return answer.text()
+}
 
 /** The utility classes of the open project: found, compiled for the page, and their inverse index kept. */
 export class Vocabularies {
   private tailwind: Tailwind | null = null
   private input: TailwindInput | null = null
-  private notes: string[] = []
+  private notes: readonly string[] = []
   private learned: LearnedVocabulary | null = null
   private reading = 0
   /** The last index worked out or read, and what it is of. */
@@ -63,65 +68,27 @@ export class Vocabularies {
   }
 
   private async load(input: TailwindInput): Promise<void> {
-    const { loadTailwind } = await import('../../core/utility/tailwind')
-    this.notes = []
-    try {
-      this.tailwind = await loadTailwind({
-        css: input.css, base: input.path?.split('/').slice(0, -1).join('/') ?? '',
-        loadStylesheet: (id, base) => this.stylesheet(id, base),
-        loadModule: async (id, base, hint) => ({ path: id, base, module: (await this.module(id, base, hint)) as never }),
-      })
-    } catch (error) {
-      this.tailwind = null
-      this.notes.push(`${input.path ?? 'Tailwind CSS'} cannot be compiled: ${error instanceof Error ? error.message : String(error)}`)
-      this.report({ label: 'Tailwind CSS', share: 1, notes: this.notes })
+    // It is large, and most projects have no use for it.
+    const { openTailwind } = await import('../../core/utility/load')
+    const { tailwind, notes } = await openTailwind(input, { own: this.readText, library: librarySheet })
+    this.tailwind = tailwind
+    this.notes = notes
+    if (!tailwind) {
+      this.report({ label: 'Tailwind CSS', share: 1, notes })
       return
     }
-    this.compile(this.everyToken())
+    this.compile(await this.everyToken())
     // What the classes of the project's own utilities say is in the input alone.
-    const signature = this.tailwind.signature + (input.css.match(/@utility[^{]*\{[^@]*\}/g) ?? []).join('')
+    const signature = tailwind.signature + (input.css.match(/@utility[^{]*\{[^@]*\}/g) ?? []).join('')
     if (this.index?.signature === signature) {
-      this.tailwind.useIndex(this.index.index)
-      this.ready(this.tailwind)
-    } else void this.readIndex(this.tailwind, signature)
+      tailwind.useIndex(this.index.index)
+      this.ready(tailwind)
+    } else void this.readIndex(tailwind, signature)
   }
 
   private ready(tailwind: Tailwind): void {
     this.show()
     this.report({ label: tailwind.label, share: 1, notes: this.notes })
-  }
-
-  private async stylesheet(id: string, base: string): Promise<{ path: string; base: string; content: string }> {
-    const own = /^tailwindcss(?:\/(index|theme|preflight|utilities)(?:\.css)?)?$/.exec(id)
-    if (own) {
-      const name = `${own[1] ?? 'index'}.css`
-      const answer = await fetch(`/vocabulary/${name}`)
-      if (!answer.ok) throw new Error(`${name} of Tailwind CSS could not be read`)
-      return { path: name, base, content: await answer.text() }
-    }
-    const path = resolvePath(base, id)
-    const content = this.readText(path) ?? this.readText(`${path}.css`)
-    if (content !== null) return { path, base: path.split('/').slice(0, -1).join('/'), content }
-    // A sheet of a package that was not brought in: what it gives is missing, the rest is not.
-    this.notes.push(`${id} is imported and not in the project`)
-    return { path: id, base, content: '' }
-  }
-
-  private async module(id: string, base: string, hint: 'plugin' | 'config'): Promise<unknown> {
-    const path = resolvePath(base, id)
-    const text = this.readText(path)
-    if (hint === 'plugin') {
-      this.notes.push(`The plugin ${id} is not run, so its classes are not known`)
-      return () => {}
-    }
-    if (text === null) {
-      this.notes.push(`${id} is not in the project`)
-      return {}
-    }
-    const { readConfig } = await import('../../core/utility/config')
-    const { config, unread } = readConfig(text)
-    for (const { path: at, line } of unread) this.notes.push(`${path}:${line} ${at || 'the config'} is not written out, so it is not read`)
-    return config
   }
 
   private async readIndex(tailwind: Tailwind, signature: string): Promise<void> {
@@ -156,16 +123,10 @@ export class Vocabularies {
     await this.db.vocabularies.bulkDelete(old)
   }
 
-  private everyToken(): Set<string> {
-    const out = new Set<string>()
-    for (const path of this.paths()) {
-      if (!/\.(html?|m?js|jsx|tsx?|vue|svelte|astro|php|md)$/i.test(path)) continue
-      const text = this.readText(path) ?? ''
-      for (const [token] of text.matchAll(TOKENS)) out.add(token)
-      // A list may hold what ends a token elsewhere, in references too.
-      for (const [, a, b] of text.matchAll(/\sclass\s*=\s*(?:"([^"]*)"|'([^']*)')/gi)) for (const { name } of readClassList((a ?? b).replaceAll('&amp;', '&').replaceAll('&gt;', '>').replaceAll('&quot;', '"'))) out.add(name)
-    }
-    return out
+  private async everyToken(): Promise<Set<string>> {
+    const { classTokens } = await import('../../core/utility/load')
+    const sources = this.paths().filter((p) => SOURCES.test(p))
+    return new Set(sources.flatMap((path) => [...classTokens(this.readText(path) ?? '')]))
   }
 
   /** Has the compiled sheet give these classes; whether it is another now. */
