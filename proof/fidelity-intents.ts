@@ -64,6 +64,11 @@ interface Target {
   readonly selectors: string[] | null
   readonly source: string
   readonly state: string
+  /** Of a class list: the values its vocabulary has, and whether there are no others. */
+  readonly steps: readonly string[]
+  readonly closed: boolean
+  /** Whether it is about all elements that have just this list. */
+  readonly alike: boolean
 }
 
 export class Fidelity {
@@ -158,6 +163,7 @@ export class Fidelity {
     await this.inStudio('p.session.setWidth(args[0])', width)
     await this.studio.goTo(page === 'index.html' ? '/' : `/${page}`)
     await this.studio.driver.sleep(400)
+    await this.build()
     const url = `${server}/${page}`
     const size = await this.studio.inPage<Size>('return { width: innerWidth, height: innerHeight }')
     let [ours, theirs, differing]: [Dump, Dump, number] = [[], [], 0]
@@ -174,8 +180,9 @@ export class Fidelity {
       return false
     }
     this.last = ours
-    let made = 0
-    for (let i = 0; i < edits; i++) if (await this.one(page, url, size)) made++
+    let [made, tries] = [0, 0]
+    const before = this.result.edits
+    for (let i = 0; i < edits && tries < edits * 6; i = this.result.edits - before, tries++) if (await this.one(page, url, size)) made++
     await this.compared()
     await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
     return true
@@ -230,30 +237,30 @@ export class Fidelity {
     const sources = await this.studio.inPage<[string, number][]>(`const all = [...document.querySelectorAll('*')]; return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => [e.dataset.steady, all.indexOf(e)])`)
     const [source, place] = random.pick(sources)
     const property = random.pick(FIDELITY_PROPERTIES)
-    const value = (PROPERTIES[property] ?? (() => '7px'))(random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
     const aim = random.below(4)
     const state = random.below(5) === 0 ? random.pick(Object.keys(STATES)) : ''
     const media = random.below(6) === 0 ? random.pick([`(max-width: ${size.width + random.below(300)}px)`, `(min-width: ${Math.max(1, size.width - random.below(300))}px)`]) : ''
     this.result.edits++
-    const what = `${page} ${source} ${property}: ${value} aim ${aim} ${state} ${media}`
     // The aim is chosen as a person would: the default, or another that would win.
     const choose = () => this.inStudio<Target | null>(`
-      const [source, property, value, aim, state, media] = args, { selection, edits } = p.session
+      const [source, property, kinds, aim, state, media] = args, { selection, edits } = p.session
       if (!(await selection.pickSource(source))) return null
       if (state || media) await selection.setCondition({ state, media })
       await selection.needAims([property])
       const at = p.state().picked?.aims.get(property)
       if (!at || at.candidates.length === 0) return null
       selection.touch(property)
-      const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && c.fits)
-      const index = aim === 0 || winning.length === 0 ? at.chosen : winning[aim % winning.length][1]
+      const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && (kinds ? kinds.includes(c.ref.kind) : c.fits))
+      const index = winning.length === 0 ? (kinds ? -1 : at.chosen) : aim === 0 && !kinds ? at.chosen : winning[aim % winning.length][1]
       if (index < 0) return null
       selection.chooseAim(property, index)
       const c = at.candidates[index]
-      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, source, state }`, source, property, value, aim, state, media)
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: c.closed ?? false, alike: c.ref.alike ?? false }`, source, property, this.kindsWanted, aim, state, media)
     let target = await choose()
     if (await this.compared()) target = await choose()
-    if (!target) return this.refuse(what, 'no place', state || media)
+    const value = this.valueFor(property, target?.steps ?? [], target?.closed ?? false)
+    const what = `${page} ${source} ${property}: ${value} aim ${aim} ${state} ${media}`
+    if (!target) return this.kindsWanted ? this.passOver(state || media) : this.refuse(what, 'no place', state || media)
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
@@ -264,7 +271,8 @@ export class Fidelity {
       return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
     if (!made.ok) return this.refuse(what, made.why, state || media)
     this.serve(made.files)
-    const reach = target.kind === 'token' ? null : await this.reachOf(target, place)
+    await this.build()
+    const reach = target.kind === 'token' || target.alike ? null : await this.reachOf(target, place)
     this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then((written) => this.compare(what, target, made, before, preview, written, reach))
     for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
     if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
@@ -284,12 +292,30 @@ export class Fidelity {
     compareReach(written)
   }
 
+  // An element without such a place was none of the edits.
+  private async passOver(conditioned: string): Promise<false> {
+    this.result.edits--
+    if (conditioned) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
+    return false
+  }
+
   protected async refuse(what: string, why: string, conditioned: string): Promise<false> {
     this.result.refused++
     this.refusals.push(`REFUSED ${what}: ${why}`)
     await this.inStudio('await p.session.edits.cancelPreview()')
     if (conditioned) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
     return false
+  }
+
+  /** What a build would make of the files as they are served now; called before they are loaded. */
+  protected async build(): Promise<void> {}
+
+  /** The kinds of place that edits are to land in; null for any. */
+  protected readonly kindsWanted: readonly string[] | null = null
+
+  /** A value for a property, which may be one of the steps of the place it lands in. */
+  protected valueFor(property: string, _steps: readonly string[], _closed: boolean): string {
+    return (PROPERTIES[property] ?? (() => '7px'))(this.random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
   }
 
   protected serve(files: readonly (readonly [string, string])[]): void {

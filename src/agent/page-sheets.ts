@@ -163,7 +163,7 @@ export class PageSheets {
   }
 }
 
-const PART = /(::[\w-]+(?:\([^)]*\))?|:(?:before|after|first-line|first-letter))((?::[\w-]+)*)$/
+const PART = /(?<!\\)(::[\w-]+(?:\([^)]*\))?|:(?:before|after|first-line|first-letter))((?::[\w-]+)*)$/
 
 /** The pseudo-element that a selector is about, with two colons; null for an element's own. */
 function partOf(selector: string): string | null {

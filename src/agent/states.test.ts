@@ -8,6 +8,7 @@ test.each([
   ['[title=":hover"]:active', ['hover'], '[title=":hover"]:active'],
   ['&:Hover > b', ['hover'], '&:is(:Hover, [data-steady-state~="hover"]) > b'],
   ['a:hover-card', ['hover'], 'a:hover-card'],
+  [String.raw`.md\:hover\:p-4:hover`, ['hover'], String.raw`.md\:hover\:p-4:is(:hover, [data-steady-state~="hover"])`],
 ])('%s with %j held reads %s', (selector, names, out) => expect(force(selector, new Set(names))).toBe(out))
 
 test.each([
@@ -16,4 +17,5 @@ test.each([
   ['button:not(:disabled):hover', 'button:where(*):where(*)'],
   ['[data-x="a:hover"] b:first-child', '[data-x="a:hover"] b:first-child'],
   ['li:before', 'li:where(*)'],
+  [String.raw`.sm\:focus\:before\:p-2:focus::before`, String.raw`.sm\:focus\:before\:p-2:where(*):where(*)`],
 ])('%s in any state is %s', (selector, out) => expect(inAnyState(selector)).toBe(out))

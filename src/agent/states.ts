@@ -8,18 +8,18 @@ const FORCIBLE = [
 
 const MARK = 'data-steady-state'
 
-// Strings and attribute selectors are passed by.
-const STATE = new RegExp(`("[^"]*"|'[^']*'|\\[[^\\]]*\\])|:(${FORCIBLE.join('|')})(?![\\w(-])`, 'gi')
-const ANY = new RegExp(`("[^"]*"|'[^']*'|\\[[^\\]]*\\])|:not\\(\\s*:(?:${FORCIBLE.join('|')})\\s*\\)|:(?:${FORCIBLE.join('|')}|visited|link|any-link|open|modal|popover-open)(?![\\w(-])|::[\\w-]+(?:\\([^)]*\\))?|:(?:before|after|first-line|first-letter)(?![\\w-])`, 'gi')
+// Strings, attribute selectors and escaped letters of names are passed by: `.md\\:hover\\:p-4` asks for no state.
+const STATE = new RegExp(`(\\\\.|"[^"]*"|'[^']*'|\\[[^\\]]*\\])|:(${FORCIBLE.join('|')})(?![\\w(-])`, 'gi')
+const ANY = new RegExp(`(\\\\.|"[^"]*"|'[^']*'|\\[[^\\]]*\\])|:not\\(\\s*:(?:${FORCIBLE.join('|')})\\s*\\)|:(?:${FORCIBLE.join('|')}|visited|link|any-link|open|modal|popover-open)(?![\\w(-])|::[\\w-]+(?:\\([^)]*\\))?|:(?:before|after|first-line|first-letter)(?![\\w-])`, 'gi')
 
 /** The selector without states and pseudo-elements: what it is about, in whatever state that is now. */
 export const inAnyState = (selector: string): string => selector.replace(ANY, (all, kept: string | undefined) => kept ?? (all ? ':where(*)' : ''))
 
 /**
  * What the browser's own sheet does for states (HTML §15.3). In a layer of no specificity, so that any rule of the page
- * comes before it as it comes before the browser's.
+ * comes before it as it comes before the browser's: in one inside the page's first layer, where it has layers.
  */
-const OWN_STATES = `@layer {
+const ownStates = (layer: string): string => `@layer ${layer} {
   :where([${MARK}~="focus-visible"]:not(embed, iframe, object)) { outline: auto 1px -webkit-focus-ring-color; }
   :where(svg[${MARK}~="focus"], svg [${MARK}~="focus"]) { outline: auto 5px -webkit-focus-ring-color; }
   :where(a:any-link[${MARK}~="focus-visible"]) { outline-offset: 1px; }
@@ -132,7 +132,8 @@ export class States {
   private addOwnStates(doc: Document): void {
     // A sheet belongs to the document it is made for.
     const sheet = new doc.defaultView!.CSSStyleSheet()
-    sheet.replaceSync(OWN_STATES)
+    const first = firstLayer(doc)
+    sheet.replaceSync(ownStates(first ? `${first}.steady-own` : ''))
     doc.adoptedStyleSheets.push(sheet)
     this.added.push(() => {
       doc.adoptedStyleSheets = doc.adoptedStyleSheets.filter((s) => s !== sheet)
@@ -171,6 +172,34 @@ export class States {
     work()
     this.rewrite()
   }
+}
+
+// The layer that all others come before (CSS Cascade 5 §6.4.1); '' where there is none, or it has no name.
+function firstLayer(doc: Document): string {
+  const inRules = (rules: Iterable<CSSRule>): string | null => {
+    for (const rule of rules) {
+      if (rule.constructor.name === 'CSSLayerStatementRule') return (rule as CSSLayerStatementRule).nameList[0] ?? ''
+      if (rule.constructor.name === 'CSSLayerBlockRule') return (rule as CSSLayerBlockRule).name
+      if (rule.constructor.name === 'CSSImportRule') {
+        const { layerName, styleSheet } = rule as CSSImportRule
+        const found = layerName ?? (styleSheet && inRules(styleSheet.cssRules))
+        if (found !== null) return found
+      } else if ('cssRules' in rule && rule.constructor.name !== 'CSSStyleRule') {
+        const found = inRules(rule.cssRules as CSSRuleList)
+        if (found !== null) return found
+      }
+    }
+    return null
+  }
+  for (const sheet of doc.styleSheets) {
+    try {
+      const found = inRules(sheet.cssRules)
+      if (found !== null) return found
+    } catch {
+      // From elsewhere: the engine does not let it be read.
+    }
+  }
+  return ''
 }
 
 /** A selector that takes the held marks for the states too, at the same specificity. */

@@ -14,7 +14,7 @@ export const isConditional = (c: Condition): boolean => c.state !== '' || c.part
 
 const subjectOf = (selector: string): string => selector.split(/[\s>+~](?![^([]*[)\]])/).at(-1) ?? ''
 
-const COMES_AND_GOES = /:(hover|active|focus|focus-visible|focus-within|visited|target|checked|disabled|enabled|indeterminate|invalid|valid|user-invalid|user-valid|placeholder-shown|open|modal|popover-open)(?![\w-])/i
+const COMES_AND_GOES = /(?<!\\):(hover|active|focus|focus-visible|focus-within|visited|target|checked|disabled|enabled|indeterminate|invalid|valid|user-invalid|user-valid|placeholder-shown|open|modal|popover-open)(?![\w-])/i
 
 /** Whether a selector's subject has to be in some state that comes and goes. */
 export const asksForAnyState = (selector: string): boolean => COMES_AND_GOES.test(subjectOf(selector))
@@ -24,7 +24,7 @@ export function asksForState(selector: string, state: string): boolean {
   const subject = subjectOf(selector)
   for (let at = subject.indexOf(state); at >= 0; at = subject.indexOf(state, at + 1)) {
     // `:focus` is not in `:focus-within`.
-    if (!/[\w-]/.test(subject[at + state.length] ?? '') && !/:not\([^)]*$/.test(subject.slice(0, at))) return true
+    if (subject[at - 1] !== '\\' && !/[\w-]/.test(subject[at + state.length] ?? '') && !/:not\([^)]*$/.test(subject.slice(0, at))) return true
   }
   return false
 }
