@@ -164,6 +164,8 @@ export class Fidelity {
     await this.studio.goTo(page === 'index.html' ? '/' : `/${page}`)
     await this.studio.driver.sleep(400)
     await this.build()
+    // A message takes room from the page until it is dismissed.
+    await this.studio.driver.executeScript("document.querySelector('[data-testid=status] button')?.click()")
     const url = `${server}/${page}`
     const size = await this.studio.inPage<Size>('return { width: innerWidth, height: innerHeight }')
     let [ours, theirs, differing]: [Dump, Dump, number] = [[], [], 0]
@@ -235,6 +237,8 @@ export class Fidelity {
   protected async one(page: string, url: string, size: Size): Promise<boolean> {
     const { random } = this
     const sources = await this.studio.inPage<[string, number][]>(`const all = [...document.querySelectorAll('*')]; return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => [e.dataset.steady, all.indexOf(e)])`)
+    // A page can be a piece of markup without an element of its own.
+    if (sources.length === 0) return false
     const [source, place] = random.pick(sources)
     const property = random.pick(FIDELITY_PROPERTIES)
     const aim = random.below(4)

@@ -18,7 +18,8 @@ const OUTPUT = /^\s*\/\*!\s*tailwindcss\s+v(\d+)/i
 const UNLINKED = '__compiled-utilities.css'
 
 const resolve = (from: string, href: string): string | null => {
-  if (/^([a-z][a-z+.-]*:|\/\/)/i.test(href)) return null
+  // From elsewhere, or told by a template when it is filled in.
+  if (/^([a-z][a-z+.-]*:|\/\/)|\{\{|\{%|<[%?]|\$\{/i.test(href)) return null
   try {
     return decodeURIComponent(new URL(href, `http://x/${from}`).pathname).slice(1)
   } catch {
