@@ -36,12 +36,14 @@ export function changeClassList(value: string, change: ListChange): Splice[] {
     const [a, b] = after > 0 ? [list[after - 1], list[after]] : [list[0], list[1]]
     return a && b ? value.slice(a.to, b.from) : ' '
   }
-  let lead = list.length === 0
   if (list.length === 0) return [{ from: 0, to: value.length, insert: change.add.map((a) => a.name).join(' ') }]
-  const first = added.get(-1)
+  const front = added.get(-1)
+  // In the place of the first class, where that goes.
+  if (front && gone.has(0)) added.set(0, [...front, ...(added.get(0) ?? [])])
+  const first = gone.has(0) ? undefined : front
   if (first) out.push({ from: list[0].from, to: list[0].from, insert: first.map((n) => n + gap(0)).join('') })
   // Whether a class stands before the place that is looked at, after the change.
-  lead = first !== undefined
+  let lead = first !== undefined
   list.forEach((c, i) => {
     const here = added.get(i) ?? []
     if (!gone.has(i)) {
