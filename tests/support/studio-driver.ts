@@ -48,6 +48,20 @@ export class Studio {
     }, WAIT, `waited for: ${what}`) as Promise<T>
   }
 
+  /** Opens a sample project, fresh, by what the menu of projects calls it, and waits for its vocabulary of classes if it has one. */
+  async openSample(name: string): Promise<void> {
+    await (await this.driver.findElement(By.css('header button[aria-haspopup=menu]'))).click()
+    await this.menuItem(name)
+    await this.until(`the sample ${name}`, () => this.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', name.split(',')[0]))
+    await this.ready()
+    await this.until('its classes read', () => this.driver.executeScript<boolean>('return document.querySelector("[data-testid=vocabulary-progress]") === null && (window.steadyProof?.state().vocabulary?.share ?? 1) === 1'))
+  }
+
+  /** What the Aim says would be written, or is, for a class list. */
+  classWrites(): Promise<string> {
+    return this.text('class-writes')
+  }
+
   async goTo(address: string): Promise<void> {
     // The field is made anew when the page reports its address.
     await this.until('the address typed', async () => {

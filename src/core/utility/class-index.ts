@@ -25,9 +25,15 @@ export const goesWith = (longhand: string, other: string): boolean => {
 const keyOf = (longhand: string, normal: string): string => `${longhand}=${normal}`
 const shapeOf = (longhands: Iterable<string>): string => [...longhands].sort().join(',')
 
-const numberIn = (normal: string): number | null => {
-  const n = /^-?[\d.]+(?=$|[a-z%])/i.exec(normal)
-  return n ? Number(n[0]) : null
+// How far along its scale a value is: a number, the largest length of a shadow, how often a track is repeated.
+function numberIn(normal: string): number | null {
+  const alone = /^-?[\d.]+(?=$|[a-z%])/i.exec(normal)
+  if (alone) return Number(alone[0])
+  const plain = normal.replace(/rgb\([^()]*\)/g, '')
+  const lengths = [...plain.matchAll(/-?[\d.]+(?=px)/g)].map((m) => Math.abs(Number(m[0])))
+  if (lengths.length) return Math.max(...lengths)
+  const first = /[\d.]+/.exec(plain)
+  return first ? Number(first[0]) : null
 }
 
 /** From values to classes: which classes give longhands just these values. Values are in normal form. */
