@@ -23,3 +23,12 @@ export function benchSite(elements = 5000, rules = 10000): { html: string; css: 
     css: lines.join('\n'),
   }
 }
+
+/** The same page styled with utility classes besides, without the sheet that a build would make of them. */
+export function benchClassSite(): { html: string; css: string; input: string } {
+  const { html, css } = benchSite()
+  const lists = ['rounded-lg border border-sky-200 bg-white p-4 text-sm', 'rounded-md bg-sky-50 px-4 py-2 md:p-6 hover:shadow-md']
+  let n = 0
+  const styled = html.replace(/class="card/g, () => `class="${lists[n++ % 2]}${n === 3 ? ' pulled' : ''}`)
+  return { html: styled.replace('<link', '<link rel="stylesheet" href="out.css"><link'), css, input: '@import "tailwindcss";\n' }
+}

@@ -47,6 +47,10 @@ test.each([
   ['shadow-md ring-2', 'box-shadow', '0 0 0 2px currentcolor, 0 1px 2px 0 rgb(0 0 0 / 0.05)', 'shadow-xs ring-2'],
   ['blur-sm', 'filter', 'blur(3px) brightness(1.1)', 'blur-[3px] brightness-110'],
   ['', 'translate', '8px 4px', 'translate-x-2 translate-y-1'],
+  ['bg-linear-to-r from-sea to-white', 'background-image', 'linear-gradient(to right in oklab, #0f5b66 0%, rgb(255 0 0) 100%)', 'bg-linear-to-r from-sea to-[#f00]'],
+  ['bg-linear-to-r from-sea to-white', 'background-image', 'linear-gradient(45deg in oklab, #0f5b6680 10%, white)', 'bg-linear-45 from-sea/50 from-10% to-white'],
+  ['', 'background-image', 'linear-gradient(to top left, #0f5b66, black, white)', 'bg-linear-to-tl/srgb from-sea via-black to-white'],
+  ['bg-linear-to-r from-sea to-white', 'background-image', 'url(a_b.png)', 'bg-[url(a_b.png)]'],
   // What else a class says stays said.
   ['truncate', 'white-space', 'normal', 'overflow-hidden text-ellipsis whitespace-normal'],
   ['border border-red-500', 'border-color', '#0f5b66', 'border border-sea'],

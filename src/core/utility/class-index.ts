@@ -19,7 +19,7 @@ const BORDER = /^border-(top|right|bottom|left)-width$/
 /** Whether a class that sets `longhand` may set `other` too without having been asked for it. */
 export const goesWith = (longhand: string, other: string): boolean => {
   const side = BORDER.exec(longhand)?.[1]
-  return side ? other === `border-${side}-style` : (COMPANIONS[longhand]?.test(other) ?? false) || /^-(webkit|moz)-/.test(other)
+  return side ? other === `border-${side}-style` : (COMPANIONS[longhand]?.test(other) ?? false) || /^-(webkit|moz)-/.test(other) || (longhand.startsWith('--tw-') && other.startsWith('--tw-'))
 }
 
 const keyOf = (longhand: string, normal: string): string => `${longhand}=${normal}`

@@ -1,4 +1,4 @@
-import { formatColor, parseColor, PLAIN_NOTATION } from '../value'
+import { shortColor } from './normal'
 import type { UtilityClass, Vocabulary } from './types'
 
 /** What a class does, for a list of classes. */
@@ -9,11 +9,6 @@ export interface ClassTold {
   readonly color: string | null
   /** A length it gives, in px. */
   readonly px: number | null
-}
-
-const shortColor = (text: string): string => {
-  const color = parseColor(text)
-  return color ? formatColor(color, PLAIN_NOTATION) : text
 }
 
 const SIDES = /-(top|right|bottom|left)(?=-|$)/

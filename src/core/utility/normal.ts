@@ -136,3 +136,9 @@ export function normalFor(property: string, normal: string): string {
   if (property === 'aspect-ratio' && /^[\d.]+$/.test(normal)) return `${normal}/1`
   return normal
 }
+
+/** A colour of a normal form as people write it; other text as it is. */
+export function shortColor(text: string): string {
+  const color = parseColor(text)
+  return color ? formatColor(color, PLAIN_NOTATION) : text
+}

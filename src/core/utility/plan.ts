@@ -1,6 +1,7 @@
 import { longhandsOf, physicalName, refuse, type Refused } from '../css'
 import { goesWith, type Effect } from './class-index'
 import { readClassList, type ListChange } from './class-list'
+import { gradientClasses, isOfGradient } from './gradient-classes'
 import { partsOf, setsSlots } from './slots'
 import { segments } from './segments'
 import type { UtilityClass, Vocabulary } from './types'
@@ -108,6 +109,7 @@ class ListPlan {
 
   /** A value of several layers or functions that classes set one by one: `shadow-md ring-2`, `blur-sm brightness-110`. */
   private inParts(pool: readonly Listed[], property: string, value: string): Solution | null {
+    if (property === 'background-image') return this.asGradient(pool, value)
     const wanted = partsOf(property, this.v.normal(property, value, property))
     if (!wanted) return null
     const composed = (c: UtilityClass) => setsSlots(c).composed.has(property)
@@ -142,6 +144,18 @@ class ListPlan {
       add.push(found)
     }
     return { among, keep, add }
+  }
+
+  // The line of a gradient and each of its stops are a class of their own.
+  private asGradient(pool: readonly Listed[], value: string): Solution | null {
+    const effect = new Map([['background-image', this.v.normal('background-image', value, 'background-image')]])
+    const among = pool.filter((l) => isOfGradient(l.c.declared) || l.effect.has('background-image'))
+    // Any other image leaves none of a gradient's classes behind.
+    const whole = () => among.some((l) => isOfGradient(l.c.declared)) ? [...this.v.giving(effect), ...this.v.made({ property: 'background-image', value, longhands: effect })].slice(0, 1) : []
+    const bases = gradientClasses(this.v, effect.get('background-image')!) ?? whole()
+    if (bases.length === 0) return null
+    const keep = among.filter((l) => bases.includes(l.c.base))
+    return { among, keep, add: bases.filter((b) => !keep.some((l) => l.c.base === b)) }
   }
 
   // `blur-[3px]` takes what stands in `blur(3px)`.
