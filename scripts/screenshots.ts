@@ -1,4 +1,4 @@
-/** Takes the pictures in `docs/screenshots/` anew, from the sample project. */
+/** Takes the pictures in `docs/screenshots/` anew, from the sample projects. */
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { By, Key } from 'selenium-webdriver'
 import { openBrowser, type BrowserOptions } from '../tests/support/browser'
@@ -116,8 +116,6 @@ await scene({ dark: false }, async (studio, shot) => {
   await shot('gradient-on-the-page')
   await studio.driver.actions().release().perform()
   await studio.verdict()
-  await studio.pick('.brand svg')
-  await shot('inline-svg')
   await studio.goTo('/crossings.html')
   await studio.pick('.timetable td', 0.7, 0.2)
   await studio.key('o')
@@ -130,10 +128,19 @@ await scene({ dark: false }, async (studio, shot) => {
   await shot('an-edit-without-effect')
 })
 
-await scene({ dark: false, width: 1600, height: 1000 }, async (studio, shot) => {
-  await someEdits(studio)
-  await studio.pick('.cards', 0.33, 0.2)
-  await shot('grid-at-1600')
+await scene({ dark: false }, async (studio, shot) => {
+  await studio.openSample('Brinewick crew, in utility classes')
+  await studio.pick('main li', 0.5, 0.05)
+  await studio.type('padding-left', '20px')
+  await studio.verdict()
+  await studio.startPull('padding-top', 17)
+  await shot('a-class-list')
+  await studio.endPull()
+  await studio.verdict()
+  await studio.driver.findElement(By.css('input[aria-label="Add classes"]')).sendKeys('bgsea')
+  await studio.until('what answers', () => studio.driver.executeScript<boolean>('return document.querySelector("#classes-found [aria-selected=true]") !== null'))
+  await studio.key(Key.ARROW_DOWN)
+  await shot('adding-a-class')
 })
 
 await scene({ dark: true, width: 1600, height: 1000 }, async (studio, shot) => {

@@ -43,7 +43,7 @@ function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
       if (rule.constructor.name === 'CSSImportRule' && (rule as CSSImportRule).styleSheet) yield* sheetsOf([(rule as CSSImportRule).styleSheet!])
       else if (rule.constructor.name !== 'CSSLayerStatementRule') break
     }
-    yield sheet
+    if (rules) yield sheet
   }
 }
 

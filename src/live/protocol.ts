@@ -6,6 +6,17 @@ export const CACHE = 'steady-files'
 /** Everything under this path on a live origin is ours; a project's own files there are not served. */
 export const OWN_PATH = '/__steady/'
 
+const decoded = (part: string): string => {
+  try {
+    return decodeURIComponent(part)
+  } catch {
+    return part
+  }
+}
+
+/** The path of a URL as files are kept under it: a page may write `@` and its kin as they are or in percents (URL §4.4), and means the same file. */
+export const keptPath = (pathname: string): string => pathname.split('/').map((part) => encodeURIComponent(decoded(part))).join('/')
+
 export interface PublishedFile {
   /** From the project's root, `/` between folders, not encoded. */
   readonly path: string

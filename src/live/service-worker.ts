@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { ourPage } from './our-page'
-import { CACHE, OWN_PATH } from './protocol'
+import { CACHE, keptPath, OWN_PATH } from './protocol'
 
 declare const self: ServiceWorkerGlobalScope
 
@@ -15,7 +15,7 @@ self.addEventListener('fetch', (e) => {
 
 async function serve(request: Request, url: URL): Promise<Response> {
   const cache = await caches.open(CACHE)
-  const find = (pathname: string) => cache.match(new Request(url.origin + pathname))
+  const find = (pathname: string) => cache.match(new Request(url.origin + keptPath(pathname)))
   const isFolder = url.pathname.endsWith('/')
   const found = await find(isFolder ? `${url.pathname}index.html` : url.pathname)
   if (found) return ranged(request, found)

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { By, Key } from 'selenium-webdriver'
+import { By, Key, until } from 'selenium-webdriver'
 import { expect, test } from 'vitest'
 import { useStudioBrowser, type Studio } from '../support/studio'
 
@@ -62,5 +62,14 @@ test('no screen has a serious fault of accessibility', async () => {
   await studio.key(Key.ESCAPE)
   await studio.driver.sleep(400)
   await (await studio.driver.findElement(By.xpath('//button[normalize-space(.)="Keys"]'))).click()
+  expect(await faults(studio)).toEqual([])
+  await studio.key(Key.ESCAPE)
+  await studio.driver.sleep(400)
+  await studio.openSample('Brinewick crew, in utility classes')
+  await studio.pick('main li', 0.5, 0.05)
+  await studio.test('class-list')
+  expect(await faults(studio)).toEqual([])
+  await studio.driver.findElement(By.css('input[aria-label="Add classes"]')).sendKeys('bgsea')
+  await studio.driver.wait(until.elementLocated(By.id('classes-found')), 10_000)
   expect(await faults(studio)).toEqual([])
 })

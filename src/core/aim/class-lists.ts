@@ -41,7 +41,9 @@ class ClassLists {
     const { condition } = this.c.evidence
     const deciding = this.deciding()
     const wanted = isConditional(condition) ? this.v.variantFor(condition) : ''
-    const variants = new Set([...(deciding && !isConditional(condition) ? [deciding.variant] : []), ...(wanted === null ? [] : [wanted])])
+    // Where the list says it for other conditions too, those can be changed without waiting for them.
+    const others = isConditional(condition) ? [] : this.listed.filter(({ c }) => this.setsAny(c)).map(({ c }) => c.variant)
+    const variants = new Set([...(deciding && !isConditional(condition) ? [deciding.variant] : []), ...(wanted === null ? [] : [wanted]), ...others])
     return [...variants].flatMap((variant) => this.at(variant, deciding, variant === wanted))
   }
 
@@ -73,7 +75,7 @@ class ClassLists {
       ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false }, path: this.found.path, line: this.found.doc.lineAt(this.found.element.startTag!.from), label: words(variant), conditions: [],
       specificity: [0, 1, 0], reach: 1, current: current?.name ?? null, important: current?.important ?? false, asImportant: false,
       wins: stronger === null, losesTo: stronger, fits, off: false, steps: this.v.steps(this.longhands), closed: !this.v.isCompiled,
-      reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it too` : `a class of ${this.v.label}`,
+      reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}` : `a class of ${this.v.label}`,
     }
     const same = this.sameLists()
     const alike: Candidate[] = stronger === null && (same > 1 || this.isElsewhere) ? [{ ...base, ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: true }, label: `${words(variant)} on all that have just it`, reach: same, reason: 'every element of the project that has this same list', fits: false }] : []
