@@ -27,6 +27,7 @@ test.each([
   ['size-4', 'width', '20px', 'h-4 w-5'],
   ['gap-4', 'row-gap', '12px', 'gap-x-4 gap-y-3'],
   ['mx-auto', 'margin-left', '0', 'mr-auto ml-0'],
+  ['p-[1px_2px_3px]', 'padding-right', '40px', 'pt-px pr-10 pb-[3px] pl-0.5'],
   // On the scale its step, off it the value itself.
   ['p-4', 'padding', '18px', 'p-deck'],
   ['p-4', 'padding', '13px', 'p-[13px]'],

@@ -70,11 +70,14 @@ class ClassLists {
   private at(variant: string, deciding: UtilityClass | null, fits: boolean): Candidate[] {
     const here = this.listed.filter(({ c }) => sameVariant(c.variant, variant) && this.setsAny(c)).sort((a, b) => b.rank - a.rank)
     const current = here.map(({ c }) => c).find((c) => !this.longhands.every((l) => setsSlots(c).yields.has(l))) ?? here[0]?.c ?? null
+    const steps = this.v.steps(this.longhands)
+    // Where no class is for the property, none can be had.
+    if (!this.v.isCompiled && steps.length === 0 && current === null) return []
     const stronger = this.stronger(variant, deciding)
     const base: Candidate = {
       ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false }, path: this.found.path, line: this.found.doc.lineAt(this.found.element.startTag!.from), label: words(variant), conditions: [],
       specificity: [0, 1, 0], reach: 1, current: current?.name ?? null, important: current?.important ?? false, asImportant: false,
-      wins: stronger === null, losesTo: stronger, fits, off: false, steps: this.v.steps(this.longhands), closed: !this.v.isCompiled,
+      wins: stronger === null, losesTo: stronger, fits, off: false, steps, closed: !this.v.isCompiled,
       reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}` : `a class of ${this.v.label}`,
     }
     const same = this.sameLists()

@@ -210,7 +210,7 @@ class ListPlan {
     // Values that no step has: as typed, and as classes that go say them; for each side, axis or all that share them.
     const typed = new Map([...wanted.keys()].map((k) => [k, [...wanted.keys()].length > 1 && !sameFor(wanted) ? null : wish.value]))
     const written = new Map<string, string>()
-    for (const l of among) for (const d of l.c.declared) for (const k of longhandsOf(d.name)) if (target.get(k) === l.effect.get(k)) written.set(k, d.value)
+    for (const l of among) for (const d of l.c.declared) for (const k of longhandsOf(d.name)) if (target.get(k) === l.effect.get(k) && this.v.normal(k, d.value, k) === target.get(k)) written.set(k, d.value)
     const textOf = (k: string): string => (wanted.has(k) ? typed.get(k) : written.get(k)) ?? target.get(k)!
     const groups = [...(boxOf([...wanted.keys()][0]) ?? []), ...target.keys(), wish.property]
     for (const property of new Set(groups)) {

@@ -13,18 +13,19 @@ export function AddClasses({ source, names }: { source: string; names: readonly 
   const [found, setFound] = useState<readonly Completion[]>([])
   const [at, setAt] = useState(0)
   const list = useRef<HTMLUListElement>(null)
+  const listed = names.join(' ')
   useEffect(() => {
     if (typed.trim() === '') return
     let current = true
     void theDesk().completions(typed.trim()).then((rows) => {
       if (!current) return
-      setFound(rows.filter((r) => !names.includes(r.name)))
+      setFound(rows.filter((r) => !listed.split(' ').includes(r.name)))
       setAt(0)
     })
     return () => {
       current = false
     }
-  }, [typed, names])
+  }, [typed, listed])
   useEffect(() => {
     list.current?.children[at]?.scrollIntoView({ block: 'nearest' })
   }, [at])

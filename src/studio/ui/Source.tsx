@@ -32,6 +32,9 @@ const colors = HighlightStyle.define([
   { tag: tags.comment, color: 'var(--quiet)', fontStyle: 'italic' },
 ])
 
+/** Lines of minified files stay as they are: wrapping them takes long. */
+const LONG_LINE = /[^\n]{1000}/
+
 const languageOf = (path: string): Extension => (/\.css$/i.test(path) ? css() : /\.html?$/i.test(path) ? html() : [])
 
 /** The file that is written, at the line that is written. */
@@ -65,7 +68,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
         if (change) editor.dispatch({ changes: change })
         else if (!same) editor.setState(EditorState.create({
           doc: text,
-          extensions: [lineNumbers(), markedLine, syntaxHighlighting(colors), languageOf(spot.path), EditorState.readOnly.of(true), EditorView.editable.of(false),
+          extensions: [lineNumbers(), markedLine, syntaxHighlighting(colors), languageOf(spot.path), EditorState.readOnly.of(true), LONG_LINE.test(text) ? [] : EditorView.lineWrapping, EditorView.editable.of(false),
             EditorView.contentAttributes.of({ 'aria-label': 'Source', tabindex: '0' })],
         }))
       }
