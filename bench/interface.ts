@@ -150,6 +150,24 @@ async function measureClassSteps(studio: Studio): Promise<{ steps: number[]; dir
   return measureSteps(studio, '.pulled')
 }
 
+/** From the wish for a class that no element had before to the page that has laid itself out with it; ms each. */
+async function measureNewClasses(studio: Studio): Promise<number[]> {
+  await studio.pick('.pulled', 0.9, 0.1)
+  return studio.driver.executeAsyncScript<number[]>(`
+    const done = arguments[0], { session, state } = window.steadyProof
+    const source = state().picked.report.info.source
+    ;(async () => {
+      const out = []
+      for (let n = 0; n < 25; n++) {
+        const start = performance.now()
+        await session.edits.previewClasses({ kind: 'change-classes', sources: [source], remove: [], add: [{ name: 'mt-[' + (n + 1) + '.5px]' }] })
+        out.push(performance.now() - start)
+      }
+      await session.edits.cancelPreview()
+      done(out.slice(3))
+    })()`)
+}
+
 function stepRow(what: string, { steps, direct }: { steps: number[]; direct: number[] }, bounded: boolean): BenchRow {
   const p95 = percentile(steps, 0.95)
   return {
@@ -165,7 +183,7 @@ export async function benchInterface(): Promise<BenchRow[]> {
   const browser = await openBrowser()
   try {
     const studio = new Studio(browser, app.url)
-    await studio.open()
+    await studio.open('/?proof')
     const site = benchSite()
     const file = join(mkdtempSync(join(tmpdir(), 'steady-bench-')), 'bench.zip')
     writeFileSync(file, zipSync({ 'index.html': new TextEncoder().encode(site.html), 'bench.css': new TextEncoder().encode(site.css) }))
@@ -178,6 +196,7 @@ export async function benchInterface(): Promise<BenchRow[]> {
     const many = await measureSteps(studio, '.card:not(.panel)')
     const { matched, restyle } = await measureEngine(studio, site)
     const classSteps = await measureClassSteps(studio)
+    const newClasses = await measureNewClasses(studio)
     const p95 = percentile(picks, 0.95)
     return [
       { name: `pick to Aim and Tune filled, p95 of ${picks.length}`, value: round(p95), unit: 'ms', baseline: `a full style pass of the page, median ${round(median(restyle))} ms`, ratio: round(p95 / median(restyle)), budget: 'value at most 50 ms', ok: p95 <= 50 },
@@ -185,6 +204,7 @@ export async function benchInterface(): Promise<BenchRow[]> {
       stepRow('12 elements within reach', few, true),
       stepRow('1,000 elements within reach', many, false),
       stepRow('of a class list, between the steps of its scale', classSteps, true),
+      { name: `a class the page had no rule for, to the page laid out with it, p95 of ${newClasses.length}, median ${round(median(newClasses))}`, value: round(percentile(newClasses, 0.95)), unit: 'ms', baseline: `a full style pass of the page, median ${round(median(restyle))} ms`, ratio: round(percentile(newClasses, 0.95) / median(restyle)), budget: 'told, not bounded', ok: true },
     ]
   } finally {
     await browser.close()

@@ -246,14 +246,39 @@ export function matchSheet(live: CSSStyleSheet, text: string): void {
   }
   const fresh = new CSSStyleSheet({ baseURL: live.href ?? undefined })
   fresh.replaceSync(text)
-  const want = [...fresh.cssRules].map((r) => r.cssText)
-  const have = [...live.cssRules].map((r) => r.cssText)
   // A constructed sheet cannot import; imports lead a sheet and stay as they are.
   const head = [...live.cssRules].filter((r) => r.constructor.name === 'CSSImportRule').length
-  let from = 0
-  while (from < want.length && head + from < have.length && want[from] === have[head + from]) from++
-  let tail = 0
-  while (tail < want.length - from && tail < have.length - head - from && want[want.length - 1 - tail] === have[have.length - 1 - tail]) tail++
-  for (let i = have.length - tail - 1; i >= head + from; i--) live.deleteRule(i)
-  for (let i = from; i < want.length - tail; i++) live.insertRule(want[i], head + i)
+  matchRules(live, [...fresh.cssRules], head)
 }
+
+type RuleList = CSSStyleSheet | CSSGroupingRule
+
+// A group whose rules differ is entered where it is the same one: putting a layer in anew restyles all that it is about.
+function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number): void {
+  const want = fresh.map((r) => r.cssText)
+  const have = [...live.cssRules].slice(head).map((r) => r.cssText)
+  let from = 0
+  while (from < want.length && from < have.length && want[from] === have[from]) from++
+  let tail = 0
+  while (tail < want.length - from && tail < have.length - from && want[want.length - 1 - tail] === have[have.length - 1 - tail]) tail++
+  const [ends, wanted] = [have.length - tail, want.length - tail]
+  if (ends === wanted) {
+    for (let i = from; i < ends; i++) {
+      if (want[i] === have[i]) continue
+      const there = live.cssRules[head + i]
+      if (isSameGroup(there, fresh[i], have[i], want[i])) matchRules(there as CSSGroupingRule, [...(fresh[i] as CSSGroupingRule).cssRules], 0)
+      else {
+        live.deleteRule(head + i)
+        live.insertRule(want[i], head + i)
+      }
+    }
+    return
+  }
+  for (let i = ends - 1; i >= from; i--) live.deleteRule(head + i)
+  for (let i = from; i < wanted; i++) live.insertRule(want[i], head + i)
+}
+
+const GROUPS = new Set(['CSSLayerBlockRule', 'CSSMediaRule', 'CSSSupportsRule'])
+
+const isSameGroup = (a: CSSRule, b: CSSRule, textOfA: string, textOfB: string): boolean =>
+  GROUPS.has(a.constructor.name) && a.constructor.name === b.constructor.name && textOfA.slice(0, textOfA.indexOf('{')) === textOfB.slice(0, textOfB.indexOf('{'))

@@ -178,3 +178,20 @@ test('classes are told in few words, and found by letters typed', () => {
   expect(fuzzyRank('p-4', 'x')).toBeNull()
   expect(segments('md:[&>a:hover]:p-[a:b]')).toEqual(['md', '[&>a:hover]', 'p-[a:b]'])
 })
+
+test('a prefix and marks of importance stand where the vocabulary wants them', async () => {
+  const v = await tailwindOf('@import "tailwindcss" prefix(tw);\n@theme { --color-sea: #0f5b66 }\n@utility deck { padding: 3px }\n@custom-variant wide (@media (width >= 77rem));')
+  expect(after(v, 'tw:p-4 card', 'padding-left', '20px')).toBe('tw:py-4 tw:pr-4 tw:pl-5 card')
+  expect(after(v, 'card', 'background-color', '#0f5b66', 'md', true)).toBe('card tw:md:bg-sea!')
+  expect(after(v, 'tw:p-4', 'padding', '3px')).toBe('tw:deck')
+  expect(v.variantFor({ state: '', part: '', media: '(min-width: 77rem)' })).toBe('wide')
+  expect(v.read('p-4')).toBeNull()
+})
+
+test('sheets that import each other, and variables that mean each other, end with an answer', async () => {
+  const files: Record<string, string> = { 'a.css': '@import "./b.css";', 'b.css': '@import "./a.css";' }
+  const { tailwind, notes } = await openTailwind({ css: '@import "tailwindcss"; @import "./a.css";', path: 'in.css', target: 'out.css', linked: true, config: null }, { own: (path) => files[path] ?? null, library: librarySheet })
+  expect(tailwind).toBeNull()
+  expect(notes.at(-1)).toMatch(/cannot be compiled/)
+  expect(normalValue('var(--a)', (name) => (name === '--a' ? 'var(--b)' : 'var(--a)'), 16)).toMatch(/var\(/)
+})

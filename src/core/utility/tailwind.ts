@@ -65,9 +65,14 @@ export class Tailwind implements Vocabulary {
     return this.system.theme.prefix ? `${this.system.theme.prefix}:` : ''
   }
 
-  private readonly variables: Variables = (name) => {
-    const plain = this.system.theme.prefix && name.startsWith(`--${this.system.theme.prefix}-`) ? `--${name.slice(this.system.theme.prefix.length + 3)}` : name
-    return this.system.resolveThemeValue(plain, true) ?? this.initial.get(name) ?? null
+  private readonly variables: Variables = (name) => this.system.resolveThemeValue(this.unprefixed(name), true) ?? this.initial.get(name) ?? null
+
+  // A variable of the theme by its name in the theme: a prefix could make it look like one that classes share.
+  private unprefixed(name: string): string {
+    const { prefix } = this.system.theme
+    if (!prefix || !name.startsWith(`--${prefix}-`)) return name
+    const plain = `--${name.slice(prefix.length + 3)}`
+    return this.system.resolveThemeValue(plain, true) === undefined ? name : plain
   }
 
   // --- what a class is ---
@@ -87,7 +92,7 @@ export class Tailwind implements Vocabulary {
   private collect(node: AstNode, on: string | null, out: Declared[]): void {
     switch (node.kind) {
       case 'declaration':
-        if (node.property !== '--tw-sort' && node.value !== undefined) out.push({ on: on ?? '', name: node.property, value: node.value })
+        if (node.property !== '--tw-sort' && node.value !== undefined) out.push({ on: on ?? '', name: node.property, value: this.system.theme.prefix ? node.value.replace(/--[\w-]+/g, (name) => this.unprefixed(name)) : node.value })
         return
       case 'at-rule':
         if (node.name === '@property') {
