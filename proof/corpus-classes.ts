@@ -148,15 +148,37 @@ class ClassCorpus {
   }
 }
 
-const dir = folder('corpus:classes', '[--edits N]')
-const opened = await openFolder(dir)
-const corpus = new ClassCorpus(opened, option('--seed', 1))
-const start = performance.now()
-const wanted = option('--edits', 1000)
-for (let step = 1; corpus.edits < wanted && opened.vocabularies.length > 0; step++) corpus.one(step)
-const result = { vocabularies: opened.vocabularies.map((v) => v.label), edits: corpus.edits, refused: corpus.refused, violations: corpus.violations.length, reasons: corpus.reasons, seconds: Number(((performance.now() - start) / 1000).toFixed(1)) }
-for (const v of corpus.violations.slice(0, 15)) console.log(`\nVIOLATION step ${v.step} in ${v.file}\n  ${v.what}\n  ${v.why}\n  before: ${v.before}\n  after:  ${v.after}`)
-if (flag('json')) console.log(JSON.stringify(result))
-else for (const note of opened.notes) console.log(`not read: ${note}`)
-if (!flag('json')) console.log(`${dir}: ${result.vocabularies.join(' and ') || 'no utility classes'}; ${result.edits} edits, ${result.refused} refused, ${result.violations} violations, ${result.seconds} s ${JSON.stringify(result.reasons)}`)
-process.exitCode = result.violations || result.edits < wanted ? 1 : 0
+export interface ClassCorpusResult {
+  readonly vocabularies: readonly string[]
+  readonly edits: number
+  readonly refused: number
+  readonly violations: readonly Violation[]
+  readonly reasons: Readonly<Record<string, number>>
+  readonly notes: readonly string[]
+  readonly seconds: number
+}
+
+/** Random edits of the class lists below a folder. Makes none where no vocabulary is found. */
+export async function runClassCorpus(dir: string, edits: number, seed: number): Promise<ClassCorpusResult> {
+  const opened = await openFolder(dir)
+  const corpus = new ClassCorpus(opened, seed)
+  const start = performance.now()
+  for (let step = 1; corpus.edits < edits && opened.vocabularies.length > 0; step++) corpus.one(step)
+  return {
+    vocabularies: opened.vocabularies.map((v) => v.label), edits: corpus.edits, refused: corpus.refused, violations: corpus.violations, reasons: corpus.reasons, notes: opened.notes,
+    seconds: Number(((performance.now() - start) / 1000).toFixed(1)),
+  }
+}
+
+if (process.argv[1]?.endsWith('corpus-classes.ts')) {
+  const dir = folder('corpus:classes', '[--edits N]')
+  const wanted = option('--edits', 1000)
+  const { violations, ...result } = await runClassCorpus(dir, wanted, option('--seed', 1))
+  for (const v of violations.slice(0, 15)) console.log(`\nVIOLATION step ${v.step} in ${v.file}\n  ${v.what}\n  ${v.why}\n  before: ${v.before}\n  after:  ${v.after}`)
+  if (flag('json')) console.log(JSON.stringify({ ...result, violations: violations.length }))
+  else {
+    for (const note of result.notes) console.log(`not read: ${note}`)
+    console.log(`${dir}: ${result.vocabularies.join(' and ') || 'no utility classes'}; ${result.edits} edits, ${result.refused} refused, ${violations.length} violations, ${result.seconds} s ${JSON.stringify(result.reasons)}`)
+  }
+  process.exitCode = violations.length || result.edits < wanted ? 1 : 0
+}
