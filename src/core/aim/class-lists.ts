@@ -70,8 +70,8 @@ class ClassLists {
   private at(variant: string, deciding: UtilityClass | null, fits: boolean): Candidate[] {
     const here = this.listed.filter(({ c }) => sameVariant(c.variant, variant) && this.setsAny(c)).sort((a, b) => b.rank - a.rank)
     const current = here.map(({ c }) => c).find((c) => !this.longhands.every((l) => setsSlots(c).yields.has(l))) ?? here[0]?.c ?? null
-    const steps = this.v.steps(this.longhands)
-    // Where no class is for the property, none can be had.
+    // Where no class is for the property under this variant, none can be had.
+    const steps = this.v.isCompiled ? this.v.steps(this.longhands) : this.v.steps(this.longhands).filter((s) => this.v.spell(s.base, variant, false) !== '')
     if (!this.v.isCompiled && steps.length === 0 && current === null) return []
     const stronger = this.stronger(variant, deciding)
     const base: Candidate = {
