@@ -16,26 +16,53 @@ const words = (variant: string): string => (variant ? `class list, ${variant}:` 
 /** The places that an edit could land in the element's class list: one for each vocabulary and each variant that counts. */
 export function classListsFor(cascade: ElementCascade, longhands: readonly string[], contests: readonly (Contest | null)[]): Candidate[] {
   const { evidence, project } = cascade
+  if (vocabulariesOf(project).length === 0) return []
   const source = evidence.info.source
   const found = source ? project.element(source) : null
   if (!source || !found?.element.startTag || project.readOnly(found.path)) return []
-  const names = readClassList(found.element.node.attrs.find((a) => a.name === 'class')?.value ?? '').map((c) => c.name)
-  return vocabulariesOf(project).flatMap((v, i) => new ClassLists(cascade, v, i, source, found, names, longhands, contests).candidates())
+  const { lists, alike } = readLists(cascade, found)
+  return lists.flatMap(({ v, listed }, i) => new ClassLists(cascade, v, i, source, found, alike, listed, longhands, contests).candidates())
+}
+
+type Found = NonNullable<ReturnType<Project['element']>>
+
+interface ReadLists {
+  /** How many elements of the page have just this list, and whether it seems to stand on others too; how often is counted when it is asked for. */
+  readonly alike: { readonly same: number; readonly elsewhere: boolean }
+  readonly lists: readonly { readonly v: Vocabulary; readonly listed: readonly Listed[] }[]
+}
+
+const read = new WeakMap<ElementCascade, ReadLists>()
+
+// The same for every property of one element: a pick asks for some dozens.
+function readLists(cascade: ElementCascade, { doc, element, path }: Found): ReadLists {
+  let known = read.get(cascade)
+  if (!known) {
+    const { project } = cascade
+    const value = element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
+    const names = readClassList(value).map((c) => c.name)
+    const lists = vocabulariesOf(project).map((v) => {
+      const order = v.order(names)
+      return {
+        v, listed: names.flatMap((name) => {
+          const c = v.read(name)
+          return c ? [{ c, rank: order.get(name) ?? -1 }] : []
+        }),
+      }
+    })
+    const text = names.join(' ')
+    const has = (e: typeof element) => e.startTag !== null && e.node.attrs.some((a) => a.name === 'class' && a.value.includes(names[0])) && sameList(e.node, names)
+    const alike = { same: names.length ? doc.elements.filter(has).length : 0, elsewhere: names.length > 2 && project.pages().some((p) => p !== path && project.text(p).includes(text)) }
+    read.set(cascade, (known = { lists, alike: lists.length ? alike : { same: 0, elsewhere: false } }))
+  }
+  return known
 }
 
 class ClassLists {
-  private readonly listed: readonly Listed[]
-
   constructor(
-    private readonly c: ElementCascade, private readonly v: Vocabulary, private readonly index: number, private readonly source: string, private readonly found: NonNullable<ReturnType<Project['element']>>,
-    private readonly names: readonly string[], private readonly longhands: readonly string[], private readonly contests: readonly (Contest | null)[],
-  ) {
-    const order = v.order(names)
-    this.listed = names.flatMap((name) => {
-      const c = v.read(name)
-      return c ? [{ c, rank: order.get(name) ?? -1 }] : []
-    })
-  }
+    private readonly c: ElementCascade, private readonly v: Vocabulary, private readonly index: number, private readonly source: string, private readonly found: Found,
+    private readonly alike: ReadLists['alike'], private readonly listed: readonly Listed[], private readonly longhands: readonly string[], private readonly contests: readonly (Contest | null)[],
+  ) {}
 
   candidates(): Candidate[] {
     const { condition } = this.c.evidence
@@ -80,22 +107,11 @@ class ClassLists {
       wins: stronger === null, losesTo: stronger, fits, off: false, steps, closed: !this.v.isCompiled,
       reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}` : `a class of ${this.v.label}`,
     }
-    const same = this.sameLists()
-    const alike: Candidate[] = stronger === null && (same > 1 || this.isElsewhere) ? [{ ...base, ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: true }, label: `${words(variant)} on all that have just it`, reach: same, reason: 'every element of the project that has this same list', fits: false }] : []
+    const { same, elsewhere } = this.alike
+    const alike: Candidate[] = stronger === null && (same > 1 || elsewhere) ? [{ ...base, ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: true }, label: `${words(variant)} on all that have just it`, reach: same, reason: 'every element of the project that has this same list', fits: false }] : []
     if (stronger === null || current?.important) return [base, ...alike]
     const marked = this.important(base)
     return [base, ...(marked ? [marked] : []), ...alike]
-  }
-
-  private sameLists(): number {
-    return this.names.length ? this.found.doc.elements.filter((e) => e.startTag && sameList(e.node, this.names)).length : 0
-  }
-
-  // A list that stands on another page too is worth offering; how often is counted when it is asked for.
-  private get isElsewhere(): boolean {
-    const { project } = this.c
-    const text = this.names.join(' ')
-    return this.names.length > 2 && project.pages().some((p) => p !== this.found.path && project.text(p).includes(text))
   }
 
   /** What a class of this variant would lose to; null when it wins. */

@@ -22,6 +22,11 @@ export const goesWith = (longhand: string, other: string): boolean => {
   return side ? other === `border-${side}-style` : (COMPANIONS[longhand]?.test(other) ?? false) || /^-(webkit|moz)-/.test(other) || (longhand.startsWith('--tw-') && other.startsWith('--tw-'))
 }
 
+export interface ScaleStep {
+  readonly entry: Entry
+  readonly value: string
+}
+
 const keyOf = (longhand: string, normal: string): string => `${longhand}=${normal}`
 const shapeOf = (longhands: Iterable<string>): string => [...longhands].sort().join(',')
 
@@ -41,6 +46,8 @@ export class ClassIndex {
   private readonly byValue = new Map<string, Entry[]>()
   private readonly byShape = new Map<string, Entry[]>()
   private readonly byBase = new Map<string, Entry>()
+  /** Asked for with every pick, for every property that shows. */
+  private readonly known = new Map<string, readonly ScaleStep[]>()
 
   constructor(entries: readonly Entry[]) {
     for (const e of entries) {
@@ -81,7 +88,14 @@ export class ClassIndex {
   }
 
   /** Classes that set just these longhands, all to one value, by that value where it is a number. */
-  steps(longhands: readonly string[]): readonly { readonly entry: Entry; readonly value: string }[] {
+  steps(longhands: readonly string[]): readonly ScaleStep[] {
+    const key = longhands.join()
+    const known = this.known.get(key) ?? this.findSteps(longhands)
+    this.known.set(key, known)
+    return known
+  }
+
+  private findSteps(longhands: readonly string[]): readonly ScaleStep[] {
     const fit = longhands.flatMap((l) => [shapeOf([...longhands]), ...[...this.byShape.keys()].filter((s) => s.split(',').every((x) => longhands.includes(x) || goesWith(l, x)) && longhands.every((x) => s.split(',').includes(x)))])
     const out = [...new Set(fit)].flatMap((s) => this.byShape.get(s) ?? []).flatMap((entry) => {
       const values = new Set(entry.effect.filter(([l]) => longhands.includes(l)).map(([, v]) => v))

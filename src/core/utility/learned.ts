@@ -91,8 +91,10 @@ export class LearnedVocabulary implements Vocabulary {
       const same = there && there.state === s.state && there.media === s.media && there.important === s.important
       merged.set(s.name, there === undefined ? s : same ? { ...there, at: s.at, declared: [...there.declared, ...s.declared] } : null)
     }
-    const own = [...merged.values()].filter((s) => s !== null && !others.has(s.name)) as Single[]
-    return own.length >= FAMILY ? new LearnedVocabulary(own, variables) : null
+    const own = [...merged.values()].filter((s) => s !== null && s.declared.length <= MOST_DECLARATIONS && !others.has(s.name)) as Single[]
+    // Many names for one thing are no scale.
+    const made = own.length >= FAMILY ? new LearnedVocabulary(own, variables) : null
+    return made && made.all().length >= FAMILY ? made : null
   }
 
   private constructor(singles: readonly Single[], private readonly variables: Variables) {
