@@ -1,6 +1,7 @@
 import { create } from 'zustand'
 import type { Box, Geometry, NodeInfo, PageState, PickReport, TreeRow } from '../agent/protocol'
-import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../core/aim'
+import type { Candidate, PropertyAim } from '../core/aim'
+import { ALWAYS, type Condition } from '../core/aim/condition'
 import type { Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
 import type { DeskState, OpenedProject } from './desk/desk.worker'

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest'
 import { Project, projectReach, reachesOnlyKin, staticSelector } from '.'
 import { widthRange } from '../css'
-import { scaleOf, widthCondition } from './scale'
+import { scaleOf } from './scale'
+import { widthCondition } from './width-condition'
 
 const site = (files: Record<string, string>) =>
   new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))

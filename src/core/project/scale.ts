@@ -90,14 +90,3 @@ export function scaleOf(project: Project): Scale {
     lengths: [...lengths.values()].sort((a, b) => b.count - a.count).slice(0, MOST_LENGTHS),
   }
 }
-
-/** A condition on width in the project's own habit: range syntax or `min-`/`max-width`, in px or em. `px` are CSS px. */
-export function widthCondition(scale: Scale, edge: 'from' | 'up to', px: number): string {
-  const all = scale.conditions.join(' ')
-  const range = (all.match(/width\s*[<>]/g)?.length ?? 0) > (all.match(/(min|max)-width/g)?.length ?? 0)
-  const em = (all.match(/\d(r?em)\b/g)?.length ?? 0) > (all.match(/\dpx\b/g)?.length ?? 0)
-  const value = em ? `${Number((px / MEDIA_EM).toFixed(4))}em` : `${px}px`
-  const space = /\(\s*(?:min|max)-width:\S/.test(all) ? '' : ' '
-  if (range) return edge === 'from' ? `(width >= ${value})` : `(width <= ${value})`
-  return `(${edge === 'from' ? 'min' : 'max'}-width:${space}${value})`
-}

@@ -1,6 +1,6 @@
 'use client'
-import { widthRange } from '../../core/css'
-import { widthCondition } from '../../core/project/scale'
+import { widthRange } from '../../core/css/media'
+import { widthCondition } from '../../core/project/width-condition'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'

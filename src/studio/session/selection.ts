@@ -1,5 +1,6 @@
 import type { Answer, NodeHandle, NodeInfo, PickReport, Stacking } from '../../agent/protocol'
-import { ALWAYS, isConditional, type AimRef, type Candidate, type Condition, type Evidence, type PropertyAim } from '../../core/aim'
+import type { AimRef, Candidate, Evidence, PropertyAim } from '../../core/aim'
+import { ALWAYS, isConditional, type Condition } from '../../core/aim/condition'
 import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, type HeldThing, type Picked } from '../store'
 import { storeOpen } from '../tune/open-sections'

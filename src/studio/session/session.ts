@@ -1,4 +1,4 @@
-import { widthRange } from '../../core/css'
+import { widthRange } from '../../core/css/media'
 import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
 import type { VocabularyState } from '../desk/vocabularies'
