@@ -120,6 +120,18 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     for (let i = 0; i < 6; i++) await studio.undo()
   })
 
+  test('at these widths another class decides, and that is the one that is changed', async () => {
+    const studio = getStudio()
+    await studio.goTo('/swap.html')
+    await studio.pick('form', 0.5, 0.02)
+    await (await studio.tape('padding-top')).sendKeys('')
+    await studio.until('the class that decides', async () => (await studio.classWrites()) === 'sm:p-6')
+    expect(await studio.text('aim-label')).toBe('class list, sm:')
+    await studio.edit(() => studio.type('padding', '32px'))
+    expect(await listOf(studio, 'form')).toMatch(/ bg-white p-4 sm:grid-cols-2 sm:p-8$/)
+    await studio.undo()
+  })
+
   test('a list over several lines keeps them', async () => {
     const studio = getStudio()
     await studio.goTo('/swap.html')

@@ -71,7 +71,8 @@ class ClassLists {
     // Where the list says it for other conditions too, those can be changed without waiting for them.
     const others = isConditional(condition) ? [] : this.listed.filter(({ c }) => this.setsAny(c)).map(({ c }) => c.variant)
     const variants = new Set([...(deciding && !isConditional(condition) ? [deciding.variant] : []), ...(wanted === null ? [] : [wanted]), ...others])
-    return [...variants].flatMap((variant) => this.at(variant, deciding, variant === wanted))
+    // What decides now is where an edit goes, whatever it waits for; a new condition has to be asked for.
+    return [...variants].flatMap((variant) => this.at(variant, deciding, variant === wanted || (variant === deciding?.variant && !isConditional(condition))))
   }
 
   /** The class of the list whose rule gives the value now. */
@@ -109,7 +110,8 @@ class ClassLists {
     }
     const { same, elsewhere } = this.alike
     const alike: Candidate[] = stronger === null && (same > 1 || elsewhere) ? [{ ...base, ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: true }, label: `${words(variant)} on all that have just it`, reach: same, reason: 'every element of the project that has this same list', fits: false }] : []
-    if (stronger === null || current?.important) return [base, ...alike]
+    // Against another class of the list, that one is changed.
+    if (stronger === null || current?.important || deciding) return [base, ...alike]
     const marked = this.important(base)
     return [base, ...(marked ? [marked] : []), ...alike]
   }
