@@ -268,15 +268,15 @@ export class Fidelity {
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
-    const made = await this.inStudio<{ ok: boolean; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
+    const made = await this.inStudio<{ ok: boolean; element: string | null; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
       const files = ok ? await ${CHANGED} : []
-      return { ok, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
+      return { ok, element: row?.element ?? null, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
     if (!made.ok) return this.refuse(what, made.why, state || media)
     this.serve(made.files)
     await this.build()
-    const reach = target.kind === 'token' || target.alike ? null : await this.reachOf(target, place)
+    const reach = target.kind === 'token' || target.alike || (target.kind === 'class-list' && made.element === null) ? null : await this.reachOf(target, place)
     this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then((written) => this.compare(what, target, made, before, preview, written, reach))
     for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
     if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")

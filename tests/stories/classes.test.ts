@@ -184,6 +184,7 @@ describe('a project styled with utility classes, without a compiled sheet', () =
 
 test('helper classes of a project’s own sheet are a vocabulary too, and a tape settles on them alone', async () => {
   const studio = getStudio()
+  await studio.open('/?proof')
   const helpers = [1, 2, 3, 4].map((n) => `.mb-${n} { margin-bottom: ${n * 8}px; }`).join('\n')
   const file = join(mkdtempSync(join(tmpdir(), 'steady-')), 'pier.zip')
   writeFileSync(file, zipSync({
@@ -196,6 +197,12 @@ test('helper classes of a project’s own sheet are a vocabulary too, and a tape
   await studio.pick('.pier')
   await studio.pull('margin-bottom', 85)
   expect(await lineWith(studio, 'index.html', 'Old Pier')).toMatch(/^<div class="pier mb-3">Old Pier<\/div>$/)
+  // What no class gives goes where it would go without them.
+  await studio.edit(() => studio.type('margin-bottom', '5px'))
+  expect(await studio.sourceNow('index.html')).toContain('<div class="pier mb-3" style="margin-bottom: 5px">')
+  expect(await studio.sourceNow('pier.css')).toContain('.mb-3 { margin-bottom: 24px; }')
+  expect((await studio.ledger())[0]).toMatch(/margin-bottom .*5px reach 1 ✓/)
+  await studio.undo()
   await studio.edit(() => studio.type('padding-left', '30px'))
   expect(await studio.sourceNow('pier.css')).toContain('.pier { padding: 20px 20px 20px 30px;')
 })

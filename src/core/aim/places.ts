@@ -37,7 +37,12 @@ class Places {
     const [first, last] = this.isStyledByList ? [lists, []] : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
     const candidates = inline ? (inline.current !== null ? [inline, ...first, ...rules, ...last, ...rest] : [...first, ...rules, ...last, ...rest, inline]) : [...first, ...rules, ...last, ...rest]
     const chosen = this.choose(candidates)
-    return { candidates, chosen, because: chosen < 0 ? '' : this.because(candidates, candidates[chosen]) }
+    const because = chosen < 0 ? '' : this.because(candidates, candidates[chosen])
+    if (!candidates.some((c) => c.closed)) return { candidates, chosen, because }
+    // What a class of the scale means is not changed by the way either.
+    const open = candidates.filter((c) => !c.closed && !this.isOfVocabulary(c))
+    const instead = open[this.choose(open)]
+    return { candidates: instead ? candidates.map((c) => (c.closed ? { ...c, otherwise: { ref: instead.ref, label: instead.label, reach: instead.reach } } : c)) : candidates, chosen, because }
   }
 
   /** Whether most of the element's classes are utilities, or it has none and stands among elements styled so. */
@@ -48,6 +53,11 @@ class Places {
     if (vocabularies.length === 0) return false
     const near = [info, ...ancestors.slice(1)].find((e) => e.classes.length)
     return near !== undefined && known(near.classes) * 2 >= near.classes.length
+  }
+
+  private isOfVocabulary(c: Candidate): boolean {
+    const names = this.matchingOf(c)?.selectors.map((s) => /^\.([\w-]+)$/.exec(s.trim())?.[1])
+    return names !== undefined && names.every((n) => n !== undefined && vocabulariesOf(this.c.project).some((v) => v.read(n)))
   }
 
   private rules(): Candidate[] {

@@ -62,6 +62,8 @@ export interface Candidate {
   /** Of a class list, the steps of its vocabulary for the property: all there is, where `closed`. */
   readonly steps?: readonly Step[]
   readonly closed?: boolean
+  /** Of a closed one: where a value that no class gives goes instead, unless this place was chosen by hand. */
+  readonly otherwise?: Pick<Candidate, 'ref' | 'label' | 'reach'>
   readonly reason: string
 }
 

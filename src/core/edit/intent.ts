@@ -8,6 +8,8 @@ export interface SetIntent {
   readonly name: string
   readonly value: string
   readonly important?: boolean
+  /** Where it goes when no class of a closed vocabulary gives the value. */
+  readonly otherwise?: AimRef
   /** Whether the value says what comments stand around it too: items of a list are switched off so. */
   readonly comments?: boolean
 }

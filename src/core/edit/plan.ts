@@ -58,7 +58,10 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
     case 'new-rule': return planNewRule(project, intent, aim)
     case 'new-class': return planNewClass(project, intent, aim)
     case 'inline': return planInline(project, intent, aim.source)
-    case 'class-list': return planClassList(project, aim, [{ property: intent.name, value: intent.value }], intent.important ?? false)
+    case 'class-list': {
+      const plan = planClassList(project, aim, [{ property: intent.name, value: intent.value }], intent.important ?? false)
+      return plan.ok || !intent.otherwise || plan.reason !== 'bad-value' ? plan : planSet(project, { ...intent, aim: intent.otherwise, otherwise: undefined })
+    }
   }
 }
 
@@ -70,7 +73,7 @@ function planTogether(project: Project, { intents, label }: TogetherIntent): Pla
   const list = oneList(intents)
   if (list) {
     const plan = planClassList(project, list.aim, list.wishes, intents.some((i) => i.kind === 'set' && i.important))
-    return plan.ok ? { ...plan, label } : plan
+    if (plan.ok) return { ...plan, label }
   }
   const plans: PlannedEdit[] = []
   const made: { path: string; inverse: Splices }[] = []

@@ -37,8 +37,8 @@ const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null 
   return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }
 }
 
-const setAt = ({ ref, asImportant }: Candidate, [name, value, comments]: Change): Intent =>
-  ({ kind: 'set', aim: ref, name, value, ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
+const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comments]: Change, byHand = false): Intent =>
+  ({ kind: 'set', aim: ref, name, value, ...(otherwise && !byHand && { otherwise: otherwise.ref }), ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
 
 /** The values that an intent sets, each once. */
 const setsOf = (intent: Intent): Change[] =>
@@ -60,7 +60,7 @@ export class Edits {
     for (const change of changes) {
       const places = this.selection.landings(change[0])
       if (places.length === 0) return null
-      for (const place of places) parts.push(setAt(place, change))
+      for (const place of places) parts.push(setAt(place, change, change[0] in getStudio().chosen))
     }
     return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
   }

@@ -13,6 +13,7 @@ import { ValueField } from './ValueField'
 export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
   const { session } = useSession()
   const scale = useStudio((s) => s.scale)
+  const chosen = useStudio((s) => s.chosen)
   const active = useStudio((s) => s.property === row.property)
   const pulling = useStudio((s) => (s.pulling?.property === row.property ? s.pulling.value : null))
   const context = unitContext(picked.report, row.property)
@@ -36,7 +37,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
-      <ValueField key={written} row={row} text={written} pulling={pulling !== null} steps={steps} context={context} />
+      <ValueField key={written} row={row} text={written} pulling={pulling !== null} steps={steps} context={context} otherwise={row.property in chosen ? undefined : landing?.otherwise} />
     </RowFrame>
   )
 }

@@ -1,5 +1,6 @@
 'use client'
 import { useRef, useState } from 'react'
+import type { Candidate } from '../../core/aim'
 import { evaluateLength, parseLength, toPx, type UnitContext } from '../../core/value'
 import { useSession } from '../ui/SessionContext'
 import type { Row } from './properties'
@@ -22,6 +23,8 @@ interface Props {
   /** The steps of a vocabulary that the value lands in, and what its units refer to. */
   readonly steps?: readonly Notch[]
   readonly context?: UnitContext
+  /** Where a value goes that no class of a closed vocabulary gives. */
+  readonly otherwise?: Candidate['otherwise']
 }
 
 /** The step nearest to what is typed, where that is none itself. */
@@ -35,7 +38,7 @@ function offScale(row: Row, typed: string | null, text: string, steps: readonly 
 }
 
 /** The value as it is written, to be typed over. */
-export function ValueField({ row, text, pulling, steps, context }: Props) {
+export function ValueField({ row, text, pulling, steps, context, otherwise }: Props) {
   const { session } = useSession()
   const [typed, setTyped] = useState<string | null>(null)
   const [why, setWhy] = useState<string | null>(null)
@@ -73,7 +76,7 @@ export function ValueField({ row, text, pulling, steps, context }: Props) {
         }}
         onBlur={() => enter()}
       />
-      {nearest && !why && <span className={styles.nearest} data-testid="nearest-step"><kbd>Enter</kbd> just that, <kbd>Shift Enter</kbd> the step <b>{nearest.label}</b> ({nearest.text})</span>}
+      {nearest && !why && <span className={styles.nearest} data-testid="nearest-step"><kbd>Enter</kbd> {otherwise ? <>no class has it, so to <b>{otherwise.label}</b>, {otherwise.reach ?? 'all that use it'} on this page</> : 'just that'}, <kbd>Shift Enter</kbd> the step <b>{nearest.label}</b> ({nearest.text})</span>}
       {why && <span className={styles.why} role="alert">{why}</span>}
     </>
   )
