@@ -32,6 +32,8 @@ export class Vocabularies {
   private tailwind: Tailwind | null = null
   private input: TailwindInput | null = null
   private notes: readonly string[] = []
+  /** Files of the project that the input reads in. */
+  private named: ReadonlySet<string> = new Set()
   private learned: LearnedVocabulary | null = null
   private reading = 0
   /** The last index worked out or read, and what it is of. */
@@ -70,7 +72,13 @@ export class Vocabularies {
   private async load(input: TailwindInput): Promise<void> {
     // It is large, and most projects have no use for it.
     const { openTailwind } = await import('../../core/utility/load')
-    const { tailwind, notes } = await openTailwind(input, { own: this.readText, library: librarySheet })
+    const named = new Set<string>()
+    const own = (path: string) => {
+      named.add(path)
+      return this.readText(path)
+    }
+    const { tailwind, notes } = await openTailwind(input, { own, library: librarySheet })
+    this.named = named
     this.tailwind = tailwind
     this.notes = notes
     if (!tailwind) {
@@ -149,7 +157,7 @@ export class Vocabularies {
       }, LEARN_REST)
     }
     const next = this.input && tailwindInput(this.project, this.paths())
-    if (!this.input || !next || next.css === this.input.css) {
+    if (!this.input || !next || (next.css === this.input.css && !paths.some((p) => this.named.has(p)))) {
       this.show()
       return false
     }
