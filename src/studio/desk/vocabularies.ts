@@ -86,8 +86,9 @@ export class Vocabularies {
       return
     }
     this.compile(await this.everyToken())
-    // What the classes of the project's own utilities say is in the input alone.
-    const signature = tailwind.signature + (input.css.match(/@utility[^{]*\{[^@]*\}/g) ?? []).join('')
+    // The package's version is in its banner; what the classes of the project's own utilities say is in the input alone.
+    const banner = /^\/\*![^*]*\*\//.exec(this.project.sheet(input.target)?.sheet.text ?? '')?.[0] ?? ''
+    const signature = banner + tailwind.signature + (input.css.match(/@utility[^{]*\{[^@]*\}/g) ?? []).join('')
     if (this.index?.signature === signature) {
       tailwind.useIndex(this.index.index)
       this.ready(tailwind)
@@ -103,7 +104,8 @@ export class Vocabularies {
     const turn = ++this.reading
     const digest = await crypto.subtle.digest('SHA-256', new TextEncoder().encode(signature))
     const key = `tailwind ${[...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('')}`
-    const kept = await this.db.vocabularies.get(key)
+    // One that cannot be read is worked out again.
+    const kept = await this.db.vocabularies.get(key).catch(() => undefined)
     if (kept) {
       tailwind.useIndex(kept.index)
       this.index = { signature, index: kept.index }
