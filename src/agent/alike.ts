@@ -46,6 +46,9 @@ export function outermostWithin(root: Document, box: { x: number; y: number; wid
   return out
 }
 
+/** Classes that a selector names at most: a list of utilities can be of any length. */
+const MOST_NAMED = 12
+
 /** A selector that matches `element` alone: its id or classes where that is enough, else its place in what stands around it. */
 export function uniqueSelector(element: Element): string {
   const doc = element.ownerDocument
@@ -56,7 +59,7 @@ export function uniqueSelector(element: Element): string {
   let selector = ''
   for (let e: Element | null = element; e; e = e.parentElement) {
     const { localName, parentElement } = e
-    const named = e.id ? `#${CSS.escape(e.id)}` : [...e.classList].map((c) => `.${CSS.escape(c)}`).join('')
+    const named = e.id ? `#${CSS.escape(e.id)}` : [...e.classList].slice(0, MOST_NAMED).map((c) => `.${CSS.escape(c)}`).join('')
     const twins = parentElement ? [...parentElement.children].filter((c) => c.localName === localName) : [e]
     const counted = twins.length > 1 ? `${CSS.escape(localName)}:nth-of-type(${twins.indexOf(e) + 1})` : CSS.escape(localName)
     const tail = selector ? ` > ${selector}` : ''
