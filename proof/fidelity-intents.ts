@@ -64,7 +64,7 @@ interface Target {
   readonly selectors: string[] | null
   readonly source: string
   readonly state: string
-  /** Of a class list: the values its vocabulary has, and whether there are no others. */
+  /** Of a class list: the values its vocabulary has, and whether there are no others, the place being chosen by hand. */
   readonly steps: readonly string[]
   readonly closed: boolean
   /** Whether it is about all elements that have just this list. */
@@ -257,9 +257,9 @@ export class Fidelity {
       const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && (kinds ? kinds.includes(c.ref.kind) : c.fits))
       const index = winning.length === 0 ? (kinds ? -1 : at.chosen) : aim === 0 && !kinds ? at.chosen : winning[aim % winning.length][1]
       if (index < 0) return null
-      selection.chooseAim(property, index)
+      if (index !== at.chosen || kinds) selection.chooseAim(property, index)
       const c = at.candidates[index]
-      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: c.closed ?? false, alike: c.ref.alike ?? false }`, source, property, this.kindsWanted, aim, state, media)
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`, source, property, this.kindsWanted, aim, state, media)
     let target = await choose()
     if (await this.compared()) target = await choose()
     const value = this.valueFor(property, target?.steps ?? [], target?.closed ?? false)
@@ -317,8 +317,9 @@ export class Fidelity {
   /** The kinds of place that edits are to land in; null for any. */
   protected readonly kindsWanted: readonly string[] | null = null
 
-  /** A value for a property, which may be one of the steps of the place it lands in. */
-  protected valueFor(property: string, _steps: readonly string[], _closed: boolean): string {
+  /** A value for a property: where a closed vocabulary was chosen by hand, one that it has. */
+  protected valueFor(property: string, steps: readonly string[], closed: boolean): string {
+    if (closed && steps.length) return this.random.pick(steps)
     return (PROPERTIES[property] ?? (() => '7px'))(this.random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
   }
 
