@@ -1,10 +1,10 @@
-import { CACHE, OWN_PATH, type FromHost, type HostHello, type PublishedFile, type ToHost } from './protocol'
+import { CACHE, encodedPath, OWN_PATH, type FromHost, type HostHello, type PublishedFile, type ToHost } from './protocol'
 
 /** The host frame: puts files where the service worker finds them. Speaks only with the interface. */
 const studio = document.documentElement.dataset.studio!
 const hello = (message: HostHello) => parent.postMessage(message, studio)
 
-const address = (path: string): string => `${location.origin}/${path.split('/').map(encodeURIComponent).join('/')}`
+const address = (path: string): string => `${location.origin}/${encodedPath(path)}`
 
 const responseFor = (file: PublishedFile): Response =>
   new Response(file.body, {

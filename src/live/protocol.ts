@@ -14,6 +14,9 @@ const decoded = (part: string): string => {
   }
 }
 
+/** A path from the project's root as it stands in a URL that files are kept under. */
+export const encodedPath = (path: string): string => path.split('/').map(encodeURIComponent).join('/')
+
 /** The path of a URL as files are kept under it: a page may write `@` and its kin as they are or in percents (URL §4.4), and means the same file. */
 export const keptPath = (pathname: string): string => pathname.split('/').map((part) => encodeURIComponent(decoded(part))).join('/')
 

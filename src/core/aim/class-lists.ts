@@ -147,7 +147,7 @@ class ClassLists {
     })
     const like = this.c.level(0).matching.find((m) => this.isOurs(m.ref) && m.selectors.some((s) => /^\.[^\s>+~]+$/.test(s)))
     const key = this.c.evidence.sheets[sheet]
-    const any = like?.site ?? (key === undefined ? null : [...this.c.project.sheet(key)!.sheet.rules()][0]) ?? null
+    const any = like?.site ?? (key === undefined ? null : this.c.project.sheet(key)!.sheet.rules().next().value) ?? null
     const important = marked || (like?.applied.some((a) => a.declaration.important !== null) ?? false)
     const declaration = { ...winner.declaration, important: important ? { from: 0, to: 0 } : null }
     return {

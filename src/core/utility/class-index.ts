@@ -45,20 +45,16 @@ function numberIn(normal: string): number | null {
 export class ClassIndex {
   private readonly byValue = new Map<string, Entry[]>()
   private readonly byShape = new Map<string, Entry[]>()
-  private readonly byBase = new Map<string, Entry>()
+  readonly bases: readonly string[]
   /** Asked for with every pick, for every property that shows. */
   private readonly known = new Map<string, readonly ScaleStep[]>()
 
   constructor(entries: readonly Entry[]) {
+    this.bases = [...new Set(entries.map((e) => e.base))]
     for (const e of entries) {
-      this.byBase.set(e.base, e)
       for (const [longhand, normal] of e.effect) push(this.byValue, keyOf(longhand, normal), e)
       push(this.byShape, shapeOf(e.effect.map(([l]) => l)), e)
     }
-  }
-
-  get bases(): readonly string[] {
-    return [...this.byBase.keys()]
   }
 
   /** Classes that give all of `wanted` and nothing else but what goes with it: the plainest and shortest first. */
@@ -76,7 +72,7 @@ export class ClassIndex {
     }).sort((a, b) => extras(a) - extras(b) || a.base.length - b.base.length)
   }
 
-  /** Classes of one shape that are part of `whole`: those that give some of its longhands their value, and nothing against it. */
+  /** Classes that are part of `whole`: those that give some of its longhands their value, and nothing against it. */
   within(whole: Effect): readonly Entry[] {
     const seen = new Set<Entry>()
     for (const [l, v] of whole) {
@@ -102,10 +98,6 @@ export class ClassIndex {
       return values.size === 1 ? [{ entry, value: [...values][0] }] : []
     })
     return inOrder(out, (s) => numberIn(s.value))
-  }
-
-  entry(base: string): Entry | null {
-    return this.byBase.get(base) ?? null
   }
 
   /** Classes that could stand in place of one with this root and effect, in the order of their scale. */

@@ -151,18 +151,14 @@ export class Vocabularies {
   /** Takes in that files changed: a theme is read anew, and what was learned from sheets too. Whether the compiled sheet is another. */
   async changed(paths: readonly string[]): Promise<boolean> {
     // All sheets are read for it, so a run of edits is waited for.
-    if (paths.some((p) => p.endsWith('.css'))) {
-      clearTimeout(this.learning)
-      this.learning = setTimeout(() => {
-        this.learned = LearnedVocabulary.of(this.project)
-        this.show()
-      }, LEARN_REST)
-    }
-    const next = this.input && tailwindInput(this.project, this.paths())
-    if (!this.input || !next || (next.css === this.input.css && !paths.some((p) => this.named.has(p)))) {
+    if (!paths.some((p) => p.endsWith('.css'))) return false
+    clearTimeout(this.learning)
+    this.learning = setTimeout(() => {
+      this.learned = LearnedVocabulary.of(this.project)
       this.show()
-      return false
-    }
+    }, LEARN_REST)
+    const next = this.input && tailwindInput(this.project, this.paths())
+    if (!this.input || !next || (next.css === this.input.css && !paths.some((p) => this.named.has(p)))) return false
     const before = this.target && this.project.sheet(this.target)?.sheet.text
     this.input = next
     await this.load(next)
