@@ -4,7 +4,7 @@ const FOCUSABLE = 'a[href], area[href], button, input, select, textarea, summary
 const CONTROL = 'input, select, textarea, button, fieldset, optgroup, option'
 
 /** States that the element can be in, as a selector writes them. */
-function statesOf(element: Element): string[] {
+export function statesOf(element: Element): string[] {
   const out = [':hover']
   if (element.matches(FOCUSABLE)) out.push(':focus-visible', ':focus')
   out.push(':active')
@@ -16,6 +16,9 @@ function statesOf(element: Element): string[] {
   if (element.matches('input, textarea')) out.push(':placeholder-shown', ':required')
   if (element.id) out.push(':target')
   if (element.matches('details, dialog')) out.push('[open]')
+  if (element.querySelector('input[type=checkbox], input[type=radio]')) out.push(':has(:checked)')
+  if (element.querySelector(FOCUSABLE)) out.push(':has(:focus-visible)')
+  if (!element.matches('form, fieldset') && element.querySelector('input, select, textarea')) out.push(':has(:invalid)')
   return out
 }
 

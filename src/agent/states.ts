@@ -1,3 +1,5 @@
+import { stateAround } from '../core/css/state-around'
+import { statesOf } from './facts'
 import { documentsOf } from './handles'
 
 /** States that the agent can show an element in, whatever the visitor does (Selectors 4 §9 to §13). */
@@ -40,6 +42,14 @@ const WITH: Readonly<Record<string, { readonly own: readonly string[]; readonly 
   'focus-within': { own: ['focus-within'], around: ['focus-within'] },
 }
 
+/** Which element has to be in what state for what is asked of one: itself, one around it (`.card:hover &`), or one that it holds (`has(:checked)`). */
+function bearer(element: Element, asked: string): { element: Element | null; state: string } {
+  const around = stateAround(asked)
+  if (around) return { element: around.state.startsWith(':') ? (element.parentElement?.closest(around.compound) ?? null) : null, state: around.state.slice(1) }
+  const held = /^has\((:[\w-]+)\)$/.exec(asked)?.[1]
+  return held ? { element: [...element.querySelectorAll('*')].find((e) => statesOf(e).includes(held)) ?? null, state: held.slice(1) } : { element, state: asked }
+}
+
 interface Held {
   readonly element: Element
   readonly states: readonly string[]
@@ -60,8 +70,10 @@ export class States {
 
   hold(held: readonly Held[]): void {
     this.release()
-    for (const { element, states } of held) {
-      for (const state of states) {
+    for (const thing of held) {
+      for (const asked of thing.states) {
+        const { element, state } = bearer(thing.element, asked)
+        if (!element) continue
         const { own, around } = WITH[state] ?? { own: [state], around: [] }
         this.mark(element, own)
         for (let e = element.parentElement; e; e = e.parentElement) this.mark(e, around)

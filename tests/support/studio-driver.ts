@@ -6,8 +6,8 @@ import type { OpenedBrowser } from './browser'
 
 const WAIT = 15_000
 
-function expectHolds(verdict: string): void {
-  if (verdict !== 'holds') throw new Error(`The readback says: ${verdict}`)
+function expectHolds(verdict: string, why = ''): void {
+  if (verdict !== 'holds') throw new Error(`The readback says: ${verdict} ${why}`)
 }
 
 /** Drives the interface as a person would: by what it shows and by pointer and keys. */
@@ -194,7 +194,7 @@ export class Studio {
     const before = (await this.ledger()).length
     await work()
     await this.until('a new row in the ledger', async () => (await this.ledger()).length === before + 1)
-    expectHolds(await this.verdict())
+    expectHolds(await this.verdict(), await this.driver.executeScript<string>('return document.querySelector("[data-testid=ledger-row] [role=img]")?.title ?? ""'))
     return (await this.ledger())[0]
   }
 

@@ -68,6 +68,9 @@ test('variants and importance are kept, in the habit of the list', () => {
   expect(after(tailwind, 'shadow-md', 'box-shadow', 'none', 'hover')).toBe('shadow-md hover:shadow-none')
   expect(tailwind.variantFor({ state: ':hover', part: '', media: '(width >= 48rem)' })).toBe('md:hover')
   expect(tailwind.variantFor({ state: '', part: '::before', media: '(min-width: 700px)' })).toBe('min-[700px]:before')
+  const around = (state: string) => tailwind.variantFor({ state, part: '', media: '' })
+  expect(['.group:hover &', '.group\\/berth:focus-within &', 'a:hover &', ':has(:checked)', ':has(:user-invalid)'].map(around)).toEqual(['group-hover', 'group-focus-within/berth', 'in-[a:hover]', 'has-checked', 'has-user-invalid'])
+  expect(tailwind.variantFor({ state: '', part: '', media: '(prefers-color-scheme: dark)' })).toBe('dark')
   expect(tailwind.variantFor({ state: '[open]', part: '', media: '(max-width: 600px)' })).toBe('[@media(max-width:_600px)]:open')
 })
 

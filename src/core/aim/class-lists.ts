@@ -70,9 +70,11 @@ class ClassLists {
     const wanted = isConditional(condition) ? this.v.variantFor(condition) : ''
     // Where the list says it for other conditions too, those can be changed without waiting for them.
     const others = isConditional(condition) ? [] : this.listed.filter(({ c }) => this.setsAny(c)).map(({ c }) => c.variant)
-    const variants = new Set([...(deciding && !isConditional(condition) ? [deciding.variant] : []), ...(wanted === null ? [] : [wanted]), ...others])
+    // Where the class that decides now waits for something, one for a condition has to wait for that too to come after it.
+    const stacked = wanted && deciding?.variant && !sameVariant(deciding.variant, wanted) ? `${deciding.variant}:${wanted}` : null
+    const variants = new Set([...(deciding && !isConditional(condition) ? [deciding.variant] : []), ...(wanted === null ? [] : [wanted]), ...(stacked ? [stacked] : []), ...others])
     // What decides now is where an edit goes, whatever it waits for; a new condition has to be asked for.
-    return [...variants].flatMap((variant) => this.at(variant, deciding, variant === wanted || (variant === deciding?.variant && !isConditional(condition))))
+    return [...variants].flatMap((variant) => this.at(variant, deciding, variant === wanted || variant === stacked || (variant === deciding?.variant && !isConditional(condition))))
   }
 
   /** The class of the list whose rule gives the value now. */

@@ -1,6 +1,8 @@
+import { stateAround } from '../css/state-around'
+
 /** When an edit is to hold. Each part is `''` where nothing was asked for. */
 export interface Condition {
-  /** A pseudo-class or an attribute, as a selector has it: `:hover`, `[open]`. */
+  /** A pseudo-class or an attribute, as a selector has it: `:hover`, `[open]`, `:has(:checked)`; or, for one of an element around, `.card:hover &`. */
   readonly state: string
   /** A pseudo-element: `::before`. */
   readonly part: string
@@ -21,7 +23,9 @@ export const asksForAnyState = (selector: string): boolean => COMES_AND_GOES.tes
 
 /** Whether the last compound of a selector, its subject, asks for a state such as `:hover` or `[open]`. */
 export function asksForState(selector: string, state: string): boolean {
-  const subject = subjectOf(selector)
+  const around = stateAround(state)
+  const subject = around ? selector.slice(0, selector.length - subjectOf(selector).length) : subjectOf(selector)
+  if (around) state = around.compound + around.state
   for (let at = subject.indexOf(state); at >= 0; at = subject.indexOf(state, at + 1)) {
     // `:focus` is not in `:focus-within`.
     if (subject[at - 1] !== '\\' && !/[\w-]/.test(subject[at + state.length] ?? '') && !/:not\([^)]*$/.test(subject.slice(0, at))) return true

@@ -3,7 +3,7 @@ import {
   compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
-import { reachesOnlyKin, type Project, type SheetRef } from '../project'
+import { reachesOnlyKin, sourceOfRule, type Project, type RulePlace, type SheetRef } from '../project'
 import { asksForState } from './condition'
 import { vocabulariesOf } from '../utility'
 import type { Evidence, MatchedEvidence } from './evidence'
@@ -25,6 +25,8 @@ export interface Matching {
   readonly evidence: MatchedEvidence
   readonly ref: SheetRef
   readonly site: RuleSite
+  /** Where it is written: the rule itself, or the one it was compiled from; null where there is no editing it. */
+  readonly source: RulePlace | null
   readonly specificity: Specificity
   /** Written out without nesting. */
   readonly selectors: readonly string[]
@@ -92,7 +94,8 @@ export class ElementCascade {
         proximity: m.proximity ?? Infinity,
       }))
       const off = site.rule.children.flatMap((c) => (c.kind === 'comment' ? (switchedOff(site.statement.text, c)?.name ?? []) : []))
-      return [{ evidence: m, ref, site, specificity, selectors, label: labelOf(site), conditions: conditionsOf(site), applied, off }]
+      const source = this.project.isEditable(ref) ? { ref, site } : sourceOfRule(this.project, ref, site)
+      return [{ evidence: m, ref, site, source, specificity, selectors, label: labelOf(site), conditions: conditionsOf(site), applied, off }]
     })
   }
 
@@ -234,11 +237,14 @@ export class ElementCascade {
   }
 
   private place(m: Matching, d: Declaration): { label: string; path: string; line: number } {
-    return { label: m.label, path: m.ref.path, line: this.lineOf(m, d) }
+    return { label: m.label, path: (m.source?.ref ?? m.ref).path, line: this.lineOf(m, d) }
   }
 
   lineOf(m: Matching, d: Declaration | null): number {
-    return this.project.lineIn(m.ref, m.site.statement.start + (d?.span.from ?? m.site.rule.span.from))
+    const { ref, site } = m.source ?? m
+    // A compiled declaration stands in the source too, or in what the compiler put in its place.
+    const written = site === m.site ? d : d && (declarationsOf(site.rule).findLast((x) => x.name === d.name) ?? null)
+    return this.project.lineIn(ref, site.statement.start + (written?.span.from ?? site.rule.span.from))
   }
 
   private origin(longhand: string, contest: Contest | null): ValueOrigin {

@@ -12,6 +12,24 @@ const NEW_DECLARATION: Declaration = {
 }
 const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
 
+/** Where a rule that is not there yet would stand: in a sheet of the source, after a rule that matches or at the end. */
+interface Home {
+  readonly ref: SheetRef
+  /** What matches, as the page has it. */
+  readonly after: Matching | null
+  /** The same in `ref`. */
+  readonly rule: number | null
+  /** The place of the sheet among those of the page. */
+  readonly order: number
+  /** Offset in `ref`. */
+  readonly end: number
+}
+
+function homeAfter(after: Matching): Home {
+  const { ref, site } = after.source ?? after
+  return { ref, after, rule: site.rule.id, order: after.evidence.order, end: site.statement.start + site.rule.span.to }
+}
+
 /** Every place an edit of these longhands could land, and which of them is the default. */
 export function placesFor(cascade: ElementCascade, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
   return new Places(cascade, longhands).rank()
@@ -62,9 +80,9 @@ class Places {
 
   private rules(): Candidate[] {
     const out: { candidate: Candidate; rank: Applied }[] = []
-    const { evidence, project } = this.c
+    const { evidence } = this.c
     for (const m of this.c.level(0).matching) {
-      if (!project.isEditable(m.ref)) continue
+      if (!m.source) continue
       const there = m.applied.findLast((a) => this.setsAny(a)) ?? null
       // A new declaration would stand after those the rule has.
       const rival = there ?? this.rival(m)
@@ -73,8 +91,8 @@ class Places {
       out.push({
         rank: rival,
         candidate: {
-          ref: { kind: 'rule', sheet: m.ref.key, rule: m.evidence.rule },
-          path: m.ref.path,
+          ref: { kind: 'rule', sheet: m.source.ref.key, rule: m.source.site.rule.id },
+          path: m.source.ref.path,
           line: this.c.lineOf(m, there?.declaration ?? null),
           label: m.label, conditions: m.conditions,
           specificity: m.specificity,
@@ -136,23 +154,27 @@ class Places {
   }
 
   /** The sheet and the rule in it after which a new one for the element stands best: the last that matches, at the top level. */
-  private home(): { ref: SheetRef; after: Matching | null } | null {
+  private home(): Home | null {
     const { evidence, project } = this.c
-    const editable = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && project.isEditable(m.ref))
+    const editable = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && m.source)
     const after = [...editable].sort((a, b) => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start)[0] ?? null
-    if (after) return { ref: after.ref, after }
-    const last = evidence.sheets.findLast((key) => project.sheet(key) && project.isEditable(project.sheet(key)!))
-    return last ? { ref: project.sheet(last)!, after: null } : null
+    if (after) return homeAfter(after)
+    const sheets = evidence.sheets.flatMap((key, order): Home[] => {
+      const served = project.sheet(key)
+      if (!served) return []
+      // At the end of what a compiled sheet is made from is at the end of it.
+      const ref = served.generated === null ? served : project.generatedSheets().find((g) => g.ref.key === key)?.sources[0]
+      return ref && project.isEditable(ref) ? [{ ref, after: null, rule: null, order, end: ref.sheet.length }] : []
+    })
+    return sheets.at(-1) ?? null
   }
 
-  private fresh(selector: string, home: { ref: SheetRef; after: Matching | null }, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>): Candidate {
-    const { evidence, project } = this.c
-    const { ref, after } = home
+  private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>): Candidate {
+    const { ref, after, end } = home
     const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
-    const end = after ? after.site.statement.start + after.site.rule.span.to : ref.sheet.length
     const declaration = more.asImportant ? IMPORTANT_DECLARATION : NEW_DECLARATION
     const rival: Applied = after ? { ...this.rival(after, specificity), declaration } : {
-      declaration, value: '', site: null, sheet: evidence.sheets.lastIndexOf(ref.key), specificity, offset: end, layer: Infinity, proximity: Infinity,
+      declaration, value: '', site: null, sheet: home.order, specificity, offset: end, layer: Infinity, proximity: Infinity,
     }
     const stronger = this.contests.flatMap((c) => {
       if (!c) return []
@@ -164,7 +186,7 @@ class Places {
     const at = stronger && this.c.where(stronger)
     return {
       path: ref.path,
-      line: project.lineIn(ref, end),
+      line: this.c.project.lineIn(ref, end),
       conditions: [], specificity, reach: null, current: null, important: false, asImportant: false,
       wins: !stronger,
       losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
@@ -178,7 +200,7 @@ class Places {
     const selector = this.ownSelector()
     const home = this.home()
     if (!home || this.c.level(0).matching.some((m) => m.selectors.join(', ') === selector)) return []
-    const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector, under: '' }
+    const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
     return [this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })]
   }
 
@@ -189,7 +211,7 @@ class Places {
     if (!home || !source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
     const name = this.c.freeClassName
     return [this.fresh(`.${escapeName(name)}`, home, {
-      ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.after?.site.rule.id ?? null }, label: `.${name}`, reach: 1,
+      ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: `.${name}`, reach: 1,
       reason: 'a new class for this element alone, with a rule of its own',
     })]
   }
@@ -198,7 +220,7 @@ class Places {
   private conditionedRules(rules: readonly Candidate[]): Candidate[] {
     const { state, part, media } = this.condition
     const base = this.baseRule(rules)
-    const home = base ? { ref: base.ref, after: base } : this.home()
+    const home = base ? homeAfter(base) : this.home()
     const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.ownSelector()
     if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
@@ -208,13 +230,13 @@ class Places {
     const selector = state ? stateSelectors(plain, state) : plain
     const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
     const made = (text: string, more: Partial<Candidate> & { reason: string }) => this.fresh(text, home, {
-      ref: { kind: 'new-rule', sheet: home.ref.key, after: home.after?.site.rule.id ?? null, selector: text, under },
+      ref: { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector: text, under },
       label: text, conditions: under ? [`@media ${under}`] : base ? base.conditions : [], ...more,
     })
     const out: Candidate[] = []
     if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${base.label}` : 'a new rule with a selector of its own' }))
     if (out.some((c) => c.wins) || rules.some((r) => r.fits && r.wins)) return out
-    const raised = this.raised((own) => made(state + part === '' ? own : stateSelectors(own, state + part), { reason: 'a new rule, specific enough to win' }))
+    const raised = this.raised((own) => made(stateSelectors(part ? stateSelectors(own, part) : own, state), { reason: 'a new rule, specific enough to win' }))
     if (raised) return [...out, raised]
     return [...out, ...this.asImportant(rules, (reason) => made(selector, { reach: reach?.count ?? null, asImportant: true, reason }))]
   }
@@ -256,12 +278,12 @@ class Places {
     const { state, part } = this.condition
     const plain = rules.filter((r) => {
       const m = this.matchingOf(r)
-      return m !== null && (state === '' || !this.inAnyState(m)) && r.conditions.length === 0
+      return m !== null && (state === '' || (!this.inAnyState(m) && !this.c.inState(m, state))) && r.conditions.length === 0
     }).map((r) => ({ ...r, fits: true }))
     const at = this.choose(plain)
     const found = at >= 0 ? this.matchingOf(plain[at]) : null
     if (found || !part) return found
-    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && this.c.project.isEditable(m.ref) && this.isOwnClass(m))
+    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && m.source !== null && this.isOwnClass(m))
     return own[0] ?? null
   }
 
@@ -284,13 +306,16 @@ class Places {
 
   /** A short selector that an author would write for the element: its id, its classes, or its tag under a class. */
   private ownSelector(): string {
-    const { tag, id, classes } = this.c.evidence.info
+    const { tag, id } = this.c.evidence.info
+    const isUtility = (c: string) => vocabulariesOf(this.c.project).some((v) => v.read(c))
+    const classes = this.c.evidence.info.classes.filter((c) => !isUtility(c))
     if (id) return `#${escapeName(id)}`
     if (classes.length) return classes.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
-    const above = this.c.evidence.ancestors.slice(1).find((a) => a.classes.length || a.id)
+    const above = this.c.evidence.ancestors.slice(1).find((a) => a.id || a.classes.some((c) => !isUtility(c)))
     // Where nothing around it has a name, its place is all there is to tell it by.
     if (!above) return this.c.evidence.unique
-    return `${above.classes.length ? `.${escapeName(above.classes[0])}` : `#${escapeName(above.id)}`} ${tag}`
+    const name = above.classes.find((c) => !isUtility(c))
+    return `${name ? `.${escapeName(name)}` : `#${escapeName(above.id)}`} ${tag}`
   }
 
   private losesTo(a: Applied, b: Applied): string {
@@ -311,7 +336,7 @@ class Places {
 
   private matchingOf(c: Candidate): Matching | null {
     const { ref } = c
-    return ref.kind === 'rule' ? (this.c.level(0).matching.find((m) => m.evidence.rule === ref.rule && m.ref.key === ref.sheet) ?? null) : null
+    return ref.kind === 'rule' ? (this.c.level(0).matching.find((m) => m.source?.site.rule.id === ref.rule && m.source.ref.key === ref.sheet) ?? null) : null
   }
 
   private isKin(c: Candidate): boolean {

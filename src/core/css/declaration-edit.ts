@@ -170,7 +170,7 @@ function insertDeclaration(text: string, rule: Rule, style: HouseStyle, wanted: 
   const body = declarationText(style, wanted)
   const list = declarationsOf(rule)
   const at = list.length ? placeFor(wanted.name, list.map((d) => d.name), style.order) : -1
-  const anchor = at >= 0 ? list[at] : null
+  const anchor = afterStatements(text, rule, at >= 0 ? list[at] : null)
   if (anchor) {
     const indent = lineIndent(text, anchor.span.from)
     const out: Splice[] = []
@@ -198,8 +198,19 @@ function insertDeclaration(text: string, rule: Rule, style: HouseStyle, wanted: 
   return [{ from: block.from, to: block.from, insert: style.lineEnd + indent + body + semicolon }]
 }
 
+/** What a declaration is put after. */
+type Anchor = Pick<Declaration, 'span' | 'semicolon'>
+
+// A statement such as `@apply p-4;` stands for declarations, which one before it would lose to.
+function afterStatements(text: string, rule: Rule, anchor: Anchor | null): Anchor | null {
+  const last = rule.children.findLast((c) => c.kind === 'at' && c.block === null)
+  if (!last || (anchor && anchor.span.from > last.span.from)) return anchor
+  const { to } = last.span
+  return { span: last.span, semicolon: text[to - 1] === ';' ? { from: to - 1, to } : null }
+}
+
 // What stands between two declarations of a one-line rule.
-function separatorBefore(text: string, rule: Rule, anchor: Declaration, style: HouseStyle): string {
+function separatorBefore(text: string, rule: Rule, anchor: Anchor, style: HouseStyle): string {
   if (style.minified) return ''
   let from = anchor.span.from
   while (from > rule.block!.from && isSpace(text.charCodeAt(from - 1))) from--

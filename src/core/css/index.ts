@@ -1,4 +1,5 @@
-export { Sheet, SheetMemo, textOf, valueOf, type RuleSite, type Statement } from './sheet'
+export { stateAround } from './state-around'
+export { isRootRule, Sheet, SheetMemo, textOf, valueOf, type RuleSite, type Statement } from './sheet'
 export { declarationsOf, isRule, rulesIn, type AtRule, type Comment, type CssItem, type Declaration, type Rule, type StyleRule } from './tree'
 export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'

@@ -1,6 +1,9 @@
 /** Px of an `em` or `rem` in a media query, which takes them from the initial font size (Media Queries 4 §1.3). */
 export const MEDIA_EM = 16
 
+/** The colour scheme that a media query's condition asks for (Media Queries 5 §12.5); null where it asks for none. */
+export const schemeOf = (media: string): 'dark' | 'light' | null => (/\(\s*prefers-color-scheme\s*:\s*(dark|light)\s*\)/i.exec(media)?.[1].toLowerCase() as 'dark' | 'light' | undefined) ?? null
+
 /** The widths in px at which a media condition holds; null where it asks for more than widths. */
 export function widthRange(condition: string): { readonly min: number; readonly max: number } | null {
   let min = 0

@@ -5,6 +5,7 @@ import { parseStatement } from './parse'
 import { skipComponent, skipName, skipToken, startsComment } from './scan'
 import { splitSelectors } from './selector'
 import { textOf, type RuleSite, type Sheet } from './sheet'
+import { stateAround } from './state-around'
 import { isRule, type AtRule, type CssItem, type Rule } from './tree'
 
 /** A rule to be written. */
@@ -195,11 +196,19 @@ export function nestRule(base: RuleSite, style: HouseStyle, rule: NewRule): Edit
 
 /** The selectors of a state beside those of a base rule: `a, b` gives `a:hover, b:hover`. */
 export function stateSelectors(prelude: string, state: string): string {
+  if (state.endsWith(' &')) return splitSelectors(prelude).map((s) => besideState(s, state.slice(0, -2))).join(', ')
   return splitSelectors(prelude).map((s) => {
     // A pseudo-element stays last (Selectors 4 §3.6.1).
     const element = /::[\w-]+(\([^)]*\))?$|:(before|after|first-line|first-letter)$/.exec(s)
     return element ? s.slice(0, element.index) + state + element[0] : s + state
   }).join(', ')
+}
+
+// `.card .name` in `.card:hover` is `.card:hover .name`; where the selector does not name the element around, it comes before all.
+function besideState(selector: string, around: string): string {
+  const compound = stateAround(`${around} &`)?.compound ?? ''
+  const at = compound === '' ? -1 : selector.indexOf(`${compound} `)
+  return at < 0 || /[\w-]/.test(selector[at - 1] ?? '') ? `${around} ${selector}` : selector.slice(0, at) + around + selector.slice(at + compound.length)
 }
 
 /** Writes another selector list for a rule; the rest of the rule stays. */

@@ -286,4 +286,9 @@ function isClosed(text: string, at: number, end: number): boolean {
 /** The exact text of a span of a rule's statement. */
 export const textOf = (site: RuleSite, span: Span): string => site.statement.text.slice(span.from, span.to)
 
+const ROOT = /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/
+
+/** Whether a rule defines custom properties for the whole document: it is one of the root, or a theme that is compiled to one. */
+export const isRootRule = (site: RuleSite): boolean => (site.rule.kind === 'style' ? ROOT.test(textOf(site, site.rule.prelude)) : site.rule.name === 'theme')
+
 export const valueOf = (site: RuleSite, d: Declaration): string => textOf(site, d.value)

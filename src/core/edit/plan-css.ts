@@ -5,10 +5,10 @@ import {
   type Comment, type Declaration, type EditPlan, type NewRule, type Refused, type RuleSite,
 } from '../css'
 import { classesOf, setAttribute } from '../html'
-import type { Project, SheetRef } from '../project'
+import type { Project, RulePlace, SheetRef } from '../project'
 import { mapOffset } from '../text'
 import type { DeclarationIntent, MakeTokenIntent, PlannedEdit, PreviewPlan, RuleAim, SelectorIntent, SetIntent } from './intent'
-import { editableElement, editableSheet, inFile, labelOf, ruleAfter } from './target'
+import { editableElement, editableSheet, inFile, labelOf, onPages, ruleAfter } from './target'
 
 /** A value in a rule that is there. */
 export function planRule(project: Project, asked: SetIntent, aim: RuleAim): PlannedEdit | Refused {
@@ -19,6 +19,8 @@ export function planRule(project: Project, asked: SetIntent, aim: RuleAim): Plan
   const plan = setDeclaration(site, ref.style, intent, project.knowledge)
   if (!plan.ok) return plan
   const after = ruleAfter(site, plan.splices)
+  const shown = onPages(project, ref, site, intent.name)
+  const set = shown.site === site ? plan : setDeclaration(shown.site, shown.ref.style, intent, project.knowledge)
   return {
     ok: true,
     changes: inFile(ref, plan.splices),
@@ -29,8 +31,15 @@ export function planRule(project: Project, asked: SetIntent, aim: RuleAim): Plan
     at: declaredAt(ref, site, after, intent.name),
     selectors: resolvedSelectors(site),
     label: labelOf(site),
-    preview: [{ op: 'rule', sheet: aim.sheet, rule: aim.rule, runs: declarationRuns(after), set: isNormal(after, intent.name) ? { name: intent.name, value: intent.value.trim() } : null }],
+    preview: [rulePreview(shown, set, (site) => (isNormal(site, intent.name) ? { name: intent.name, value: intent.value.trim() } : null))],
   }
+}
+
+type RulePreview = Extract<PreviewPlan, { op: 'rule' }>
+
+function rulePreview({ ref, site }: RulePlace, plan: EditPlan, set: (after: RuleSite) => RulePreview['set']): RulePreview {
+  const after = plan.ok ? ruleAfter(site, plan.splices) : site
+  return { op: 'rule', sheet: ref.key, rule: site.rule.id, runs: declarationRuns(after), set: set(after) }
 }
 
 /** The value that `name` has in the rule now, as written; what cannot be read out of a shorthand is given with it. */
@@ -76,18 +85,10 @@ export function planDeclaration(project: Project, intent: DeclarationIntent, aim
   const ref = editableSheet(project, aim.sheet)
   if ('ok' in ref) return ref
   const site = ref.sheet.site(aim.rule)
-  const list = declarationsOf(site.rule)
-  const comments = site.rule.children.filter((c): c is Comment => c.kind === 'comment')
-  const d = decidingDeclaration(takenDeclarations(site.statement.text, site.rule, project.knowledge), longhandsOf(intent.name)[0])
-  const off = comments.findLastIndex((c) => switchedOff(site.statement.text, c)?.name === intent.name)
-  if (intent.kind === 'switch-on' ? off < 0 : !d) return refuse('not-found', `The rule has no ${intent.name} to ${intent.kind === 'switch-on' ? 'switch on' : 'change'}.`)
-  const index = d ? list.indexOf(d) : -1
-  const plan =
-    intent.kind === 'remove' ? removeDeclaration(site, index)
-    : intent.kind === 'switch-off' ? switchOff(site, index)
-    : intent.kind === 'switch-on' ? switchOn(site, off)
-    : setImportant(site, ref.style, index, intent.kind === 'make-important')
+  const { plan, declaration: d } = changeDeclaration(project, intent, { ref, site })
   if (!plan.ok) return plan
+  const shown = onPages(project, ref, site, intent.name)
+  const change = shown.site === site ? plan : changeDeclaration(project, intent, shown).plan
   const written = (x: Declaration) => `${x.name}: ${textOf(site, { from: x.value.from, to: x.span.to })}`
   return {
     ok: true,
@@ -99,8 +100,23 @@ export function planDeclaration(project: Project, intent: DeclarationIntent, aim
     at: mapOffset(inFile(ref, plan.splices)[0].splices, ref.base + site.statement.start + site.rule.span.from, 'after'),
     selectors: resolvedSelectors(site),
     label: labelOf(site),
-    preview: [{ op: 'rule', sheet: aim.sheet, rule: aim.rule, runs: declarationRuns(ruleAfter(site, plan.splices)), set: null }],
+    preview: [rulePreview(shown, change, () => null)],
   }
+}
+
+function changeDeclaration(project: Project, intent: DeclarationIntent, { ref, site }: RulePlace): { plan: EditPlan; declaration: Declaration | null } {
+  const list = declarationsOf(site.rule)
+  const comments = site.rule.children.filter((c): c is Comment => c.kind === 'comment')
+  const d = decidingDeclaration(takenDeclarations(site.statement.text, site.rule, project.knowledge), longhandsOf(intent.name)[0])
+  const off = comments.findLastIndex((c) => switchedOff(site.statement.text, c)?.name === intent.name)
+  const index = d ? list.indexOf(d) : -1
+  const plan =
+    intent.kind === 'switch-on' ? (off < 0 ? refuse('not-found', `The rule has no ${intent.name} to switch on.`) : switchOn(site, off))
+    : !d ? refuse('not-found', `The rule has no ${intent.name} to change.`)
+    : intent.kind === 'remove' ? removeDeclaration(site, index)
+    : intent.kind === 'switch-off' ? switchOff(site, index)
+    : setImportant(site, ref.style, index, intent.kind === 'make-important')
+  return { plan, declaration: d }
 }
 
 /** A value in a rule that is not there yet. */
@@ -123,20 +139,30 @@ export function planNewRule(project: Project, intent: SetIntent, aim: NewRuleRef
     at: ref.base + from + insert.lastIndexOf(`${intent.name}${ref.style.beforeColon}:`),
     selectors: made.selectors,
     label: aim.under ? `${aim.selector} @media ${aim.under}` : aim.selector,
-    preview: [made.preview],
+    preview: [insertOnPages(project, ref, made.preview)],
   }
+}
+
+type InsertPreview = Extract<PreviewPlan, { op: 'insert' }>
+
+// In a compiled sheet a new rule comes after what its neighbour was compiled to.
+function insertOnPages(project: Project, ref: SheetRef, op: InsertPreview): InsertPreview {
+  const compiled = project.generatedSheets().find((g) => g.sources.some((s) => s.key === ref.key))
+  if (!compiled) return op
+  const after = op.after === null ? null : onPages(project, ref, ref.sheet.site(op.after), '')
+  return { ...op, sheet: compiled.ref.key, after: after && after.ref !== ref ? after.site.rule.id : null }
 }
 
 interface PlacedRule {
   readonly plan: EditPlan
-  readonly preview: PreviewPlan
+  readonly preview: InsertPreview
   readonly selectors: readonly string[]
 }
 
 /** Where the file's own habit puts a rule: beside its base, nested in it, or in a block of its condition. */
 function placeRule(ref: SheetRef, aim: NewRuleRef, rule: NewRule): PlacedRule {
   const { sheet, style } = ref
-  const insert = (after: number | null, text: string): PreviewPlan => ({ op: 'insert', sheet: aim.sheet, after, text })
+  const insert = (after: number | null, text: string): InsertPreview => ({ op: 'insert', sheet: aim.sheet, after, text })
   const base = aim.after === null ? null : sheet.site(aim.after)
   const selectors = splitSelectors(aim.selector)
   if (!base) {
@@ -215,7 +241,9 @@ function tokenHome(project: Project): { ref: SheetRef; site: RuleSite } | null {
   for (const ref of project.allSheets()) {
     if (!project.isEditable(ref)) continue
     for (const site of ref.sheet.rules()) {
-      if (site.rule.kind !== 'style' || !site.rule.closed || site.parents.some((p) => p.kind === 'style' || p.name !== 'layer') || !/^(:root|html)$/.test(textOf(site, site.rule.prelude).trim())) continue
+      const prelude = textOf(site, site.rule.prelude).trim()
+      const isHome = site.rule.kind === 'style' ? /^(:root|html)$/.test(prelude) : site.rule.name === 'theme' && prelude === ''
+      if (!isHome || !site.rule.closed || site.parents.some((p) => p.kind === 'style' || p.name !== 'layer')) continue
       const count = declarationsOf(site.rule).filter((d) => d.name.startsWith('--')).length
       if (!best || count > best.count) best = { ref, site, count }
     }
@@ -238,7 +266,7 @@ export function planMakeToken(project: Project, intent: MakeTokenIntent): Planne
   const home = tokenHome(project)
   const define = home
     ? planRule(project, { kind: 'set', aim: { kind: 'rule', sheet: home.ref.key, rule: home.site.rule.id }, name, value }, { kind: 'rule', sheet: home.ref.key, rule: home.site.rule.id })
-    : defineAtTop(ref, name, value)
+    : defineAtTop(project, ref, name, value)
   if (!define.ok) return define
   const same = define.path === use.path
   const changes = same ? [{ path: use.path, splices: [...define.changes[0].splices, ...use.changes[0].splices].sort((a, b) => a.from - b.from) }] : [...define.changes, ...use.changes]
@@ -246,13 +274,13 @@ export function planMakeToken(project: Project, intent: MakeTokenIntent): Planne
 }
 
 // A project without a root rule gets one at the top of the sheet, after what has to lead it.
-function defineAtTop(ref: SheetRef, name: string, value: string): PlannedEdit | Refused {
+function defineAtTop(project: Project, ref: SheetRef, name: string, value: string): PlannedEdit | Refused {
   const { sheet, style } = ref
   const rule: NewRule = { selector: ':root', declarations: [{ name, value }] }
   const plan = prependRule(sheet, style, rule)
   if (!plan.ok) return plan
   return {
     ok: true, changes: inFile(ref, plan.splices), path: ref.path, name, before: null, after: value, at: ref.base + plan.splices[0].from, selectors: [':root'], label: ':root',
-    preview: [{ op: 'insert', sheet: ref.key, after: null, text: ruleText(style, '', rule) }],
+    preview: [insertOnPages(project, ref, { op: 'insert', sheet: ref.key, after: null, text: ruleText(style, '', rule) })],
   }
 }

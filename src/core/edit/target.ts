@@ -1,5 +1,5 @@
 import { refuse, Sheet, textOf, type Refused, type RuleSite } from '../css'
-import type { Project, SheetRef } from '../project'
+import { compiledRule, type Project, type RulePlace, type SheetRef } from '../project'
 import { applySplices, type Splices } from '../text'
 import type { FileSplices } from './intent'
 
@@ -19,6 +19,9 @@ export function editableElement(project: Project, source: string) {
   const readOnly = project.readOnly(found.path)
   return readOnly ? refuse('read-only', `${found.path}: ${readOnly}`) : { ok: true as const, ...found }
 }
+
+/** A rule as pages have it: itself, or the one it is compiled to. */
+export const onPages = (project: Project, ref: SheetRef, site: RuleSite, property: string): RulePlace => compiledRule(project, ref, site, property) ?? { ref, site }
 
 /** Splices in a sheet's offsets as splices of its file. */
 export const inFile = (ref: SheetRef, splices: Splices): FileSplices[] =>

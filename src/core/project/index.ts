@@ -1,2 +1,3 @@
 export { kindOf, Project, type FileKind, type SheetRef, type StoredFile, type Touched } from './project'
+export { compiledRule, sourceOfRule, type RulePlace } from './compiled-rules'
 export { projectReach, reachesOnlyKin, staticSelector, type Kind } from './reach'

@@ -1,4 +1,4 @@
-import { declarationsOf, measureHouseStyle, outlineSheet, Sheet, SheetMemo, textOf, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
+import { declarationsOf, isRootRule, measureHouseStyle, outlineSheet, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
 import { HtmlDocument, publishHtml } from '../html'
 import { parseColor, parseLength } from '../value'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
@@ -33,7 +33,7 @@ interface OpenFile {
 
 /** A style sheet wherever it stands: a file, or the text of a `<style>` element. */
 export interface SheetRef {
-  /** The path of its file, or `#` and the source of its element. */
+  /** The path of its file, `#` and the source of its element, or `=` and the path of a file that another sheet is served in the place of. */
   readonly key: string
   readonly path: string
   readonly sheet: Sheet
@@ -67,6 +67,8 @@ const EXTENSIONS: Readonly<Record<string, FileKind>> = {
 
 export const kindOf = (path: string): FileKind => EXTENSIONS[/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? ''] ?? 'binary'
 
+const REPLACED = '='
+
 interface Embedded {
   readonly sheet: Sheet
   readonly style: HouseStyle
@@ -78,7 +80,7 @@ const TOKENS = new SheetMemo((sheet) => {
   const uses = new Map<string, number>()
   const definitions: { site: RuleSite; declaration: Declaration }[] = []
   for (const site of sheet.rules()) {
-    const isRoot = site.rule.kind === 'style' && /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/.test(textOf(site, site.rule.prelude))
+    const isRoot = isRootRule(site)
     for (const declaration of declarationsOf(site.rule)) {
       const value = valueOf(site, declaration)
       if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.set(name, (uses.get(name) ?? 0) + 1)
@@ -94,7 +96,7 @@ export class Project {
   private readonly byKey = new Map<number, OpenFile>()
   private readonly embedded = new Map<string, Embedded>()
   /** Sheets that stand for files which a build would write, by the path they are served at. */
-  private readonly generated = new Map<string, { sheet: Sheet; style: HouseStyle; from: string }>()
+  private readonly generated = new Map<string, { sheet: Sheet; style: HouseStyle; from: string; sources: readonly string[] }>()
 
   constructor(stored: readonly StoredFile[]) {
     for (const f of stored) {
@@ -144,9 +146,11 @@ export class Project {
     if (this.tokens?.of === this.ruleRevision) return this.tokens
     const uses = new Map<string, number>()
     const definitions = new Map<string, TokenDefinition[]>()
+    // What a compiled sheet is made from is in it once more.
+    const compiled = new Set(this.generatedSheets().flatMap((g) => g.sources.map((s) => s.key)))
     for (const ref of this.allSheets()) {
       const here = TOKENS.of(ref.sheet)
-      for (const [name, count] of here.uses) uses.set(name, (uses.get(name) ?? 0) + count)
+      if (!compiled.has(ref.key)) for (const [name, count] of here.uses) uses.set(name, (uses.get(name) ?? 0) + count)
       for (const { site, declaration } of here.definitions) {
         const list = definitions.get(declaration.name)
         if (list) list.push({ ref, site, declaration })
@@ -184,14 +188,19 @@ export class Project {
       .sort((a, b) => rank(a) - rank(b) || a.split('/').length - b.split('/').length || a.localeCompare(b))
   }
 
-  /** Puts a sheet in the place of the file that a build would write from `from`. What the rules were is gone with them. */
-  setGenerated(path: string, text: string, from: string): void {
+  /** Puts a sheet in the place of the file that a build would write from `from`, out of the sheets at `sources`. What the rules were is gone with them. */
+  setGenerated(path: string, text: string, from: string, sources: readonly string[] = []): void {
     const known = this.generated.get(path)
     if (known?.sheet.text === text) return
     const sheet = new Sheet(text)
-    this.generated.set(path, { sheet, style: measureHouseStyle(sheet), from })
+    this.generated.set(path, { sheet, style: measureHouseStyle(sheet), from, sources })
     this.ruleRevision++
     this.kinds = null
+  }
+
+  /** The sheets that stand for files which a build would write, each with those of the project's own that it is compiled from. */
+  generatedSheets(): { readonly ref: SheetRef; readonly sources: readonly SheetRef[] }[] {
+    return [...this.generated].map(([path, { sources }]) => ({ ref: this.sheet(path)!, sources: sources.flatMap((s) => this.sourceSheet(s) ?? []) }))
   }
 
   sheetPaths(): string[] {
@@ -285,6 +294,7 @@ export class Project {
   sheet(key: string): SheetRef | null {
     const made = this.generated.get(key)
     if (made) return { key, path: key, sheet: made.sheet, style: made.style, base: 0, generated: made.from }
+    if (key.startsWith(REPLACED)) return this.sourceSheet(key.slice(REPLACED.length))
     if (key.startsWith('#')) {
       const file = this.byKey.get(Number(key.slice(1).split('.')[0]))
       if (file) this.docOf(file)
@@ -297,13 +307,14 @@ export class Project {
 
   allSheets(): SheetRef[] {
     for (const f of this.files.values()) if (f.kind === 'html' && !f.doc && /<style/i.test(f.original)) this.docOf(f)
-    return [...new Set([...this.sheetPaths(), ...this.embedded.keys(), ...this.generated.keys()])].map((key) => this.sheet(key)!)
+    const replaced = [...this.generated.keys()].filter((path) => this.files.has(path)).map((path) => REPLACED + path)
+    return [...new Set([...this.sheetPaths(), ...this.embedded.keys(), ...this.generated.keys(), ...replaced])].map((key) => this.sheet(key)!)
   }
 
   /** The sheet of a file as its source has it, whatever is served in its place. */
   sourceSheet(path: string): SheetRef | null {
     const f = this.files.get(path)
-    return f?.sheet ? { key: path, path, sheet: f.sheet, style: f.style!, base: 0, generated: null } : null
+    return f?.sheet ? { key: this.generated.has(path) ? REPLACED + path : path, path, sheet: f.sheet, style: f.style!, base: 0, generated: null } : null
   }
 
   outline(key: string): OutlineRule[] {

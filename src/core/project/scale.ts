@@ -1,4 +1,4 @@
-import { declarationsOf, MEDIA_EM, SheetMemo, textOf, type Declaration, type RuleSite } from '../css'
+import { declarationsOf, isRootRule, MEDIA_EM, SheetMemo, textOf, type Declaration, type RuleSite } from '../css'
 import { parseColor, parseLength } from '../value'
 import type { Project } from './project'
 
@@ -21,7 +21,6 @@ export interface Scale {
   readonly lengths: readonly { readonly text: string; readonly count: number; readonly of: 'space' | 'type' | 'edge' }[]
 }
 
-const ROOT = /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/
 const WIDTH = /(?:(?:min|max)-width\s*:\s*|width\s*[<>]=?\s*)([\d.]+)(px|r?em)/gi
 
 const MOST_LENGTHS = 60
@@ -36,7 +35,7 @@ const READ = new SheetMemo((sheet) => {
   const lengths = new Map<string, UsedLength>()
   for (const site of sheet.rules()) {
     const prelude = textOf(site, site.rule.prelude)
-    if (site.rule.kind === 'at') {
+    if (site.rule.kind === 'at' && site.rule.name !== 'theme') {
       if (site.rule.name !== 'media') continue
       const found = [...prelude.matchAll(WIDTH)]
       if (found.length) conditions.set(prelude, (conditions.get(prelude) ?? 0) + 1)
@@ -48,7 +47,7 @@ const READ = new SheetMemo((sheet) => {
       if (of) for (const text of lengthsIn(textOf(site, d.value))) lengths.set(`${of} ${text}`, { text, of, count: (lengths.get(`${of} ${text}`)?.count ?? 0) + 1 })
     }
     // A token under a condition or in a theme is the same token with another value there.
-    if (!ROOT.test(prelude) || site.parents.some((p) => p.kind === 'at' && p.name !== 'layer')) continue
+    if (!isRootRule(site) || site.parents.some((p) => p.kind === 'at' && p.name !== 'layer')) continue
     for (const declaration of declarationsOf(site.rule)) {
       if (!declaration.name.startsWith('--')) continue
       const text = textOf(site, declaration.value)

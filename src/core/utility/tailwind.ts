@@ -1,5 +1,5 @@
 import { compile, __unstable__loadDesignSystem as loadDesignSystem } from 'tailwindcss'
-import { longhandsOf, sameCondition, widthRange } from '../css'
+import { longhandsOf, sameCondition, stateAround, widthRange } from '../css'
 import { parseColor, parseLength, trimNumber } from '../value'
 import { ClassIndex, goesWith, type Effect, type Entry } from './class-index'
 import { effectOf, normalLonghand } from './effect'
@@ -320,16 +320,32 @@ export class Tailwind implements Vocabulary {
       const free = named ? named.name : variantOfWidths(media) ?? `[@media${inBrackets(media).startsWith('(') ? '' : '_'}${inBrackets(media)}]`
       parts.push(free)
     }
-    if (state) {
-      const named = this.variants.find((v) => !v.media && (v.selector === `&${state}` || (v.selector.startsWith('&:is(') && v.selector.slice(5, -1).split(', ').includes(state))))
-      parts.push(named?.name ?? `[&${inBrackets(state)}]`)
-    }
+    if (state) parts.push(this.variantOfState(state))
     if (part) {
       const known = this.takes(part.replace(/^::/, '')) ? part.replace(/^::/, '') : null
       parts.push(known ?? `[&${inBrackets(part)}]`)
     }
     const variant = parts.join(':')
     return this.takes(variant) || variant === '' ? variant : null
+  }
+
+  private variantOfState(state: string): string {
+    const around = stateAround(state)
+    if (around) return this.variantAround(around.compound, around.state)
+    const held = /^:has\((.+)\)$/.exec(state)?.[1]
+    if (held) return [`has-${this.stateName(held) ?? ''}`].find((v) => this.takes(v)) ?? `has-[${inBrackets(held)}]`
+    return this.stateName(state) ?? `[&${inBrackets(state)}]`
+  }
+
+  private stateName(state: string): string | null {
+    return this.variants.find((v) => !v.media && (v.selector === `&${state}` || (v.selector.startsWith('&:is(') && v.selector.slice(5, -1).split(', ').includes(state))))?.name ?? null
+  }
+
+  private variantAround(compound: string, state: string): string {
+    if (state === '') return this.variants.find((v) => !v.media && v.selector.includes(compound))?.name ?? `in-[${inBrackets(compound)}]`
+    const group = /^\.group(?:\\\/(.+))?$/.exec(compound)
+    const name = this.stateName(state)
+    return group && name ? `group-${name}${group[1] ? `/${group[1]}` : ''}` : `in-[${inBrackets(compound + state)}]`
   }
 
   // --- the compiled sheet ---

@@ -26,6 +26,8 @@ export const PLAIN_NOTATION = HEX
 
 /** Reads a colour in any notation of CSS Color 4; null for keywords such as `currentcolor` and for variables. */
 export function parseColor(text: string): Color | null {
+  // The library takes `600` for `#600`.
+  if (/^[\da-f]+$/i.test(text.trim())) return null
   try {
     return parse(text.trim()) ?? null
   } catch {

@@ -144,7 +144,7 @@ export class Vocabularies {
     const { tailwind, input } = this
     if (!tailwind || !input) return false
     const before = this.project.sheet(input.target)?.sheet.text
-    this.project.setGenerated(input.target, tailwind.compile(classes), input.path ?? 'the classes in use')
+    this.project.setGenerated(input.target, tailwind.compile(classes), input.path ?? 'the classes in use', [...(input.path ? [input.path] : []), ...this.named])
     return this.project.sheet(input.target)?.sheet.text !== before
   }
 

@@ -1,5 +1,6 @@
 import type { Answer, NodeHandle, NodeInfo, PickReport, Stacking } from '../../agent/protocol'
 import type { AimRef, Candidate, Evidence, PropertyAim } from '../../core/aim'
+import { stateAround } from '../../core/css/state-around'
 import { ALWAYS, isConditional, type Condition } from '../../core/aim/condition'
 import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, type HeldThing, type Picked } from '../store'
@@ -296,7 +297,7 @@ export class Selection {
   /** Has the page show the states that are held and the one that edits are to hold in. */
   async applyHolds(): Promise<void> {
     const { held, condition, picked } = getStudio()
-    const own = picked && condition.state ? [{ node: picked.report.info.node, states: condition.state.startsWith(':') ? [condition.state.slice(1)] : [], open: condition.state === '[open]' }] : []
+    const own = picked && condition.state ? [{ node: picked.report.info.node, states: condition.state.startsWith(':') ? [condition.state.slice(1)] : stateAround(condition.state) ? [condition.state] : [], open: condition.state === '[open]' }] : []
     await this.page.ask('hold', { held: [...held.map((h) => ({ node: h.info.node, states: h.state ? [h.state.slice(1)] : [], open: h.state === '' })), ...own] })
   }
 

@@ -95,7 +95,7 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
               onClick={() => onChoose(`var(${t.name})`)}
             >
               <i style={{ background: computed[t.name] || t.text }} />
-              <span>{t.name.slice(2)}</span>
+              <span>{t.name.replace(/^--(color-)?/, '')}</span>
             </button>
           ))}
         </div>

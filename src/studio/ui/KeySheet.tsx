@@ -14,7 +14,8 @@ export function KeySheet() {
   return (
     <Dialog open={open} onClose={close} maxWidth="md" aria-labelledby="keys-title">
       <DialogTitle id="keys-title">Keys</DialogTitle>
-      <DialogContent>
+      {/* It can be taller than the window, and then the arrow keys have to scroll it. */}
+      <DialogContent tabIndex={0}>
         <div className={styles.groups}>
           {groups.map((group) => (
             <section key={group}>

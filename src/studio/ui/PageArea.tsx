@@ -1,6 +1,7 @@
 'use client'
 import { Button, LinearProgress } from '@mui/material'
 import { lazy, Suspense, useCallback, useLayoutEffect, useRef, useState } from 'react'
+import { schemeOf } from '../../core/css/media'
 import { useStudio } from '../store'
 import { Overlay } from '../overlay/Overlay'
 import styles from './PageArea.module.css'
@@ -26,6 +27,7 @@ export function PageArea() {
   const project = useStudio((s) => s.project)
   const outline = useStudio((s) => s.outline)
   const connected = useStudio((s) => s.connected)
+  const scheme = useStudio((s) => schemeOf(s.condition.media))
   const attach = useCallback((frame: HTMLIFrameElement | null) => session.page.attach(frame), [session])
 
   useLayoutEffect(() => {
@@ -56,7 +58,7 @@ export function PageArea() {
             <div className={styles.sheet} style={{ left: MARGIN, width: width * scale, height: height * scale }}>
               <iframe
                 ref={attach} title="Live page" sandbox={SANDBOX} data-testid="live-page"
-                style={{ width, height, transform: `scale(${scale})` }}
+                style={{ width, height, transform: `scale(${scale})`, colorScheme: scheme ?? 'normal' }}
               />
               <Overlay width={width} height={height} scale={scale} />
             </div>
