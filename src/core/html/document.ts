@@ -205,9 +205,30 @@ export class HtmlDocument {
       const at = mapOffset(splices, from, 'after')
       if (!kept.has(at)) kept.set(at, e.id)
     }
+    const gone = this.elements.filter((e) => e.startTag && !splices.every((s) => s.from > e.startTag!.from || s.to <= e.startTag!.from))
+      .map((e) => ({ id: e.id, tag: this.tagText(e) }))
+    const last = this.lastId
     this.text = applySplices(this.text, splices)
     this.read(kept)
+    if (gone.length) this.keepMoved(gone, last, kept)
     return null
+  }
+
+  private tagText(e: SourceElement): string {
+    return this.text.slice(e.startTag!.from, e.startTag!.to).replace(/\s+/g, ' ')
+  }
+
+  // What was taken out and stands elsewhere with the same tag is the same element, moved.
+  private keepMoved(gone: { id: number; tag: string }[], last: number, kept: Map<number, number>): void {
+    let found = false
+    for (const e of this.elements) {
+      if (e.id <= last || !e.startTag) continue
+      const at = gone.findIndex((g) => g.tag === this.tagText(e))
+      if (at < 0) continue
+      kept.set(e.startTag.from, gone.splice(at, 1)[0].id)
+      found = true
+    }
+    if (found) this.read(kept)
   }
 
   /** The `<style>` elements that hold CSS. */

@@ -124,6 +124,7 @@ export function setTagName(doc: HtmlDocument, element: SourceElement, name: stri
   const tag = tagOf(doc, element)
   if (!tag || !element.startTag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
   if (!/^[a-z][a-z0-9-]*$/i.test(name)) return refuse('bad-name', `“${name}” cannot be the name of an element.`)
+  if (element.node.namespaceURI !== 'http://www.w3.org/1999/xhtml') return refuse('not-allowed', `<${element.node.tagName}> is not an element of HTML.`)
   const splices: Splice[] = [{ from: element.startTag.from + 1, to: tag.nameEnd, insert: name }]
   if (element.endTag) splices.push({ from: element.endTag.from + 2, to: element.endTag.from + 2 + tag.name.length, insert: name })
   return readsAs(doc, splices, (after) => after.has(element.id) && after.element(element.id).node.tagName === name.toLowerCase())

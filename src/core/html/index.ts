@@ -1,4 +1,7 @@
 export { attribute, classesOf, HtmlDocument, type EmbeddedSheet, type P5Element, type SourceElement } from './document'
+export { isPhrasing, pathOf, shapeOf, VOID, whyNotIn, whyNotNamed, type Shape } from './content-model'
+export { contentOf, indentUnit, spanOf } from './layout'
+export { duplicateElements, elementsOf, insertHtml, moveElements, parentAt, removeElements, unwrapElement, whyNotAt, wrapElements, type Place } from './structure'
 export { publishHtml } from './publish'
 export { ID_ATTRIBUTE } from './publish-id'
 export { escapeText, removeAttribute, renameInClassLists, setAttribute, setTagName, setText } from './edit'
