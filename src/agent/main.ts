@@ -1,4 +1,6 @@
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { dropPlaces } from './drop'
+import { Hiding } from './hiding'
 import { facesOf, factsOf, lendFace } from './facts'
 import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
@@ -7,6 +9,7 @@ import { matchSheet, PageSheets } from './page-sheets'
 import { isKin, likeElements, uniqueSelector, outermostWithin } from './alike'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
+import { patchTree } from './patch-tree'
 import { findIn, treeOf, watchTree } from './tree'
 import { elementsOf, Preview, setOrRemove, settle } from './preview'
 import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
@@ -19,6 +22,7 @@ function start(studio: string): void {
   const handles = new Handles()
   const sheets = new PageSheets(root)
   const states = new States(root)
+  const hiding = new Hiding()
   const preview = new Preview(root, sheets, states)
   let ports: MessagePort[] = []
   let endTree: (() => void) | null = null
@@ -83,10 +87,12 @@ function start(studio: string): void {
       return null
     },
     element: ({ source }) => {
-      const [found] = elementsOf(root, source)
+      const all = elementsOf(root, source)
+      const [found] = all
       return found ? {
         tag: found.localName, attributes: [...found.attributes].map(({ name, value }) => ({ name, value })),
         texts: [...found.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE).map((n) => n.nodeValue!),
+        children: [...found.children].flatMap((e) => e.getAttribute(ID_ATTRIBUTE) ?? []), count: all.length,
       } : null
     },
     read: ({ nodes, selectors, props, part }) => {
@@ -105,6 +111,13 @@ function start(studio: string): void {
       }))
       settle(root)
       frames.findReach()
+      frames.wake()
+      return null
+    },
+    drop: ({ x, y, moving }) => dropPlaces(root, x, y, moving.flatMap((n) => handles.element(n) ?? [])),
+    hide: ({ nodes }) => {
+      hiding.hide(nodes.flatMap((n) => handles.element(n) ?? []))
+      settle(root)
       frames.wake()
       return null
     },
@@ -152,6 +165,9 @@ function start(studio: string): void {
       // A `<style>` element has a new sheet now.
       sheets.collect()
       sheets.tie({ [op.sheet]: op.outline })
+    } else if (op.op === 'tree') {
+      const shown = documentsOf(root).filter((doc) => doc.querySelector(`[${ID_ATTRIBUTE}^="${op.file}."]`))
+      if (!shown.every((doc) => patchTree(doc, op.before, op.after))) return false
     } else if (op.op === 'text') {
       const texts = elementsOf(root, op.source).map((e) => [...e.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE)[op.index])
       // The parser drops the first line end of some elements, and scripts write texts of their own.

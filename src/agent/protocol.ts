@@ -195,6 +195,15 @@ export interface PickReport {
   readonly sheets: readonly string[]
 }
 
+/** A place where something dragged would land, told by an element of the source, with what marks it on the page; px of the root viewport. */
+export interface DropPlace {
+  readonly source: string
+  readonly where: 'before' | 'after' | 'first' | 'last'
+  readonly mark: { readonly x: number; readonly y: number; readonly width: number; readonly height: number }
+  /** Whether the mark is the element it lands in, and not a line between two. */
+  readonly within: boolean
+}
+
 /** A change that the agent can show and take back without the source being touched. */
 export type PreviewOp =
   /** `runs`: the rule's own declarations before its first nested rule, and those after each. */
@@ -214,6 +223,8 @@ export type SyncOp =
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
   /** The `index`-th text of an element, where the page still has what it was; else the page has to be loaded again. */
   | { readonly op: 'text'; readonly source: string; readonly index: number; readonly before: string; readonly after: string }
+  /** A page's element tree: the page of that file as it was published before, and as it is now. */
+  | { readonly op: 'tree'; readonly file: number; readonly before: string; readonly after: string }
   | { readonly op: 'reload' }
 
 export interface SheetInfo {
@@ -254,6 +265,10 @@ export interface Requests {
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
   hold: { ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }; answer: null }
+  /** Where elements dropped at a point could land, the innermost place first. */
+  drop: { ask: { x: number; y: number; moving: readonly NodeHandle[] }; answer: readonly DropPlace[] }
+  /** Takes these elements off the page, and brings back all others that were. */
+  hide: { ask: { nodes: readonly NodeHandle[] }; answer: null }
   /** Things of the page that do not show now and can be held open: dialogs, popovers, `details`. */
   closed: { ask: Record<string, never>; answer: readonly NodeInfo[] }
   /** Families that the page's `@font-face` rules give, and the colours its elements have, by frequency. */
@@ -262,8 +277,8 @@ export interface Requests {
   palette: { ask: Record<string, never>; answer: { readonly faces: readonly { readonly family: string; readonly weights: readonly string[] }[]; readonly colors: readonly { readonly color: string; readonly count: number }[] } }
   /** Lets the page draw in a face that its own sheets do not give, until it is loaded again. */
   lend: { ask: { family: string; faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[] }; answer: null }
-  /** An element of a source as the page has it: its tag, attributes and own texts. */
-  element: { ask: { source: string }; answer: { readonly tag: string; readonly attributes: readonly { readonly name: string; readonly value: string }[]; readonly texts: readonly string[] } | null }
+  /** An element of a source as the page has it: its tag, attributes and own texts, the sources of its children, and how often it is there. */
+  element: { ask: { source: string }; answer: { readonly tag: string; readonly attributes: readonly { readonly name: string; readonly value: string }[]; readonly texts: readonly string[]; readonly children: readonly string[]; readonly count: number } | null }
   read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
   /** Brings the `index`-th element that the selectors match into view, counting round. */

@@ -6,6 +6,7 @@ import type { Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
 import type { DeskState, OpenedProject } from './desk/desk.worker'
 import type { VocabularyState } from './desk/vocabularies'
+import type { Drop } from './session/structure'
 import type { ChosenAims } from './session/chosen-aim'
 import { OPEN_AT_FIRST } from './tune/properties'
 import type { LiveFault } from './live/host-client'
@@ -44,6 +45,10 @@ export interface StudioState {
   /** What edits are to hold in; the page shows the element so. */
   readonly condition: Condition
   readonly held: readonly HeldThing[]
+  /** Taken off the page for now; the source has them. */
+  readonly hidden: readonly NodeInfo[]
+  /** What is dragged would land there. */
+  readonly drop: Drop | null
   /** An aim kept while other elements are chosen. */
   readonly heldAim: Candidate | null
   /** Titles of the sections of Tune that are unfolded. */
@@ -58,6 +63,8 @@ export interface StudioState {
   readonly containers: boolean
   /** The outline is on show; and the page's tree while it is. */
   readonly outline: boolean
+  /** The dialog for what to insert is on show. */
+  readonly inserting: boolean
   readonly tree: readonly TreeRow[] | null
   /** The sheet of keys is on show. */
   readonly keys: boolean
@@ -95,7 +102,7 @@ const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, inserting: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 

@@ -98,6 +98,44 @@ export interface TagIntent {
   readonly tag: string
 }
 
+/** A place among the elements of a page, told by one of them. */
+export interface SourcePlace {
+  readonly source: string
+  readonly where: 'before' | 'after' | 'first' | 'last'
+}
+
+/** HTML put at a place; ids in it that the page has already are made others. */
+export interface InsertIntent {
+  readonly kind: 'insert-html'
+  readonly place: SourcePlace
+  readonly html: string
+  /** What it is called in the ledger. */
+  readonly what: string
+  /** Files that it needs. */
+  readonly adds?: readonly NewFile[]
+}
+
+/** Elements put at another place, of their own page or of another. */
+export interface MoveIntent {
+  readonly kind: 'move'
+  readonly sources: readonly string[]
+  readonly place: SourcePlace
+}
+
+/** Elements taken out, doubled behind themselves, or freed of their own tags. */
+export interface ElementsIntent {
+  readonly kind: 'delete' | 'duplicate' | 'unwrap'
+  readonly sources: readonly string[]
+}
+
+/** Neighbouring elements put into a new one. */
+export interface WrapIntent {
+  readonly kind: 'wrap'
+  readonly sources: readonly string[]
+  readonly tag: string
+  readonly className?: string
+}
+
 /** A file that an edit brings into the project. */
 export interface NewFile {
   /** From the project's root, `/` between folders. */
@@ -130,7 +168,7 @@ export interface TogetherIntent {
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | AddFaceIntent | TogetherIntent
+  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | InsertIntent | MoveIntent | ElementsIntent | WrapIntent | AddFaceIntent | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {
@@ -166,6 +204,8 @@ export interface PlannedEdit {
   /** The element whose own tag was changed; left out for rules. */
   readonly element?: string
   readonly preview: readonly PreviewPlan[]
+  /** Whether what was written is an element that is then the one in hand. */
+  readonly isElement?: boolean
   /** Properties that are to be read back, where the intent itself does not name them. */
   readonly props?: readonly string[]
 }

@@ -7,6 +7,7 @@ import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, Togeth
 import { planChangeClasses, planClassList } from './plan-classes'
 import { planMakeClass } from './plan-make-class'
 import { planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
+import { planElements, planInsert, planMove, planWrap } from './plan-structure'
 import { planAddFace } from './plan-face'
 import { planAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
 
@@ -26,6 +27,10 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'set-attribute': return planAttribute(project, intent)
     case 'set-text': return planText(project, intent)
     case 'set-tag': return planTag(project, intent)
+    case 'insert-html': return planInsert(project, intent)
+    case 'move': return planMove(project, intent)
+    case 'delete': case 'duplicate': case 'unwrap': return planElements(project, intent)
+    case 'wrap': return planWrap(project, intent)
     case 'add-face': return planAddFace(project, intent)
     case 'together': return planTogether(project, intent)
   }

@@ -1,6 +1,6 @@
 import type { P5Element, P5Node } from './document'
 
-/** A tree as an edit is planned on it: elements by what they are, texts by what shows of them. */
+/** A tree as an edit is planned on it: elements by what they are, texts by what shows of them; one whose every character shows is a node too. */
 export interface TreeNode {
   readonly id: number | null
   /** The name with its namespace, and the attributes in order. */
@@ -29,7 +29,7 @@ export function treeOf(root: P5Node, idOf: (e: P5Element) => number | null, keep
       } else if ('value' in child || child.nodeName === '#comment') {
         const text = 'value' in child ? child.value : `<!--${(child as { data: string }).data}-->`
         const last = into.children.at(-1)
-        if (exact) into.children.push(text)
+        if (exact) into.children.push({ id: null, is: `text ${text}`, children: [] })
         else if (typeof last === 'string') into.children[into.children.length - 1] = last + text
         else into.children.push(text)
       }

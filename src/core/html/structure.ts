@@ -70,12 +70,14 @@ function slotOf(doc: HtmlDocument, place: Place, block: boolean, moving: readonl
   const inner = outer + indentUnit(doc)
   const nl = lineEnd(doc)
   const direct = keepsSpace(element) || isOneLine(doc) || (!block && (children.length > 0 || text.trim() !== '' || isPhrasing(element.node.tagName) || !startsLine(doc.text, span.from)))
-  if (isSpaceOnly(text)) {
+  if (isSpaceOnly(text) && !keepsSpace(element)) {
     if (direct || (!block && text === '')) return { from: content.from, to: content.from, lead: '', trail: '', indent: outer }
     return { ...content, lead: nl + inner, trail: nl + outer, indent: inner }
   }
-  const start = content.from + /^[ \t\n\f\r]*/.exec(text)![0].length
-  const end = content.from + text.trimEnd().length
+  const exact = keepsSpace(element)
+  // The line end after `<pre>` is none of its text (HTML §13.2.6.4.7).
+  const start = content.from + (exact ? /^(\r?\n)?/ : /^[ \t\n\f\r]*/).exec(text)![0].length
+  const end = exact ? content.to : content.from + text.trimEnd().length
   const at = place.where === 'first' ? start : end
   if (direct) return { from: at, to: at, lead: '', trail: '', indent: outer }
   return place.where === 'first'

@@ -286,6 +286,11 @@ export class Project {
     return file && doc?.has(id) ? { path: file.path, doc, element: doc.element(id) } : null
   }
 
+  /** The number that stands for a file in the ids of its elements. */
+  keyOf(path: string): number {
+    return this.file(path).key
+  }
+
   /** The source of an element of a page, as {@link element} takes it. */
   sourceOf(page: string, id: number): string {
     return `${this.file(page).key}.${id}`

@@ -13,12 +13,18 @@ export function HeldThings() {
   const picked = useStudio((s) => s.picked)
   const state = useStudio((s) => s.condition.state)
   const canHold = picked && state.startsWith(':') && !held.some((h) => h.info.node === picked.report.info.node && h.state === state)
-  if (held.length === 0 && !canHold) return null
+  const hidden = useStudio((s) => s.hidden)
+  if (held.length === 0 && hidden.length === 0 && !canHold) return null
   return (
     <div className={styles.held} data-testid="held">
       {canHold && (
         <button type="button" className={styles.more} onClick={() => void session.selection.toggleHold({ info: picked.report.info, state })}>
           Keep {nameOf(picked.report.info)} in {state} while choosing others
+        </button>
+      )}
+      {hidden.length > 0 && (
+        <button type="button" className={styles.chip} title={`${hidden.map(nameOf).join(', ')}: the source has them`} onClick={() => void session.structure.hideForNow(false)}>
+          {hidden.length === 1 ? nameOf(hidden[0]) : `${hidden.length} elements`} off the page for now <span aria-hidden="true">×</span>
         </button>
       )}
       {held.map((h) => (

@@ -1,7 +1,7 @@
 import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
-import { Journal, planIntent, type NewFile, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
+import { htmlOf, Journal, planIntent, tellDrop, tellInsert, type NewFile, type SourcePlace, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, projectReach, type Touched } from '../../core/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
 import { createPatch, gitPath } from '../../core/text'
@@ -59,6 +59,9 @@ export interface ElementSource {
   readonly attributes: readonly { readonly name: string; readonly value: string }[]
   /** Its own texts in order, white space and all. */
   readonly texts: readonly string[]
+  /** The sources of the elements in it. */
+  readonly children: readonly string[]
+  readonly parent: string | null
 }
 
 /** What an edit, undo or redo means for the live page and the screen. */
@@ -68,7 +71,16 @@ export interface Written {
   readonly files: readonly PublishedFile[]
   readonly path: string
   readonly edit: JournalEdit
+  /** Source of the element that is the one in hand after it; null where that stays. */
+  readonly chosen: string | null
   readonly scale: Scale
+}
+
+/** A page as it was published and as it is now. */
+interface PageTree {
+  readonly file: number
+  readonly before: string
+  readonly after: string
 }
 
 const BATCH = 4 * 1024 * 1024
@@ -258,7 +270,8 @@ class Desk {
     if (!plan.ok) return plan
     const adds = this.newFiles(plan)
     if (!adds) return { ok: false, reason: 'bad-name', why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.` }
-    const { changes, touched } = this.applyAll(plan.changes)
+    const trees: PageTree[] = []
+    const { changes, touched } = this.applyAll(plan.changes, trees)
     const edit: JournalEdit = {
       ...(adds.length > 0 && { adds }),
       seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
@@ -272,7 +285,7 @@ class Desk {
     }
     this.journal.add(edit)
     this.bringIn(adds)
-    return this.written(edit, touched, await this.takeInClasses(plan.changes.map((c) => c.path), touched))
+    return this.written(edit, touched, trees, await this.takeInClasses(plan.changes.map((c) => c.path), touched), plan.isElement ? this.elementAt(plan.path, plan.at) : null)
   }
 
   private compile(lists: readonly string[]): boolean {
@@ -286,12 +299,14 @@ class Desk {
     return key ? [{ op: 'sheet', sheet: key, text: this.opened.sheet(key)!.sheet.text, outline: this.opened.outline(key) }] : []
   }
 
-  private applyAll(changes: readonly FileSplices[]): { changes: FileChange[]; touched: Touched[] } {
+  private applyAll(changes: readonly FileSplices[], trees: PageTree[] | null = null): { changes: FileChange[]; touched: Touched[] } {
     const made: FileChange[] = []
     const touched: Touched[] = []
     try {
       for (const { path, splices } of changes) {
+        const before = trees && this.mayRestructure(path, splices) ? this.published(path) : null
         const done = this.opened.apply(path, splices)
+        if (trees && done.touched.structure && before !== null) trees.push({ file: this.opened.keyOf(path), before, after: this.published(path) })
         made.push({ path, splices, inverse: done.inverse })
         touched.push(done.touched)
       }
@@ -303,6 +318,16 @@ class Desk {
     return { changes: made, touched }
   }
 
+  // Whether tags come or go, so that the page has to be told its tree anew.
+  private mayRestructure(path: string, splices: FileSplices['splices']): boolean {
+    return /\.html?$/i.test(path) && splices.some((s) => s.insert.includes('<') || this.opened.text(path).slice(s.from, s.to).includes('<'))
+  }
+
+  private published(path: string): string {
+    const { body } = this.publishedFile(path)
+    return typeof body === 'string' ? body : new TextDecoder().decode(body)
+  }
+
   private takeBack(changes: readonly FileChange[]): void {
     for (const c of [...changes].reverse()) this.opened.apply(c.path, c.inverse)
   }
@@ -311,7 +336,8 @@ class Desk {
     const edit = by === 'undo' ? this.journal.undoable : this.journal.redoable
     if (!edit) return null
     const wanted = by === 'undo' ? [...edit.changes].reverse().map((c) => ({ path: c.path, splices: c.inverse })) : edit.changes
-    const { changes, touched } = this.applyAll(wanted)
+    const trees: PageTree[] = []
+    const { changes, touched } = this.applyAll(wanted, trees)
     try {
       await storeDone(this.db, this.id, this.journal.done + (by === 'undo' ? -1 : 1))
     } catch (error) {
@@ -321,7 +347,7 @@ class Desk {
     this.journal.moved(by === 'undo' ? -1 : 1)
     if (by === 'undo') this.takeOut(edit.adds)
     else this.bringIn(edit.adds)
-    return this.written(edit, touched, await this.takeInClasses(changes.map((c) => c.path), touched))
+    return this.written(edit, touched, trees, await this.takeInClasses(changes.map((c) => c.path), touched), null)
   }
 
   /** Has the compiled sheet follow an edit of class lists or of the theme; whether it is another. */
@@ -334,15 +360,23 @@ class Desk {
     return compiled || themed
   }
 
-  private written(edit: JournalEdit, touched: readonly Touched[], compiled: boolean): Written {
-    const sync: SyncOp[] = touched.some((t) => t.structure)
+  /** The element whose start tag stands at an offset. */
+  private elementAt(path: string, at: number): string | null {
+    const found = this.opened.document(path).elements.find((e) => e.startTag?.from === at)
+    return found ? this.opened.sourceOf(path, found.id) : null
+  }
+
+  private written(edit: JournalEdit, touched: readonly Touched[], trees: readonly PageTree[], compiled: boolean, chosen: string | null): Written {
+    const anew = touched.filter((t) => t.structure)
+    // A tree says attributes and texts too.
+    const sync: SyncOp[] = anew.length > trees.length
       ? [{ op: 'reload' }]
-      : [...(compiled ? this.compiledSheet() : []), ...this.syncOf(touched)]
+      : [...(compiled ? this.compiledSheet() : []), ...trees.map((t): SyncOp => ({ op: 'tree', ...t })), ...this.syncOf(touched.filter((t) => !t.structure))]
     const stale = this.compiledAnew && this.vocabularies?.target ? [this.vocabularies.target] : []
     this.compiledAnew = false
     const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
     const files = [...new Set([...edit.changes, ...added].map((f) => f.path).concat(stale))].map((path) => this.publishedFile(path))
-    return { state: this.state(), sync, files, path: edit.path, edit, scale: scaleOf(this.opened) }
+    return { state: this.state(), sync, files, path: edit.path, edit, chosen, scale: scaleOf(this.opened) }
   }
 
   /** What a rule's declarations apply to, without nesting; empty when the rule is gone. */
@@ -367,6 +401,22 @@ class Desk {
   reachOf(intent: Intent): { selectors: readonly string[]; props: readonly string[] } {
     const plan = planIntent(this.opened, intent)
     return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [] } : { selectors: [], props: [] }
+  }
+
+  /** Where elements would land if they were put at a place, in words, or why they cannot be. */
+  tellDrop(sources: readonly string[], place: SourcePlace): { readonly ok: boolean; readonly words: string } {
+    return tellDrop(this.opened, sources, place)
+  }
+
+  /** The same for HTML that is not there yet. */
+  tellInsert(place: SourcePlace, html: string): { readonly ok: boolean; readonly words: string } {
+    return tellInsert(this.opened, place, html)
+  }
+
+  /** The elements as their file has them, one after the other. */
+  html(sources: readonly string[]): string {
+    const found = sources.flatMap((s) => this.opened.element(s) ?? [])
+    return found.map((f) => htmlOf(f.doc, [f.element])).join('\n')
   }
 
   /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
@@ -449,8 +499,11 @@ class Desk {
   }
 
   elementOf(source: string): ElementSource | null {
-    const node = this.opened.element(source)?.element.node
+    const found = this.opened.element(source)
+    const node = found?.element.node
+    const sourceOf = (e: { readonly id: number; readonly startTag: unknown }) => (e.startTag ? [this.opened.sourceOf(found!.path, e.id)] : [])
     return node ? {
+      children: found.doc.elements.filter((e) => e.parent === found.element).flatMap(sourceOf), parent: found.element.parent ? (sourceOf(found.element.parent)[0] ?? null) : null,
       tag: node.tagName, attributes: node.attrs.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })),
       texts: node.childNodes.flatMap((c) => ('value' in c && c.nodeName === '#text' ? [c.value] : [])),
     } : null

@@ -4,10 +4,13 @@ import type { NodeHandle } from '../../agent/protocol'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './OutlinePanel.module.css'
+import { useDrag } from '../structure/useDrag'
 import { around, foldedAtFirst, outlineOf, unfolded, type OutlineRow } from './rows'
 
 /** As the style sheet has it; px. */
 const ROW = 22
+/** The share of a row, at its top and bottom, that means beside it and not in it. */
+const BESIDE = 0.3
 /** Rows drawn beyond what is seen. */
 const SPARE = 12
 
@@ -81,11 +84,35 @@ export function OutlinePanel() {
       Enter: () => row && choose(row), ' ': () => row && choose(row),
       '*': () => row && fold(rows.filter((r) => r.parent === row.parent && r.hasChildren).map((r) => r.info.node), false),
     }
+    const steps: Readonly<Record<string, 'back' | 'on' | 'out' | 'in'>> = { ArrowUp: 'back', ArrowDown: 'on', ArrowLeft: 'out', ArrowRight: 'in' }
+    if (row && e.altKey && steps[e.key]) {
+      e.preventDefault()
+      e.stopPropagation()
+      void session.selection.pick(row.info.node).then(() => session.structure.step(steps[e.key]))
+      return
+    }
+    if (row && e.key === 'Delete') {
+      e.stopPropagation()
+      void session.selection.pick(row.info.node).then(() => session.structure.remove())
+      return
+    }
     if (!actions[e.key] || e.ctrlKey || e.metaKey || e.altKey) return
     e.preventDefault()
     e.stopPropagation()
     actions[e.key]()
   }
+
+  const drop = useStudio((s) => s.drop)
+  const [over, setOver] = useState<{ index: number; where: 'before' | 'after' | 'last' } | null>(null)
+  const drag = useDrag(async (_, y) => {
+    const element = list.current!
+    const line = (y - element.getBoundingClientRect().top + element.scrollTop) / ROW
+    const index = Math.max(0, Math.min(shown.length - 1, Math.floor(line)))
+    const where = line - index < BESIDE ? 'before' : line - index > 1 - BESIDE ? 'after' : 'last'
+    setOver({ index, where })
+    const source = shown[index]?.info.source ?? null
+    return source === null ? { place: null, words: 'no file has a tag for it', mark: null, within: false } : session.structure.dropOn({ source, where })
+  })
 
   const from = Math.max(0, Math.floor(view.top / ROW) - SPARE)
   const drawn = shown.slice(from, from + Math.ceil(view.height / ROW) + 2 * SPARE)
@@ -99,13 +126,19 @@ export function OutlinePanel() {
       <Search onFound={setActive} />
       <div
         ref={list} className={styles.list} role="tree" tabIndex={0} aria-label="Elements of the page" aria-activedescendant={shown[at] ? `outline-${shown[at].info.node}` : undefined}
+        onPointerDown={(e) => {
+          const row = shown[Math.floor((e.clientY - e.currentTarget.getBoundingClientRect().top + e.currentTarget.scrollTop) / ROW)]
+          if (e.button !== 0 || e.shiftKey || !row?.info.source || e.target instanceof HTMLElement && e.target.tagName === 'I') return
+          drag(e)
+          if (row.info.node !== picked) void session.selection.pick(row.info.node)
+        }}
         onScroll={(e) => setView({ top: e.currentTarget.scrollTop, height: e.currentTarget.clientHeight })} onKeyDown={onKeyDown} onMouseLeave={() => session.selection.hoverNothing()}
       >
         <div style={{ height: shown.length * ROW, position: 'relative' }} role="presentation">
           {drawn.map((row, i) => (
             <div
               key={row.info.node} id={`outline-${row.info.node}`} role="treeitem" aria-level={row.depth + 1} aria-posinset={row.place} aria-setsize={row.of} aria-selected={row.info.node === picked} aria-expanded={row.hasChildren ? !folded.has(row.info.node) : undefined}
-              className={styles.row} data-active={from + i === at || undefined} data-hidden={row.hidden || undefined} style={{ top: (from + i) * ROW, paddingLeft: 6 + row.depth * 12 }}
+              className={styles.row} data-active={from + i === at || undefined} data-drop={drop && over?.index === from + i ? (drop.place ? over.where : 'refused') : undefined} data-hidden={row.hidden || undefined} style={{ top: (from + i) * ROW, paddingLeft: 6 + row.depth * 12 }}
               onClick={(e) => choose(row, e.shiftKey)} onMouseEnter={() => session.selection.hoverNode(row.info)}
             >
               <i aria-hidden="true" onClick={(e) => { e.stopPropagation(); if (row.hasChildren) fold([row.info.node], !folded.has(row.info.node)) }}>{row.hasChildren ? (folded.has(row.info.node) ? '▸' : '▾') : ''}</i>
@@ -118,6 +151,7 @@ export function OutlinePanel() {
           ))}
         </div>
       </div>
+      {drop && <p className={styles.drop} data-refused={!drop.place || undefined} role="status">{drop.place ? drop.words : `Not here: ${drop.words}`}</p>}
     </section>
   )
 }

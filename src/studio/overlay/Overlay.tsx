@@ -1,13 +1,15 @@
 'use client'
-import { useEffect, useRef, type PointerEvent } from 'react'
+import { useEffect, useRef, type MouseEvent, type PointerEvent } from 'react'
 import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
 import { useStudio } from '../store'
 import styles from './Overlay.module.css'
 import { useSession } from '../ui/SessionContext'
 import { ContainerLines } from './ContainerLines'
 import { Distances } from './Distances'
+import { DropMark } from './DropMark'
 import { GradientHandles } from './GradientHandles'
 import { Handles } from './Handles'
+import { useDrag } from '../structure/useDrag'
 import { useBoxSelect } from './useBoxSelect'
 
 interface Props {
@@ -45,6 +47,12 @@ export function Overlay({ width, height, scale }: Props) {
     return () => element.removeEventListener('wheel', onWheel)
   }, [session, scale, mode])
 
+  // By its label, what is chosen is taken to another place.
+  const drag = useDrag((x, y) => {
+    const corner = place.current!.getBoundingClientRect()
+    return session.structure.dropAt((x - corner.left) / scale, (y - corner.top) / scale)
+  })
+
   const at = (e: PointerEvent): [number, number] => {
     const box = e.currentTarget.getBoundingClientRect()
     return [(e.clientX - box.left) / scale, (e.clientY - box.top) / scale]
@@ -72,8 +80,9 @@ export function Overlay({ width, height, scale }: Props) {
         {workable && frames.picked && <Handles key={picked.report.info.node} geometry={frames.picked} picked={picked} scale={scale} />}
         {workable && frames.picked && property === 'background-image' && <GradientHandles geometry={frames.picked} picked={picked} scale={scale} />}
       </svg>
+      <DropMark scale={scale} />
       {box.area && <div className={styles.drawn} style={box.area} />}
-      {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" />}
+      {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" drag={workable ? drag : null} />}
       {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}
     </div>
   )
@@ -159,7 +168,17 @@ const NAMED = 3
 
 const nameOf = ({ tag, id, classes }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '')
 
-function Label({ info, geometry, scale, kind }: { info: NodeInfo; geometry: Geometry; scale: number; kind: 'hover' | 'picked' }) {
+// What is pressed on the label is not pressed on the page below.
+const grip = (begin: (e: PointerEvent) => void) => ({
+  'data-movable': true, title: 'Drag it to another place',
+  onPointerDown: (e: PointerEvent) => {
+    e.stopPropagation()
+    begin(e)
+  },
+  onClick: (e: MouseEvent) => e.stopPropagation(),
+})
+
+function Label({ info, geometry, scale, kind, drag = null }: { info: NodeInfo; geometry: Geometry; scale: number; kind: 'hover' | 'picked'; drag?: ((e: PointerEvent) => void) | null }) {
   const box = geometry.boxes[0]
   if (!box) return null
   const halfW = (Math.abs(box.a) * box.w + Math.abs(box.c) * box.h) / 2
@@ -167,7 +186,7 @@ function Label({ info, geometry, scale, kind }: { info: NodeInfo; geometry: Geom
   const left = Math.max(0, (box.cx - halfW) * scale - 3)
   const top = (box.cy - halfH) * scale - 25
   return (
-    <div className={`${styles.label} ${kind === 'picked' ? styles.labelPicked : ''}`} style={{ left, top: top < 0 ? Math.max(2, (box.cy + halfH) * scale + 6) : top }} data-testid={`${kind}-label`}>
+    <div className={`${styles.label} ${kind === 'picked' ? styles.labelPicked : ''}`} style={{ left, top: top < 0 ? Math.max(2, (box.cy + halfH) * scale + 6) : top }} data-testid={`${kind}-label`} {...(drag && grip(drag))}>
       {nameOf(info)} <span>{Math.round(box.w)} × {Math.round(box.h)}</span>
       {info.origin !== 'source' && <em>{info.origin === 'script' ? 'made by a script' : 'added by the parser'}</em>}
     </div>

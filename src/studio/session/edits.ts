@@ -15,6 +15,8 @@ export type Change = readonly [property: string, value: string, comments?: boole
 
 type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'set-text' }>
 
+type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
+
 /** How long a page that loads again is waited for; ms. */
 const LOADING = 5000
 
@@ -253,6 +255,48 @@ export class Edits {
     return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
   }
 
+  /** Changes where elements stand, or which there are; what was written is then in hand. */
+  async restructure(intent: StructureIntent): Promise<boolean> {
+    if (!this.page.here) return false
+    await this.cancelPreview()
+    try {
+      const written = await theDesk().commit(intent, 1)
+      if ('ok' in written) {
+        say('error', written.why)
+        return false
+      }
+      await this.takeIn(written, written.chosen)
+      setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
+      setStudio({ ledger: await theDesk().judge(written.edit.seq, await this.readTree(written)) })
+      return true
+    } catch (error) {
+      say('error', error instanceof Error ? error.message : String(error))
+      return false
+    }
+  }
+
+  // Whether the page has the element once, in the same company as in the source.
+  private async readTree(written: Written): Promise<Verdict> {
+    await this.waitForPage()
+    const { chosen } = written
+    if (chosen === null) return { state: 'holds', elements: 0 }
+    const parent = (await theDesk().elementOf(chosen))?.parent ?? null
+    for (const source of [chosen, parent]) {
+      if (source === null) continue
+      const wanted = await theDesk().elementOf(source)
+      const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
+      if (!there || !wanted) return { state: 'unread', why: 'the page that shows is another, or did not answer' }
+      const differs = there.count !== 1 ? `it is there ${there.count} times` : there.children.join() !== wanted.children.join() ? `${wanted.children.length} elements were written in <${wanted.tag}>, ${there.children.length} are there or in another order` : null
+      if (differs) return { state: 'differs', elements: 1, of: 1, example: differs }
+    }
+    return { state: 'holds', elements: 1 }
+  }
+
+  /** A page that loads again is waited for. */
+  private async waitForPage(): Promise<void> {
+    for (let waited = 0; !getStudio().connected && waited < LOADING; waited += 100) await new Promise((done) => setTimeout(done, 100))
+  }
+
   /** Changes the element in hand itself: its tag, an attribute or a text of its own. */
   async onElement(intent: ElementIntent): Promise<boolean> {
     return this.write(intent, [], () => this.readElement(intent))
@@ -332,7 +376,7 @@ export class Edits {
 
   /** Whether the page has what an edit of the element itself wrote; a page that loads again for it is waited for. */
   private async readElement(intent: ElementIntent): Promise<Verdict> {
-    for (let waited = 0; !getStudio().connected && waited < LOADING; waited += 100) await new Promise((done) => setTimeout(done, 100))
+    await this.waitForPage()
     const now = getStudio().connected ? await this.page.guard(() => this.page.ask('element', { source: intent.source })) : null
     if (!now) return { state: 'unread', why: 'the page did not answer' }
     const [wanted, there] =
@@ -350,12 +394,13 @@ export class Edits {
   }
 
   // Publishes a changed file and lets the page take it in without losing its place.
-  private async takeIn(written: Written): Promise<void> {
+  private async takeIn(written: Written, chosen: string | null = null): Promise<void> {
     setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
     await this.page.put(written.files)
     if (!this.page.here) return
     const answer = await this.page.guard(() => this.page.ask('sync', { ops: written.sync }))
-    if (answer?.reload) this.page.reload(this.placeNow())
+    if (answer?.reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
+    else if (chosen) await this.selection.pickSource(chosen)
   }
 
   private placeNow() {

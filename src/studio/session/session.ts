@@ -7,22 +7,25 @@ import { readOpen } from '../tune/open-sections'
 import { Edits } from './edits'
 import { LivePage } from './live-page'
 import { Selection } from './selection'
+import { Structure } from './structure'
 
 /** Everything that happens between the interface, the desk and the live page of the open project. */
 export class Session {
   readonly page: LivePage
   readonly selection: Selection
   readonly edits: Edits
+  readonly structure: Structure
 
   constructor(readonly project: string, template: string) {
     this.page = new LivePage(project, template, async ({ picked }) => {
-      setStudio({ held: [], comparing: false })
+      setStudio({ held: [], hidden: [], comparing: false })
       if (getStudio().outline) void this.openOutline(true)
       if (picked && (await this.selection.pickSource(picked.source, picked.nth))) return
       this.selection.letGo()
     }, () => void this.openOutline(true))
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection)
+    this.structure = new Structure(this.page, this.selection, this.edits)
   }
 
   /** Opens the project, publishes it and loads its page; {@link close} ends it. */

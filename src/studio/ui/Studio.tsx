@@ -54,9 +54,11 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
   )
 }
 
+const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
 const KeySheet = lazy(() => import('./KeySheet').then((m) => ({ default: m.KeySheet })))
 
 function Window() {
+  const inserting = useStudio((s) => s.inserting && s.picked !== null)
   const keys = useStudio((s) => s.keys)
   useShortcuts()
   useProofs()
@@ -75,6 +77,7 @@ function Window() {
         </aside>
         <BottomStrip />
         <StatusBar />
+        {inserting && <Suspense><InsertDialog /></Suspense>}
         {keys && <Suspense><KeySheet /></Suspense>}
       </div>
     </ImportDrop>

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { addDemo, db, download } from '../projects'
 import { theDesk } from '../desk/desk'
 import { setStudio, useStudio } from '../store'
+import { ElementMenu } from '../structure/ElementMenu'
 import { useImport } from './ImportContext'
 import { useSession } from './SessionContext'
 import styles from './TopBar.module.css'
@@ -29,6 +30,7 @@ export function TopBar() {
         ))}
       </div>
       <Button color="inherit" aria-pressed={outline} onClick={() => setStudio({ outline: !outline })} title="The element tree (O)">Outline</Button>
+      <ElementMenu />
       <span className={styles.room} />
       <Now />
       <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">Undo</Button>

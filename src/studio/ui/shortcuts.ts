@@ -19,6 +19,9 @@ export interface Shortcut {
 const walk = (key: string, shown: string, does: string, to: 'parent' | 'child' | 'next' | 'previous'): Shortcut =>
   ({ key, shown, does, group: 'Choosing', chosen: true, run: (s) => void s.selection.walk(to) })
 
+const move = (key: string, shown: string, does: string, to: 'back' | 'on' | 'out' | 'in'): Shortcut =>
+  ({ key, shown, does, group: 'Editing', alt: true, chosen: true, run: (s) => void s.structure.step(to) })
+
 export const SHORTCUTS: readonly Shortcut[] = [
   { key: 'p', shown: 'P', does: 'Pick: the pointer chooses elements', group: 'Choosing', run: (s) => s.setMode('pick') },
   { key: 'u', shown: 'U', does: 'Use: the page is worked as a visitor would', group: 'Choosing', run: (s) => s.setMode('use') },
@@ -42,5 +45,10 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { key: 'd', shown: 'D, held', does: 'Distances to what is pointed at', group: 'Seeing', hold: true, run: (_, on) => setStudio({ measuring: on }) },
   { key: 'e', shown: 'E', does: 'Containers without an edge of their own', group: 'Seeing', run: (s) => s.selection.showContainers(!getStudio().containers) },
   { key: '?', shown: '?', does: 'This sheet', group: 'Seeing', run: () => setStudio({ keys: !getStudio().keys }) },
+  { key: 'i', shown: 'I', does: 'Insert an element', group: 'Editing', chosen: true, run: () => setStudio({ inserting: true }) },
+  move('arrowup', 'Alt ↑', 'Move before its neighbour', 'back'), move('arrowdown', 'Alt ↓', 'Move after its neighbour', 'on'),
+  move('arrowleft', 'Alt ←', 'Move out of its parent', 'out'), move('arrowright', 'Alt →', 'Move into the one before it', 'in'),
+  { key: 'delete', shown: 'Del', does: 'Delete what is chosen', group: 'Editing', chosen: true, run: (s) => void s.structure.remove() },
+  { key: 'h', shown: 'H', does: 'Off the page for now; again, all are back', group: 'Seeing', run: (s) => void s.structure.hideForNow(getStudio().picked !== null) },
   { key: 'c', shown: 'C', does: 'Carry the last edit to elements by clicking them', group: 'Editing', run: (s) => s.setCarrying(!getStudio().carrying) },
 ]

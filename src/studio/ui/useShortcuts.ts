@@ -20,7 +20,13 @@ export function useShortcuts(): void {
         void session.edits.step(key === 'y' || e.shiftKey ? 'redo' : 'undo')
         return
       }
-      if (isTyping(e.target) || e.ctrlKey || e.metaKey) return
+      if (isTyping(e.target)) return
+      if ((e.ctrlKey || e.metaKey) && key === 'd' && getStudio().picked) {
+        e.preventDefault()
+        void session.structure.duplicate()
+        return
+      }
+      if (e.ctrlKey || e.metaKey) return
       const found = SHORTCUTS.find((s) => s.key === key && Boolean(s.alt) === e.altKey)
       const { picked, mode } = getStudio()
       if (!found || (found.chosen && (!picked || mode !== 'pick'))) return
@@ -36,12 +42,22 @@ export function useShortcuts(): void {
       SHORTCUTS.find((s) => s.key === key)!.run(session, false)
     }
     const onUp = (e: KeyboardEvent) => letGo(e.key.toLowerCase())
+    // Text that is marked in the window is copied as text.
+    const onClipboard = (e: ClipboardEvent) => {
+      const { picked, mode } = getStudio()
+      if (!picked || mode !== 'pick' || isTyping(e.target) || (e.type !== 'paste' && getSelection()?.isCollapsed === false)) return
+      e.preventDefault()
+      if (e.type === 'paste') void session.structure.paste(e.clipboardData?.getData('text/plain') || undefined)
+      else void session.structure[e.type === 'cut' ? 'cut' : 'copy']()
+    }
     // A window that is left hears no key come up.
     const onBlur = () => [...held].forEach(letGo)
     addEventListener('keydown', onDown)
     addEventListener('keyup', onUp)
     addEventListener('blur', onBlur)
+    for (const type of ['copy', 'cut', 'paste'] as const) document.addEventListener(type, onClipboard)
     return () => {
+      for (const type of ['copy', 'cut', 'paste'] as const) document.removeEventListener(type, onClipboard)
       removeEventListener('keydown', onDown)
       removeEventListener('keyup', onUp)
       removeEventListener('blur', onBlur)

@@ -1,0 +1,154 @@
+import type { DropPlace, NodeInfo } from '../../agent/protocol'
+import type { NewFile, SourcePlace } from '../../core/edit'
+import { theDesk } from '../desk/desk'
+import { getStudio, say, setStudio } from '../store'
+import type { Edits } from './edits'
+import type { LivePage } from './live-page'
+import type { Selection } from './selection'
+
+/** Where elements that are being dragged would land. */
+export interface Drop {
+  /** Null where they cannot be dropped. */
+  readonly place: SourcePlace | null
+  readonly words: string
+  readonly mark: DropPlace['mark'] | null
+  readonly within: boolean
+}
+
+/** Which elements a page has, and where: moved, doubled, wrapped, taken out, brought in. */
+export class Structure {
+  /** What was copied last, for a window that may not read what is kept elsewhere. */
+  private copied = ''
+
+  constructor(private readonly page: LivePage, private readonly selection: Selection, private readonly edits: Edits) {}
+
+  /** Sources of what is chosen; null, and told, where a part of it is in no file. */
+  private chosen(): string[] | null {
+    const { picked, others } = getStudio()
+    if (!picked) return null
+    const sources = [picked, ...others].map((p) => p.report.info.source)
+    if (sources.every((s) => s !== null)) return sources
+    say('error', 'A part of what is chosen is in no file, so it cannot be moved or changed there.')
+    return null
+  }
+
+  private async on(work: (sources: readonly string[]) => Promise<boolean>): Promise<boolean> {
+    const sources = this.chosen()
+    return sources !== null && work(sources)
+  }
+
+  move(place: SourcePlace, of: readonly string[] | null = this.chosen()): Promise<boolean> {
+    return of ? this.edits.restructure({ kind: 'move', sources: of, place }) : Promise.resolve(false)
+  }
+
+  /** A step by keys: past a neighbour, out of the parent, or into the neighbour before. */
+  step(to: 'back' | 'on' | 'out' | 'in'): Promise<boolean> {
+    return this.on(async (sources) => {
+      const { picked } = getStudio()
+      const node = picked!.report.info.node
+      const walk = to === 'back' || to === 'in' ? 'previous' : to === 'on' ? 'next' : 'parent'
+      const neighbour = await this.page.guard(() => this.page.ask('walk', { node, to: walk }))
+      if (!neighbour?.source) {
+        say('info', to === 'out' ? 'Nothing stands around it.' : 'There is no neighbour on that side.')
+        return false
+      }
+      return this.move({ source: neighbour.source, where: to === 'back' ? 'before' : to === 'in' ? 'last' : 'after' }, sources)
+    })
+  }
+
+  duplicate(): Promise<boolean> {
+    return this.on((sources) => this.edits.restructure({ kind: 'duplicate', sources }))
+  }
+
+  remove(): Promise<boolean> {
+    return this.on((sources) => this.edits.restructure({ kind: 'delete', sources }))
+  }
+
+  unwrap(): Promise<boolean> {
+    return this.on((sources) => this.edits.restructure({ kind: 'unwrap', sources }))
+  }
+
+  /** `spec` is a tag with a class, if one is wanted: `div.stops`. */
+  wrap(spec: string): Promise<boolean> {
+    const [tag, ...classes] = spec.trim().split('.')
+    return this.on((sources) => this.edits.restructure({ kind: 'wrap', sources, tag: tag || 'div', ...(classes.length > 0 && { className: classes.join(' ') }) }))
+  }
+
+  copy(): Promise<boolean> {
+    return this.on(async (sources) => {
+      this.copied = await theDesk().html(sources)
+      await navigator.clipboard.writeText(this.copied).catch(() => {})
+      say('info', `Copied: ${sources.length === 1 ? 'the element' : `${sources.length} elements`} as HTML.`)
+      return true
+    })
+  }
+
+  async cut(): Promise<boolean> {
+    return (await this.copy()) && this.remove()
+  }
+
+  /** Puts HTML after what is chosen; what was copied here, where nothing else is given. */
+  paste(html: string = this.copied): Promise<boolean> {
+    return this.on((sources) => {
+      if (html.trim() === '') {
+        say('info', 'Nothing was copied.')
+        return Promise.resolve(false)
+      }
+      return this.insert({ source: sources.at(-1)!, where: 'after' }, html, 'what was copied')
+    })
+  }
+
+  insert(place: SourcePlace, html: string, what: string, adds: readonly NewFile[] = []): Promise<boolean> {
+    if (/<script\b|\son\w+\s*=|javascript:/i.test(html)) say('info', 'It brings a script with it, which runs on the page.')
+    return this.edits.restructure({ kind: 'insert-html', place, html, what, adds })
+  }
+
+  /** Hides what is chosen for good, in the source; or shows it again. */
+  hide(): Promise<boolean> {
+    return this.on(async ([source]) => {
+      const isHidden = (await theDesk().elementOf(source))?.attributes.some((a) => a.name === 'hidden') ?? false
+      return this.edits.onElement({ kind: 'set-attribute', source, name: 'hidden', value: isHidden ? null : '' })
+    })
+  }
+
+  /** Takes elements off the page for now, without a change to the source, or shows them all again. */
+  async hideForNow(on: boolean): Promise<void> {
+    const { picked, others, hidden } = getStudio()
+    const more: readonly NodeInfo[] = on && picked ? [picked, ...others].map((p) => p.report.info) : []
+    const next = on ? [...hidden, ...more.filter((m) => !hidden.some((h) => h.node === m.node))] : []
+    setStudio({ hidden: next })
+    await this.page.guard(() => this.page.ask('hide', { nodes: next.map((h) => h.node) }))
+    if (on) this.selection.letGo()
+  }
+
+  private asking = 0
+
+  /** Where what is dragged would land at a point of the page; null when a later point was asked for meanwhile. */
+  async dropAt(x: number, y: number): Promise<Drop | null> {
+    const turn = ++this.asking
+    const { picked, others } = getStudio()
+    const sources = this.chosen()
+    if (!picked || !sources) return null
+    const places = (await this.page.guard(() => this.page.ask('drop', { x, y, moving: [picked, ...others].map((p) => p.report.info.node) }))) ?? []
+    const told = turn === this.asking ? await this.tell(sources, places) : null
+    return turn === this.asking ? told : null
+  }
+
+  /** Where what is chosen would land at a place that is told by an element. */
+  async dropOn(place: SourcePlace): Promise<Drop | null> {
+    const sources = this.chosen()
+    return sources && this.tell(sources, [place])
+  }
+
+  /** The first of some places that elements may stand at, in words; or why they may not at any. */
+  async tell(sources: readonly string[], places: readonly (SourcePlace & Partial<DropPlace>)[]): Promise<Drop> {
+    let first: string | null = null
+    for (const p of places) {
+      const place = { source: p.source, where: p.where }
+      const { ok, words } = await theDesk().tellDrop(sources, place)
+      if (ok) return { place, words, mark: p.mark ?? null, within: p.within ?? false }
+      first ??= words
+    }
+    return { place: null, words: first ?? 'Nothing can stand here', mark: places[0]?.mark ?? null, within: places[0]?.within ?? false }
+  }
+}

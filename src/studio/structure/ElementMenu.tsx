@@ -1,0 +1,55 @@
+'use client'
+import { Button, Divider, Menu, MenuItem, TextField } from '@mui/material'
+import { useState } from 'react'
+import { setStudio, useStudio } from '../store'
+import { useSession } from '../ui/SessionContext'
+
+/** What can be done with the element in hand as a whole. */
+export function ElementMenu() {
+  const { session } = useSession()
+  const { structure } = session
+  const chosen = useStudio((s) => s.picked !== null && s.picked.report.info.source !== null)
+  const hidden = useStudio((s) => s.hidden.length)
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
+  const [wrapper, setWrapper] = useState('div')
+  const item = (label: string, keys: string, work: () => Promise<unknown>) => (
+    <MenuItem
+      disabled={!chosen} onClick={() => {
+        setAnchor(null)
+        void work()
+      }}
+    >
+      <span style={{ flex: 1, marginRight: 28 }}>{label}</span><kbd style={{ opacity: 0.65, fontFamily: 'inherit', fontSize: 12 }}>{keys}</kbd>
+    </MenuItem>
+  )
+  return (
+    <>
+      <Button color="inherit" aria-haspopup="menu" disabled={!chosen && hidden === 0} onClick={(e) => setAnchor(e.currentTarget)}>Element ▾</Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Element' } }}>
+        {item('Insert beside or inside…', 'I', () => Promise.resolve(setStudio({ inserting: true })))}
+        {item('Double', 'Ctrl D', () => structure.duplicate())}
+        <Divider />
+        {item('Move before its neighbour', 'Alt ↑', () => structure.step('back'))}
+        {item('Move after its neighbour', 'Alt ↓', () => structure.step('on'))}
+        {item('Move out of its parent', 'Alt ←', () => structure.step('out'))}
+        {item('Move into the one before it', 'Alt →', () => structure.step('in'))}
+        <Divider />
+        <MenuItem disabled={!chosen} disableRipple onKeyDown={(e) => e.key !== 'Escape' && e.stopPropagation()} sx={{ gap: 1 }}>
+          <TextField size="small" variant="standard" label="Wrap in" value={wrapper} onChange={(e) => setWrapper(e.target.value)} onClick={(e) => e.stopPropagation()} slotProps={{ htmlInput: { 'aria-label': 'Tag and class to wrap in', spellCheck: false } }} />
+          <Button size="small" onClick={() => { setAnchor(null); void structure.wrap(wrapper) }}>Wrap</Button>
+        </MenuItem>
+        {item('Take its own tags away', '', () => structure.unwrap())}
+        <Divider />
+        {item('Cut', 'Ctrl X', () => structure.cut())}
+        {item('Copy', 'Ctrl C', () => structure.copy())}
+        {item('Paste after it', 'Ctrl V', () => structure.paste())}
+        {item('Delete', 'Del', () => structure.remove())}
+        <Divider />
+        {item('Off the page for now', 'H', () => structure.hideForNow(true))}
+        <MenuItem disabled={hidden === 0} onClick={() => { setAnchor(null); void structure.hideForNow(false) }}>Show again what is off the page ({hidden})</MenuItem>
+        {item('hidden attribute on or off', '', () => structure.hide())}
+        {item('display: none where it is styled', '', () => session.edits.commit('display', 'none'))}
+      </Menu>
+    </>
+  )
+}
