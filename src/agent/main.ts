@@ -10,6 +10,7 @@ import { isKin, likeElements, uniqueSelector, outermostWithin } from './alike'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
 import { patchTree } from './patch-tree'
+import { TextEdit } from './text-edit'
 import { findIn, treeOf, watchTree } from './tree'
 import { elementsOf, Preview, setOrRemove, settle } from './preview'
 import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
@@ -23,6 +24,7 @@ function start(studio: string): void {
   const sheets = new PageSheets(root)
   const states = new States(root)
   const hiding = new Hiding()
+  const typing = new TextEdit((keep) => send({ event: 'typed', keep }))
   const preview = new Preview(root, sheets, states)
   let ports: MessagePort[] = []
   let endTree: (() => void) | null = null
@@ -114,6 +116,11 @@ function start(studio: string): void {
       frames.wake()
       return null
     },
+    beginText: ({ node }) => {
+      const element = handles.element(node)
+      return element ? typing.begin(element) : 'The element is not on the page any more.'
+    },
+    endText: () => typing.end(),
     drop: ({ x, y, moving }) => dropPlaces(root, x, y, moving.flatMap((n) => handles.element(n) ?? [])),
     hide: ({ nodes }) => {
       hiding.hide(nodes.flatMap((n) => handles.element(n) ?? []))

@@ -38,6 +38,7 @@ class Patch {
   apply(old: Document, now: Document): boolean {
     const pairs: [Element, Element, Element][] = []
     const visit = (a: Element, b: Element, c: Element | undefined): boolean => {
+      if (a.localName !== b.localName) return false
       if (!c) return same(a, b)
       pairs.push([a, b, c])
       return true
@@ -153,7 +154,7 @@ class Patch {
 const isOurs = (e: Element): boolean => e.localName === 'script' && (e.getAttribute('src') ?? '').startsWith('/__steady/')
 
 // Something whose absence says that a script changed it.
-const isTold = (n: Node): boolean => n.nodeType === Node.ELEMENT_NODE || (n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')
+const isTold = (n: Node): boolean => (n.nodeType === Node.ELEMENT_NODE && !isOurs(n as Element)) || (n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')
 
 function standsFor(source: Node, live: Node): boolean {
   if (source.nodeType !== live.nodeType) return false

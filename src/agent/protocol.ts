@@ -195,6 +195,13 @@ export interface PickReport {
   readonly sheets: readonly string[]
 }
 
+/** A text of an element of the source, by its place among the element's own texts, as it was typed. */
+export interface ChangedText {
+  readonly source: string
+  readonly index: number
+  readonly text: string
+}
+
 /** A place where something dragged would land, told by an element of the source, with what marks it on the page; px of the root viewport. */
 export interface DropPlace {
   readonly source: string
@@ -265,6 +272,10 @@ export interface Requests {
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
   hold: { ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }; answer: null }
+  /** Lets the text of an element be typed on the page; answers why not, or null. */
+  beginText: { ask: { node: NodeHandle }; answer: string | null }
+  /** Ends that, with the page as it was before; answers what was typed. */
+  endText: { ask: Record<string, never>; answer: readonly ChangedText[] }
   /** Where elements dropped at a point could land, the innermost place first. */
   drop: { ask: { x: number; y: number; moving: readonly NodeHandle[] }; answer: readonly DropPlace[] }
   /** Takes these elements off the page, and brings back all others that were. */
@@ -302,6 +313,8 @@ export type PageEvent =
   | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState }
   | { readonly event: 'sheets' }
   | { readonly event: 'tree' }
+  /** Typing on the page is over: to be kept, or not. */
+  | { readonly event: 'typed'; readonly keep: boolean }
   | { readonly event: 'leaving' }
 
 export type FromPage =

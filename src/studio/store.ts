@@ -47,6 +47,8 @@ export interface StudioState {
   readonly held: readonly HeldThing[]
   /** Taken off the page for now; the source has them. */
   readonly hidden: readonly NodeInfo[]
+  /** The text of the element in hand is being typed on the page. */
+  readonly typing: boolean
   /** What is dragged would land there. */
   readonly drop: Drop | null
   /** An aim kept while other elements are chosen. */
@@ -102,7 +104,7 @@ const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, inserting: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, inserting: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 

@@ -28,8 +28,9 @@ export function Overlay({ width, height, scale }: Props) {
   const picked = useStudio((s) => s.picked)
   const carrying = useStudio((s) => s.carrying)
   const measuring = useStudio((s) => s.measuring)
+  const typing = useStudio((s) => s.typing)
   const property = useStudio((s) => s.property)
-  const workable = mode === 'pick' && !carrying && !measuring && picked !== null && picked.report.info.source !== null
+  const workable = mode === 'pick' && !typing && !carrying && !measuring && picked !== null && picked.report.info.source !== null
   const place = useRef<HTMLDivElement>(null)
   const box = useBoxSelect(scale)
 
@@ -60,11 +61,12 @@ export function Overlay({ width, height, scale }: Props) {
 
   return (
     <div
-      ref={place} className={styles.overlay} data-mode={mode} data-carrying={carrying || undefined} data-testid="overlay"
+      ref={place} className={styles.overlay} data-mode={mode} data-carrying={carrying || undefined} data-typing={typing || undefined} data-testid="overlay"
       onPointerDown={(e) => mode === 'pick' && box.down(e)}
       onPointerMove={(e) => mode === 'pick' && !box.move(e) && void session.selection.hover(...at(e))}
       onPointerUp={box.up}
       onPointerCancel={box.cancel}
+      onDoubleClick={() => workable && void session.edits.beginText()}
       onPointerLeave={() => mode === 'pick' && session.selection.hoverNothing()}
       onClick={(e) => mode === 'pick' && !box.tookClick() && (carrying ? void session.carryAt(...at(e as unknown as PointerEvent)) : void session.selection.pickAt(...at(e as unknown as PointerEvent), e.shiftKey))}
     >

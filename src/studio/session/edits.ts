@@ -255,6 +255,31 @@ export class Edits {
     return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
   }
 
+  /** Lets the text of the element in hand be typed where it stands on the page. */
+  async beginText(): Promise<void> {
+    const { picked } = getStudio()
+    if (!picked || picked.report.info.source === null || !this.page.here) return
+    await this.cancelPreview()
+    // What is typed goes to the page itself, which a click beside it takes for the end.
+    setStudio({ typing: true, hover: null })
+    this.page.focus()
+    const why = await this.page.guard(() => this.page.ask('beginText', { node: picked.report.info.node }))
+    if (why === null) return
+    setStudio({ typing: false })
+    say('info', why)
+  }
+
+  /** Ends typing on the page; what was typed is one edit. */
+  async endText(keep: boolean): Promise<void> {
+    if (!getStudio().typing) return
+    setStudio({ typing: false })
+    this.page.blur()
+    const changed = (await this.page.guard(() => this.page.ask('endText', {}))) ?? []
+    if (!keep || changed.length === 0) return
+    const intents: ElementIntent[] = changed.map((c) => ({ kind: 'set-text', ...c }))
+    await (intents.length === 1 ? this.onElement(intents[0]) : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readElement(intents[0])))
+  }
+
   /** Changes where elements stand, or which there are; what was written is then in hand. */
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
@@ -398,6 +423,8 @@ export class Edits {
     setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
     await this.page.put(written.files)
     if (!this.page.here) return
+    // One that is being loaded may have been fetched before this was put: it is told when it is there.
+    await this.waitForPage()
     const answer = await this.page.guard(() => this.page.ask('sync', { ops: written.sync }))
     if (answer?.reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
     else if (chosen) await this.selection.pickSource(chosen)

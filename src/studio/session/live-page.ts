@@ -31,7 +31,7 @@ export class LivePage {
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
   /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. `onTree` when its tree has changed. */
-  constructor(private readonly project: string, private readonly template: string, private readonly onGreet: (back: Return) => Promise<void>, private readonly onTree: () => void) {
+  constructor(private readonly project: string, private readonly template: string, private readonly onGreet: (back: Return) => Promise<void>, private readonly onTree: () => void, private readonly onTyped: (keep: boolean) => void) {
     this.origin = liveOriginFor(template, project, location.port)
   }
 
@@ -76,6 +76,17 @@ export class LivePage {
 
   async put(files: readonly PublishedFile[]): Promise<void> {
     await this.host?.put(files)
+  }
+
+  /** Gives the page the keyboard. */
+  focus(): void {
+    this.frame?.focus()
+  }
+
+  /** Takes the keyboard from the page again. */
+  blur(): void {
+    if (document.activeElement === this.frame) this.frame?.blur()
+    window.focus()
   }
 
   /** Gives the frame to show the page in. */
@@ -162,6 +173,7 @@ export class LivePage {
     if (event.event === 'frames') setStudio({ frames: { hover: event.hover, picked: event.picked, others: event.others, reach: event.reach, containers: event.containers, page: event.page } })
     else if (event.event === 'sheets') void this.guard(() => this.tieSheets())
     else if (event.event === 'tree') this.onTree()
+    else if (event.event === 'typed') this.onTyped(event.keep)
     else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.
       setStudio({ connected: false, frames: NO_FRAMES, hover: null })

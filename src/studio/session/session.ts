@@ -18,11 +18,11 @@ export class Session {
 
   constructor(readonly project: string, template: string) {
     this.page = new LivePage(project, template, async ({ picked }) => {
-      setStudio({ held: [], hidden: [], comparing: false })
+      setStudio({ held: [], hidden: [], typing: false, comparing: false })
       if (getStudio().outline) void this.openOutline(true)
       if (picked && (await this.selection.pickSource(picked.source, picked.nth))) return
       this.selection.letGo()
-    }, () => void this.openOutline(true))
+    }, () => void this.openOutline(true), (keep) => void this.edits.endText(keep))
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection)
     this.structure = new Structure(this.page, this.selection, this.edits)

@@ -45,6 +45,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { key: 'd', shown: 'D, held', does: 'Distances to what is pointed at', group: 'Seeing', hold: true, run: (_, on) => setStudio({ measuring: on }) },
   { key: 'e', shown: 'E', does: 'Containers without an edge of their own', group: 'Seeing', run: (s) => s.selection.showContainers(!getStudio().containers) },
   { key: '?', shown: '?', does: 'This sheet', group: 'Seeing', run: () => setStudio({ keys: !getStudio().keys }) },
+  { key: 'enter', shown: 'Enter', does: 'Type its text on the page; Enter keeps it', group: 'Editing', chosen: true, run: (s) => void s.edits.beginText() },
   { key: 'i', shown: 'I', does: 'Insert an element', group: 'Editing', chosen: true, run: () => setStudio({ inserting: true }) },
   move('arrowup', 'Alt ↑', 'Move before its neighbour', 'back'), move('arrowdown', 'Alt ↓', 'Move after its neighbour', 'on'),
   move('arrowleft', 'Alt ←', 'Move out of its parent', 'out'), move('arrowright', 'Alt →', 'Move into the one before it', 'in'),

@@ -1,5 +1,5 @@
 import { useEffect } from 'react'
-import { getStudio } from '../store'
+import { getStudio, setStudio } from '../store'
 import { useSession } from './SessionContext'
 import { SHORTCUTS } from './shortcuts'
 
@@ -20,13 +20,19 @@ export function useShortcuts(): void {
         void session.edits.step(key === 'y' || e.shiftKey ? 'redo' : 'undo')
         return
       }
+      // Its own fields may have gone from under the keyboard.
+      if (getStudio().inserting) {
+        if (key === 'escape') setStudio({ inserting: false })
+        return
+      }
       if (isTyping(e.target)) return
       if ((e.ctrlKey || e.metaKey) && key === 'd' && getStudio().picked) {
         e.preventDefault()
         void session.structure.duplicate()
         return
       }
-      if (e.ctrlKey || e.metaKey) return
+      // Enter on a button presses it.
+      if (e.ctrlKey || e.metaKey || (key === 'enter' && e.target instanceof HTMLElement && e.target.closest('button, a') !== null)) return
       const found = SHORTCUTS.find((s) => s.key === key && Boolean(s.alt) === e.altKey)
       const { picked, mode } = getStudio()
       if (!found || (found.chosen && (!picked || mode !== 'pick'))) return
