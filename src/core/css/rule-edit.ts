@@ -242,11 +242,13 @@ export function removeRule(site: RuleSite): EditPlan {
 }
 
 /** Where class `name` stands in a selector, without its dot; strings, attribute values and comments are passed by. */
-export function classSpans(selector: string, name: string): { from: number; to: number }[] {
+export const classSpans = (selector: string, name: string) => nameSpans(selector, '.', name)
+
+function nameSpans(selector: string, mark: '.' | '#', name: string): { from: number; to: number }[] {
   const out: { from: number; to: number }[] = []
   for (let i = 0; i < selector.length; ) {
     if (startsComment(selector, i)) i = skipComponent(selector, i)
-    else if (selector[i] === '.') {
+    else if (selector[i] === mark) {
       const end = skipName(selector, i + 1)
       if (unescapeName(selector.slice(i + 1, end)) === name) out.push({ from: i + 1, to: end })
       i = Math.max(end, i + 1)
@@ -267,13 +269,18 @@ export const escapeName = (name: string): string =>
   }).join('')
 
 /** Renames a class in every selector of the sheet. */
-export function renameClass(sheet: Sheet, from: string, to: string): Splice[] {
+export const renameClass = (sheet: Sheet, from: string, to: string): Splice[] => renameIn(sheet, '.', from, to)
+
+/** Renames an id in every selector of the sheet. */
+export const renameId = (sheet: Sheet, from: string, to: string): Splice[] => renameIn(sheet, '#', from, to)
+
+function renameIn(sheet: Sheet, mark: '.' | '#', from: string, to: string): Splice[] {
   const splices: Splice[] = []
   const text = escapeName(to)
   for (const site of sheet.rules()) {
     if (site.rule.kind !== 'style' && site.rule.name !== 'scope') continue
     const start = site.statement.start + site.rule.prelude.from
-    for (const span of classSpans(textOf(site, site.rule.prelude), from)) splices.push({ from: start + span.from, to: start + span.to, insert: text })
+    for (const span of nameSpans(textOf(site, site.rule.prelude), mark, from)) splices.push({ from: start + span.from, to: start + span.to, insert: text })
   }
   return splices
 }

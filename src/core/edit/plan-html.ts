@@ -1,9 +1,10 @@
-import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, type EditPlan, type Refused } from '../css'
-import { attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText } from '../html'
+import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, renameId, type EditPlan, type Refused } from '../css'
+import { attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
 import type { Project } from '../project'
 import { mapOffset, normalizeSplices, type Splice } from '../text'
 import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
 import { DECLARATION_WORDS } from './plan-css'
+import { REFERENCES } from './plan-structure'
 import { editableElement, inFile } from './target'
 
 /** A plan for one element as an edit of its file. */
@@ -55,6 +56,13 @@ export function planInlineDeclaration(project: Project, intent: DeclarationInten
 
 /** An attribute set, added or removed. */
 export function planAttribute(project: Project, { source, name, value }: AttributeIntent): PlannedEdit | Refused {
+  if (name.toLowerCase() === 'id' && value) {
+    const found = editableElement(project, source)
+    if (!found.ok) return found
+    const before = attribute(found.element.node, 'id')
+    if (found.doc.elements.some((e) => e !== found.element && attribute(e.node, 'id') === value)) return refuse('bad-name', `The page has another element with the id ${value}.`)
+    if (before && before !== value && !/\s/.test(value)) return planRenameId(project, found, source, before, value)
+  }
   return onElement(project, source, ({ doc, element }) => ({
     plan: value === null ? removeAttribute(doc, element, name) : setAttribute(doc, element, name, value),
     edit: {
@@ -62,6 +70,46 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
       preview: [{ op: 'attribute', source, name, value }],
     },
   }))
+}
+
+// The id, and all that names it: labels and other references of its page, links from every page, and selectors.
+function planRenameId(project: Project, found: Extract<ReturnType<typeof editableElement>, { ok: true }>, source: string, from: string, to: string): PlannedEdit | Refused {
+  const own = setAttribute(found.doc, found.element, 'id', to)
+  if (!own.ok) return own
+  const byPath = new Map<string, Splice[]>([[found.path, [...own.splices]]])
+  const note = (path: string, splices: readonly Splice[]) => byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
+  for (const page of project.pages()) {
+    if (project.readOnly(page)) continue
+    const doc = project.document(page)
+    for (const e of doc.elements) {
+      for (const { name, value } of e.node.attrs) {
+        const next = page === found.path && REFERENCES.test(name) ? value.split(/(\s+)/).map((v) => (v === from ? to : v)).join('')
+          : /^(href|usemap|xlink:href)$/.test(name) && refersTo(page, found.path, value, from) ? value.slice(0, value.length - from.length) + to : value
+        if (next === value) continue
+        const set = setAttribute(doc, e, name, next)
+        if (set.ok) note(page, set.splices)
+      }
+    }
+  }
+  for (const ref of project.allSheets()) if (project.isEditable(ref)) note(ref.path, inFile(ref, renameId(ref.sheet, from, to))[0].splices)
+  const changes = [...byPath].filter(([, s]) => s.length > 0).map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
+  return {
+    ok: true, changes, path: found.path, name: 'id', before: from, after: to, at: mapOffset(changes.find((c) => c.path === found.path)!.splices, found.element.startTag!.from, 'after'), selectors: [], label: `<${found.element.node.tagName}>`, element: source,
+    preview: [{ op: 'attribute', source, name: 'id', value: to }],
+  }
+}
+
+// A link to `#id` of the page itself, or of another page by its path.
+function refersTo(page: string, target: string, href: string, id: string): boolean {
+  if (!href.endsWith(`#${id}`)) return false
+  const path = href.slice(0, href.length - id.length - 1)
+  if (path === '') return page === target
+  try {
+    const resolved = decodeURIComponent(new URL(path, `http://x/${page}`).pathname.slice(1))
+    return resolved === target || (resolved.endsWith('/') || resolved === '' ? `${resolved}index.html` : resolved) === target
+  } catch {
+    return false
+  }
 }
 
 /** Text of an element. */
@@ -74,6 +122,9 @@ export function planText(project: Project, { source, index, text }: TextIntent):
 
 /** Another tag name, in both tags. */
 export function planTag(project: Project, { source, tag }: TagIntent): PlannedEdit | Refused {
+  const found = project.element(source)
+  const why = found && whyNotNamed(found.element.node, tag.toLowerCase())
+  if (why) return refuse('not-allowed', `It cannot be <${tag}> here: ${why}.`)
   return onElement(project, source, ({ doc, element }) => ({
     plan: setTagName(doc, element, tag),
     edit: { name: 'tag', before: element.node.tagName, after: tag, label: `<${element.node.tagName}>`, preview: [] },

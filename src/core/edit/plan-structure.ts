@@ -43,7 +43,8 @@ function edit(path: string, splices: Splices, at: number, words: Told, more: Par
   return { ok: true, changes: [{ path, splices }], path, at, selectors: [], preview: [], isElement: true, ...words, ...more }
 }
 
-const REFERENCES = /^(for|form|list|headers|itemref|popovertarget|commandfor|aria-(activedescendant|controls|describedby|details|errormessage|flowto|labelledby|owns))$/
+/** Attributes that name other elements of the page by their ids (HTML §2.3.11, WAI-ARIA 1.2 §6.2.4). */
+export const REFERENCES = /^(for|form|list|headers|itemref|popovertarget|commandfor|aria-(activedescendant|controls|describedby|details|errormessage|flowto|labelledby|owns))$/
 
 /** The plan with ids that came twice made others, and what refers to them within what is new. */
 function withOwnIds(doc: HtmlDocument, plan: EditPlan): EditPlan {

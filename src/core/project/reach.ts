@@ -95,7 +95,8 @@ export function reachesOnlyKin(project: Project, selectors: readonly string[], k
   })
 }
 
-function matcher(selectors: readonly string[]): ((e: P5Element) => boolean) | null {
+/** Whether an element of a source matches any of the selectors, states aside; null where they cannot be read. */
+export function matcher(selectors: readonly string[]): ((e: P5Element) => boolean) | null {
   const plain = selectors.map(staticSelector)
   if (plain.some((s) => s === null) || plain.length === 0) return null
   try {

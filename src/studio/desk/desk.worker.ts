@@ -2,7 +2,7 @@ import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
 import { htmlOf, Journal, planIntent, tellDrop, tellInsert, type NewFile, type SourcePlace, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
-import { Project, projectReach, type Touched } from '../../core/project'
+import { changedByTag, Project, projectReach, rulesWithId, type MatchChange, type RuleNote, type Touched } from '../../core/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
 import { createPatch, gitPath } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
@@ -507,6 +507,16 @@ class Desk {
       tag: node.tagName, attributes: node.attrs.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })),
       texts: node.childNodes.flatMap((c) => ('value' in c && c.nodeName === '#text' ? [c.value] : [])),
     } : null
+  }
+
+  /** What another tag name would change: the rules that would match other elements, or why it cannot be. */
+  retag(source: string, tag: string): { readonly why: string | null; readonly changes: readonly MatchChange[] } {
+    const plan = planIntent(this.opened, { kind: 'set-tag', source, tag })
+    return { why: plan.ok ? null : plan.why, changes: plan.ok ? changedByTag(this.opened, source, tag.toLowerCase()) : [] }
+  }
+
+  rulesWithId(id: string): readonly RuleNote[] {
+    return rulesWithId(this.opened, id)
   }
 
   async saveView(view: Omit<ViewRow, 'project'>): Promise<void> {

@@ -2,8 +2,9 @@
 import { useEffect, useId, useState } from 'react'
 import { relativeUrl } from '../../core/value'
 import { theDesk } from '../desk/desk'
+import type { MatchChange, RuleNote } from '../../core/project'
 import type { ElementSource } from '../desk/desk.worker'
-import { useStudio, type Picked } from '../store'
+import { say, useStudio, type Picked } from '../store'
 import { ELEMENT } from '../tune/properties'
 import { useSession } from '../ui/SessionContext'
 import styles from './ElementSection.module.css'
@@ -13,12 +14,15 @@ import { SourceField } from './SourceField'
 const BOOLEAN = new Set(['allowfullscreen', 'async', 'autofocus', 'autoplay', 'checked', 'controls', 'default', 'defer', 'disabled', 'formnovalidate', 'hidden', 'inert', 'ismap', 'itemscope', 'loop', 'multiple', 'muted', 'nomodule', 'novalidate', 'open', 'playsinline', 'readonly', 'required', 'reversed', 'selected'])
 const ADDRESS = new Set(['href', 'src', 'poster', 'action', 'data'])
 
+const MOST_NOTES = 6
+
 /** What the source says of the element in hand, to be changed there: its tag name, its attributes and its own texts. */
 export function ElementSection({ picked, open }: { picked: Picked; open: boolean }) {
   const { session } = useSession()
   const { source, tag } = picked.report.info
   const revision = useStudio((s) => s.revision)
   const [told, setTold] = useState<{ source: string; element: ElementSource | null } | null>(null)
+  const [asked, setAsked] = useState<{ tag: string; changes: readonly MatchChange[] } | null>(null)
   useEffect(() => {
     let current = true
     // `revision` counts the edits: the file may say something else after each.
@@ -28,6 +32,12 @@ export function ElementSection({ picked, open }: { picked: Picked; open: boolean
     }
   }, [open, source, revision])
   if (source === null) return null
+  const retag = async (to: string) => {
+    const { why, changes } = await theDesk().retag(source, to)
+    if (why) say('error', why)
+    else if (changes.length === 0) void session.edits.onElement({ kind: 'set-tag', source, tag: to })
+    else setAsked({ tag: to, changes })
+  }
   const element = told?.source === source ? told.element : null
   return (
     <section aria-label="Element">
@@ -41,8 +51,9 @@ export function ElementSection({ picked, open }: { picked: Picked; open: boolean
         <div className={styles.rows} key={source}>
           <div className={styles.row}>
             <span>tag</span>
-            <SourceField label="Tag name" value={element.tag} allows={(t) => /^[a-z][a-z0-9-]*$/i.test(t)} onKeep={(to) => void session.edits.onElement({ kind: 'set-tag', source, tag: to })} />
+            <SourceField key={asked?.tag} label="Tag name" value={element.tag} allows={(t) => /^[a-z][a-z0-9-]*$/i.test(t)} onKeep={(to) => void retag(to)} />
           </div>
+          {asked && <Retag asked={asked} from={element.tag} onEnd={(go) => { setAsked(null); if (go) void session.edits.onElement({ kind: 'set-tag', source, tag: asked.tag }) }} />}
           {element.attributes.map((a) => <Attribute key={a.name} source={source} name={a.name} value={a.value} />)}
           <NewAttribute source={source} known={element.attributes.map((a) => a.name)} />
           {element.texts.map((text, index) => text.trim() !== '' && <Text key={index} source={source} index={index} text={text} />)}
@@ -50,6 +61,39 @@ export function ElementSection({ picked, open }: { picked: Picked; open: boolean
       )}
     </section>
   )
+}
+
+/** What another tag name would do to the rules that match, before it is written. */
+function Retag({ asked, from, onEnd }: { asked: { tag: string; changes: readonly MatchChange[] }; from: string; onEnd: (go: boolean) => void }) {
+  return (
+    <div className={styles.asked} role="alertdialog" aria-label={`What <${asked.tag}> would change`} data-testid="retag">
+      <p>As <code>{asked.tag}</code> in place of <code>{from}</code>:</p>
+      <ul>
+        {asked.changes.slice(0, MOST_NOTES).map((c) => (
+          <li key={`${c.path}${c.line}`}>
+            <code>{c.selector}</code> {c.own === 'stops' ? 'stops matching it' : c.own === 'starts' ? 'starts matching it' : ''}{c.own && c.others ? ', and ' : ''}{c.others ? `${c.others} ${c.others === 1 ? 'other' : 'others'} of the page come or go` : ''} <small>{c.path}:{c.line}</small>
+          </li>
+        ))}
+        {asked.changes.length > MOST_NOTES && <li>and {asked.changes.length - MOST_NOTES} more rules</li>}
+      </ul>
+      <button type="button" onClick={() => onEnd(true)}>Change it</button> <button type="button" onClick={() => onEnd(false)}>Leave it</button>
+    </div>
+  )
+}
+
+/** The rules that name an id: they follow when it gets another name. */
+function IdUses({ id }: { id: string }) {
+  const revision = useStudio((s) => s.revision)
+  const [uses, setUses] = useState<readonly RuleNote[]>([])
+  useEffect(() => {
+    let current = true
+    if (revision >= 0) void theDesk().rulesWithId(id).then((u) => current && setUses(u))
+    return () => {
+      current = false
+    }
+  }, [id, revision])
+  if (uses.length === 0) return null
+  return <p className={styles.uses} data-testid="id-uses">In {uses.length} {uses.length === 1 ? 'rule' : 'rules'}: {uses.slice(0, 3).map((u) => <span key={`${u.path}${u.line}`}><code>{u.selector}</code> {u.path}:{u.line} </span>)}They, labels and links follow another name.</p>
 }
 
 function Attribute({ source, name, value }: { source: string; name: string; value: string }) {
@@ -66,6 +110,7 @@ function Attribute({ source, name, value }: { source: string; name: string; valu
       {BOOLEAN.has(name) ? <i>{value || 'set'}</i> : <SourceField label={`${name} of the element`} value={value} list={offered.length ? id : undefined} onKeep={set} />}
       {offered.length > 0 && <datalist id={id}>{offered.map((o) => <option key={o} value={o} />)}</datalist>}
       <button type="button" aria-label={`Remove ${name}`} onClick={() => set(null)}>×</button>
+      {name === 'id' && <IdUses id={value} />}
     </div>
   )
 }
