@@ -192,7 +192,8 @@ function badLayout(before: string, after: string, doc: HtmlDocument, placed: Rea
     const line = after.slice(after.lastIndexOf('\n', e.startTag!.from - 1) + 1, e.startTag!.from)
     return line.trim() === '' ? line : null
   }
-  for (const i of placed) {
+  // What was inside may have been as deep as it liked: only where it begins is told.
+  for (const i of [...placed].slice(0, 1)) {
     const e = doc.elements[i]
     if (!e?.startTag || lead(e) === null) continue
     const siblings = doc.elements.filter((x, n) => x.parent === e.parent && x.startTag && !placed.has(n)).map(lead).filter((l) => l !== null)

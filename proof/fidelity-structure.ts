@@ -80,6 +80,10 @@ class Proof {
         await this.studio.inPage('window.notLoadedAgain = true')
       }
       const own = await this.sources()
+      if (own.length < 3) {
+        await this.undoAll()
+        continue
+      }
       const [a, b] = [this.random.pick(own), this.random.pick(own)]
       const intent = this.intent(a, b)
       const made = await this.run<boolean | { error: string }>(
@@ -122,7 +126,8 @@ class Proof {
 
   async drags(n: number): Promise<void> {
     const pages = await this.opened()
-    for (let i = 0; i < n; i++) {
+    // One that cannot be dropped where the pointer is, is no drag.
+    for (let i = 0; this.landed < n && i < n * 4; i++) {
       if (i % 25 === 0) {
         await this.undoAll()
         await this.studio.goTo(`/${this.random.pick(pages)}`)

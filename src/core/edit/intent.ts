@@ -136,6 +136,13 @@ export interface WrapIntent {
   readonly className?: string
 }
 
+/** Text typed into a file, in its offsets. */
+export interface TypedIntent {
+  readonly kind: 'typed'
+  readonly path: string
+  readonly splices: Splices
+}
+
 /** A file that an edit brings into the project. */
 export interface NewFile {
   /** From the project's root, `/` between folders. */
@@ -168,7 +175,7 @@ export interface TogetherIntent {
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | InsertIntent | MoveIntent | ElementsIntent | WrapIntent | AddFaceIntent | TogetherIntent
+  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | InsertIntent | MoveIntent | ElementsIntent | WrapIntent | TypedIntent | AddFaceIntent | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {

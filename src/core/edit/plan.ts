@@ -1,9 +1,9 @@
-import { decidingDeclaration, declarationsOf, longhandsOf, parseDeclarationList, type Refused } from '../css'
+import { decidingDeclaration, declarationsOf, longhandsOf, parseDeclarationList, refuse, type Refused } from '../css'
 import type { Project } from '../project'
 import type { ClassListRef } from '../aim'
 import type { ClassWish } from '../utility'
 import { composeSplices, mapOffset, type Splices } from '../text'
-import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent } from './intent'
+import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent, TypedIntent } from './intent'
 import { planChangeClasses, planClassList } from './plan-classes'
 import { planMakeClass } from './plan-make-class'
 import { planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
@@ -31,8 +31,24 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'move': return planMove(project, intent)
     case 'delete': case 'duplicate': case 'unwrap': return planElements(project, intent)
     case 'wrap': return planWrap(project, intent)
+    case 'typed': return planTyped(project, intent)
     case 'add-face': return planAddFace(project, intent)
     case 'together': return planTogether(project, intent)
+  }
+}
+
+/** How much of what was typed the ledger shows. */
+const SHOWN = 60
+
+// Text as it is: what it makes of the file is for the page to show.
+function planTyped(project: Project, { path, splices }: TypedIntent): PlannedEdit | Refused {
+  const readOnly = project.readOnly(path)
+  if (readOnly) return refuse('read-only', `${path}: ${readOnly}`)
+  const text = project.text(path)
+  const short = (t: string) => (t.trim().length > SHOWN ? `${t.trim().slice(0, SHOWN)}…` : t.trim())
+  return {
+    ok: true, changes: [{ path, splices }], path, name: 'typed', before: short(splices.map((s) => text.slice(s.from, s.to)).join(' ')) || null, after: short(splices.map((s) => s.insert).join(' ')) || 'removed',
+    at: splices[0]?.from ?? 0, selectors: [], label: 'in Source', preview: [],
   }
 }
 

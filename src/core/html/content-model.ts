@@ -76,6 +76,9 @@ export function pathOf(node: P5Element): string[] {
   return out
 }
 
+/** Whether an element can hold elements at all: void ones hold nothing, others text alone. */
+export const holdsElements = (tag: string): boolean => !VOID.has(tag) && !RAW.has(tag)
+
 export const isPhrasing = (tag: string): boolean => PHRASING.has(tag) || tag.includes('-')
 
 /** Why an element may not be a child there, in words; null when it may. `path` as {@link pathOf} gives it for the parent. */

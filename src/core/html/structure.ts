@@ -1,7 +1,7 @@
 import { parseFragment } from 'parse5'
 import { refuse, type EditPlan } from '../css'
 import { applySplices, normalizeSplices, type Span, type Splice } from '../text'
-import { isPhrasing, pathOf, shapeOf, whyNotIn } from './content-model'
+import { holdsElements, isPhrasing, pathOf, shapeOf, whyNotIn } from './content-model'
 import type { HtmlDocument, P5Element, SourceElement } from './document'
 import { contentOf, endsLine, indentUnit, isOneLine, keepsSpace, laidOutAs, lineEnd, lineLead, reindented, spanOf, startsLine } from './layout'
 import { findNode, sameTree, treeOf, type TreeNode } from './shape'
@@ -188,6 +188,7 @@ export function insertHtml(doc: HtmlDocument, place: Place, html: string, spaced
   const text = html.trim().replace(/\r\n?/g, '\n')
   if (text === '') return refuse('bad-value', 'There is nothing to insert.')
   if (text.includes('\0')) return refuse('bad-value', 'HTML cannot hold a NUL character.')
+  if (!holdsElements(parent.node.tagName)) return refuse('not-allowed', `It cannot stand there: <${parent.node.tagName}> holds no elements.`)
   const nodes = elementsOf(text, parent.node)
   const why = whyNotAt(doc, nodes, place)
   if (why) return refuse('not-allowed', `It cannot stand there: ${why}.`)

@@ -5,3 +5,4 @@ export {
 } from './splice'
 export { LineIndex, lineEndOf } from './lines'
 export { createPatch, gitPath, type PatchFile } from './patch'
+export { LineFeeds } from './line-feeds'

@@ -2,9 +2,10 @@ import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
 import { htmlOf, Journal, planIntent, tellDrop, tellInsert, type NewFile, type SourcePlace, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
-import { changedByTag, Project, projectReach, rulesWithId, type MatchChange, type RuleNote, type Touched } from '../../core/project'
+import { changedByTag, Project, projectReach, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef, type Touched } from '../../core/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
-import { createPatch, gitPath } from '../../core/text'
+import { createPatch, diffSplice, gitPath, LineFeeds, lineEndOf, type Span } from '../../core/text'
+import { attribute, classesOf, spanOf } from '../../core/html'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
@@ -44,6 +45,8 @@ export interface OpenedProject {
   readonly id: string
   readonly name: string
   readonly pages: readonly string[]
+  /** Paths of its style sheets. */
+  readonly sheets: readonly string[]
   /** Source files that stay as they are, with why. */
   readonly readOnly: readonly { readonly path: string; readonly why: string }[]
   readonly scale: Scale
@@ -127,7 +130,7 @@ class Desk {
     const paths = loaded.files.map((f) => f.path)
     const scale = scaleOf(this.project)
     return {
-      id, name: loaded.row.name, pages: this.project.pages(),
+      id, name: loaded.row.name, pages: this.project.pages(), sheets: this.project.sheetPaths(),
       readOnly: paths.flatMap((path) => {
         const why = this.project!.has(path) ? this.project!.readOnly(path) : null
         return why ? [{ path, why }] : []
@@ -507,6 +510,71 @@ class Desk {
       tag: node.tagName, attributes: node.attrs.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })),
       texts: node.childNodes.flatMap((c) => ('value' in c && c.nodeName === '#text' ? [c.value] : [])),
     } : null
+  }
+
+  /** Writes what was typed into a file; `text` with line feeds alone. Null where that is what it has. */
+  async typed(path: string, text: string): Promise<Written | Refused | null> {
+    const now = this.opened.text(path)
+    const feeds = new LineFeeds(now)
+    const change = diffSplice(feeds.text, text)
+    if (!change) return null
+    const insert = lineEndOf(now) === '\n' ? change.insert : change.insert.replace(/\n/g, lineEndOf(now))
+    return this.commit({ kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] }, 0)
+  }
+
+  /** What stands at an offset of a file, with line feeds alone: an element, or the rule's selectors. */
+  standsAt(path: string, offset: number): { readonly source: string } | { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] } | null {
+    const at = new LineFeeds(this.opened.text(path)).toFile(offset)
+    if (!/\.html?$/i.test(path)) return this.ruleAt(this.opened.sourceSheet(path), at)
+    const doc = this.opened.document(path)
+    const style = doc.embeddedSheets().find((s) => at >= s.content.from && at <= s.content.to)
+    if (style) return this.ruleAt(this.opened.sheet(`#${this.opened.sourceOf(path, style.element)}`), at - style.content.from)
+    const found = doc.elements.findLast((e) => {
+      const span = spanOf(doc, e)
+      return span !== null && at >= span.from && at <= span.to
+    })
+    return found ? { source: this.opened.sourceOf(path, found.id) } : null
+  }
+
+  private ruleAt(ref: SheetRef | null, at: number): { sheet: string; rule: number; selectors: string[] } | null {
+    const statement = ref?.sheet.statementAt(at)
+    const site = statement && [...ref!.sheet.rulesOf(statement)].findLast((s) => s.rule.kind === 'style' && at >= s.statement.start + s.rule.span.from && at <= s.statement.start + s.rule.span.to)
+    return site ? { sheet: ref!.key, rule: site.rule.id, selectors: resolvedSelectors(site) } : null
+  }
+
+  /** Where the tags of an element, and the selectors of rules, stand in a file; offsets with line feeds alone. */
+  marks(path: string, source: string | null, rules: readonly { readonly sheet: string; readonly rule: number }[]): Span[] {
+    if (!this.opened.has(path)) return []
+    const feeds = new LineFeeds(this.opened.text(path))
+    const spans: Span[] = []
+    const found = source ? this.opened.element(source) : null
+    if (found?.path === path) for (const s of [found.element.startTag, found.element.endTag]) if (s) spans.push(s)
+    for (const r of rules) {
+      const ref = this.opened.sheet(r.sheet)
+      if (!ref?.sheet.hasRule(r.rule)) continue
+      const own = ref.sheet.site(r.rule)
+      const place = ref.generated === null ? { ref, site: own } : sourceOfRule(this.opened, ref, own)
+      if (place?.ref.path !== path) continue
+      const start = place.ref.base + place.site.statement.start
+      spans.push({ from: start + place.site.rule.prelude.from, to: start + place.site.rule.prelude.to })
+    }
+    return spans.filter((s) => s.to > s.from).sort((a, b) => a.from - b.from).map((s) => ({ from: feeds.fromFile(s.from), to: feeds.fromFile(s.to) }))
+  }
+
+  /** Names that the project has, for completion: classes, ids, custom properties. */
+  names(): { readonly classes: readonly string[]; readonly ids: readonly string[]; readonly tokens: readonly string[] } {
+    const classes = new Set<string>()
+    const ids = new Set<string>()
+    for (const page of this.opened.pages()) {
+      if (this.opened.readOnly(page)) continue
+      for (const e of this.opened.document(page).elements) {
+        for (const c of classesOf(e.node)) classes.add(c)
+        const id = attribute(e.node, 'id')
+        if (id) ids.add(id)
+      }
+    }
+    for (const ref of this.opened.allSheets()) if (ref.generated === null) for (const [, name] of ref.sheet.text.matchAll(/\.(-?[a-z_][\w-]*)(?=[^{}]*\{)/gi)) classes.add(name)
+    return { classes: [...classes], ids: [...ids], tokens: scaleOf(this.opened).tokens.map((t) => t.name) }
   }
 
   /** What another tag name would change: the rules that would match other elements, or why it cannot be. */

@@ -255,6 +255,23 @@ export class Edits {
     return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
   }
 
+  /** Takes in what was typed into a file in Source. Why not, in words; null when it is written, or was already. */
+  async typed(path: string, text: string): Promise<string | null> {
+    try {
+      const written = await theDesk().typed(path, text)
+      if (written === null) return null
+      if ('ok' in written) return written.why
+      await this.takeIn(written)
+      setStudio({ status: null })
+      await this.waitForPage()
+      setStudio({ ledger: await theDesk().judge(written.edit.seq, { state: 'unread', why: 'what is typed is shown, and not compared with anything' }) })
+      if (getStudio().connected) await this.selection.refresh()
+      return null
+    } catch (error) {
+      return error instanceof Error ? error.message : String(error)
+    }
+  }
+
   /** Lets the text of the element in hand be typed where it stands on the page. */
   async beginText(): Promise<void> {
     const { picked } = getStudio()

@@ -194,6 +194,18 @@ export class Selection {
     return this.page.guard(() => this.page.ask('palette', {}))
   }
 
+  /** Takes the first element that a rule matches in hand, unless one is that it matches, and aims at the rule. */
+  async pickByRule({ sheet, rule, selectors }: { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] }): Promise<void> {
+    const isAimed = (p: Picked | null) => p?.aims.get(getStudio().property)?.candidates.findIndex((c) => c.ref.kind === 'rule' && c.ref.sheet === sheet && c.ref.rule === rule) ?? -1
+    if (isAimed(getStudio().picked) < 0) {
+      const [first] = await this.find(selectors.join(', '))
+      if (first === undefined) return
+      await this.pick(first)
+    }
+    const at = isAimed(getStudio().picked)
+    if (at >= 0) this.chooseAim(getStudio().property, at)
+  }
+
   /** The element around the one in hand. */
   async parent(): Promise<Picked | null> {
     const { picked } = getStudio()

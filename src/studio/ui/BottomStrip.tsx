@@ -5,11 +5,18 @@ import { useStudio } from '../store'
 import styles from './BottomStrip.module.css'
 import { Ledger } from './Ledger'
 
-const Source = dynamic(() => import('./Source').then((m) => m.Source), { ssr: false })
+const Source = dynamic(() => import('../source/Source').then((m) => m.Source), { ssr: false })
+
+const FileChooser = dynamic(() => import('../source/Source').then((m) => m.FileChooser), { ssr: false })
 
 const LEAST = 34
-const MOST = 600
+/** What is left of the window above it when Source has all; px. */
+const ABOVE = 86
 const USUAL = 188
+
+const most = (): number => Math.max(USUAL, (typeof innerHeight === 'number' ? innerHeight : 800) - ABOVE)
+
+const SHARES: readonly (readonly [string, () => number])[] = [['Page', () => LEAST], ['Both', () => USUAL], ['Half', () => Math.round(most() / 2)], ['Source', most]]
 
 /** Ledger on the left, Source on the right; pulled to any height, down to one line. */
 export function BottomStrip() {
@@ -18,7 +25,7 @@ export function BottomStrip() {
   // The same with and without edits: a page that changes its height with the first one would be another page.
   const [height, setHeight] = useState(USUAL)
   const [from, setFrom] = useState<{ y: number; height: number } | null>(null)
-  const bounded = (h: number) => Math.min(MOST, Math.max(LEAST, h))
+  const bounded = (h: number) => Math.min(most(), Math.max(LEAST, h))
   const onPointerDown = (e: PointerEvent) => {
     e.currentTarget.setPointerCapture(e.pointerId)
     setFrom({ y: e.clientY, height })
@@ -33,16 +40,23 @@ export function BottomStrip() {
   return (
     <section className={styles.strip} style={{ height }} aria-label="Ledger and Source">
       <div
-        className={styles.grip} role="slider" aria-orientation="vertical" tabIndex={0} aria-label="Height of Ledger and Source" aria-valuenow={height} aria-valuemin={LEAST} aria-valuemax={MOST}
+        className={styles.grip} role="slider" aria-orientation="vertical" tabIndex={0} aria-label="Height of Ledger and Source" aria-valuenow={height} aria-valuemin={LEAST} aria-valuemax={most()}
         onPointerDown={onPointerDown} onPointerMove={(e) => from && setHeight(bounded(from.height + from.y - e.clientY))} onPointerUp={() => setFrom(null)}
         onDoubleClick={() => setHeight(height > LEAST ? LEAST : USUAL)} onKeyDown={onKeyDown}
       />
       <div className={styles.part}>
-        <h2>Ledger <span>{count === 0 ? 'no edits yet' : `${count} ${count === 1 ? 'edit' : 'edits'} not yet saved`}</span></h2>
+        <h2 className={styles.title}>Ledger <span>{count === 0 ? 'no edits yet' : `${count} ${count === 1 ? 'edit' : 'edits'} not yet saved`}</span></h2>
         <Ledger />
       </div>
       <div className={styles.part}>
-        <h2>Source {source && <code data-testid="source-path">{source.path}</code>}</h2>
+        <div className={styles.head}>
+          <h2>Source</h2>
+          <FileChooser />
+          <span className={styles.room} />
+          <div className={styles.shares} role="group" aria-label="Page and Source">
+            {SHARES.map(([label, of]) => <button key={label} type="button" aria-pressed={Math.abs(height - of()) < 2} onClick={() => setHeight(of())}>{label}</button>)}
+          </div>
+        </div>
         {/* The editor is a large script; nothing needs it before there is a line to show. */}
         {source ? <Source spot={source} /> : <p className={styles.empty}>The line that is written shows here, in its file.</p>}
       </div>

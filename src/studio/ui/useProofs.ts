@@ -1,6 +1,6 @@
 import { useEffect } from 'react'
 import { theDesk } from '../desk/desk'
-import { getStudio } from '../store'
+import { getStudio, setStudio } from '../store'
 import { useSession } from './SessionContext'
 
 /**
@@ -11,6 +11,6 @@ export function useProofs(): void {
   const { session } = useSession()
   useEffect(() => {
     if (!new URLSearchParams(location.search).has('proof')) return
-    Object.assign(window, { steadyProof: { session, desk: theDesk(), state: getStudio } })
+    Object.assign(window, { steadyProof: { session, desk: theDesk(), state: getStudio, show: (path: string, line: number) => setStudio({ source: { path, line } }) } })
   }, [session])
 }

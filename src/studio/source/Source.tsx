@@ -1,0 +1,157 @@
+'use client'
+import { forceParsing } from '@codemirror/language'
+import { EditorView } from '@codemirror/view'
+import { useEffect, useRef, useState } from 'react'
+import { diffSplice } from '../../core/text'
+import { theDesk } from '../desk/desk'
+import { getStudio, setStudio, useStudio, type SourceSpot } from '../store'
+import { useSession } from '../ui/SessionContext'
+import { editorState, faultsOf, fromProject, markLine, markSpans, showFaults } from './editor'
+import styles from './Source.module.css'
+
+/** How long typing rests before it is written; ms. */
+const REST = 450
+/** How long the caret rests before what it stands in is chosen; ms. */
+const LOOK = 220
+
+interface Shown {
+  readonly path: string
+  readonly revision: number
+  /** Faults that the file came with: they are not what was typed. */
+  readonly faults: number
+}
+
+/** A file of the project, at the line that is written: typed here, it is seen on the page; the caret chooses what it stands in. */
+export function Source({ spot }: { spot: SourceSpot }) {
+  const { session } = useSession()
+  const revision = useStudio((s) => s.revision)
+  const picked = useStudio((s) => s.picked)
+  const place = useRef<HTMLDivElement>(null)
+  const view = useRef<EditorView | null>(null)
+  const shown = useRef<Shown | null>(null)
+  /** Typed and not yet written. */
+  const pending = useRef(false)
+  const [fault, setFault] = useState<string | null>(null)
+
+  useEffect(() => {
+    view.current = new EditorView({ parent: place.current! })
+    return () => {
+      view.current?.destroy()
+      view.current = null
+      shown.current = null
+    }
+  }, [])
+
+  useEffect(() => {
+    let stale = false
+    let writing: ReturnType<typeof setTimeout> | undefined
+    let looking: ReturnType<typeof setTimeout> | undefined
+
+    const write = async (editor: EditorView, path: string) => {
+      forceParsing(editor, editor.state.doc.length, 200)
+      const faults = faultsOf(editor.state)
+      if (faults.length > (shown.current?.faults ?? 0)) {
+        // The page keeps what it last had.
+        showFaults(editor, faults)
+        setFault(`Line ${editor.state.doc.lineAt(faults[0].from).number}: ${faults[0].message.toLowerCase()}. The page keeps what it had.`)
+        return
+      }
+      showFaults(editor, [])
+      const text = editor.state.doc.toString()
+      const why = await session.edits.typed(path, text)
+      setFault(why)
+      pending.current = editor.state.doc.toString() !== text
+    }
+    // The caret chooses the element or the rule it stands in.
+    const look = async (editor: EditorView, path: string) => {
+      const found = await theDesk().standsAt(path, editor.state.selection.main.head)
+      if (!found || shown.current?.path !== path) return
+      if ('source' in found) {
+        if (getStudio().picked?.report.info.source !== found.source) await session.selection.pickSource(found.source)
+        return
+      }
+      await session.selection.pickByRule(found)
+    }
+    const listen = EditorView.updateListener.of((u) => {
+      const path = shown.current?.path
+      if (!path) return
+      if (u.docChanged && !u.transactions.some((t) => t.annotation(fromProject))) {
+        pending.current = true
+        clearTimeout(writing)
+        writing = setTimeout(() => void write(u.view, path), REST)
+      } else if (u.selectionSet && u.view.hasFocus && u.transactions.some((t) => t.isUserEvent('select'))) {
+        clearTimeout(looking)
+        looking = setTimeout(() => void look(u.view, path), LOOK)
+      }
+    })
+
+    void (async () => {
+      const editor = view.current
+      if (!editor) return
+      const same = shown.current?.path === spot.path
+      if (!same || shown.current?.revision !== revision) {
+        const [text, names] = await Promise.all([theDesk().text(spot.path), theDesk().names()])
+        if (stale || text === null) return
+        const feeds = text.replace(/\r\n?/g, '\n')
+        if (same) {
+          shown.current = { ...shown.current!, revision }
+          // What was typed meanwhile is not taken away; it is written in its turn.
+          const change = pending.current ? null : diffSplice(editor.state.doc.toString(), feeds)
+          if (change) editor.dispatch({ changes: change, annotations: fromProject.of(true) })
+        } else {
+          pending.current = false
+          const readOnly = getStudio().project?.readOnly.some((f) => f.path === spot.path) ?? false
+          editor.setState(editorState(spot.path, feeds, readOnly || !/\.(css|html?)$/i.test(spot.path), () => names, listen))
+          forceParsing(editor, editor.state.doc.length, 200)
+          shown.current = { path: spot.path, revision, faults: faultsOf(editor.state).length }
+          setFault(null)
+        }
+      }
+      const line = editor.state.doc.line(Math.min(Math.max(1, spot.line), editor.state.doc.lines))
+      // Whoever types here is not taken elsewhere.
+      editor.dispatch({ effects: editor.hasFocus ? [markLine.of(line.from)] : [markLine.of(line.from), EditorView.scrollIntoView(line.from, { y: 'center' })] })
+    })()
+    return () => {
+      stale = true
+    }
+  }, [session, spot, revision])
+
+  // The tags of what is chosen, and the rules that match it, where this file has them.
+  useEffect(() => {
+    let current = true
+    void (async () => {
+      const rules = picked?.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
+      const spans = await theDesk().marks(spot.path, picked?.report.info.source ?? null, rules)
+      const editor = view.current
+      if (current && editor && shown.current?.path === spot.path && !pending.current) editor.dispatch({ effects: markSpans.of(spans.filter((s) => s.to <= editor.state.doc.length)) })
+    })()
+    return () => {
+      current = false
+    }
+  }, [picked, spot.path])
+
+  return (
+    <>
+      <div ref={place} className={styles.source} data-testid="source" />
+      {fault && <p className={styles.fault} role="status" data-testid="source-fault">{fault}</p>}
+    </>
+  )
+}
+
+/** The files that can be shown, those that were changed marked. */
+export function FileChooser() {
+  const project = useStudio((s) => s.project)
+  const changed = useStudio((s) => s.ledger.changed)
+  const spot = useStudio((s) => s.source)
+  const files = [...(project?.pages ?? []), ...(project?.sheets ?? [])]
+  return (
+    <select
+      className={styles.files} aria-label="File in Source" data-testid="source-path" value={spot?.path ?? ''}
+      onChange={(e) => setStudio({ source: { path: e.target.value, line: 1 } })}
+    >
+      {!spot && <option value="">a file…</option>}
+      {spot && !files.includes(spot.path) && <option value={spot.path}>{spot.path}</option>}
+      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}</option>)}
+    </select>
+  )
+}

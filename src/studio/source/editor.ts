@@ -1,0 +1,99 @@
+import { autocompletion, closeBrackets, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete'
+import { defaultKeymap, indentWithTab } from '@codemirror/commands'
+import { css, cssLanguage } from '@codemirror/lang-css'
+import { html, htmlLanguage } from '@codemirror/lang-html'
+import { bracketMatching, foldGutter, foldKeymap, HighlightStyle, indentUnit, syntaxHighlighting, syntaxTree } from '@codemirror/language'
+import { setDiagnostics, type Diagnostic } from '@codemirror/lint'
+import { highlightSelectionMatches, searchKeymap } from '@codemirror/search'
+import { Annotation, EditorState, StateEffect, StateField, type Extension } from '@codemirror/state'
+import { Decoration, EditorView, highlightActiveLine, keymap, lineNumbers, type DecorationSet } from '@codemirror/view'
+import { tags } from '@lezer/highlight'
+import { theDesk } from '../desk/desk'
+import styles from './Source.module.css'
+
+/** Marks a change that came from the project and was not typed here. */
+export const fromProject = Annotation.define<boolean>()
+
+export const markLine = StateEffect.define<number | null>()
+export const markSpans = StateEffect.define<readonly { readonly from: number; readonly to: number }[]>()
+
+const field = <T>(effect: ReturnType<typeof StateEffect.define<T>>, draw: (value: T, state: EditorState) => DecorationSet) => StateField.define<DecorationSet>({
+  create: () => Decoration.none,
+  update: (set, tr) => {
+    for (const e of tr.effects) if (e.is(effect)) return draw(e.value, tr.state)
+    return set.map(tr.changes)
+  },
+  provide: (f) => EditorView.decorations.from(f),
+})
+
+const markedLine = field(markLine, (at) => (at === null ? Decoration.none : Decoration.set([Decoration.line({ class: styles.marked }).range(at)])))
+const chosen = Decoration.mark({ class: styles.chosen })
+const markedSpans = field(markSpans, (spans, state) => Decoration.set(spans.filter((s) => s.to <= state.doc.length).map((s) => chosen.range(s.from, s.to)), true))
+
+const colors = HighlightStyle.define([
+  { tag: [tags.tagName, tags.keyword, tags.definitionKeyword, tags.atom], color: 'var(--primary)' },
+  { tag: [tags.className, tags.labelName, tags.attributeName], color: 'var(--ink)', fontWeight: '400' },
+  { tag: [tags.string, tags.number, tags.unit, tags.color, tags.attributeValue], color: 'var(--holds)' },
+  { tag: tags.comment, color: 'var(--quiet)', fontStyle: 'italic' },
+])
+
+/** Lines of minified files stay as they are: wrapping them takes long. */
+const LONG_LINE = /[^\n]{1000}/
+
+type Names = Awaited<ReturnType<ReturnType<typeof theDesk>['names']>>
+
+// The project's own names: custom properties in values, classes and ids in selectors and attributes.
+function ownNames(names: () => Names | null): (context: CompletionContext) => CompletionResult | null {
+  return (context) => {
+    const all = names()
+    if (!all) return null
+    const line = context.state.doc.lineAt(context.pos)
+    const before = line.text.slice(0, context.pos - line.from)
+    const result = (typed: string, list: readonly string[], type: string): CompletionResult => ({ from: context.pos - typed.length, options: list.map((label) => ({ label, type, boost: 1 })), validFor: /^[\w-]*$/ })
+    const token = /var\(\s*(--[\w-]*)$/.exec(before) ?? /:[^;{}]*?(--[\w-]*)$/.exec(before)
+    if (token) return result(token[1], all.tokens, 'variable')
+    const inAttribute = /\b(class|id|for|aria-labelledby|aria-describedby|aria-controls)\s*=\s*["'](?:[^"']*\s)?([\w-]*)$/.exec(before)
+    if (inAttribute) return result(inAttribute[2], inAttribute[1] === 'class' ? all.classes : all.ids, 'constant')
+    const inSelector = /^[^:;{}<]*([.#])([\w-]*)$/.exec(before)
+    return inSelector && syntaxTree(context.state).topNode.name === 'StyleSheet' ? result(inSelector[2], inSelector[1] === '.' ? all.classes : all.ids, 'constant') : null
+  }
+}
+
+const languageOf = (path: string, names: () => Names | null): Extension[] => {
+  const own = { autocomplete: ownNames(names) }
+  if (/\.css$/i.test(path)) return [css(), cssLanguage.data.of(own)]
+  return /\.html?$/i.test(path) ? [html({ matchClosingTags: true, autoCloseTags: true }), htmlLanguage.data.of(own)] : []
+}
+
+/** An editor of a file. There is one history for all of the project, so the editor has none of its own. */
+export function editorState(path: string, text: string, readOnly: boolean, names: () => Names | null, listen: Extension): EditorState {
+  const unit = /\n(\t|  +)\S/.exec(text)?.[1]
+  return EditorState.create({
+    doc: text,
+    extensions: [
+      lineNumbers(), foldGutter(), markedLine, markedSpans, syntaxHighlighting(colors), bracketMatching(), highlightSelectionMatches(), highlightActiveLine(), languageOf(path, names),
+      autocompletion({ icons: false }), readOnly ? [EditorState.readOnly.of(true)] : closeBrackets(), indentUnit.of(unit === '\t' ? '\t' : ' '.repeat(Math.min(8, unit?.length ?? 2))),
+      keymap.of([...searchKeymap, ...foldKeymap, indentWithTab, ...defaultKeymap]), LONG_LINE.test(text) ? [] : EditorView.lineWrapping, listen, EditorView.contentAttributes.of({ 'aria-label': 'Source' }),
+    ],
+  })
+}
+
+/** Faults of the text, by its grammar, the first ones: `[from, to)`. */
+export function faultsOf(state: EditorState): Diagnostic[] {
+  const out: Diagnostic[] = []
+  syntaxTree(state).iterate({
+    enter: (node) => {
+      if (out.length > 20) return false
+      if (!node.type.isError) return
+      const parent = node.node.parent
+      const what = parent?.name === 'OpenTag' || parent?.name === 'Element' ? 'A tag is not closed' : parent?.name === 'CloseTag' || parent?.name === 'MismatchedCloseTag' ? 'This end tag has no start' : parent?.name === 'Block' || parent?.name === 'RuleSet' ? 'The rule is not finished' : parent?.name === 'Declaration' ? 'The declaration is not finished' : 'This cannot be read'
+      out.push({ from: node.from, to: Math.max(node.to, Math.min(state.doc.length, node.from + 1)), severity: 'error', message: what })
+    },
+  })
+  return out
+}
+
+/** Whether the text is read to its end already; long files are read in pieces. */
+export const isRead = (state: EditorState): boolean => syntaxTree(state).length >= state.doc.length
+
+export const showFaults = (view: EditorView, faults: readonly Diagnostic[]): void => view.dispatch(setDiagnostics(view.state, faults))
