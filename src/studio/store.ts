@@ -67,6 +67,8 @@ export interface StudioState {
   readonly outline: boolean
   /** The dialog for what to insert is on show. */
   readonly inserting: boolean
+  /** The head of the page is on show. */
+  readonly head: boolean
   readonly tree: readonly TreeRow[] | null
   /** The sheet of keys is on show. */
   readonly keys: boolean
@@ -104,7 +106,7 @@ const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, inserting: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, inserting: false, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 

@@ -1,7 +1,7 @@
 import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
-import { htmlOf, Journal, planIntent, tellDrop, tellInsert, type NewFile, type SourcePlace, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
+import { headIntent, htmlOf, Journal, readHead, type Head, type HeadField, planIntent, tellDrop, tellInsert, type NewFile, type SourcePlace, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { changedByTag, Project, projectReach, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef, type Touched } from '../../core/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
 import { createPatch, diffSplice, gitPath, LineFeeds, lineEndOf, type Span } from '../../core/text'
@@ -575,6 +575,15 @@ class Desk {
     }
     for (const ref of this.opened.allSheets()) if (ref.generated === null) for (const [, name] of ref.sheet.text.matchAll(/\.(-?[a-z_][\w-]*)(?=[^{}]*\{)/gi)) classes.add(name)
     return { classes: [...classes], ids: [...ids], tokens: scaleOf(this.opened).tokens.map((t) => t.name) }
+  }
+
+  head(page: string): Head | null {
+    return this.opened.has(page) && this.opened.readOnly(page) === null ? readHead(this.opened, page) : null
+  }
+
+  /** What gives a field of a page's head a value, or takes it away with null. */
+  headIntent(page: string, field: HeadField, value: string | null): Intent | Refused {
+    return headIntent(this.opened, page, field, value)
   }
 
   /** What another tag name would change: the rules that would match other elements, or why it cannot be. */

@@ -1,6 +1,7 @@
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
 import type { ClassesIntent, DeclarationIntent, Intent, Verdict } from '../../core/edit'
+import { ID_ATTRIBUTE } from '../../core/html/publish-id'
 import { theDesk } from '../desk/desk'
 import type { LedgerRow, Written } from '../desk/desk.worker'
 import { PageBusyError } from '../live/page-client'
@@ -253,6 +254,35 @@ export class Edits {
     const listed = (list: readonly { readonly name: string; readonly value: string }[] = []) => list.find((a) => a.name === 'class')?.value ?? ''
     const [wanted, there] = [listed((await theDesk().elementOf(source))?.attributes), listed(now.attributes)]
     return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
+  }
+
+  /** Changes what the page says of itself; what is in hand stays. */
+  async onHead(intent: Intent): Promise<boolean> {
+    try {
+      const written = await theDesk().commit(intent, 1)
+      if ('ok' in written) {
+        say('error', written.why)
+        return false
+      }
+      await this.takeIn(written)
+      setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
+      const about = written.chosen ?? written.edit.element ?? null
+      setStudio({ ledger: await theDesk().judge(written.edit.seq, about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : await this.readHead(about)) })
+      return true
+    } catch (error) {
+      say('error', error instanceof Error ? error.message : String(error))
+      return false
+    }
+  }
+
+  // Whether the page has an element just as the source says it.
+  private async readHead(source: string): Promise<Verdict> {
+    await this.waitForPage()
+    const wanted = await theDesk().elementOf(source)
+    const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
+    if (!wanted || !there) return { state: 'unread', why: 'the page did not answer' }
+    const said = (e: { attributes: readonly { name: string; value: string }[]; texts: readonly string[] }) => JSON.stringify([e.attributes.filter((a) => a.name !== ID_ATTRIBUTE).map((a) => `${a.name}=${a.value}`).sort(), e.texts])
+    return said(wanted) === said(there) ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${said(wanted)} was written, ${said(there)} is there` }
   }
 
   /** Takes in what was typed into a file in Source. Why not, in words; null when it is written, or was already. */

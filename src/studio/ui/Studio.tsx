@@ -55,9 +55,11 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
 }
 
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
+const HeadDialog = lazy(() => import('../head/HeadDialog').then((m) => ({ default: m.HeadDialog })))
 const KeySheet = lazy(() => import('./KeySheet').then((m) => ({ default: m.KeySheet })))
 
 function Window() {
+  const head = useStudio((s) => s.head)
   const inserting = useStudio((s) => s.inserting && s.picked !== null)
   const keys = useStudio((s) => s.keys)
   useShortcuts()
@@ -77,6 +79,7 @@ function Window() {
         </aside>
         <BottomStrip />
         <StatusBar />
+        {head && <Suspense><HeadDialog /></Suspense>}
         {inserting && <Suspense><InsertDialog /></Suspense>}
         {keys && <Suspense><KeySheet /></Suspense>}
       </div>

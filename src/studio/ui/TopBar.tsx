@@ -29,6 +29,7 @@ export function TopBar() {
           </button>
         ))}
       </div>
+      <Button color="inherit" onClick={() => setStudio({ head: true })} title="Title, description and the rest of the page’s head">Head</Button>
       <Button color="inherit" aria-pressed={outline} onClick={() => setStudio({ outline: !outline })} title="The element tree (O)">Outline</Button>
       <ElementMenu />
       <span className={styles.room} />
