@@ -230,7 +230,7 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     await studio.driver.navigate().refresh()
     await studio.ready()
     await studio.pick('main li', 0.5, 0.05)
-    expect(await studio.classWrites()).toBe('p-4')
+    await studio.until('the class that sets it', async () => (await studio.classWrites()) === 'p-4')
     expect(await studio.driver.executeAsyncScript('const done = arguments[0]; const r = indexedDB.open("steady-brush"); r.onsuccess = () => { const g = r.result.transaction("vocabularies").objectStore("vocabularies").count(); g.onsuccess = () => done(g.result) }')).toBeGreaterThanOrEqual(1)
   })
 })

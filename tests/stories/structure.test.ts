@@ -161,7 +161,7 @@ describe('which elements a page has, and where', () => {
     await studio.edit(() => studio.driver.actions({ async: true }).release().perform())
     expect(await blockOf(studio, 'fares.html', '<div class="cards">', 3)).toMatch(/<div class="cards">\n {6}<h1>.*<\/h1>\n {6}<article/)
     await studio.undo()
-    await studio.key('o')
+    await studio.pressNamed('Close the outline')
   })
 
   test('the head of the page is written where a reader looks for it, and shown as a search result', async () => {

@@ -93,7 +93,7 @@ export function planInsert(project: Project, { place, html, what, adds }: Insert
   const at: Place = { element: anchor.element.id, where: place.where }
   const plan = withOwnIds(anchor.doc, insertHtml(anchor.doc, at, html, true))
   if (!plan.ok) return plan
-  return edit(anchor.path, plan.splices, writtenAt(anchor.doc, plan.splices, plan.splices[0].from), { name: 'inserted', before: null, after: what, label: tellPlace(anchor.doc, at) }, { ...(adds?.length && { adds }) })
+  return edit(anchor.path, plan.splices, writtenAt(anchor.doc, plan.splices, plan.splices[0].from), { name: what, before: null, after: `inserted ${tellPlace(anchor.doc, at)}`, label: tellPlace(anchor.doc, at) }, { ...(adds?.length && { adds }) })
 }
 
 export function planMove(project: Project, { sources, place }: MoveIntent): PlannedEdit | Refused {
@@ -102,7 +102,7 @@ export function planMove(project: Project, { sources, place }: MoveIntent): Plan
   const anchor = editableElement(project, place.source)
   if (!anchor.ok) return anchor
   const at: Place = { element: anchor.element.id, where: place.where }
-  const words: Told = { name: 'moved', before: told(own.found), after: told(own.found), label: tellPlace(anchor.doc, at) }
+  const words: Told = { name: told(own.found), before: null, after: `moved ${tellPlace(anchor.doc, at)}`, label: tellPlace(anchor.doc, at) }
   if (anchor.path !== own.path) return planMoveAcross(own, anchor.path, anchor.doc, at, words)
   const plan = moveElements(own.doc, own.ids, at)
   if (!plan.ok) return plan
@@ -135,15 +135,15 @@ export function planElements(project: Project, { kind, sources }: ElementsIntent
     if (!plan.ok) return plan
     const child = doc.elements.find((e) => e.parent === found[0].element && e.startTag)
     const at = child ? mapOffset(plan.splices, child.startTag!.from, 'after') : plan.splices[0].from
-    return edit(path, plan.splices, at, { name: 'unwrapped', before: nameOf(found[0].element), after: 'its tags taken away', label: nameOf(found[0].element) }, { isElement: child !== undefined })
+    return edit(path, plan.splices, at, { name: nameOf(found[0].element), before: null, after: 'its tags taken away', label: nameOf(found[0].element) }, { isElement: child !== undefined })
   }
   const plan = kind === 'delete' ? removeElements(doc, ids) : withOwnIds(doc, duplicateElements(doc, ids))
   if (!plan.ok) return plan
-  if (kind === 'duplicate') return edit(path, plan.splices, writtenAt(doc, plan.splices, plan.splices[0].from), { name: 'doubled', before: null, after: told(found), label: `after ${nameOf(found.at(-1)!.element)}` })
+  if (kind === 'duplicate') return edit(path, plan.splices, writtenAt(doc, plan.splices, plan.splices[0].from), { name: told(found), before: null, after: 'doubled', label: `after ${nameOf(found.at(-1)!.element)}` })
   // What is in hand after it is what it stood in.
   const { parent } = found[0].element
   const at = parent?.startTag ? mapOffset(plan.splices, parent.startTag.from, 'after') : plan.splices[0].from
-  return edit(path, plan.splices, at, { name: 'deleted', before: told(found), after: 'gone', label: parent ? `in ${nameOf(parent)}` : path }, { isElement: parent?.startTag != null })
+  return edit(path, plan.splices, at, { name: told(found), before: null, after: 'deleted', label: parent ? `in ${nameOf(parent)}` : path }, { isElement: parent?.startTag != null })
 }
 
 export function planWrap(project: Project, { sources, tag, className }: WrapIntent): PlannedEdit | Refused {
@@ -152,7 +152,7 @@ export function planWrap(project: Project, { sources, tag, className }: WrapInte
   if (!/^[a-z][a-z0-9-]*$/.test(tag)) return refuse('bad-name', `“${tag}” cannot be the name of an element.`)
   const plan = wrapElements(own.doc, own.ids, tag, className ? `<${tag} class="${escapeAttribute(className, '"')}">` : `<${tag}>`)
   if (!plan.ok) return plan
-  return edit(own.path, plan.splices, writtenAt(own.doc, plan.splices, plan.splices[0].from), { name: 'wrapped', before: told(own.found), after: `in ${tag}${className ? `.${className.split(' ')[0]}` : ''}`, label: told(own.found) })
+  return edit(own.path, plan.splices, writtenAt(own.doc, plan.splices, plan.splices[0].from), { name: told(own.found), before: null, after: `wrapped in ${tag}${className ? `.${className.split(' ')[0]}` : ''}`, label: told(own.found) })
 }
 
 /** Where HTML would land, or why it cannot stand there. */

@@ -1,5 +1,5 @@
 'use client'
-import { useEffect, useRef, type MouseEvent, type PointerEvent } from 'react'
+import { useEffect, useRef, type PointerEvent } from 'react'
 import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
 import { useStudio } from '../store'
 import styles from './Overlay.module.css'
@@ -82,7 +82,7 @@ export function Overlay({ width, height, scale }: Props) {
         {workable && frames.picked && <Handles key={picked.report.info.node} geometry={frames.picked} picked={picked} scale={scale} />}
         {workable && frames.picked && property === 'background-image' && <GradientHandles geometry={frames.picked} picked={picked} scale={scale} />}
       </svg>
-      <DropMark scale={scale} />
+      <DropMark scale={scale} width={width} />
       {box.area && <div className={styles.drawn} style={box.area} />}
       {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" drag={workable ? drag : null} />}
       {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}
@@ -170,14 +170,13 @@ const NAMED = 3
 
 const nameOf = ({ tag, id, classes }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '')
 
-// What is pressed on the label is not pressed on the page below.
+// A drag of the label draws no box; a click on it is one on what it covers.
 const grip = (begin: (e: PointerEvent) => void) => ({
   'data-movable': true, title: 'Drag it to another place',
   onPointerDown: (e: PointerEvent) => {
     e.stopPropagation()
     begin(e)
   },
-  onClick: (e: MouseEvent) => e.stopPropagation(),
 })
 
 function Label({ info, geometry, scale, kind, drag = null }: { info: NodeInfo; geometry: Geometry; scale: number; kind: 'hover' | 'picked'; drag?: ((e: PointerEvent) => void) | null }) {

@@ -31,6 +31,8 @@ export function Source({ spot }: { spot: SourceSpot }) {
   const shown = useRef<Shown | null>(null)
   /** Typed and not yet written. */
   const pending = useRef(false)
+  /** The element that was brought into sight last. */
+  const followed = useRef<number | null>(null)
   const [fault, setFault] = useState<string | null>(null)
 
   useEffect(() => {
@@ -123,7 +125,15 @@ export function Source({ spot }: { spot: SourceSpot }) {
       const rules = picked?.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
       const spans = await theDesk().marks(spot.path, picked?.report.info.source ?? null, rules)
       const editor = view.current
-      if (current && editor && shown.current?.path === spot.path && !pending.current) editor.dispatch({ effects: markSpans.of(spans.filter((s) => s.to <= editor.state.doc.length)) })
+      if (!current || !editor || shown.current?.path !== spot.path || pending.current) return
+      const marks = spans.filter((s) => s.to <= editor.state.doc.length)
+      editor.dispatch({ effects: markSpans.of(marks) })
+      // What is chosen on the page is brought into sight here; an edit of it shows its own line.
+      const node = picked?.report.info.node ?? null
+      const isOther = followed.current !== node
+      followed.current = node
+      const first = /\.css$/i.test(spot.path) ? marks.at(-1) : marks[0]
+      if (isOther && first && !editor.hasFocus) editor.dispatch({ effects: EditorView.scrollIntoView(first.from, { y: 'center' }) })
     })()
     return () => {
       current = false

@@ -73,7 +73,7 @@ export function editorState(path: string, text: string, readOnly: boolean, names
     extensions: [
       lineNumbers(), foldGutter(), markedLine, markedSpans, syntaxHighlighting(colors), bracketMatching(), highlightSelectionMatches(), highlightActiveLine(), languageOf(path, names),
       autocompletion({ icons: false }), readOnly ? [EditorState.readOnly.of(true)] : closeBrackets(), indentUnit.of(unit === '\t' ? '\t' : ' '.repeat(Math.min(8, unit?.length ?? 2))),
-      keymap.of([...searchKeymap, ...foldKeymap, indentWithTab, ...defaultKeymap]), LONG_LINE.test(text) ? [] : EditorView.lineWrapping, listen, EditorView.contentAttributes.of({ 'aria-label': 'Source' }),
+      keymap.of([...searchKeymap, ...foldKeymap, indentWithTab, ...defaultKeymap]), LONG_LINE.test(text) ? [] : EditorView.lineWrapping, listen, EditorView.contentAttributes.of({ 'aria-label': 'Source', tabindex: '0' }),
     ],
   })
 }
