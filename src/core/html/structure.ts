@@ -134,10 +134,15 @@ function removal(doc: HtmlDocument, element: SourceElement): Splice | null {
     if (end) to += end[0].length
     else from -= /(\r\n|\r|\n)?$/.exec(text.slice(0, from))![0].length
     // Two blank lines where there was one on each side, and one before an end, are none that anyone would leave.
-    const blank = /(?:\r\n|\r|\n)([ \t]*(?:\r\n|\r|\n))$/.exec(text.slice(0, from))
+    const blank = /(?:\r\n|\n|\r(?!\n))([ \t]*(?:\r\n|\r|\n))$/.exec(text.slice(0, from))
     if (blank && /^[ \t]*(\r|\n|<\/|$)/.test(text.slice(to, to + 200))) from -= blank[1].length
   } else if (own) to += spaceAfter
   else if (ends || (spaceBefore && /\s/.test(text[to] ?? ''))) from -= spaceBefore
+  // The white space between it and its neighbour would be left at an edge of the parent, where nobody sees it.
+  else if (element.parent && !isPhrasing(element.parent.node.tagName)) {
+    if (element.parent.startTag?.to === from && text[to + spaceAfter] === '<') to += spaceAfter
+    else if (element.parent.endTag?.from === to && text[from - spaceBefore - 1] === '>') from -= spaceBefore
+  }
   return { from, to, insert: '' }
 }
 
