@@ -18,7 +18,7 @@ const HEADING = list('h1 h2 h3 h4 h5 h6 hgroup')
 const SUPPORTING = list('script template')
 
 /** Elements that hold no element at all (HTML §13.1.2): void ones, and those whose text is not markup. */
-export const VOID = list('area base br col embed hr img input link meta source track wbr')
+const VOID = list('area base br col embed hr img input link meta source track wbr')
 const RAW = list('iframe noembed noframes script style textarea title option xmp plaintext')
 const PHRASING_ONLY = list('p h1 h2 h3 h4 h5 h6 pre span em strong small s cite q dfn abbr data time code var samp kbd sub sup i b u mark bdi bdo button label meter progress output rt rp legend summary ruby')
 /** They may hold what their parent may (HTML §3.2.5.3). */

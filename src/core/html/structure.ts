@@ -6,6 +6,9 @@ import type { HtmlDocument, P5Element, SourceElement } from './document'
 import { contentOf, endsLine, indentUnit, isOneLine, keepsSpace, laidOutAs, lineEnd, lineLead, reindented, spanOf, startsLine } from './layout'
 import { findNode, sameTree, treeOf, type TreeNode } from './shape'
 
+/** More than that is no piece of a page. UTF-16 units. */
+const MOST_HTML = 2_000_000
+
 /** A place among the elements of a page. */
 export interface Place {
   /** Id of the element that it is told by. */
@@ -193,6 +196,7 @@ export function insertHtml(doc: HtmlDocument, place: Place, html: string, spaced
   const text = html.trim().replace(/\r\n?/g, '\n')
   if (text === '') return refuse('bad-value', 'There is nothing to insert.')
   if (text.includes('\0')) return refuse('bad-value', 'HTML cannot hold a NUL character.')
+  if (text.length > MOST_HTML) return refuse('bad-value', `That is ${(text.length / 1e6).toFixed(1)} million characters; no more than ${MOST_HTML / 1e6} million are inserted at once.`)
   if (!holdsElements(parent.node.tagName)) return refuse('not-allowed', `It cannot stand there: <${parent.node.tagName}> holds no elements.`)
   const nodes = elementsOf(text, parent.node)
   const why = whyNotAt(doc, nodes, place)

@@ -4,7 +4,7 @@ import { EditorView } from '@codemirror/view'
 import { useEffect, useRef, useState } from 'react'
 import { diffSplice } from '../../core/text'
 import { theDesk } from '../desk/desk'
-import { getStudio, setStudio, useStudio, type SourceSpot } from '../store'
+import { getStudio, useStudio, type SourceSpot } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { editorState, faultsOf, fromProject, markLine, markSpans, showFaults } from './editor'
 import styles from './Source.module.css'
@@ -145,23 +145,5 @@ export function Source({ spot }: { spot: SourceSpot }) {
       <div ref={place} className={styles.source} data-testid="source" />
       {fault && <p className={styles.fault} role="status" data-testid="source-fault">{fault}</p>}
     </>
-  )
-}
-
-/** The files that can be shown, those that were changed marked. */
-export function FileChooser() {
-  const project = useStudio((s) => s.project)
-  const changed = useStudio((s) => s.ledger.changed)
-  const spot = useStudio((s) => s.source)
-  const files = [...(project?.pages ?? []), ...(project?.sheets ?? [])]
-  return (
-    <select
-      className={styles.files} aria-label="File in Source" data-testid="source-path" value={spot?.path ?? ''}
-      onChange={(e) => setStudio({ source: { path: e.target.value, line: 1 } })}
-    >
-      {!spot && <option value="">a file…</option>}
-      {spot && !files.includes(spot.path) && <option value={spot.path}>{spot.path}</option>}
-      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}</option>)}
-    </select>
   )
 }

@@ -93,7 +93,4 @@ export function faultsOf(state: EditorState): Diagnostic[] {
   return out
 }
 
-/** Whether the text is read to its end already; long files are read in pieces. */
-export const isRead = (state: EditorState): boolean => syntaxTree(state).length >= state.doc.length
-
 export const showFaults = (view: EditorView, faults: readonly Diagnostic[]): void => view.dispatch(setDiagnostics(view.state, faults))

@@ -1,13 +1,12 @@
 'use client'
 import dynamic from 'next/dynamic'
 import { useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { FileChooser } from '../source/FileChooser'
 import { useStudio } from '../store'
 import styles from './BottomStrip.module.css'
 import { Ledger } from './Ledger'
 
 const Source = dynamic(() => import('../source/Source').then((m) => m.Source), { ssr: false })
-
-const FileChooser = dynamic(() => import('../source/Source').then((m) => m.FileChooser), { ssr: false })
 
 const LEAST = 34
 /** What is left of the window above it when Source has all; px. */

@@ -1,0 +1,21 @@
+'use client'
+import { setStudio, useStudio } from '../store'
+import styles from './Source.module.css'
+
+/** The files that can be shown, those that were changed marked. */
+export function FileChooser() {
+  const project = useStudio((s) => s.project)
+  const changed = useStudio((s) => s.ledger.changed)
+  const spot = useStudio((s) => s.source)
+  const files = [...(project?.pages ?? []), ...(project?.sheets ?? [])]
+  return (
+    <select
+      className={styles.files} aria-label="File in Source" data-testid="source-path" value={spot?.path ?? ''}
+      onChange={(e) => setStudio({ source: { path: e.target.value, line: 1 } })}
+    >
+      {!spot && <option value="">a file…</option>}
+      {spot && !files.includes(spot.path) && <option value={spot.path}>{spot.path}</option>}
+      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}</option>)}
+    </select>
+  )
+}
