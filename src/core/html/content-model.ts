@@ -19,10 +19,11 @@ const SUPPORTING = list('script template')
 
 /** Elements that hold no element at all (HTML §13.1.2): void ones, and those whose text is not markup. */
 const VOID = list('area base br col embed hr img input link meta source track wbr')
-const RAW = list('iframe noembed noframes script style textarea title option xmp plaintext')
+// With scripts on, as a page has them, what `noscript` holds is text (HTML §13.2.6.4.7).
+const RAW = list('iframe noembed noframes noscript script style textarea title option xmp plaintext')
 const PHRASING_ONLY = list('p h1 h2 h3 h4 h5 h6 pre span em strong small s cite q dfn abbr data time code var samp kbd sub sup i b u mark bdi bdo button label meter progress output rt rp legend summary ruby')
 /** They may hold what their parent may (HTML §3.2.5.3). */
-const TRANSPARENT = list('a ins del map object audio video canvas noscript slot')
+const TRANSPARENT = list('a ins del map object audio video canvas slot')
 
 /** What alone may be a child, by parent. */
 const CHILDREN: Readonly<Record<string, ReadonlySet<string>>> = {

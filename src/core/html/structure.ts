@@ -70,7 +70,8 @@ function slotOf(doc: HtmlDocument, place: Place, block: boolean, moving: readonl
   if (place.where === 'first' && first && isOnlyFilledBy(doc, moving, content.from, first.from)) return besideSlot(doc, children[0], 'before')
   if (place.where === 'last' && last && isOnlyFilledBy(doc, moving, last.to, content.to)) return besideSlot(doc, children.at(-1)!, 'after')
   const outer = lineLead(doc.text, span.from)
-  const inner = outer + indentUnit(doc)
+  // As deep as what is there already.
+  const inner = children.filter((c) => startsLine(doc.text, c.startTag!.from)).map((c) => lineLead(doc.text, c.startTag!.from))[0] ?? outer + indentUnit(doc)
   const nl = lineEnd(doc)
   const direct = keepsSpace(element) || isOneLine(doc) || (!block && (children.length > 0 || text.trim() !== '' || isPhrasing(element.node.tagName) || !startsLine(doc.text, span.from)))
   if (isSpaceOnly(text) && !keepsSpace(element)) {
