@@ -37,6 +37,8 @@ test.each<[string, string, (of: (tag: string, n?: number) => string) => Intent, 
   ['tags taken away, what was in them comes out a step', '<main>\n  <div>\n    <p>a</p>\n  </div>\n</main>', (of) => ({ kind: 'unwrap', sources: [of('div')] }), '<main>\n  <p>a</p>\n</main>'],
   ['what is inserted has the file’s indentation', '<main>\n\t<p>a</p>\n</main>', (of) => ({ kind: 'insert-html', place: { source: of('p'), where: 'after' }, html: '<ul>\n  <li>\n    x\n  </li>\n</ul>', what: 'list' }), '<main>\n\t<p>a</p>\n\t<ul>\n\t\t<li>\n\t\t\tx\n\t\t</li>\n\t</ul>\n</main>'],
   ['into an empty list too', '<ul></ul>\n', (of) => ({ kind: 'insert-html', place: { source: of('ul'), where: 'last' }, html: '<li>a</li>', what: 'item' }), '<ul>\n  <li>a</li>\n</ul>\n'],
+  ['a tag that the parser would drop is none to write', '<div><p>x</p></div>', (of) => ({ kind: 'insert-html', place: { source: of('p'), where: 'after' }, html: '<tr><td>1</td></tr>', what: 'row' }), 'refused: A tag in it cannot stand there: the HTML parser would drop it.'],
+  ['nor is one that is not closed', '<div><p>x</p></div>', (of) => ({ kind: 'insert-html', place: { source: of('p'), where: 'after' }, html: 'a <b>c', what: 'text' }), 'refused: <b> is not closed in it.'],
 ])('%s', (_, html, intent, out) => expect(after(html, intent)).toBe(out))
 
 test('what may stand where is said as the standard says it', () => {

@@ -10,7 +10,8 @@ export interface TreeNode {
 
 const KEEPS = /^(pre|listing|textarea|script|style|xmp|plaintext)$/
 
-const childrenOf = (node: P5Node): readonly P5Node[] =>
+/** What a node holds, what a template holds included. */
+export const childrenOf = (node: P5Node): readonly P5Node[] =>
   'content' in node ? node.content.childNodes : 'childNodes' in node ? node.childNodes : []
 
 /** Reads a node; `idOf` tells elements from each other. White space between elements is layout and is left out, outside of `pre` and its kin. */

@@ -2,9 +2,9 @@ import { parseFragment } from 'parse5'
 import { refuse, type EditPlan } from '../css'
 import { applySplices, normalizeSplices, type Span, type Splice } from '../text'
 import { holdsElements, isPhrasing, pathOf, shapeOf, whyNotIn } from './content-model'
-import type { HtmlDocument, P5Element, SourceElement } from './document'
+import type { HtmlDocument, P5Element, P5Node, SourceElement } from './document'
 import { contentOf, endsLine, indentUnit, isOneLine, keepsSpace, laidOutAs, lineEnd, lineLead, reindented, spanOf, startsLine } from './layout'
-import { findNode, sameTree, treeOf, type TreeNode } from './shape'
+import { childrenOf, findNode, sameTree, treeOf, type TreeNode } from './shape'
 
 /** More than that is no piece of a page. UTF-16 units. */
 const MOST_HTML = 2_000_000
@@ -189,6 +189,26 @@ function takeOut(tree: TreeNode, id: number): TreeNode | null {
   return found?.node ?? null
 }
 
+/** Elements whose end tag is left out by those who write so (HTML §13.1.2.4). */
+const OPEN_ENDED = /^(li|dt|dd|p|rt|rp|optgroup|option|colgroup|caption|thead|tbody|tfoot|tr|td|th|area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/
+
+// What the parser would drop, or leave open, though the tree comes out as it reads it.
+function faultOf(text: string, parent: P5Element): string | null {
+  const elements: P5Element[] = []
+  const visit = (n: P5Node) => {
+    for (const c of childrenOf(n)) {
+      if (!('tagName' in c)) continue
+      if (c.sourceCodeLocation) elements.push(c)
+      visit(c)
+    }
+  }
+  visit(parseFragment(parent, text, { sourceCodeLocationInfo: true }))
+  const open = elements.find((e) => e.sourceCodeLocation?.startTag && !e.sourceCodeLocation.endTag && !OPEN_ENDED.test(e.tagName))
+  if (open) return `<${open.tagName}> is not closed in it.`
+  const written = text.replace(/<!--[^]*?-->/g, '').replace(/<(script|style|textarea|title|iframe|noscript|xmp)\b[^>]*>[^]*?<\/\1\s*>/gi, '<$1>').match(/<[a-z](?:[^>"']|"[^"]*"|'[^']*')*>/gi)?.length ?? 0
+  return written > elements.length ? 'A tag in it cannot stand there: the HTML parser would drop it.' : null
+}
+
 /** Puts HTML at a place, indented as the file is. White space at the end of a text that it comes after is given, where `spaced` asks for it. */
 export function insertHtml(doc: HtmlDocument, place: Place, html: string, spaced = false): EditPlan {
   const parent = parentAt(doc, place)
@@ -202,6 +222,8 @@ export function insertHtml(doc: HtmlDocument, place: Place, html: string, spaced
   const nodes = elementsOf(text, parent.node)
   const why = whyNotAt(doc, nodes, place)
   if (why) return refuse('not-allowed', `It cannot stand there: ${why}.`)
+  const bad = faultOf(text, parent.node)
+  if (bad) return refuse('not-allowed', bad)
   const slot = slotOf(doc, place, nodes.some(isBlock) || /\n/.test(text))
   if (!slot) return noTag(element)
   const written = laidOutAs(text, indentUnit(doc), slot.indent)
