@@ -116,6 +116,10 @@ function start(studio: string): void {
       frames.wake()
       return null
     },
+    sheetHolds: ({ sheet, text }) => {
+      const uses = sheets.uses(sheet)
+      return { count: uses.length, differs: uses.map((s) => firstOther(s, text)).find((d) => d !== null) ?? null }
+    },
     beginText: ({ node }) => {
       const element = handles.element(node)
       return element ? typing.begin(element) : 'The element is not on the page any more.'
@@ -340,6 +344,16 @@ function colorsOf(doc: Document): { color: string; count: number }[] {
 }
 
 const fontSize = (element: Element): number => parseFloat(getComputedStyle(element).fontSize) || 16
+
+// The engine's own reading of the text, against the rules that the page has now; `@import` is none of a sheet made here.
+function firstOther(live: CSSStyleSheet, text: string): string | null {
+  const fresh = new CSSStyleSheet()
+  fresh.replaceSync(text)
+  const rulesOf = (s: CSSStyleSheet) => [...s.cssRules].filter((r) => r.constructor.name !== 'CSSImportRule').map((r) => r.cssText)
+  const [there, wanted] = [rulesOf(live), rulesOf(fresh)]
+  const at = wanted.findIndex((w, i) => w !== there[i])
+  return at >= 0 ? wanted[at].slice(0, 1000) : there.length > wanted.length ? `${there.length} rules, not ${wanted.length}` : null
+}
 
 function walk(element: Element, to: Ask<'walk'>['to'], root: Document): Element | null {
   switch (to) {

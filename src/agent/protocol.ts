@@ -272,6 +272,8 @@ export interface Requests {
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
   hold: { ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }; answer: null }
+  /** How often the page has a sheet, and the first rule in which one of them is not what `text` gives; null where all are. */
+  sheetHolds: { ask: { sheet: string; text: string }; answer: { readonly count: number; readonly differs: string | null } }
   /** Lets the text of an element be typed on the page; answers why not, or null. */
   beginText: { ask: { node: NodeHandle }; answer: string | null }
   /** Ends that, with the page as it was before; answers what was typed. */

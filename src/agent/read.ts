@@ -97,6 +97,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   element: nullable(object({ tag: text(1000), attributes: list(object({ name: text(1000), value: text(1_000_000) }), 2000), texts: list(text(1_000_000), MANY), children: list(text(100), MANY), count: number })),
   lend: nothing,
   hold: nothing,
+  sheetHolds: object({ count: number, differs: nullable(text(2000)) }),
   beginText: nullable(text(1000)),
   endText: list(object({ source: text(100), index: number, text: text(1_000_000) }), 5000),
   drop: list(object({ source: text(100), where: oneOf('before', 'after', 'first', 'last'), mark: object({ x: number, y: number, width: number, height: number }), within: boolean }), 100),

@@ -529,17 +529,24 @@ class Desk {
     const doc = this.opened.document(path)
     const style = doc.embeddedSheets().find((s) => at >= s.content.from && at <= s.content.to)
     if (style) return this.ruleAt(this.opened.sheet(`#${this.opened.sourceOf(path, style.element)}`), at - style.content.from)
-    const found = doc.elements.findLast((e) => {
-      const span = spanOf(doc, e)
-      return span !== null && at >= span.from && at <= span.to
-    })
-    return found ? { source: this.opened.sourceOf(path, found.id) } : null
+    const source = this.elementAround(path, at)
+    return source === null ? null : { source }
   }
 
   private ruleAt(ref: SheetRef | null, at: number): { sheet: string; rule: number; selectors: string[] } | null {
     const statement = ref?.sheet.statementAt(at)
     const site = statement && [...ref!.sheet.rulesOf(statement)].findLast((s) => s.rule.kind === 'style' && at >= s.statement.start + s.rule.span.from && at <= s.statement.start + s.rule.span.to)
     return site ? { sheet: ref!.key, rule: site.rule.id, selectors: resolvedSelectors(site) } : null
+  }
+
+  /** The innermost element that an offset of a page's file stands in. */
+  elementAround(path: string, at: number): string | null {
+    const doc = this.opened.document(path)
+    const found = doc.elements.findLast((e) => {
+      const span = spanOf(doc, e)
+      return span !== null && at >= span.from && at <= span.to
+    })
+    return found ? this.opened.sourceOf(path, found.id) : null
   }
 
   /** Where the tags of an element, and the selectors of rules, stand in a file; offsets with line feeds alone. */

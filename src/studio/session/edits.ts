@@ -294,12 +294,25 @@ export class Edits {
       await this.takeIn(written)
       setStudio({ status: null })
       await this.waitForPage()
-      setStudio({ ledger: await theDesk().judge(written.edit.seq, { state: 'unread', why: 'what is typed is shown, and not compared with anything' }) })
+      setStudio({ ledger: await theDesk().judge(written.edit.seq, await this.readTyped(path, written.edit.at)) })
       if (getStudio().connected) await this.selection.refresh()
       return null
     } catch (error) {
       return error instanceof Error ? error.message : String(error)
     }
+  }
+
+  // Whether the page has the sheet, rule by rule, or the element that was typed in, as the file says it.
+  private async readTyped(path: string, at: number): Promise<Verdict> {
+    if (!this.page.here) return { state: 'unread', why: 'there is no page' }
+    if (/\.css$/i.test(path)) {
+      const text = await theDesk().text(path)
+      const answer = text === null ? null : await this.page.guard(() => this.page.ask('sheetHolds', { sheet: path, text }))
+      if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
+      return answer.differs === null ? { state: 'holds', elements: answer.count } : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
+    }
+    const source = await theDesk().elementAround(path, at)
+    return source === null ? { state: 'unread', why: 'it is in no element' } : this.readHead(source)
   }
 
   /** Lets the text of the element in hand be typed where it stands on the page. */
