@@ -71,6 +71,29 @@ describe('Source, both ways', () => {
     expect(await studio.inPage('return window.notLoadedAgain')).toBe(true)
   })
 
+  test('what is typed is written where it was typed, whatever is done before it rests', async () => {
+    const studio = getStudio()
+    await studio.choose('File in Source', 'css/pages.css')
+    await caretAfter(studio, '.cards {')
+    const tokens = await studio.sourceNow('css/tokens.css')
+    // Another file is chosen at once.
+    await studio.key(Key.END, Key.ENTER, 'order: 3;')
+    await studio.choose('File in Source', 'css/tokens.css')
+    await studio.until('it in its file', async () => (await studio.sourceNow('css/pages.css')).includes('.cards {\n  order: 3;\n'))
+    await studio.driver.sleep(700)
+    expect(await studio.sourceNow('css/tokens.css')).toBe(tokens)
+    // The same file is edited on the page while the text is at fault.
+    await studio.choose('File in Source', 'css/pages.css')
+    await caretAfter(studio, 'order: 3;')
+    await studio.key(' }')
+    await studio.test('source-fault')
+    await studio.pick('.fare h2')
+    await studio.edit(() => studio.type('font-size', '23px'))
+    await caretAfter(studio, 'order: 3;')
+    await studio.key(Key.END, Key.BACK_SPACE, Key.BACK_SPACE, ' top: 0;')
+    await studio.until('both in the file', async () => /order: 3; top: 0;[^]*font-size: 23px/.test(await studio.sourceNow('css/pages.css')))
+  })
+
   test('the project’s own names are completed', async () => {
     const studio = getStudio()
     await studio.choose('File in Source', 'css/pages.css')

@@ -38,7 +38,7 @@ const told = (found: readonly Found[]): string => (found.length === 1 ? nameOf(f
 
 type Told = Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label'>
 
-// What `made` says of the document after it: where the first new or moved element stands.
+// `at` is where what was written stands, after it.
 function edit(path: string, splices: Splices, at: number, words: Told, more: Partial<PlannedEdit> = {}): PlannedEdit {
   return { ok: true, changes: [{ path, splices }], path, at, selectors: [], preview: [], isElement: true, ...words, ...more }
 }

@@ -5,6 +5,9 @@ import { escapeAttribute } from './start-tag'
 
 const attr = (name: string, value: string): string => (value === '' ? '' : ` ${name}="${escapeAttribute(value, '"')}"`)
 
+/** Whether HTML brings something that runs. */
+export const bringsScript = (html: string): boolean => /<script\b|\son\w+\s*=|javascript:/i.test(html)
+
 const slug = (text: string): string => text.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'field'
 
 export interface ImageOptions {

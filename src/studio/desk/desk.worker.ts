@@ -512,12 +512,17 @@ class Desk {
     } : null
   }
 
-  /** Writes what was typed into a file; `text` with line feeds alone. Null where that is what it has. */
-  async typed(path: string, text: string): Promise<Written | Refused | null> {
+  /** Writes what was typed into a file, from `base` to `text`, both with line feeds alone; other edits made since `base` stay. Null where there is nothing to write. */
+  async typed(path: string, base: string, text: string): Promise<Written | Refused | null> {
     const now = this.opened.text(path)
     const feeds = new LineFeeds(now)
-    const change = diffSplice(feeds.text, text)
-    if (!change) return null
+    const typed = diffSplice(base, text)
+    if (!typed) return null
+    const other = diffSplice(base, feeds.text)
+    const isBefore = !other || typed.to <= other.from
+    if (!isBefore && typed.from < other.to) return { ok: false, reason: 'bad-value', why: 'Another edit changed the file in the same place. Undo it, or take back what was typed.' }
+    const by = isBefore ? 0 : other.insert.length - (other.to - other.from)
+    const change = { from: typed.from + by, to: typed.to + by, insert: typed.insert }
     const insert = lineEndOf(now) === '\n' ? change.insert : change.insert.replace(/\n/g, lineEndOf(now))
     return this.commit({ kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] }, 0)
   }

@@ -285,10 +285,10 @@ export class Edits {
     return said(wanted) === said(there) ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${said(wanted)} was written, ${said(there)} is there` }
   }
 
-  /** Takes in what was typed into a file in Source. Why not, in words; null when it is written, or was already. */
-  async typed(path: string, text: string): Promise<string | null> {
+  /** Takes in what was typed into a file in Source, from `base` to `text`. Why not, in words; null when it is written, or was already. */
+  async typed(path: string, base: string, text: string): Promise<string | null> {
     try {
-      const written = await theDesk().typed(path, text)
+      const written = await theDesk().typed(path, base, text)
       if (written === null) return null
       if ('ok' in written) return written.why
       await this.takeIn(written)
@@ -364,7 +364,7 @@ export class Edits {
   private async readTree(written: Written): Promise<Verdict> {
     await this.waitForPage()
     const { chosen } = written
-    if (chosen === null) return { state: 'holds', elements: 0 }
+    if (chosen === null) return { state: 'unread', why: 'what changed has no tag in the source to find it by' }
     const parent = (await theDesk().elementOf(chosen))?.parent ?? null
     for (const source of [chosen, parent]) {
       if (source === null) continue

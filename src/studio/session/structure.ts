@@ -1,5 +1,6 @@
 import type { DropPlace, NodeInfo } from '../../agent/protocol'
 import type { NewFile, SourcePlace } from '../../core/edit'
+import { bringsScript } from '../../core/html/snippets'
 import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio } from '../store'
 import type { Edits } from './edits'
@@ -99,7 +100,7 @@ export class Structure {
   }
 
   insert(place: SourcePlace, html: string, what: string, adds: readonly NewFile[] = []): Promise<boolean> {
-    if (/<script\b|\son\w+\s*=|javascript:/i.test(html)) say('info', 'It brings a script with it, which runs on the page.')
+    if (bringsScript(html)) say('info', 'It brings a script with it, which runs on the page.')
     return this.edits.restructure({ kind: 'insert-html', place, html, what, adds })
   }
 

@@ -17,6 +17,8 @@ const LOOK = 220
 interface Shown {
   readonly path: string
   readonly revision: number
+  /** The text of the file that what is typed starts from. */
+  readonly base: string
   /** Faults that the file came with: they are not what was typed. */
   readonly faults: number
 }
@@ -50,6 +52,8 @@ export function Source({ spot }: { spot: SourceSpot }) {
     let looking: ReturnType<typeof setTimeout> | undefined
 
     const write = async (editor: EditorView, path: string) => {
+      // Another file is in the editor by now; what was typed in this one was written when it was left.
+      if (shown.current?.path !== path) return
       forceParsing(editor, editor.state.doc.length, 200)
       const faults = faultsOf(editor.state)
       if (faults.length > (shown.current?.faults ?? 0)) {
@@ -60,9 +64,14 @@ export function Source({ spot }: { spot: SourceSpot }) {
       }
       showFaults(editor, [])
       const text = editor.state.doc.toString()
-      const why = await session.edits.typed(path, text)
+      const { base } = shown.current
+      shown.current = { ...shown.current, base: text }
+      pending.current = false
+      const why = await session.edits.typed(path, base, text)
       setFault(why)
-      pending.current = editor.state.doc.toString() !== text
+      if (why === null || shown.current?.path !== path) return
+      shown.current = { ...shown.current, base }
+      pending.current = true
     }
     // The caret chooses the element or the rule it stands in.
     const look = async (editor: EditorView, path: string) => {
@@ -92,20 +101,25 @@ export function Source({ spot }: { spot: SourceSpot }) {
       if (!editor) return
       const same = shown.current?.path === spot.path
       if (!same || shown.current?.revision !== revision) {
-        const [text, names] = await Promise.all([theDesk().text(spot.path), theDesk().names()])
+        if (!same && pending.current && shown.current) {
+          // What was typed in the file that is left is not lost, at fault or not.
+          pending.current = false
+          await session.edits.typed(shown.current.path, shown.current.base, editor.state.doc.toString())
+        }
+        const text = await theDesk().text(spot.path)
         if (stale || text === null) return
         const feeds = text.replace(/\r\n?/g, '\n')
         if (same) {
-          shown.current = { ...shown.current!, revision }
+          shown.current = { ...shown.current!, revision, ...(!pending.current && { base: feeds }) }
           // What was typed meanwhile is not taken away; it is written in its turn.
           const change = pending.current ? null : diffSplice(editor.state.doc.toString(), feeds)
           if (change) editor.dispatch({ changes: change, annotations: fromProject.of(true) })
         } else {
           pending.current = false
           const readOnly = getStudio().project?.readOnly.some((f) => f.path === spot.path) ?? false
-          editor.setState(editorState(spot.path, feeds, readOnly || !/\.(css|html?)$/i.test(spot.path), () => names, listen))
+          editor.setState(editorState(spot.path, feeds, readOnly || !/\.(css|html?)$/i.test(spot.path), listen))
           forceParsing(editor, editor.state.doc.length, 200)
-          shown.current = { path: spot.path, revision, faults: faultsOf(editor.state).length }
+          shown.current = { path: spot.path, revision, base: feeds, faults: faultsOf(editor.state).length }
           setFault(null)
         }
       }

@@ -1,4 +1,4 @@
-import { autocompletion, closeBrackets, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete'
+import { autocompletion, closeBrackets, type CompletionContext, type CompletionResult, type CompletionSource } from '@codemirror/autocomplete'
 import { defaultKeymap, indentWithTab } from '@codemirror/commands'
 import { css, cssLanguage } from '@codemirror/lang-css'
 import { html, htmlLanguage } from '@codemirror/lang-html'
@@ -43,35 +43,32 @@ const LONG_LINE = /[^\n]{1000}/
 type Names = Awaited<ReturnType<ReturnType<typeof theDesk>['names']>>
 
 // The project's own names: custom properties in values, classes and ids in selectors and attributes.
-function ownNames(names: () => Names | null): (context: CompletionContext) => CompletionResult | null {
-  return (context) => {
-    const all = names()
-    if (!all) return null
-    const line = context.state.doc.lineAt(context.pos)
-    const before = line.text.slice(0, context.pos - line.from)
-    const result = (typed: string, list: readonly string[], type: string): CompletionResult => ({ from: context.pos - typed.length, options: list.map((label) => ({ label, type, boost: 1 })), validFor: /^[\w-]*$/ })
-    const token = /var\(\s*(--[\w-]*)$/.exec(before) ?? /:[^;{}]*?(--[\w-]*)$/.exec(before)
-    if (token) return result(token[1], all.tokens, 'variable')
-    const inAttribute = /\b(class|id|for|aria-labelledby|aria-describedby|aria-controls)\s*=\s*["'](?:[^"']*\s)?([\w-]*)$/.exec(before)
-    if (inAttribute) return result(inAttribute[2], inAttribute[1] === 'class' ? all.classes : all.ids, 'constant')
-    const inSelector = /^[^:;{}<]*([.#])([\w-]*)$/.exec(before)
-    return inSelector && syntaxTree(context.state).topNode.name === 'StyleSheet' ? result(inSelector[2], inSelector[1] === '.' ? all.classes : all.ids, 'constant') : null
-  }
+const ownNames: CompletionSource = async (context: CompletionContext) => {
+  const line = context.state.doc.lineAt(context.pos)
+  const before = line.text.slice(0, context.pos - line.from)
+  const result = async (typed: string, of: keyof Names, type: string): Promise<CompletionResult> =>
+    ({ from: context.pos - typed.length, options: (await theDesk().names())[of].map((label) => ({ label, type, boost: 1 })), validFor: /^[\w-]*$/ })
+  const token = /var\(\s*(--[\w-]*)$/.exec(before) ?? /:[^;{}]*?(--[\w-]*)$/.exec(before)
+  if (token) return result(token[1], 'tokens', 'variable')
+  const inAttribute = /\b(class|id|for|aria-labelledby|aria-describedby|aria-controls)\s*=\s*["'](?:[^"']*\s)?([\w-]*)$/.exec(before)
+  if (inAttribute) return result(inAttribute[2], inAttribute[1] === 'class' ? 'classes' : 'ids', 'constant')
+  const inSelector = /^[^:;{}<]*([.#])([\w-]*)$/.exec(before)
+  return inSelector && syntaxTree(context.state).topNode.name === 'StyleSheet' ? result(inSelector[2], inSelector[1] === '.' ? 'classes' : 'ids', 'constant') : null
 }
 
-const languageOf = (path: string, names: () => Names | null): Extension[] => {
-  const own = { autocomplete: ownNames(names) }
+const languageOf = (path: string): Extension[] => {
+  const own = { autocomplete: ownNames }
   if (/\.css$/i.test(path)) return [css(), cssLanguage.data.of(own)]
   return /\.html?$/i.test(path) ? [html({ matchClosingTags: true, autoCloseTags: true }), htmlLanguage.data.of(own)] : []
 }
 
 /** An editor of a file. There is one history for all of the project, so the editor has none of its own. */
-export function editorState(path: string, text: string, readOnly: boolean, names: () => Names | null, listen: Extension): EditorState {
+export function editorState(path: string, text: string, readOnly: boolean, listen: Extension): EditorState {
   const unit = /\n(\t|  +)\S/.exec(text)?.[1]
   return EditorState.create({
     doc: text,
     extensions: [
-      lineNumbers(), foldGutter(), markedLine, markedSpans, syntaxHighlighting(colors), bracketMatching(), highlightSelectionMatches(), highlightActiveLine(), languageOf(path, names),
+      lineNumbers(), foldGutter(), markedLine, markedSpans, syntaxHighlighting(colors), bracketMatching(), highlightSelectionMatches(), highlightActiveLine(), languageOf(path),
       autocompletion({ icons: false }), readOnly ? [EditorState.readOnly.of(true)] : closeBrackets(), indentUnit.of(unit === '\t' ? '\t' : ' '.repeat(Math.min(8, unit?.length ?? 2))),
       keymap.of([...searchKeymap, ...foldKeymap, indentWithTab, ...defaultKeymap]), LONG_LINE.test(text) ? [] : EditorView.lineWrapping, listen, EditorView.contentAttributes.of({ 'aria-label': 'Source', tabindex: '0' }),
     ],

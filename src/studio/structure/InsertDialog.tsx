@@ -1,7 +1,7 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useEffect, useId, useState } from 'react'
-import { embedInstead } from '../../core/html/snippets'
+import { bringsScript, embedInstead } from '../../core/html/snippets'
 import type { NewFile, SourcePlace } from '../../core/edit'
 import { relativeUrl } from '../../core/value/url'
 import { nameOf } from '../aim/names'
@@ -64,7 +64,7 @@ export function InsertDialog() {
             </div>
             <p className={styles.lands} data-testid="insert-lands">{told ? (told.ok ? `It lands ${told.words}.` : told.words) : ' '}</p>
             <pre className={styles.html} data-testid="insert-html">{html}</pre>
-            {/<script\b|\son\w+\s*=|javascript:/i.test(html) && <p className={styles.note}>It brings a script with it, which runs on the page.</p>}
+            {bringsScript(html) && <p className={styles.note}>It brings a script with it, which runs on the page.</p>}
             {missing && <p className={styles.note}>{missing}</p>}
           </div>
         </div>
