@@ -2,7 +2,7 @@ import { create } from 'zustand'
 import type { Box, Geometry, NodeInfo, PageState, PickReport, TreeRow } from '../agent/protocol'
 import type { Candidate, PropertyAim } from '../core/aim'
 import { ALWAYS, type Condition } from '../core/aim/condition'
-import type { Intent } from '../core/edit'
+import type { BlockOut, Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
 import type { DeskState, OpenedProject } from './desk/desk.worker'
 import type { VocabularyState } from './desk/vocabularies'
@@ -30,6 +30,15 @@ export interface HeldThing {
 export interface SourceSpot {
   readonly path: string
   readonly line: number
+}
+
+/** A layout as it is drawn, with what it can be made of. */
+export interface Drawing extends BlockOut {
+  /** Which of the regions is in hand; -1 for none. */
+  readonly current: number
+  readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]
+  readonly sheets: readonly { readonly key: string; readonly path: string }[]
+  readonly hasMain: boolean
 }
 
 export interface StudioState {
@@ -65,6 +74,8 @@ export interface StudioState {
   readonly containers: boolean
   /** The outline is on show; and the page's tree while it is. */
   readonly outline: boolean
+  /** The layout that is being drawn over the element in hand; null while none is. */
+  readonly drawing: Drawing | null
   /** The dialog for what to insert is on show. */
   readonly inserting: boolean
   /** The head of the page is on show. */
@@ -106,7 +117,7 @@ const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, inserting: false, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, drawing: null, inserting: false, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 

@@ -162,7 +162,8 @@ function pastLineComment(text: string, at: number): number {
 
 export function declarationText(style: HouseStyle, wanted: Wanted): string {
   const bang = wanted.important ? `${style.beforeImportant}!important` : ''
-  return `${wanted.name}${style.beforeColon}:${style.afterColon}${wanted.value}${bang}`
+  // A value that begins on a line of its own leaves no space behind.
+  return `${wanted.name}${style.beforeColon}:${/^[\r\n]/.test(wanted.value) ? '' : style.afterColon}${wanted.value}${bang}`
 }
 
 /** A new declaration in a rule with a block, written as its neighbours are. Offsets are in the statement's text. */

@@ -1,7 +1,8 @@
+export { areaName, areaRows, blockOutIntent, classForLayout, overlap, REGION_TAGS, whyNotDrawn, type BlockOut, type Cells, type Region, type RegionTag } from './block-out'
 export type {
-  AddFaceIntent, AttributeIntent, ClassesIntent, DeclarationIntent, FaceFile, ElementsIntent, FileSplices, InsertIntent, Intent, MoveIntent, SourcePlace, WrapIntent, MakeTokenIntent, NewFile, PlannedEdit, PreviewPlan, RenameClassIntent, RestoreIntent, SelectorIntent, SetIntent, TagIntent, TextIntent, TogetherIntent,
+  AddFaceIntent, AddRuleIntent, AttributeIntent, ClassesIntent, DeclarationIntent, FaceFile, ElementsIntent, FileSplices, InsertIntent, Intent, MoveIntent, SourcePlace, WrapIntent, MakeTokenIntent, NewFile, PlannedEdit, PreviewPlan, RenameClassIntent, RestoreIntent, SelectorIntent, SetIntent, TagIntent, TextIntent, TogetherIntent,
 } from './intent'
 export { headIntent, readHead, type Head, type HeadField, type HeadPart } from './head'
 export { Journal, type FileChange, type JournalEdit, type Verdict } from './journal'
 export { planIntent } from './plan'
-export { htmlOf, tellDrop, tellInsert } from './plan-structure'
+export { htmlOf, nameOf, tellDrop, tellInsert } from './plan-structure'

@@ -1,4 +1,5 @@
 import type { AimRef, ClassListRef } from '../aim'
+import type { Wanted } from '../css'
 import type { Splices } from '../text'
 
 /** A property, its value, and where it is to land. */
@@ -61,6 +62,16 @@ export interface MakeTokenIntent {
   readonly token: string
 }
 
+/** A rule that is not there yet, with what it declares: at the end of a sheet, or by a media condition beside the rule it is to win over. */
+export interface AddRuleIntent {
+  readonly kind: 'add-rule'
+  readonly sheet: string
+  readonly selector: string
+  readonly declarations: readonly Wanted[]
+  /** The condition; `''` for none. */
+  readonly under: string
+}
+
 /** A class under another name, in every selector and class list of the project. */
 export interface RenameClassIntent {
   readonly kind: 'rename-class'
@@ -81,6 +92,14 @@ export interface AttributeIntent {
   readonly source: string
   readonly name: string
   readonly value: string | null
+}
+
+/** An attribute of an element under another name, in its place. */
+export interface RenameAttributeIntent {
+  readonly kind: 'rename-attribute'
+  readonly source: string
+  readonly name: string
+  readonly to: string
 }
 
 /** Other text for the `index`-th text node of an element. */
@@ -171,11 +190,13 @@ export interface TogetherIntent {
   readonly kind: 'together'
   readonly intents: readonly Intent[]
   readonly label: string
+  /** What the ledger calls it, where its parts do not say it themselves. */
+  readonly told?: { readonly name: string; readonly after: string }
 }
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | RenameClassIntent | SelectorIntent | AttributeIntent | TextIntent | TagIntent | InsertIntent | MoveIntent | ElementsIntent | WrapIntent | TypedIntent | AddFaceIntent | TogetherIntent
+  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | AddRuleIntent | RenameClassIntent | SelectorIntent | AttributeIntent | RenameAttributeIntent | TextIntent | TagIntent | InsertIntent | MoveIntent | ElementsIntent | WrapIntent | TypedIntent | AddFaceIntent | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {

@@ -7,14 +7,16 @@ import {
 import { classesOf, setAttribute } from '../html'
 import type { Project, RulePlace, SheetRef } from '../project'
 import { mapOffset } from '../text'
-import type { DeclarationIntent, MakeTokenIntent, PlannedEdit, PreviewPlan, RuleAim, SelectorIntent, SetIntent } from './intent'
-import { editableElement, editableSheet, inFile, labelOf, onPages, ruleAfter } from './target'
+import type { AddRuleIntent, DeclarationIntent, MakeTokenIntent, PlannedEdit, PreviewPlan, RuleAim, SelectorIntent, SetIntent } from './intent'
+import { editableElement, editableSheet, inFile, labelOf, onPages, ruleAfter, ruleOf } from './target'
 
 /** A value in a rule that is there. */
 export function planRule(project: Project, asked: SetIntent, aim: RuleAim): PlannedEdit | Refused {
   const ref = editableSheet(project, aim.sheet)
   if ('ok' in ref) return ref
-  const intent = { ...asked, value: asked.name.startsWith('--') ? asked.value.trim() : inHouseSpelling(asked.value.trim(), ref.style) }
+  // A value may begin on a line of its own.
+  const value = /^[\r\n]/.test(asked.value) ? asked.value.trimEnd() : asked.value.trim()
+  const intent = { ...asked, value: asked.name.startsWith('--') ? value : inHouseSpelling(value, ref.style) }
   const site = ref.sheet.site(aim.rule)
   const plan = setDeclaration(site, ref.style, intent, project.knowledge)
   if (!plan.ok) return plan
@@ -140,6 +142,22 @@ export function planNewRule(project: Project, intent: SetIntent, aim: NewRuleRef
     selectors: made.selectors,
     label: aim.under ? `${aim.selector} @media ${aim.under}` : aim.selector,
     preview: [insertOnPages(project, ref, made.preview)],
+  }
+}
+
+/** A rule with all that it declares. */
+export function planAddRule(project: Project, { sheet, selector, declarations, under }: AddRuleIntent): PlannedEdit | Refused {
+  const ref = editableSheet(project, sheet)
+  if ('ok' in ref) return ref
+  const wrong = declarations.find((d) => !isWholeValue(d.name, d.value))
+  if (wrong) return refuse('bad-value', `“${wrong.value}” cannot stand as the value of ${wrong.name}.`)
+  const rule: NewRule = { selector, declarations: declarations.map((d) => ({ ...d, value: inHouseSpelling(d.value, ref.style) })) }
+  const made = placeRule(ref, { kind: 'new-rule', sheet, selector, under, after: under ? ruleOf(ref, selector) : null }, rule)
+  if (!made.plan.ok) return made.plan
+  const [{ from, insert }] = made.plan.splices
+  return {
+    ok: true, changes: inFile(ref, made.plan.splices), path: ref.path, name: 'rule', before: null, after: declarations.map((d) => `${d.name}: ${d.value.replace(/\s+/g, ' ').trim()}`).join('; '),
+    at: ref.base + from + insert.lastIndexOf(selector), selectors: made.selectors, label: under ? `${selector} @media ${under}` : selector, preview: [insertOnPages(project, ref, made.preview)], props: declarations.map((d) => d.name),
   }
 }
 

@@ -1,8 +1,8 @@
 import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, renameId, type EditPlan, type Refused } from '../css'
-import { attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
+import { attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
 import type { Project } from '../project'
 import { mapOffset, normalizeSplices, type Splice } from '../text'
-import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
+import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
 import { DECLARATION_WORDS } from './plan-css'
 import { REFERENCES } from './plan-structure'
 import { editableElement, inFile } from './target'
@@ -69,6 +69,14 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
       name, before: attribute(element.node, name), after: value ?? 'removed', label: `<${element.node.tagName}>`,
       preview: [{ op: 'attribute', source, name, value }],
     },
+  }))
+}
+
+/** An attribute under another name. */
+export function planRenameAttribute(project: Project, { source, name, to }: RenameAttributeIntent): PlannedEdit | Refused {
+  return onElement(project, source, ({ doc, element }) => ({
+    plan: renameAttribute(doc, element, name, to),
+    edit: { name: to, before: name, after: to, label: `<${element.node.tagName}>`, preview: [{ op: 'attribute', source, name, value: null }, { op: 'attribute', source, name: to, value: attribute(element.node, name) ?? '' }] },
   }))
 }
 

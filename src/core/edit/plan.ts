@@ -6,10 +6,10 @@ import { composeSplices, mapOffset, type Splices } from '../text'
 import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent, TypedIntent } from './intent'
 import { planChangeClasses, planClassList } from './plan-classes'
 import { planMakeClass } from './plan-make-class'
-import { planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
+import { planAddRule, planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
 import { planElements, planInsert, planMove, planWrap } from './plan-structure'
 import { planAddFace } from './plan-face'
-import { planAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
+import { planAttribute, planRenameAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
 export function planIntent(project: Project, intent: Intent): PlannedEdit | Refused {
@@ -22,9 +22,11 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
     case 'change-classes': return planChangeClasses(project, intent)
     case 'restore': return planRestore(project, intent)
     case 'make-token': return planMakeToken(project, intent)
+    case 'add-rule': return planAddRule(project, intent)
     case 'rename-class': return planRenameClass(project, intent)
     case 'set-selector': return planSelector(project, intent)
     case 'set-attribute': return planAttribute(project, intent)
+    case 'rename-attribute': return planRenameAttribute(project, intent)
     case 'set-text': return planText(project, intent)
     case 'set-tag': return planTag(project, intent)
     case 'insert-html': return planInsert(project, intent)
@@ -90,7 +92,7 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
  * Several intents as one edit. Each is planned on what the one before it leaves, so they are made in turn and then all
  * taken back; one that is refused refuses the whole.
  */
-function planTogether(project: Project, { intents, label }: TogetherIntent): PlannedEdit | Refused {
+function planTogether(project: Project, { intents, label, told }: TogetherIntent): PlannedEdit | Refused {
   const list = oneList(intents)
   if (list) {
     const plan = planClassList(project, list.aim, list.wishes, intents.some((i) => i.kind === 'set' && i.important))
@@ -128,6 +130,7 @@ function planTogether(project: Project, { intents, label }: TogetherIntent): Pla
     after: plans.length === 1 ? first.after : plans.map((p) => (p.name === first.name && p.after === first.after ? '' : `${p.name}: ${p.after}`)).filter(Boolean).join('; ') || first.after,
     at,
     selectors: [...new Set(plans.flatMap((p) => p.selectors))],
+    ...told,
     label,
     preview: lastOf(plans.flatMap((p) => p.preview)),
   }

@@ -34,3 +34,10 @@ export function ruleAfter(site: RuleSite, splices: Splices): RuleSite {
 }
 
 export const labelOf = (site: RuleSite): string => textOf(site, site.rule.prelude).replace(/\s+/g, ' ') || 'rule'
+
+/** The last rule of a sheet that stands at the top with just this selector; null when there is none. */
+export function ruleOf(ref: SheetRef, selector: string): number | null {
+  let found: number | null = null
+  for (const site of ref.sheet.rules()) if (site.rule.kind === 'style' && site.rule.closed && site.parents.length === 0 && textOf(site, site.rule.prelude).trim() === selector) found = site.rule.id
+  return found
+}

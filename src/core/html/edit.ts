@@ -2,6 +2,7 @@ import { parseFragment } from 'parse5'
 import { refuse, type EditPlan } from '../css'
 import { lineEndOf, type Splice } from '../text'
 import { classesOf, type HtmlDocument, type SourceElement } from './document'
+import { isBooleanAttribute } from './attribute-names'
 import { attributeOf, escapeAttribute, type StartTag } from './start-tag'
 
 /** The quote that the file puts around most attribute values of its first start tags. */
@@ -31,15 +32,19 @@ function tagOf(doc: HtmlDocument, element: SourceElement): StartTag | null {
 /** Line ends as the file has them; the parser reads every kind as one LF (HTML §13.2.3.5). */
 const inLineEnds = (doc: HtmlDocument, text: string): string => (text.includes('\n') ? text.replace(/\r?\n/g, lineEndOf(doc.text)) : text)
 
+/** HTML §13.1.2.3. */
+const isAttributeName = (name: string): boolean => /^[^\s"'<>/=\u0000-\u001f\u007f-\u009f]+$/.test(name)
+
 /** Sets an attribute where it is written, or adds it after the last one. Decoded text; escaping is done here. */
 export function setAttribute(doc: HtmlDocument, element: SourceElement, name: string, value: string): EditPlan {
   const tag = tagOf(doc, element)
   if (!tag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
-  if (!/^[^\s"'<>/=\u0000-\u001f\u007f-\u009f]+$/.test(name)) return refuse('bad-name', `“${name}” cannot be the name of an attribute.`)
+  if (!isAttributeName(name)) return refuse('bad-name', `“${name}” cannot be the name of an attribute.`)
   if (value.includes('\0')) return refuse('bad-value', 'An attribute cannot hold a NUL character.')
   const there = attributeOf(tag, name)
   const splice = (s: Splice): EditPlan => ({ ok: true, splices: [{ ...s, insert: inLineEnds(doc, s.insert) }] })
   if (!there) {
+    if (value === '' && isBooleanAttribute(name)) return splice({ from: tag.close, to: tag.close, insert: ` ${name}` })
     const quote = bestQuote(value, houseQuote(doc))
     return splice({ from: tag.close, to: tag.close, insert: ` ${name}=${quote}${escapeAttribute(value, quote)}${quote}` })
   }
@@ -53,6 +58,19 @@ export function setAttribute(doc: HtmlDocument, element: SourceElement, name: st
   if (BARE.test(value) && !value.endsWith('/')) return splice({ from, to, insert: value.replace(/&(?=#|[a-z])/gi, '&amp;') })
   const quote = bestQuote(value, houseQuote(doc))
   return splice({ from, to, insert: `${quote}${escapeAttribute(value, quote)}${quote}` })
+}
+
+/** Gives an attribute another name, where it stands. */
+export function renameAttribute(doc: HtmlDocument, element: SourceElement, name: string, to: string): EditPlan {
+  const tag = tagOf(doc, element)
+  if (!tag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
+  if (!isAttributeName(to)) return refuse('bad-name', `“${to}” cannot be the name of an attribute.`)
+  const all = tag.attributes.filter((a) => a.name.toLowerCase() === name.toLowerCase())
+  if (all.length === 0) return refuse('not-found', `The element has no attribute ${name}.`)
+  if (all.length > 1) return refuse('not-allowed', `The tag says ${name} twice. Remove it first.`)
+  if (attributeOf(tag, to) && to.toLowerCase() !== name.toLowerCase()) return refuse('bad-name', `The element has an attribute ${to} already.`)
+  const { from } = all[0].span
+  return { ok: true, splices: [{ from, to: from + all[0].name.length, insert: to }] }
 }
 
 /** Takes an attribute out, with one white space before it; every duplicate of it too, so that none comes to count. */

@@ -1,6 +1,9 @@
 import { MEDIA_EM } from '../css/media'
 import type { Scale } from './scale'
 
+/** CSS px below which a page is narrow, where the project itself turns at no width. */
+export const NARROW = 640
+
 /** A condition on width in the project's own habit: range syntax or `min-`/`max-width`, in px or em. `px` are CSS px. */
 export function widthCondition(scale: Scale, edge: 'from' | 'up to', px: number): string {
   const all = scale.conditions.join(' ')

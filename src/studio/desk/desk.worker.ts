@@ -1,10 +1,10 @@
 import { expose, transfer } from 'comlink'
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
-import { headIntent, htmlOf, Journal, readHead, type Head, type HeadField, planIntent, tellDrop, tellInsert, type NewFile, type SourcePlace, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
+import { blockOutIntent, classForLayout, headIntent, htmlOf, nameOf, type BlockOut, Journal, readHead, type Head, type HeadField, planIntent, tellDrop, tellInsert, type NewFile, type SourcePlace, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { changedByTag, Project, projectReach, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef, type Touched } from '../../core/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
-import { createPatch, diffSplice, gitPath, LineFeeds, lineEndOf, type Span } from '../../core/text'
+import { applySplices, createPatch, diffSplice, gitPath, LineFeeds, lineEndOf, type Span } from '../../core/text'
 import { attribute, classesOf, spanOf } from '../../core/html'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
@@ -416,6 +416,36 @@ class Desk {
     return tellInsert(this.opened, place, html)
   }
 
+  /** What a layout over an element can be made of: its children, a class for it, and the sheets its rule can stand in, those of the page first. */
+  blockOutOf(source: string, pageSheets: readonly string[]): { readonly className: string; readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]; readonly sheets: readonly { readonly key: string; readonly path: string }[]; readonly hasMain: boolean } {
+    const found = this.opened.element(source)!
+    const children = found.doc.elements.filter((e) => e.parent === found.element && e.startTag)
+    const own = pageSheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => ref.generated === null && this.opened.isEditable(ref))
+    return {
+      className: classForLayout(this.opened, source), hasMain: found.doc.elements.some((e) => e.node.tagName === 'main'),
+      children: children.map((e) => ({ source: this.opened.sourceOf(found.path, e.id), name: nameOf(e), tag: e.node.tagName })),
+      sheets: [...new Map(own.map((ref) => [ref.key, { key: ref.key, path: ref.path }])).values()],
+    }
+  }
+
+  /** A drawn layout as an edit, or why it is none. */
+  blockOut(drawn: BlockOut): Intent | Refused {
+    return blockOutIntent(this.opened, drawn)
+  }
+
+  /** The rules that a drawn layout would bring, as the sheet will have them; or why it cannot be written. */
+  blockOutText(drawn: BlockOut): { readonly ok: boolean; readonly text: string } {
+    const intent = blockOutIntent(this.opened, drawn)
+    const plan = 'ok' in intent ? intent : planIntent(this.opened, intent)
+    if (!plan.ok) return { ok: false, text: plan.why }
+    const lines = plan.changes.map(({ path, splices }) => {
+      const before = this.opened.text(path)
+      const added = createPatch([{ path, before, after: applySplices(before, splices), bom: false }]).split('\n').filter((l) => /^\+(?!\+\+ )/.test(l))
+      return [path, ...added.map((l) => l.slice(1).trimEnd())].join('\n')
+    })
+    return { ok: true, text: lines.join('\n\n') }
+  }
+
   /** The elements as their file has them, one after the other. */
   html(sources: readonly string[]): string {
     const found = sources.flatMap((s) => this.opened.element(s) ?? [])
@@ -587,6 +617,12 @@ class Desk {
     }
     for (const ref of this.opened.allSheets()) if (ref.generated === null) for (const [, name] of ref.sheet.text.matchAll(/\.(-?[a-z_][\w-]*)(?=[^{}]*\{)/gi)) classes.add(name)
     return { classes: [...classes], ids: [...ids], tokens: scaleOf(this.opened).tokens.map((t) => t.name) }
+  }
+
+  /** The ids of the page that an element is on. */
+  idsBeside(source: string): string[] {
+    const found = this.opened.element(source)
+    return found ? found.doc.elements.flatMap((e) => attribute(e.node, 'id') ?? []) : []
   }
 
   head(page: string): Head | null {

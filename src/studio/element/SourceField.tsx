@@ -11,10 +11,12 @@ interface Props {
   readonly many?: boolean
   readonly list?: string
   readonly placeholder?: string
+  /** Told as a label is, until it is in hand. */
+  readonly quiet?: boolean
 }
 
 /** A text as the source has it, kept when it is left or entered; Escape leaves it as it was. */
-export function SourceField({ label, value, onKeep, allows, many, list, placeholder }: Props) {
+export function SourceField({ label, value, onKeep, allows, many, list, placeholder, quiet }: Props) {
   const [typed, setTyped] = useState<string | null>(null)
   const bad = typed !== null && typed !== value && allows !== undefined && !allows(typed)
   const keep = () => {
@@ -22,7 +24,7 @@ export function SourceField({ label, value, onKeep, allows, many, list, placehol
     if (!bad) setTyped(null)
   }
   const shared = {
-    className: styles.field, 'aria-label': label, 'aria-invalid': bad, spellCheck: many === true, value: typed ?? value, placeholder,
+    className: styles.field, 'data-quiet': quiet || undefined, 'aria-label': label, 'aria-invalid': bad, spellCheck: many === true, value: typed ?? value, placeholder,
     onBlur: keep,
     onKeyDown: (e: KeyboardEvent) => {
       if (e.key === 'Escape') setTyped(null)

@@ -1,5 +1,5 @@
 'use client'
-import { useEffect, useRef, type PointerEvent } from 'react'
+import { lazy, Suspense, useEffect, useRef, type PointerEvent } from 'react'
 import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
 import { useStudio } from '../store'
 import styles from './Overlay.module.css'
@@ -11,6 +11,8 @@ import { GradientHandles } from './GradientHandles'
 import { Handles } from './Handles'
 import { useDrag } from '../structure/useDrag'
 import { useBoxSelect } from './useBoxSelect'
+
+const BlockOutCanvas = lazy(() => import('../block-out/BlockOutCanvas').then((m) => ({ default: m.BlockOutCanvas })))
 
 interface Props {
   /** Of the page's viewport, CSS px. */
@@ -30,7 +32,10 @@ export function Overlay({ width, height, scale }: Props) {
   const measuring = useStudio((s) => s.measuring)
   const typing = useStudio((s) => s.typing)
   const property = useStudio((s) => s.property)
-  const workable = mode === 'pick' && !typing && !carrying && !measuring && picked !== null && picked.report.info.source !== null
+  const drawing = useStudio((s) => s.drawing)
+  const workable = mode === 'pick' && drawing === null && !typing && !carrying && !measuring && picked !== null && picked.report.info.source !== null
+  // What a layout is drawn over stays in hand.
+  const picking = mode === 'pick' && drawing === null
   const place = useRef<HTMLDivElement>(null)
   const box = useBoxSelect(scale)
 
@@ -62,13 +67,13 @@ export function Overlay({ width, height, scale }: Props) {
   return (
     <div
       ref={place} className={styles.overlay} data-mode={mode} data-carrying={carrying || undefined} data-typing={typing || undefined} data-testid="overlay"
-      onPointerDown={(e) => mode === 'pick' && box.down(e)}
-      onPointerMove={(e) => mode === 'pick' && !box.move(e) && void session.selection.hover(...at(e))}
+      onPointerDown={(e) => picking && box.down(e)}
+      onPointerMove={(e) => picking && !box.move(e) && void session.selection.hover(...at(e))}
       onPointerUp={box.up}
       onPointerCancel={box.cancel}
       onDoubleClick={() => workable && void session.edits.beginText()}
       onPointerLeave={() => mode === 'pick' && session.selection.hoverNothing()}
-      onClick={(e) => mode === 'pick' && !box.tookClick() && (carrying ? void session.carryAt(...at(e as unknown as PointerEvent)) : void session.selection.pickAt(...at(e as unknown as PointerEvent), e.shiftKey))}
+      onClick={(e) => picking && !box.tookClick() && (carrying ? void session.carryAt(...at(e as unknown as PointerEvent)) : void session.selection.pickAt(...at(e as unknown as PointerEvent), e.shiftKey))}
     >
       <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none">
         <Textures scale={scale} />
@@ -77,12 +82,13 @@ export function Overlay({ width, height, scale }: Props) {
         {frames.containers.length > 0 && <path d={outlines(frames.containers)} className={styles.edges} vectorEffect="non-scaling-stroke" />}
         <path d={outlines(frames.others)} className={styles.other} vectorEffect="non-scaling-stroke" />
         {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} />}
-        {frames.picked && picked && <ContainerLines geometry={frames.picked} scale={scale} />}
+        {frames.picked && picked && !drawing && <ContainerLines geometry={frames.picked} scale={scale} />}
         {measuring && frames.picked && <Distances geometry={frames.picked} around={hover && hover.node !== picked?.report.info.node ? frames.hover : null} width={width} height={height} scale={scale} />}
         {workable && frames.picked && <Handles key={picked.report.info.node} geometry={frames.picked} picked={picked} scale={scale} />}
         {workable && frames.picked && property === 'background-image' && <GradientHandles geometry={frames.picked} picked={picked} scale={scale} />}
       </svg>
       <DropMark scale={scale} width={width} />
+      {drawing && frames.picked && <Suspense><BlockOutCanvas drawing={drawing} geometry={frames.picked} scale={scale} /></Suspense>}
       {box.area && <div className={styles.drawn} style={box.area} />}
       {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" drag={workable ? drag : null} />}
       {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}

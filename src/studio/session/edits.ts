@@ -1,5 +1,7 @@
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
+import { areaRows, oneBelowAnother, type BlockOut } from '../../core/edit/block-out'
+import { widthRange } from '../../core/css/media'
 import type { ClassesIntent, DeclarationIntent, Intent, Verdict } from '../../core/edit'
 import { ID_ATTRIBUTE } from '../../core/html/publish-id'
 import { theDesk } from '../desk/desk'
@@ -14,7 +16,7 @@ import type { Selection } from './selection'
 /** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
 export type Change = readonly [property: string, value: string, comments?: boolean]
 
-type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'set-text' }>
+type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
 
 type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
 
@@ -256,23 +258,30 @@ export class Edits {
     return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
   }
 
-  /** Changes what the page says of itself; what is in hand stays. */
-  async onHead(intent: Intent): Promise<boolean> {
+  // Makes an edit that shows when it is written; `choose` says what is then in hand, `check` reads it back.
+  private async make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>): Promise<boolean> {
     try {
       const written = await theDesk().commit(intent, 1)
       if ('ok' in written) {
         say('error', written.why)
         return false
       }
-      await this.takeIn(written)
+      await this.takeIn(written, choose(written))
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
-      const about = written.chosen ?? written.edit.element ?? null
-      setStudio({ ledger: await theDesk().judge(written.edit.seq, about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : await this.readHead(about)) })
+      setStudio({ ledger: await theDesk().judge(written.edit.seq, await check(written)) })
       return true
     } catch (error) {
       say('error', error instanceof Error ? error.message : String(error))
       return false
     }
+  }
+
+  /** Changes what the page says of itself; what is in hand stays. */
+  async onHead(intent: Intent): Promise<boolean> {
+    return this.make(intent, () => null, async (written) => {
+      const about = written.chosen ?? written.edit.element ?? null
+      return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.readHead(about)
+    })
   }
 
   // Whether the page has an element just as the source says it.
@@ -344,26 +353,38 @@ export class Edits {
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
     await this.cancelPreview()
-    try {
-      const written = await theDesk().commit(intent, 1)
-      if ('ok' in written) {
-        say('error', written.why)
-        return false
-      }
-      await this.takeIn(written, written.chosen)
-      setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
-      setStudio({ ledger: await theDesk().judge(written.edit.seq, await this.readTree(written)) })
-      return true
-    } catch (error) {
-      say('error', error instanceof Error ? error.message : String(error))
+    return this.make(intent, (written) => written.chosen, ({ chosen }) => this.readTree(chosen))
+  }
+
+  /** Writes a layout that was drawn over a container, which stays in hand. */
+  async blockOut(drawn: BlockOut): Promise<boolean> {
+    const intent = await theDesk().blockOut(drawn)
+    if ('ok' in intent) {
+      say('error', intent.why)
       return false
     }
+    return this.make(intent, () => drawn.container, async () => {
+      const tree = await this.readTree(drawn.container)
+      return tree.state === 'holds' ? this.readAreas(drawn) : tree
+    })
+  }
+
+  // Whether each region stands in the lines it was drawn on; at narrow widths, that they stand at all.
+  private async readAreas({ container, regions, columns, rows, narrow }: BlockOut): Promise<Verdict> {
+    await this.selection.pickSource(container)
+    const { picked, frames } = getStudio()
+    if (!picked || !this.page.here) return { state: 'unread', why: 'the page did not answer' }
+    const { min, max } = (narrow && widthRange(narrow)) || { min: Infinity, max: 0 }
+    const width = frames.page?.width ?? 0
+    const wanted = width >= min && width <= max ? areaRows(oneBelowAnother(regions), 1, regions.length) : areaRows(regions, columns.length, rows)
+    const [[there] = []] = (await this.page.guard(() => this.page.ask('read', { nodes: [picked.report.info.node], selectors: [], props: ['grid-template-areas'], part: '' }))) ?? []
+    const text = wanted.map((r) => `"${r}"`).join(' ')
+    return there === text ? { state: 'holds', elements: regions.length } : { state: 'differs', elements: 1, of: 1, example: `${text} was written, ${there ?? 'nothing'} is there` }
   }
 
   // Whether the page has the element once, in the same company as in the source.
-  private async readTree(written: Written): Promise<Verdict> {
+  private async readTree(chosen: string | null): Promise<Verdict> {
     await this.waitForPage()
-    const { chosen } = written
     if (chosen === null) return { state: 'unread', why: 'what changed has no tag in the source to find it by' }
     const parent = (await theDesk().elementOf(chosen))?.parent ?? null
     for (const source of [chosen, parent]) {
@@ -464,10 +485,12 @@ export class Edits {
     await this.waitForPage()
     const now = getStudio().connected ? await this.page.guard(() => this.page.ask('element', { source: intent.source })) : null
     if (!now) return { state: 'unread', why: 'the page did not answer' }
+    const of = (name: string) => now.attributes.find((a) => a.name.toLowerCase() === name.toLowerCase())?.value ?? null
     const [wanted, there] =
-      intent.kind === 'set-tag' ? [intent.tag.toLowerCase(), now.tag]
+      intent.kind === 'rename-attribute' ? [intent.to, of(intent.to) !== null && of(intent.name) === null ? intent.to : null]
+      : intent.kind === 'set-tag' ? [intent.tag.toLowerCase(), now.tag]
       : intent.kind === 'set-text' ? [intent.text, now.texts[intent.index] ?? null]
-      : [intent.value, now.attributes.find((a) => a.name.toLowerCase() === intent.name.toLowerCase())?.value ?? null]
+      : [intent.value, of(intent.name)]
     return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${wanted ?? 'nothing'} was written, ${there ?? 'nothing'} is there` }
   }
 

@@ -1,6 +1,8 @@
 import type { DropPlace, NodeInfo } from '../../agent/protocol'
 import type { NewFile, SourcePlace } from '../../core/edit'
 import { bringsScript } from '../../core/html/snippets'
+import { widthRange } from '../../core/css/media'
+import { NARROW, widthCondition } from '../../core/project/width-condition'
 import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio } from '../store'
 import type { Edits } from './edits'
@@ -102,6 +104,22 @@ export class Structure {
   insert(place: SourcePlace, html: string, what: string, adds: readonly NewFile[] = []): Promise<boolean> {
     if (bringsScript(html)) say('info', 'It brings a script with it, which runs on the page.')
     return this.edits.restructure({ kind: 'insert-html', place, html, what, adds })
+  }
+
+  /** Begins to draw a layout over the element in hand. */
+  async beginBlockOut(): Promise<void> {
+    const { picked, scale } = getStudio()
+    const source = picked?.report.info.source
+    if (!picked || !source) return
+    const { className, children, sheets, hasMain } = await theDesk().blockOutOf(source, picked.report.sheets)
+    if (sheets.length === 0) {
+      say('error', 'The page has no sheet that a layout could be written in.')
+      return
+    }
+    const narrow = scale.conditions.find((c) => (widthRange(c)?.min ?? 1) === 0) ?? widthCondition(scale, 'up to', NARROW)
+    setStudio({
+      hover: null, drawing: { container: source, className, children, sheets, hasMain, sheet: sheets.at(-1)!.key, columns: ['1fr', '1fr', '1fr', '1fr'], rows: 3, gap: '1rem', leastRow: '4rem', regions: [], narrow, current: -1 },
+    })
   }
 
   /** Hides what is chosen for good, in the source; or shows it again. */

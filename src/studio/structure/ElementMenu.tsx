@@ -27,6 +27,7 @@ export function ElementMenu() {
       <Button color="inherit" aria-haspopup="menu" disabled={!chosen && hidden === 0} onClick={(e) => setAnchor(e.currentTarget)}>Element ▾</Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Element' } }}>
         {item('Insert beside or inside…', 'I', () => Promise.resolve(setStudio({ inserting: true })))}
+        {item('Draw a layout over it…', 'G', () => structure.beginBlockOut())}
         {item('Type its text', 'Enter', () => session.edits.beginText())}
         {item('Double', 'Ctrl D', () => structure.duplicate())}
         <Divider />

@@ -55,11 +55,13 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
 }
 
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
+const BlockOutPanel = lazy(() => import('../block-out/BlockOutPanel').then((m) => ({ default: m.BlockOutPanel })))
 const HeadDialog = lazy(() => import('../head/HeadDialog').then((m) => ({ default: m.HeadDialog })))
 const KeySheet = lazy(() => import('./KeySheet').then((m) => ({ default: m.KeySheet })))
 
 function Window() {
   const head = useStudio((s) => s.head)
+  const drawing = useStudio((s) => s.drawing)
   const inserting = useStudio((s) => s.inserting && s.picked !== null)
   const keys = useStudio((s) => s.keys)
   useShortcuts()
@@ -74,8 +76,7 @@ function Window() {
         <TopBar />
         <PageArea />
         <aside className={styles.column} aria-label="Aim and Tune">
-          <AimPanel />
-          <TunePanel />
+          {drawing ? <Suspense><BlockOutPanel drawing={drawing} /></Suspense> : <><AimPanel /><TunePanel /></>}
         </aside>
         <BottomStrip />
         <StatusBar />

@@ -47,6 +47,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { key: '?', shown: '?', does: 'This sheet', group: 'Seeing', run: () => setStudio({ keys: !getStudio().keys }) },
   { key: 'enter', shown: 'Enter', does: 'Type its text on the page; Enter keeps it', group: 'Editing', chosen: true, run: (s) => void s.edits.beginText() },
   { key: 'i', shown: 'I', does: 'Insert an element', group: 'Editing', chosen: true, run: () => setStudio({ inserting: true }) },
+  { key: 'g', shown: 'G', does: 'Draw a layout over it', group: 'Editing', chosen: true, run: (s) => void s.structure.beginBlockOut() },
   move('arrowup', 'Alt ↑', 'Move before its neighbour', 'back'), move('arrowdown', 'Alt ↓', 'Move after its neighbour', 'on'),
   move('arrowleft', 'Alt ←', 'Move out of its parent', 'out'), move('arrowright', 'Alt →', 'Move into the one before it', 'in'),
   { key: 'delete', shown: 'Del', does: 'Delete what is chosen', group: 'Editing', chosen: true, run: (s) => void s.structure.remove() },

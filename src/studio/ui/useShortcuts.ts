@@ -21,8 +21,9 @@ export function useShortcuts(): void {
         return
       }
       // Its own fields may have gone from under the keyboard.
-      if (getStudio().inserting) {
-        if (key === 'escape') setStudio({ inserting: false })
+      const { inserting, head, keys, drawing } = getStudio()
+      if (inserting || head || keys || drawing) {
+        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null })
         return
       }
       if (isTyping(e.target)) return

@@ -1,0 +1,17 @@
+import { useEffect, useEffectEvent, useState } from 'react'
+import { useStudio } from '../store'
+
+/** What the desk says, read again for another `key` and after each edit, which may have changed it; null until it is known. */
+export function useReading<T>(key: string, read: () => Promise<T> | null): T | null {
+  const revision = useStudio((s) => s.revision)
+  const [told, setTold] = useState<{ key: string; revision: number; value: T } | null>(null)
+  const ask = useEffectEvent(read)
+  useEffect(() => {
+    let current = true
+    void ask()?.then((value) => current && setTold({ key, revision, value }))
+    return () => {
+      current = false
+    }
+  }, [key, revision])
+  return told?.key === key ? told.value : null
+}
