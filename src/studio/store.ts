@@ -92,6 +92,8 @@ export interface StudioState {
   readonly ledger: DeskState
   readonly scale: Scale
   readonly source: SourceSpot | null
+  /** Where the caret was last in a page's file in Source; an offset with line feeds alone. */
+  readonly caret: { readonly path: string; readonly offset: number } | null
   /** Counts up whenever the text of a file may have changed. */
   readonly revision: number
   /** The property whose aim is on show; its row is the one last touched. */
@@ -117,7 +119,7 @@ const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, drawing: null, inserting: false, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, drawing: null, inserting: false, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 

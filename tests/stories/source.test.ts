@@ -22,6 +22,13 @@ async function caretAfter(studio: Studio, text: string): Promise<void> {
   await studio.driver.actions({ async: true }).move(at).click().perform()
 }
 
+/** Takes back what the stories before did. */
+async function undoAll(studio: Studio): Promise<void> {
+  while (await studio.driver.executeScript<boolean>('return window.steadyProof.state().ledger.canUndo')) {
+    await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.step("undo").then(done)')
+  }
+}
+
 describe('Source, both ways', () => {
   test('what is typed is seen on the page, without its losing its place', async () => {
     const studio = getStudio()
@@ -47,9 +54,7 @@ describe('Source, both ways', () => {
     await studio.key(Key.BACK_SPACE, Key.BACK_SPACE, Key.BACK_SPACE)
     await studio.until('the fault gone', async () => (await studio.driver.findElements(By.css('[data-testid=source-fault]'))).length === 0)
     // One history for gestures and for what is typed.
-    while (await studio.driver.executeScript<boolean>('return window.steadyProof.state().ledger.canUndo')) {
-      await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.step("undo").then(done)')
-    }
+    await undoAll(studio)
     expect(await studio.computed('.cards', 'outline-style')).toBe('none')
     await studio.until('the text as it was', () => studio.driver.executeScript<boolean>('return !document.querySelector(".cm-content").innerText.includes("rgb(1, 2, 3)")'))
   })
@@ -101,5 +106,81 @@ describe('Source, both ways', () => {
     await studio.key(Key.END, Key.ENTER, 'color: var(--ti')
     await studio.until('a token', () => studio.driver.executeScript<boolean>('return [...document.querySelectorAll(".cm-tooltip-autocomplete li")].some((l) => l.innerText.startsWith("--tide"))'))
     await studio.key(Key.ESCAPE)
+  })
+
+  test('colours and lengths in the text open the chooser and the tape of Tune; what they give is one edit', async () => {
+    const studio = getStudio()
+    await studio.open('/?proof')
+    await studio.goTo('/fares.html')
+    await undoAll(studio)
+    await studio.choose('File in Source', 'css/pages.css')
+    await caretAfter(studio, '.fare h2')
+    await studio.driver.sleep(500)
+    const before = await studio.sourceNow('css/pages.css')
+    await caretAfter(studio, '.fare h2 { margin: 0 0 2px; font-size: 18px')
+    const tape = await studio.until('the tape', async () => studio.driver.findElement(By.css('[role=dialog] [role=slider]')))
+    const { x, y } = await tape.getRect()
+    await studio.driver.actions({ async: true }).move({ x: Math.round(x + 60), y: Math.round(y + 10) }).press().move({ x: Math.round(x + 80), y: Math.round(y + 10), duration: 100 }).perform()
+    await studio.until('it on the page', async () => Number.parseFloat(await studio.computed('.fare h2', 'font-size')) > 19)
+    expect(await studio.sourceNow('css/pages.css')).toBe(before)
+    await studio.edit(() => studio.driver.actions({ async: true }).release().perform())
+    const after = await studio.sourceNow('css/pages.css')
+    expect(after).toMatch(/\.fare h2 \{ margin: 0 0 2px; font-size: 2\d(\.\d+)?px; \}/)
+    expect(after).not.toBe(before)
+    await studio.undo()
+    // By keys, left as it was.
+    await caretAfter(studio, '.fare p { min-height: 3em; color: var(--ink-soft)')
+    await studio.key(Key.ESCAPE)
+    await studio.driver.actions().keyDown(Key.ALT).sendKeys(Key.ENTER).keyUp(Key.ALT).perform()
+    await studio.until('the chooser', async () => studio.driver.findElement(By.css('[role=dialog] input[aria-label="Colour value"]')))
+    await studio.key(Key.ESCAPE)
+    await studio.driver.sleep(400)
+    expect(await studio.sourceNow('css/pages.css')).toBe(before)
+    expect(await studio.ledger()).toEqual([])
+  })
+
+  test('scripts are typed in too, and the page is loaded with them', async () => {
+    const studio = getStudio()
+    await studio.goTo('/notices.html')
+    await studio.choose('File in Source', 'js/notices.js')
+    await studio.driver.sleep(500)
+    const before = await studio.sourceNow('js/notices.js')
+    await (await studio.driver.findElement(By.css('.cm-content'))).click()
+    await studio.driver.actions().keyDown(Key.CONTROL).sendKeys(Key.END).keyUp(Key.CONTROL).perform()
+    await studio.key('\ndocument.title = "typed"\n')
+    await studio.until('it in the ledger', async () => /notices\.js:\d+ typed/.test((await studio.ledger())[0] ?? ''))
+    await studio.until('the script run', () => studio.inPage<boolean>('return document.title === "typed"'))
+    await studio.undo()
+    expect(await studio.sourceNow('js/notices.js')).toBe(before)
+  })
+
+  test('something is inserted at the caret, between elements with its indentation and in a text as it is', async () => {
+    const studio = getStudio()
+    await studio.goTo('/fares.html')
+    await studio.choose('File in Source', 'fares.html')
+    const before = await studio.sourceNow('fares.html')
+    await caretAfter(studio, '<h2>Day return</h2>')
+    await studio.until('the element chosen', async () => (await studio.text('picked-label')).startsWith('h2'))
+    await studio.driver.executeScript('document.activeElement.blur()')
+    await studio.key('i')
+    await studio.press('Grid of boxes')
+    await studio.press('At the caret in Source')
+    await studio.until('where it lands', async () => (await studio.text('insert-lands')) === 'It lands after h2 in article.fare.')
+    await studio.edit(() => studio.press('Insert'))
+    expect(await studio.sourceNow('fares.html')).toContain('        <h2>Day return</h2>\n        <div class="grid">\n          <div></div>\n          <div></div>\n          <div></div>\n        </div>\n')
+    expect(await studio.sourceNow('css/pages.css')).toMatch(/\n\.grid \{\n {2}display: grid;\n {2}grid-template-columns: repeat\(3, minmax\(0, 1fr\)\);\n {2}gap: 1rem;\n\}\n$/)
+    await studio.undo()
+    await caretAfter(studio, '<p>Out and back')
+    await studio.until('the paragraph chosen', async () => (await studio.text('picked-label')).startsWith('p'))
+    await studio.driver.executeScript('document.activeElement.blur()')
+    await studio.key('i')
+    await studio.press('Link')
+    await studio.press('At the caret in Source')
+    await studio.until('where it lands', async () => (await studio.text('insert-lands')).includes('in the text of p'))
+    await studio.press('Insert')
+    await studio.until('it in the ledger', async () => (await studio.ledger()).length === 1)
+    expect(await studio.sourceNow('fares.html')).toContain('<p>Out and back<a>Link</a> before')
+    await studio.undo()
+    expect(await studio.sourceNow('fares.html')).toBe(before)
   })
 })

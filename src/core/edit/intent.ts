@@ -160,6 +160,8 @@ export interface TypedIntent {
   readonly kind: 'typed'
   readonly path: string
   readonly splices: Splices
+  /** Files that it needs. */
+  readonly adds?: readonly NewFile[]
 }
 
 /** A file that an edit brings into the project. */

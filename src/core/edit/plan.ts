@@ -43,14 +43,14 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
 const SHOWN = 60
 
 // Text as it is: what it makes of the file is for the page to show.
-function planTyped(project: Project, { path, splices }: TypedIntent): PlannedEdit | Refused {
+function planTyped(project: Project, { path, splices, adds }: TypedIntent): PlannedEdit | Refused {
   const readOnly = project.readOnly(path)
   if (readOnly) return refuse('read-only', `${path}: ${readOnly}`)
   const text = project.text(path)
   const short = (t: string) => (t.trim().length > SHOWN ? `${t.trim().slice(0, SHOWN)}…` : t.trim())
   return {
     ok: true, changes: [{ path, splices }], path, name: 'typed', before: short(splices.map((s) => text.slice(s.from, s.to)).join(' ')) || null, after: short(splices.map((s) => s.insert).join(' ')) || 'removed',
-    at: splices[0]?.from ?? 0, selectors: [], label: 'in Source', preview: [],
+    at: splices[0]?.from ?? 0, selectors: [], label: 'in Source', preview: [], ...(adds?.length && { adds }),
   }
 }
 
@@ -130,6 +130,7 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
     after: plans.length === 1 ? first.after : plans.map((p) => (p.name === first.name && p.after === first.after ? '' : `${p.name}: ${p.after}`)).filter(Boolean).join('; ') || first.after,
     at,
     selectors: [...new Set(plans.flatMap((p) => p.selectors))],
+    ...(first.isElement && { isElement: true }),
     ...told,
     label,
     preview: lastOf(plans.flatMap((p) => p.preview)),

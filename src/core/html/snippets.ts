@@ -60,9 +60,14 @@ export function fieldHtml(type: (typeof FIELD_TYPES)[number], label: string): st
 /** A landmark or section with a heading, where it is one that is named by one. */
 export const sectionHtml = (tag: string, heading: string): string => (heading ? `<${tag}>\n  <h2>${escapeText(heading)}</h2>\n</${tag}>` : `<${tag}></${tag}>`)
 
-export const boxesHtml = (kind: 'flex' | 'grid', count: number, utility: boolean): string => {
-  const own = utility ? ` class="${kind} ${kind === 'grid' ? `grid-cols-${count} ` : ''}gap-4"` : ` style="display: ${kind}; ${kind === 'grid' ? `grid-template-columns: repeat(${count}, minmax(0, 1fr)); ` : ''}gap: 16px"`
-  return `<div${own}>\n${'  <div></div>\n'.repeat(count)}</div>`
+/** What a row or a grid of boxes declares. */
+export const boxesRule = (kind: 'flex' | 'grid', count: number): { name: string; value: string }[] =>
+  [{ name: 'display', value: kind }, ...(kind === 'grid' ? [{ name: 'grid-template-columns', value: `repeat(${count}, minmax(0, 1fr))` }] : []), { name: 'gap', value: '1rem' }]
+
+/** Boxes in a row or a grid: by utility classes, by the rule of a class of their own, or, where there is neither, by a `style` attribute. */
+export const boxesHtml = (kind: 'flex' | 'grid', count: number, utility: boolean, own: string | null): string => {
+  const layout = utility ? attr('class', `${kind} ${kind === 'grid' ? `grid-cols-${count} ` : ''}gap-4`) : own !== null ? attr('class', own) : attr('style', boxesRule(kind, count).map((d) => `${d.name}: ${d.value}`).join('; '))
+  return `<div${layout}>\n${'  <div></div>\n'.repeat(count)}</div>`
 }
 
 export const dialogHtml = (id: string, heading: string): string =>

@@ -62,7 +62,7 @@ export interface Touched {
 }
 
 const EXTENSIONS: Readonly<Record<string, FileKind>> = {
-  html: 'html', htm: 'html', css: 'css', js: 'text', mjs: 'text', json: 'text', svg: 'text', txt: 'text', md: 'text', xml: 'text',
+  html: 'html', htm: 'html', css: 'css', js: 'text', mjs: 'text', cjs: 'text', jsx: 'text', ts: 'text', tsx: 'text', webmanifest: 'text', json: 'text', svg: 'text', txt: 'text', md: 'text', xml: 'text',
 }
 
 export const kindOf = (path: string): FileKind => EXTENSIONS[/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? ''] ?? 'binary'
@@ -101,7 +101,7 @@ export class Project {
   constructor(stored: readonly StoredFile[]) {
     for (const f of stored) {
       const kind = kindOf(f.path)
-      if (kind !== 'html' && kind !== 'css') continue
+      if (kind === 'binary') continue
       const file = open(f, kind)
       this.files.set(f.path, file)
       this.byKey.set(f.key, file)
@@ -205,6 +205,16 @@ export class Project {
 
   sheetPaths(): string[] {
     return [...this.files.values()].filter((f) => f.kind === 'css').map((f) => f.path)
+  }
+
+  /** All that is source text: pages, sheets, and scripts and the like, each kind by its paths. */
+  writtenPaths(): string[] {
+    return [...this.pages(), ...this.sheetPaths(), ...this.textPaths()]
+  }
+
+  /** Source text that is neither page nor sheet. */
+  textPaths(): string[] {
+    return [...this.files.values()].filter((f) => f.kind === 'text').map((f) => f.path)
   }
 
   has(path: string): boolean {
@@ -439,13 +449,13 @@ function attributeChanges(source: string, before: Attributes, after: Attributes)
     .flatMap((name) => (valueIn(before, name) === valueIn(after, name) ? [] : [{ source, name, value: valueIn(after, name) }]))
 }
 
-function open(f: StoredFile, kind: 'html' | 'css'): OpenFile {
+function open(f: StoredFile, kind: Exclude<FileKind, 'binary'>): OpenFile {
   const base = { key: f.key, path: f.path, kind }
   try {
     const { bom, text } = decodeSource(f.bytes)
     const sheet = kind === 'css' ? new Sheet(text) : null
     return {
-      ...base, bom, readOnly: null, original: text, raw: null, text: null, sheet,
+      ...base, bom, readOnly: null, original: text, raw: null, text: kind === 'text' ? text : null, sheet,
       doc: null, style: sheet && measureHouseStyle(sheet),
     }
   } catch (error) {

@@ -47,6 +47,8 @@ export interface OpenedProject {
   readonly pages: readonly string[]
   /** Paths of its style sheets. */
   readonly sheets: readonly string[]
+  /** Paths of all that is source text, scripts and the like too. */
+  readonly written: readonly string[]
   /** Source files that stay as they are, with why. */
   readonly readOnly: readonly { readonly path: string; readonly why: string }[]
   readonly scale: Scale
@@ -121,7 +123,7 @@ class Desk {
       this.bringIn(edit.adds)
     }
     this.vocabularyState = null
-    this.vocabularies = new Vocabularies(this.db, this.project, () => [...this.opened.pages(), ...this.opened.sheetPaths(), ...this.others.keys()], (path) => this.readText(path), (state) => {
+    this.vocabularies = new Vocabularies(this.db, this.project, () => [...this.opened.writtenPaths(), ...this.others.keys()], (path) => this.readText(path), (state) => {
       this.vocabularyState = state
       this.tellVocabulary(state)
     })
@@ -130,7 +132,7 @@ class Desk {
     const paths = loaded.files.map((f) => f.path)
     const scale = scaleOf(this.project)
     return {
-      id, name: loaded.row.name, pages: this.project.pages(), sheets: this.project.sheetPaths(),
+      id, name: loaded.row.name, pages: this.project.pages(), sheets: this.project.sheetPaths(), written: this.project.writtenPaths(),
       readOnly: paths.flatMap((path) => {
         const why = this.project!.has(path) ? this.project!.readOnly(path) : null
         return why ? [{ path, why }] : []
@@ -200,7 +202,7 @@ class Desk {
     // Pages that the shown one names may stand in its frames, so they cannot wait.
     const text = pages.includes(shown) ? this.opened.text(shown) : ''
     const first = new Set(pages.filter((p) => p === shown || text.includes(p.split('/').at(-1)!)))
-    const paths = rest ? pages.filter((p) => !first.has(p)) : [...new Set([...first, ...this.opened.sheetPaths(), ...this.others.keys(), ...(this.vocabularies?.target ? [this.vocabularies.target] : [])])]
+    const paths = rest ? pages.filter((p) => !first.has(p)) : [...new Set([...first, ...this.opened.sheetPaths(), ...this.opened.textPaths(), ...this.others.keys(), ...(this.vocabularies?.target ? [this.vocabularies.target] : [])])]
     let batch: PublishedFile[] = []
     let size = 0
     for (const [i, path] of paths.entries()) {
@@ -416,11 +418,40 @@ class Desk {
     return tellInsert(this.opened, place, html)
   }
 
+  /** What puts HTML at an offset of a page's file, told with line feeds alone: between elements as a place of its own, within a text as it is typed; or why not. */
+  insertAt(path: string, offset: number, html: string, what: string): { readonly ok: boolean; readonly words: string; readonly intent: Extract<Intent, { kind: 'insert-html' | 'typed' }> | null } {
+    const at = new LineFeeds(this.opened.text(path)).toFile(offset)
+    const around = this.elementAround(path, at)
+    if (around === null) return { ok: false, words: 'The caret stands in no element.', intent: null }
+    const { doc, element } = this.opened.element(around)!
+    const before = doc.elements.findLast((e) => e.parent === element && e.startTag && spanOf(doc, e)!.to <= at)
+    const from = before ? spanOf(doc, before)!.to : element.startTag!.to
+    const next = doc.elements.find((e) => e.parent === element && e.startTag && e.startTag.from >= at)?.startTag?.from ?? element.endTag?.from ?? at
+    const place: SourcePlace = before ? { source: this.opened.sourceOf(path, before.id), where: 'after' } : { source: around, where: 'first' }
+    const told = tellInsert(this.opened, place, html)
+    if (!told.ok || doc.text.slice(from, next).trim() === '') return { ...told, intent: told.ok ? { kind: 'insert-html', place, html, what } : null }
+    if (at < element.startTag!.to || (element.endTag && at > element.endTag.from)) return { ok: false, words: 'The caret stands in a tag.', intent: null }
+    return { ok: true, words: `in the text of ${nameOf(element)}, where the caret stands`, intent: { kind: 'typed', path, splices: [{ from: at, to: at, insert: html }] } }
+  }
+
+  /** A class that the project does not have, and the last sheet of a page that a rule for it can stand in; null where there is none. */
+  newRuleHome(stem: string, pageSheets: readonly string[]): { readonly className: string; readonly sheet: string } | null {
+    const sheet = this.ownSheets(pageSheets).at(-1)
+    const { classes } = this.names()
+    let className = stem
+    for (let n = 2; classes.includes(className); n++) className = `${stem}-${n}`
+    return sheet ? { className, sheet: sheet.key } : null
+  }
+
+  private ownSheets(pageSheets: readonly string[]): SheetRef[] {
+    return pageSheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => this.opened.isEditable(ref))
+  }
+
   /** What a layout over an element can be made of: its children, a class for it, and the sheets its rule can stand in, those of the page first. */
   blockOutOf(source: string, pageSheets: readonly string[]): { readonly className: string; readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]; readonly sheets: readonly { readonly key: string; readonly path: string }[]; readonly hasMain: boolean } {
     const found = this.opened.element(source)!
     const children = found.doc.elements.filter((e) => e.parent === found.element && e.startTag)
-    const own = pageSheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => ref.generated === null && this.opened.isEditable(ref))
+    const own = this.ownSheets(pageSheets)
     return {
       className: classForLayout(this.opened, source), hasMain: found.doc.elements.some((e) => e.node.tagName === 'main'),
       children: children.map((e) => ({ source: this.opened.sourceOf(found.path, e.id), name: nameOf(e), tag: e.node.tagName })),
@@ -505,7 +536,7 @@ class Desk {
 
   /** Where a face would come into the project: the first sheet of the page that has one, else its first; and the folder of its fonts. */
   faceHome(sheets: readonly string[]): { sheet: string; folder: string } | null {
-    const own = sheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => this.opened.isEditable(ref))
+    const own = this.ownSheets(sheets)
     const home = own.find((ref) => [...ref.sheet.rules()].some((s) => s.rule.kind === 'at' && s.rule.name === 'font-face')) ?? own[0]
     const font = [...this.others.keys()].find((path) => /\.(woff2?|ttf|otf)$/i.test(path))
     return home ? { sheet: home.key, folder: font ? font.split('/').slice(0, -1).join('/') : 'fonts' } : null
@@ -653,7 +684,7 @@ class Desk {
   }
 
   async zip(): Promise<Uint8Array> {
-    const paths = [...this.opened.pages(), ...this.opened.sheetPaths(), ...this.others.keys()]
+    const paths = [...this.opened.writtenPaths(), ...this.others.keys()]
     const out = await zipOf(paths.map((path) => ({ path, bytes: this.bytes(path) })))
     return transfer(out, [out.buffer as ArrayBuffer])
   }

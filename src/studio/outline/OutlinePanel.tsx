@@ -82,6 +82,7 @@ export function OutlinePanel() {
       ArrowRight: () => row?.hasChildren && (isFolded ? fold([row.info.node], false) : go(at + 1)),
       ArrowLeft: () => row && (row.hasChildren && !isFolded ? fold([row.info.node], true) : row.parent >= 0 && setActive(rows[row.parent].info.node)),
       Enter: () => row && choose(row), ' ': () => row && choose(row),
+      o: () => setStudio({ outline: false }),
       '*': () => row && fold(rows.filter((r) => r.parent === row.parent && r.hasChildren).map((r) => r.info.node), false),
     }
     const steps: Readonly<Record<string, 'back' | 'on' | 'out' | 'in'>> = { ArrowUp: 'back', ArrowDown: 'on', ArrowLeft: 'out', ArrowRight: 'in' }
@@ -106,7 +107,11 @@ export function OutlinePanel() {
   const [over, setOver] = useState<{ index: number; where: 'before' | 'after' | 'last' } | null>(null)
   const drag = useDrag(async (_, y) => {
     const element = list.current!
-    const line = (y - element.getBoundingClientRect().top + element.scrollTop) / ROW
+    const { top, bottom } = element.getBoundingClientRect()
+    // Held near an end, what is beyond it comes into sight.
+    if (y < top + ROW) element.scrollTop -= ROW
+    else if (y > bottom - ROW) element.scrollTop += ROW
+    const line = (y - top + element.scrollTop) / ROW
     const index = Math.max(0, Math.min(shown.length - 1, Math.floor(line)))
     const where = line - index < BESIDE ? 'before' : line - index > 1 - BESIDE ? 'after' : 'last'
     setOver({ index, where })

@@ -18,7 +18,7 @@ export type Change = readonly [property: string, value: string, comments?: boole
 
 type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
 
-type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
+type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'typed' | 'together' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
 
 /** How long a page that loads again is waited for; ms. */
 const LOADING = 5000
@@ -83,7 +83,8 @@ export class Edits {
     this.show(intent, exact)
   }
 
-  private show(intent: Intent, exact: boolean): void {
+  /** Shows an intent on the page; nothing is written. */
+  show(intent: Intent, exact: boolean): void {
     this.nextShow = { intent, exact }
     if (!this.showing) this.shown = this.showLatest()
   }
@@ -320,6 +321,7 @@ export class Edits {
       if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
       return answer.differs === null ? { state: 'holds', elements: answer.count } : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
     }
+    if (!/\.html?$/i.test(path)) return { state: 'unread', why: 'the page was loaded again with it' }
     const source = await theDesk().elementAround(path, at)
     return source === null ? { state: 'unread', why: 'it is in no element' } : this.readHead(source)
   }
@@ -353,7 +355,11 @@ export class Edits {
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
     await this.cancelPreview()
-    return this.make(intent, (written) => written.chosen, ({ chosen }) => this.readTree(chosen))
+    return this.make(intent, (written) => written.chosen, async ({ chosen, path, edit }) => {
+      if (intent.kind !== 'typed') return this.readTree(chosen)
+      await this.waitForPage()
+      return this.readTyped(path, edit.at)
+    })
   }
 
   /** Writes a layout that was drawn over a container, which stays in hand. */

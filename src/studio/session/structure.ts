@@ -1,5 +1,5 @@
 import type { DropPlace, NodeInfo } from '../../agent/protocol'
-import type { NewFile, SourcePlace } from '../../core/edit'
+import type { AddRuleIntent, Intent, SourcePlace } from '../../core/edit'
 import { bringsScript } from '../../core/html/snippets'
 import { widthRange } from '../../core/css/media'
 import { NARROW, widthCondition } from '../../core/project/width-condition'
@@ -101,9 +101,14 @@ export class Structure {
     })
   }
 
-  insert(place: SourcePlace, html: string, what: string, adds: readonly NewFile[] = []): Promise<boolean> {
-    if (bringsScript(html)) say('info', 'It brings a script with it, which runs on the page.')
-    return this.edits.restructure({ kind: 'insert-html', place, html, what, adds })
+  insert(place: SourcePlace, html: string, what: string): Promise<boolean> {
+    return this.insertWith({ kind: 'insert-html', place, html, what }, null)
+  }
+
+  /** Puts HTML at a place or into a text, with the rule of a class that it brings. */
+  insertWith(intent: Extract<Intent, { kind: 'insert-html' | 'typed' }>, rule: Omit<AddRuleIntent, 'kind' | 'under'> | null): Promise<boolean> {
+    if (bringsScript(intent.kind === 'typed' ? intent.splices.map((s) => s.insert).join('') : intent.html)) say('info', 'It brings a script with it, which runs on the page.')
+    return this.edits.restructure(rule ? { kind: 'together', intents: [intent, { kind: 'add-rule', under: '', ...rule }], label: rule.selector } : intent)
   }
 
   /** Begins to draw a layout over the element in hand. */

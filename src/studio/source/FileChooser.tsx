@@ -7,7 +7,7 @@ export function FileChooser() {
   const project = useStudio((s) => s.project)
   const changed = useStudio((s) => s.ledger.changed)
   const spot = useStudio((s) => s.source)
-  const files = [...(project?.pages ?? []), ...(project?.sheets ?? [])]
+  const files = project?.written ?? []
   return (
     <select
       className={styles.files} aria-label="File in Source" data-testid="source-path" value={spot?.path ?? ''}

@@ -1,18 +1,25 @@
 'use client'
 import { forceParsing } from '@codemirror/language'
+import { Annotation } from '@codemirror/state'
 import { EditorView } from '@codemirror/view'
 import { useEffect, useRef, useState } from 'react'
 import { diffSplice } from '../../core/text'
+import type { RuleAim } from '../../core/edit/intent'
 import { theDesk } from '../desk/desk'
-import { getStudio, useStudio, type SourceSpot } from '../store'
+import { getStudio, setStudio, useStudio, type SourceSpot } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { editorState, faultsOf, fromProject, markLine, markSpans, showFaults } from './editor'
+import { LiteralPicker } from './LiteralPicker'
+import { literals, redraw, type Literal } from './literals'
 import styles from './Source.module.css'
 
 /** How long typing rests before it is written; ms. */
 const REST = 450
 /** How long the caret rests before what it stands in is chosen; ms. */
 const LOOK = 220
+
+/** Marks a change that is only shown until it is kept. */
+const shownOnly = Annotation.define<boolean>()
 
 interface Shown {
   readonly path: string
@@ -36,6 +43,11 @@ export function Source({ spot }: { spot: SourceSpot }) {
   /** The element that was brought into sight last. */
   const followed = useRef<number | null>(null)
   const [fault, setFault] = useState<string | null>(null)
+  /** A value of the text that is being chosen anew, and where it stands in the window. */
+  const [literal, setLiteral] = useState<{ of: Literal; at: { left: number; top: number }; rule: RuleAim | null } | null>(null)
+  /** What stands in the text in its place. */
+  const standing = useRef('')
+  const keeping = useRef<((editor: EditorView, path: string) => Promise<void>) | null>(null)
 
   useEffect(() => {
     view.current = new EditorView({ parent: place.current! })
@@ -73,6 +85,18 @@ export function Source({ spot }: { spot: SourceSpot }) {
       shown.current = { ...shown.current, base }
       pending.current = true
     }
+    keeping.current = write
+    const openLiteral = (of: Literal) => {
+      const editor = view.current
+      const path = shown.current?.path
+      const corner = editor?.coordsAtPos(of.from)
+      if (!editor || !path || !corner || editor.state.readOnly) return
+      void theDesk().standsAt(path, of.from).then((found) => {
+        const rule: RuleAim | null = found && 'rule' in found && !pending.current ? { kind: 'rule', sheet: found.sheet, rule: found.rule } : null
+        standing.current = of.text
+        setLiteral({ of, at: { left: corner.left, top: corner.top - 6 }, rule })
+      })
+    }
     // The caret chooses the element or the rule it stands in.
     const look = async (editor: EditorView, path: string) => {
       const found = await theDesk().standsAt(path, editor.state.selection.main.head)
@@ -86,11 +110,12 @@ export function Source({ spot }: { spot: SourceSpot }) {
     const listen = EditorView.updateListener.of((u) => {
       const path = shown.current?.path
       if (!path) return
-      if (u.docChanged && !u.transactions.some((t) => t.annotation(fromProject))) {
+      if (u.docChanged && !u.transactions.some((t) => t.annotation(fromProject) || t.annotation(shownOnly))) {
         pending.current = true
         clearTimeout(writing)
         writing = setTimeout(() => void write(u.view, path), REST)
       } else if (u.selectionSet && u.view.hasFocus && u.transactions.some((t) => t.isUserEvent('select'))) {
+        setStudio({ caret: /\.html?$/i.test(path) ? { path, offset: u.state.selection.main.head } : null })
         clearTimeout(looking)
         looking = setTimeout(() => void look(u.view, path), LOOK)
       }
@@ -117,7 +142,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
         } else {
           pending.current = false
           const readOnly = getStudio().project?.readOnly.some((f) => f.path === spot.path) ?? false
-          editor.setState(editorState(spot.path, feeds, readOnly || !/\.(css|html?)$/i.test(spot.path), listen))
+          editor.setState(editorState(spot.path, feeds, readOnly || !getStudio().project?.written.includes(spot.path), [listen, literals(openLiteral)]))
           forceParsing(editor, editor.state.doc.length, 200)
           shown.current = { path: spot.path, revision, base: feeds, faults: faultsOf(editor.state).length }
           setFault(null)
@@ -131,6 +156,37 @@ export function Source({ spot }: { spot: SourceSpot }) {
       stale = true
     }
   }, [session, spot, revision])
+
+  const tokens = useStudio((s) => s.scale.tokens)
+  useEffect(() => {
+    if (tokens.length) view.current?.dispatch({ effects: redraw.of(null) })
+  }, [tokens])
+
+  // What is being chosen stands in the text and shows on the page; it is written when it is kept, as one edit.
+  const put = (text: string) => {
+    const editor = view.current
+    if (!editor || !literal) return null
+    const { of, rule } = literal
+    editor.dispatch({ changes: { from: of.from, to: of.from + standing.current.length, insert: text }, annotations: shownOnly.of(true) })
+    standing.current = text
+    return rule && { rule, name: of.property, value: of.value.slice(0, of.from - of.valueFrom) + text + of.value.slice(of.to - of.valueFrom) }
+  }
+  const show = (text: string) => {
+    const asked = put(text)
+    if (asked && text !== literal!.of.text) session.edits.show({ kind: 'set', aim: asked.rule, name: asked.name, value: asked.value }, false)
+    else void session.edits.cancelPreview()
+  }
+  const end = async (text: string) => {
+    put(text)
+    const isOther = text !== literal?.of.text
+    setLiteral(null)
+    await session.edits.cancelPreview()
+    const [editor, path] = [view.current, shown.current?.path]
+    editor?.focus()
+    if (!isOther || !editor || !path) return
+    pending.current = true
+    await keeping.current?.(editor, path)
+  }
 
   // The tags of what is chosen, and the rules that match it, where this file has them.
   useEffect(() => {
@@ -157,6 +213,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
   return (
     <>
       <div ref={place} className={styles.source} data-testid="source" />
+      {literal && <LiteralPicker key={literal.of.from} literal={literal.of} at={literal.at} onShow={show} onKeep={(text) => void end(text)} onCancel={() => void end(literal.of.text)} />}
       {fault && <p className={styles.fault} role="status" data-testid="source-fault">{fault}</p>}
     </>
   )

@@ -2,6 +2,7 @@ import { autocompletion, closeBrackets, type CompletionContext, type CompletionR
 import { defaultKeymap, indentWithTab } from '@codemirror/commands'
 import { css, cssLanguage } from '@codemirror/lang-css'
 import { html, htmlLanguage } from '@codemirror/lang-html'
+import { javascript } from '@codemirror/lang-javascript'
 import { bracketMatching, foldGutter, foldKeymap, HighlightStyle, indentUnit, syntaxHighlighting, syntaxTree } from '@codemirror/language'
 import { setDiagnostics, type Diagnostic } from '@codemirror/lint'
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search'
@@ -59,6 +60,7 @@ const ownNames: CompletionSource = async (context: CompletionContext) => {
 const languageOf = (path: string): Extension[] => {
   const own = { autocomplete: ownNames }
   if (/\.css$/i.test(path)) return [css(), cssLanguage.data.of(own)]
+  if (/\.[mc]?[jt]sx?$/i.test(path)) return [javascript({ typescript: /ts/i.test(path.slice(path.lastIndexOf('.'))), jsx: /x$/i.test(path) })]
   return /\.html?$/i.test(path) ? [html({ matchClosingTags: true, autoCloseTags: true }), htmlLanguage.data.of(own)] : []
 }
 

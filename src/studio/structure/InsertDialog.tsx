@@ -6,10 +6,16 @@ import type { NewFile, SourcePlace } from '../../core/edit'
 import { relativeUrl } from '../../core/value/url'
 import { nameOf } from '../aim/names'
 import { theDesk } from '../desk/desk'
-import { setStudio, useStudio } from '../store'
+import { useReading } from '../desk/useReading'
+import { say, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './InsertDialog.module.css'
 import { INSERT_KINDS, NO_VALUES, type InsertKind, type InsertValues } from './insert-kinds'
+
+/** How long typing rests before it is told where it would land; ms. */
+const REST = 120
+
+type Where = SourcePlace['where'] | 'caret'
 
 const WHERE: readonly (readonly [SourcePlace['where'], string])[] = [['before', 'Before'], ['after', 'After'], ['first', 'First inside'], ['last', 'Last inside']]
 
@@ -21,20 +27,30 @@ export function InsertDialog() {
   const [kind, setKind] = useState<InsertKind>(INSERT_KINDS[0])
   const [values, setValues] = useState<InsertValues>({ ...NO_VALUES, ...INSERT_KINDS[0].start })
   const [file, setFile] = useState<NewFile | null>(null)
-  const [where, setWhere] = useState<SourcePlace['where']>('after')
+  const caret = useStudio((s) => (s.caret && s.caret.path === s.picked?.place?.path ? s.caret : null))
+  const [where, setWhere] = useState<Where>('after')
   const [lands, setLands] = useState<Readonly<Record<string, { ok: boolean; words: string }>>>({})
   const source = picked?.report.info.source ?? null
-  const html = kind.html(values, utility)
+  const home = useReading(kind.rule && picked && !utility ? `${kind.rule.stem} ${source}` : '', () => (kind.rule && picked && !utility ? theDesk().newRuleHome(kind.rule.stem, picked.report.sheets) : null))
+  const html = kind.html(values, utility, home?.className ?? null)
+  const rule = home && kind.rule ? { sheet: home.sheet, selector: `.${home.className}`, declarations: kind.rule.declarations(values) } : null
   const close = () => setStudio({ inserting: false })
   const set = (change: Partial<InsertValues>) => setValues({ ...values, ...change })
 
   useEffect(() => {
     let current = true
-    if (source) void Promise.all(WHERE.map(async ([w]) => [w, await theDesk().tellInsert({ source, where: w }, html)] as const)).then((all) => current && setLands(Object.fromEntries(all)))
+    const tell = async () => {
+      if (!source) return
+      const all: [Where, { ok: boolean; words: string }][] = await Promise.all(WHERE.map(async ([w]) => [w, await theDesk().tellInsert({ source, where: w }, html)]))
+      if (caret) all.push(['caret', await theDesk().insertAt(caret.path, caret.offset, html, '')])
+      if (current) setLands(Object.fromEntries(all))
+    }
+    const timer = setTimeout(() => void tell(), REST)
     return () => {
       current = false
+      clearTimeout(timer)
     }
-  }, [source, html])
+  }, [source, html, caret])
 
   const choose = (next: InsertKind) => {
     setKind(next)
@@ -44,7 +60,13 @@ export function InsertDialog() {
   const insert = async () => {
     if (!source) return
     const adds = file ? [file] : []
-    if (await session.structure.insert({ source, where }, html, kind.name.toLowerCase(), adds)) close()
+    if (where === 'caret') {
+      const { intent, words } = await theDesk().insertAt(caret!.path, caret!.offset, html, kind.name.toLowerCase())
+      if (!intent) say('error', words)
+      else if (await session.structure.insertWith({ ...intent, adds }, rule)) close()
+      return
+    }
+    if (await session.structure.insertWith({ kind: 'insert-html', place: { source, where }, html, what: kind.name.toLowerCase(), adds }, rule)) close()
   }
   const told = lands[where]
   const missing = kind.asks.includes('picture') && values.address === '' ? 'Choose a picture, or give its address.' : kind.asks.includes('title') && values.text === '' ? 'Say what is embedded: its title is read out in its place.' : null
@@ -60,10 +82,10 @@ export function InsertDialog() {
           <div className={styles.fields}>
             <Fields kind={kind} values={values} set={set} file={file} setFile={setFile} />
             <div className={styles.where} role="group" aria-label="Where">
-              {WHERE.map(([w, label]) => <button key={w} type="button" aria-pressed={where === w} disabled={lands[w]?.ok === false} title={lands[w]?.words} onClick={() => setWhere(w)}>{label}</button>)}
+              {[...WHERE, ...(caret ? [['caret', 'At the caret in Source'] as const] : [])].map(([w, label]) => <button key={w} type="button" aria-pressed={where === w} disabled={lands[w]?.ok === false} title={lands[w]?.words} onClick={() => setWhere(w)}>{label}</button>)}
             </div>
             <p className={styles.lands} data-testid="insert-lands">{told ? (told.ok ? `It lands ${told.words}.` : told.words) : ' '}</p>
-            <pre className={styles.html} data-testid="insert-html">{html}</pre>
+            <pre className={styles.html} data-testid="insert-html">{html}{rule && `\n\n${rule.selector} {\n${rule.declarations.map((d) => `  ${d.name}: ${d.value};\n`).join('')}}`}</pre>
             {bringsScript(html) && <p className={styles.note}>It brings a script with it, which runs on the page.</p>}
             {missing && <p className={styles.note}>{missing}</p>}
           </div>

@@ -1,4 +1,4 @@
-import { boxesHtml, buttonHtml, dialogHtml, elementHtml, embedHtml, fieldHtml, FIELD_TYPES, headingHtml, imageHtml, linkHtml, listHtml, sectionHtml, tableHtml, videoHtml } from '../../core/html/snippets'
+import { boxesHtml, boxesRule, buttonHtml, dialogHtml, elementHtml, embedHtml, fieldHtml, FIELD_TYPES, headingHtml, imageHtml, linkHtml, listHtml, sectionHtml, tableHtml, videoHtml } from '../../core/html/snippets'
 
 /** What is filled in before something is inserted. */
 export interface InsertValues {
@@ -19,7 +19,10 @@ export interface InsertKind {
   readonly asks: readonly Asked[]
   readonly choices?: readonly string[]
   readonly start: Partial<InsertValues>
-  readonly html: (v: InsertValues, utility: boolean) => string
+  /** `own` is the class that the rule beside it is for, where there is one. */
+  readonly html: (v: InsertValues, utility: boolean, own: string | null) => string
+  /** The rule that goes with it where the project is not styled with utility classes. */
+  readonly rule?: { readonly stem: string; readonly declarations: (v: InsertValues) => readonly { readonly name: string; readonly value: string }[] }
 }
 
 const LANDMARKS = ['section', 'article', 'header', 'nav', 'main', 'aside', 'footer', 'div'] as const
@@ -35,8 +38,8 @@ export const INSERT_KINDS: readonly InsertKind[] = [
   { name: 'Table', asks: ['count', 'rows', 'caption'], start: { count: 3, rows: 3 }, html: (v) => tableHtml(v.count, v.rows, v.caption) },
   { name: 'Form field', asks: ['choice', 'text'], choices: FIELD_TYPES, start: { choice: 'text', text: 'Your name' }, html: (v) => fieldHtml(v.choice as (typeof FIELD_TYPES)[number], v.text) },
   { name: 'Section or landmark', asks: ['choice', 'text'], choices: LANDMARKS, start: { choice: 'section', text: 'Heading' }, html: (v) => sectionHtml(v.choice, v.text) },
-  { name: 'Row of boxes', asks: ['count'], start: { count: 3 }, html: (v, utility) => boxesHtml('flex', v.count, utility) },
-  { name: 'Grid of boxes', asks: ['count'], start: { count: 3 }, html: (v, utility) => boxesHtml('grid', v.count, utility) },
+  { name: 'Row of boxes', asks: ['count'], start: { count: 3 }, html: (v, utility, own) => boxesHtml('flex', v.count, utility, own), rule: { stem: 'row', declarations: () => boxesRule('flex', 0) } },
+  { name: 'Grid of boxes', asks: ['count'], start: { count: 3 }, html: (v, utility, own) => boxesHtml('grid', v.count, utility, own), rule: { stem: 'grid', declarations: (v) => boxesRule('grid', v.count) } },
   { name: 'Dialog', asks: ['text'], start: { text: 'Are you sure?' }, html: (v) => dialogHtml(v.text, v.text) },
   { name: 'Embedded page', asks: ['address', 'title'], start: {}, html: (v) => embedHtml(v.address, v.text) },
   { name: 'HTML as it is', asks: ['html'], start: {}, html: (v) => v.text },

@@ -5,6 +5,8 @@ import { useSession } from '../ui/SessionContext'
 
 /** How far the pointer has to go before it is a drag; px. */
 const START = 4
+/** How often a pointer that rests is asked about; ms. */
+const REST = 120
 
 /**
  * Drags what is chosen: `at` says where it would land at a place of the window, in client px. Nothing is moved before it
@@ -27,6 +29,7 @@ export function useDrag(at: (x: number, y: number) => Promise<Drop | null>): (e:
         return drop
       })
     }
+    let repeating: ReturnType<typeof setInterval> | undefined
     const onMove = (e: PointerEvent) => {
       if (!dragging && Math.hypot(e.clientX - clientX, e.clientY - clientY) < START) return
       // What is pressed may be drawn anew meanwhile; the window stays.
@@ -34,6 +37,9 @@ export function useDrag(at: (x: number, y: number) => Promise<Drop | null>): (e:
       dragging = true
       e.stopPropagation()
       void ask(e)
+      // A pointer that rests is asked about too: what is under it may scroll.
+      clearInterval(repeating)
+      repeating = setInterval(() => void ask(e), REST)
     }
     const onUp = (e: PointerEvent) => {
       if (!dragging) return end()
@@ -53,6 +59,7 @@ export function useDrag(at: (x: number, y: number) => Promise<Drop | null>): (e:
     }
     const end = () => {
       dragging = false
+      clearInterval(repeating)
       stop.current = () => {}
       setStudio({ drop: null })
       removeEventListener('pointermove', onMove, true)
