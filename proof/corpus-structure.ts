@@ -1,13 +1,13 @@
 /**
  * `npm run corpus:structure -- DIR [--edits N] [--seed S] [--json]`: random edits of the structure of the HTML files below
- * DIR (insert, move, wrap, unwrap, delete, double, another tag), each done once more on the parser's own tree and compared.
+ * DIR (insert, move, wrap, unwrap, delete, double, another tag, texts and attributes), each done once more on the parser's own tree and compared.
  * Exits 1 when any edit did more, less or other than was asked.
  */
 import { readdirSync, readFileSync } from 'node:fs'
 import { join, relative, sep } from 'node:path'
 import { defaultTreeAdapter as dom, parse, parseFragment, type DefaultTreeAdapterTypes } from 'parse5'
 import type { EditPlan } from '../src/core/css'
-import { duplicateElements, HtmlDocument, insertHtml, isPhrasing, moveElements, removeElements, setTagName, unwrapElement, wrapElements, type Place, type SourceElement } from '../src/core/html'
+import { duplicateElements, HtmlDocument, insertHtml, isPhrasing, moveElements, removeAttribute, removeElements, renameAttribute, setAttribute, setTagName, setText, unwrapElement, wrapElements, type Place, type SourceElement } from '../src/core/html'
 import { applySplices, decodeSource, invertSplices } from '../src/core/text'
 import { folder, option } from './options'
 import { Random } from './random'
@@ -27,6 +27,7 @@ const PIECES = [
   '<p>Boats leave at <b>9:40</b> &amp; later.</p>', '<ul>\n  <li>Old Pier</li>\n  <li>\n    <a href="#x">Brinewick</a>\n  </li>\n</ul>', '<a href="/">Home</a>', '<img src="a.png" alt="">', '<section>\n\t<h2>Tides</h2>\n\t<pre>\n  07:10  2.1 m\n</pre>\n</section>',
   '<li>New stop</li>', '<tr><td>1</td><td>2</td></tr>', '<button type="button">Call</button>', '<div></div>', 'Plain text', '<table>\n  <tbody>\n    <tr><td>1</td></tr>\n  </tbody>\n</table>',
 ]
+const TEXTS = ['Boats & tides', 'a < b > c', '“quoted” and "so"', "it's", 'two\nlines', '&amp; as text', 'Fähre — café', '', 'x']
 const WRAPPERS = ['div', 'section', 'span', 'a', 'ul', 'figure', 'blockquote', 'em']
 const TAGS = ['div', 'section', 'h2', 'span', 'p', 'li', 'a', 'em', 'article', 'strong']
 
@@ -119,7 +120,7 @@ function attempt(doc: HtmlDocument, r: Random): Attempt | null {
   // Mostly where it can stand: beside its like.
   const near = own.filter((x) => x !== e && x.node.tagName === e.node.tagName)
   const likely: Place = near.length && r.below(3) ? { element: r.pick(near).id, where: r.pick(['before', 'after'] as const) } : place
-  switch (r.below(8)) {
+  switch (r.below(11)) {
     case 0: case 1: {
       const html = r.pick(PIECES)
       return { kind: 'insert', what: `${JSON.stringify(html)} ${told}`, plan: insertHtml(doc, place, html), loose: !/^<(?!tr|td)/.test(html), redo: (at) => {
@@ -156,6 +157,48 @@ function attempt(doc: HtmlDocument, r: Random): Attempt | null {
         put([made], node, 'before')
         dom.detachNode(node)
         dom.appendChild(made, node)
+        return []
+      } }
+    }
+    case 7: {
+      const texts = childrenOf(e.node).filter((n): n is DefaultTreeAdapterTypes.TextNode => n.nodeName === '#text')
+      if (texts.length === 0) return null
+      const index = r.below(texts.length)
+      const text = r.pick(TEXTS)
+      return { kind: 'text', what: `${label}, text ${index}: ${JSON.stringify(text)}`, plan: setText(doc, e, index, text), redo: (at) => {
+        const node = at(e)
+        const own = node.childNodes.filter((n): n is DefaultTreeAdapterTypes.TextNode => n.nodeName === '#text')[index]
+        if (text === '') dom.detachNode(own)
+        else own.value = text
+        return [node]
+      } }
+    }
+    case 8: case 9: {
+      const there = e.node.attrs.filter((a) => !a.prefix)
+      const name = there.length && r.below(2) ? r.pick(there).name : r.pick(['title', 'data-note', 'hidden', 'aria-label', 'href'])
+      const isThere = there.some((a) => a.name === name)
+      const doing = r.below(3)
+      const attrsAt = (at: (x: SourceElement) => Element) => at(e).attrs
+      if (isThere && doing === 0) {
+        return { kind: 'attribute removed', what: `${label} ${name}`, plan: removeAttribute(doc, e, name), redo: (at) => {
+          const attrs = attrsAt(at)
+          attrs.splice(attrs.findIndex((a) => a.name === name), 1)
+          return []
+        } }
+      }
+      if (isThere && doing === 1) {
+        const to = r.pick(['data-other', 'title', 'rel'])
+        return { kind: 'attribute renamed', what: `${label} ${name} to ${to}`, plan: renameAttribute(doc, e, name, to), redo: (at) => {
+          attrsAt(at).find((a) => a.name === name)!.name = to
+          return []
+        } }
+      }
+      const value = r.pick(TEXTS)
+      return { kind: 'attribute', what: `${label} ${name}=${JSON.stringify(value)}`, plan: setAttribute(doc, e, name, value), redo: (at) => {
+        const attrs = attrsAt(at)
+        const own = attrs.find((a) => a.name === name)
+        if (own) own.value = value
+        else attrs.push({ name, value })
         return []
       } }
     }

@@ -117,7 +117,7 @@ describe('Source, both ways', () => {
     await caretAfter(studio, '.fare h2')
     await studio.driver.sleep(500)
     const before = await studio.sourceNow('css/pages.css')
-    await caretAfter(studio, '.fare h2 { margin: 0 0 2px; font-size: 18px')
+    await caretAfter(studio, '.fare h2 { margin: 0 0 2px; font-size: 18p')
     const tape = await studio.until('the tape', async () => studio.driver.findElement(By.css('[role=dialog] [role=slider]')))
     const { x, y } = await tape.getRect()
     await studio.driver.actions({ async: true }).move({ x: Math.round(x + 60), y: Math.round(y + 10) }).press().move({ x: Math.round(x + 80), y: Math.round(y + 10), duration: 100 }).perform()
