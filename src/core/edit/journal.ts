@@ -35,6 +35,10 @@ export interface JournalEdit {
   /** Elements within reach on the page when it was made. */
   readonly reach: number
   readonly made: number
+  /** The earlier edits that it takes out again. */
+  readonly discards?: readonly number[]
+  /** It was made by someone else, in the folder. */
+  readonly outside?: true
   readonly verdict: Verdict
 }
 
@@ -65,7 +69,7 @@ export class Journal {
     return this.list[this.count] ?? null
   }
 
-  moved(by: 1 | -1): void {
+  moved(by: number): void {
     if (this.count + by < 0 || this.count + by > this.list.length) throw new RangeError(`No edit to step to from ${this.count} of ${this.list.length}`)
     this.count += by
   }

@@ -6,3 +6,5 @@ export {
 export { LineIndex, lineEndOf } from './lines'
 export { createPatch, gitPath, type PatchFile } from './patch'
 export { LineFeeds } from './line-feeds'
+export { rebase } from './rebase'
+export { conflictsIn, linesOf, mergedText, mergeTexts, type MergePart, type Side } from './merge'
