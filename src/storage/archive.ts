@@ -2,7 +2,7 @@ import { unzip, zip, type AsyncZippable } from 'fflate'
 import type { IncomingFile } from './projects'
 
 export const MOST_BYTES = 50 * 1024 * 1024
-export const MOST_FILES = 2000
+export const MOST_FILES = 10_000
 
 /** What was brought is refused whole; the message names the file and says why. */
 export class ImportError extends Error {

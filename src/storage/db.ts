@@ -10,6 +10,66 @@ export interface ProjectRow {
   opened: number
   /** Edits in force; later ones in the journal were undone. */
   done: number
+  /** Edits up to this one were in the last save, but for those it left out. */
+  saved?: number
+  leftOut?: readonly number[]
+  /** The take that is in hand; the one a project begins with where none is said. */
+  take?: string
+  /** A small picture of the page that was looked at last, as SVG. */
+  picture?: string
+}
+
+/** The folder that a project is saved to. */
+export interface FolderRow {
+  readonly project: string
+  readonly handle: FileSystemDirectoryHandle
+  /** Folders that are taken in although they would be left out. */
+  readonly include: readonly string[]
+}
+
+/** A file as its folder had it when it was read or written last. */
+export interface OnDiskRow {
+  readonly project: string
+  readonly path: string
+  /** Null for the bytes that the project was begun with. */
+  readonly bytes: Uint8Array | null
+  /** ms since 1970; 0 where it is not known. */
+  readonly modified: number
+  readonly size: number
+}
+
+/** A save, or something taken away, for the history. */
+export interface SaveRow {
+  readonly project: string
+  readonly made: number
+  /** Edits in force then. */
+  readonly done: number
+  readonly leftOut: readonly number[]
+  readonly files: readonly string[]
+}
+
+/** What a save that has begun writes: when it is cut off, the files are one or the other. */
+export interface SavingRow {
+  readonly project: string
+  readonly done: number
+  readonly leftOut: readonly number[]
+  readonly files: readonly { readonly path: string; readonly after: Uint8Array }[]
+}
+
+/** A named alternative set of edits on the same files; that in hand stands in `edits`, and here as it was last left. */
+export interface TakeRow {
+  readonly project: string
+  readonly id: string
+  readonly name: string
+  readonly made: number
+  readonly edits: readonly JournalEdit[]
+  readonly done: number
+}
+
+/** Choices of a person, for all projects (`''`) or for one. */
+export interface PreferenceRow {
+  readonly scope: string
+  readonly values: Readonly<Record<string, unknown>>
 }
 
 export interface FileRow {
@@ -47,6 +107,12 @@ export class Database extends Dexie {
   declare edits: Table<EditRow, [string, number]>
   declare views: EntityTable<ViewRow, 'project'>
   declare vocabularies: EntityTable<VocabularyRow, 'key'>
+  declare folders: EntityTable<FolderRow, 'project'>
+  declare onDisk: Table<OnDiskRow, [string, string]>
+  declare saves: Table<SaveRow, [string, number]>
+  declare saving: EntityTable<SavingRow, 'project'>
+  declare takes: Table<TakeRow, [string, string]>
+  declare preferences: EntityTable<PreferenceRow, 'scope'>
 
   constructor(name = 'steady-brush') {
     // An edit shown as done has to survive a crash, so a write is on the disk before it counts.
@@ -58,5 +124,6 @@ export class Database extends Dexie {
       views: 'project',
     })
     this.version(2).stores({ vocabularies: 'key, made' })
+    this.version(3).stores({ folders: 'project', onDisk: '[project+path]', saves: '[project+made]', saving: 'project', takes: '[project+id]', preferences: 'scope' })
   }
 }

@@ -1,5 +1,5 @@
 import type { JournalEdit } from '../core/edit'
-import type { Database, FileRow, ProjectRow, ViewRow } from './db'
+import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, ViewRow } from './db'
 import { readView } from './view'
 
 /** A file to bring in. */
@@ -16,13 +16,24 @@ async function freeId(db: Database, name: string): Promise<string> {
   for (let n = 2; ; n++) if (!taken.has(`${stem}-${n}`)) return `${stem}-${n}`
 }
 
+/** A folder that a new project is linked to, with what it said of its files when they were read. */
+export interface Link {
+  readonly handle: FileSystemDirectoryHandle
+  readonly include: readonly string[]
+  readonly stamps: ReadonlyMap<string, { readonly modified: number; readonly size: number }>
+}
+
 /** Stores a new project, whole or not at all. */
-export async function createProject(db: Database, name: string, files: readonly IncomingFile[]): Promise<string> {
-  return db.transaction('rw', db.projects, db.files, async () => {
+export async function createProject(db: Database, name: string, files: readonly IncomingFile[], link: Link | null = null): Promise<string> {
+  return db.transaction('rw', [db.projects, db.files, db.folders, db.onDisk], async () => {
     const id = await freeId(db, name)
     const now = Date.now()
     await db.files.bulkAdd(files.map((f, i): FileRow => ({ project: id, key: i + 1, path: f.path, bytes: f.bytes })))
     await db.projects.add({ id, name, created: now, opened: now, done: 0 })
+    if (link) {
+      await db.folders.add({ project: id, handle: link.handle, include: link.include })
+      await db.onDisk.bulkAdd(files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length, ...link.stamps.get(f.path) })))
+    }
     return id
   })
 }
@@ -32,15 +43,22 @@ export interface LoadedProject {
   readonly files: FileRow[]
   readonly edits: JournalEdit[]
   readonly view: ViewRow | null
+  readonly folder: FolderRow | null
+  readonly onDisk: OnDiskRow[]
+  /** What was being saved when the project was last left in the middle of it. */
+  readonly saving: SavingRow | null
 }
 
+const ofProject = (id: string): [[string, number], [string, number]] => [[id, -Infinity], [id, Infinity]]
+
 export async function loadProject(db: Database, id: string): Promise<LoadedProject | null> {
-  return db.transaction('r', db.projects, db.files, db.edits, db.views, async () => {
+  return db.transaction('r', [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saving], async () => {
     const row = await db.projects.get(id)
     if (!row) return null
-    const files = await db.files.where('[project+key]').between([id, -Infinity], [id, Infinity]).toArray()
-    const edits = await db.edits.where('[project+seq]').between([id, -Infinity], [id, Infinity]).sortBy('seq')
-    return { row, files, edits, view: readView(await db.views.get(id)) }
+    const files = await db.files.where('[project+key]').between(...ofProject(id)).toArray()
+    const edits = await db.edits.where('[project+seq]').between(...ofProject(id)).sortBy('seq')
+    const onDisk = await db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray()
+    return { row, files, edits, onDisk, view: readView(await db.views.get(id)), folder: (await db.folders.get(id)) ?? null, saving: (await db.saving.get(id)) ?? null }
   })
 }
 
@@ -49,7 +67,31 @@ export async function storeEdit(db: Database, project: string, edit: JournalEdit
   await db.transaction('rw', db.projects, db.edits, async () => {
     await db.edits.where('[project+seq]').between([project, edit.seq], [project, Infinity], true, true).delete()
     await db.edits.put({ ...edit, project })
-    await db.projects.update(project, { done: edit.seq })
+    const row = await db.projects.get(project)
+    await db.projects.update(project, { done: edit.seq, ...savedBefore(row?.saved ?? 0, row?.leftOut ?? [], edit.seq) })
+  })
+}
+
+// Edits that were saved and undone are gone once another takes their place.
+const savedBefore = (saved: number, leftOut: readonly number[], seq: number): { saved: number; leftOut: number[] } => ({ saved: Math.min(saved, seq - 1), leftOut: leftOut.filter((n) => n < seq) })
+
+/** Notes that a save is over: what the folder has now, and which edits it holds. */
+export async function storeSave(db: Database, row: SaveRow, onDisk: readonly OnDiskRow[]): Promise<void> {
+  await db.transaction('rw', [db.projects, db.saves, db.saving, db.onDisk], async () => {
+    await db.onDisk.bulkPut([...onDisk])
+    await db.saves.put(row)
+    await db.saving.delete(row.project)
+    await db.projects.update(row.project, { saved: row.done, leftOut: row.leftOut })
+  })
+}
+
+/** Takes a project and all that belongs to it away. */
+export async function removeProject(db: Database, id: string): Promise<void> {
+  await db.transaction('rw', [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saves, db.saving, db.takes, db.preferences], async () => {
+    await Promise.all([
+      db.projects.delete(id), db.views.delete(id), db.folders.delete(id), db.saving.delete(id), db.preferences.delete(id), db.files.where('[project+key]').between(...ofProject(id)).delete(), db.edits.where('[project+seq]').between(...ofProject(id)).delete(),
+      db.saves.where('[project+made]').between(...ofProject(id)).delete(), db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).delete(), db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).delete(),
+    ])
   })
 }
 

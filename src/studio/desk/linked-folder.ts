@@ -1,0 +1,140 @@
+import { decodeSource } from '../../core/text'
+import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
+import { listFolder, readFile, sameBytes, writeFiles, type Write } from '../../storage/folder'
+import { storeSave } from '../../storage/projects'
+
+/** Something that someone else did to a file of the folder. */
+export interface OutsideChange {
+  readonly path: string
+  readonly kind: 'changed' | 'new' | 'gone'
+  /** What the folder has now; null where it is gone. */
+  readonly bytes: Uint8Array | null
+  readonly modified: number
+}
+
+/** The folder a project is saved to, and what it is known to hold. */
+export class LinkedFolder {
+  private readonly known = new Map<string, OnDiskRow>()
+  private readonly texts = new Map<string, string>()
+
+  constructor(private readonly db: Database, private readonly id: string, private readonly row: FolderRow, rows: readonly OnDiskRow[], private readonly original: (path: string) => Uint8Array | null) {
+    for (const r of rows) this.known.set(r.path, r)
+  }
+
+  get name(): string {
+    return this.row.handle.name
+  }
+
+  /** Whether the browser lets it be read and written; asking for it again takes the window. */
+  async access(): Promise<PermissionState> {
+    const handle = this.row.handle as unknown as { queryPermission?(o: { mode: 'readwrite' }): Promise<PermissionState> }
+    return handle.queryPermission ? handle.queryPermission({ mode: 'readwrite' }) : 'granted'
+  }
+
+  /** Paths whose files there are not what the project was begun with. */
+  get differing(): string[] {
+    return [...this.known.values()].filter((r) => r.bytes !== null).map((r) => r.path)
+  }
+
+  has(path: string): boolean {
+    return this.known.has(path)
+  }
+
+  /** What the folder was last known to have; null for nothing. */
+  bytes(path: string): Uint8Array | null {
+    const row = this.known.get(path)
+    return row ? (row.bytes ?? this.original(path)) : null
+  }
+
+  text(path: string): string {
+    let text = this.texts.get(path)
+    if (text === undefined) {
+      const bytes = this.bytes(path)
+      text = bytes ? decodeSource(bytes).text : ''
+      this.texts.set(path, text)
+    }
+    return text
+  }
+
+  private note(rows: readonly OnDiskRow[]): void {
+    for (const r of rows) {
+      this.known.set(r.path, r)
+      this.texts.delete(r.path)
+    }
+  }
+
+  private rowOf(path: string, bytes: Uint8Array, modified: number): OnDiskRow {
+    return { project: this.id, path, bytes: sameBytes(bytes, this.original(path)) ? null : bytes, modified, size: bytes.length }
+  }
+
+  /** What was changed there since it was last read or written; a file is read only where its date or size is another. */
+  async changes(): Promise<OutsideChange[]> {
+    const { files } = await listFolder(this.row.handle, new Set(this.row.include))
+    const out: OutsideChange[] = []
+    const same: OnDiskRow[] = []
+    for (const { path, file } of files) {
+      const row = this.known.get(path)
+      if (row && row.modified === file.lastModified && row.size === file.size) continue
+      const bytes = new Uint8Array(await file.arrayBuffer())
+      if (row && sameBytes(bytes, this.bytes(path))) same.push({ ...row, modified: file.lastModified, size: file.size })
+      else out.push({ path, kind: row ? 'changed' : 'new', bytes, modified: file.lastModified })
+    }
+    if (same.length) {
+      await this.db.onDisk.bulkPut(same)
+      this.note(same)
+    }
+    const there = new Set(files.map((f) => f.path))
+    for (const path of this.known.keys()) if (!there.has(path)) out.push({ path, kind: 'gone', bytes: null, modified: 0 })
+    return out
+  }
+
+  /** Takes note of what the folder has: it is what later changes and saves start from. */
+  async seen(changes: readonly OutsideChange[]): Promise<void> {
+    const rows = changes.flatMap((c) => (c.bytes ? [this.rowOf(c.path, c.bytes, c.modified)] : []))
+    await this.db.onDisk.bulkPut(rows)
+    this.note(rows)
+  }
+
+  /** Takes note that files are gone: a save may write them anew. */
+  async forget(paths: readonly string[]): Promise<void> {
+    await this.db.onDisk.bulkDelete(paths.map((p): [string, string] => [this.id, p]))
+    for (const p of paths) {
+      this.known.delete(p)
+      this.texts.delete(p)
+    }
+  }
+
+  /** Writes files and notes the save. @throws SaveError when it was not made. */
+  async save(files: readonly { readonly path: string; readonly after: Uint8Array }[], done: number, leftOut: readonly number[]): Promise<void> {
+    const writes: Write[] = files.map((f) => ({ ...f, before: this.bytes(f.path) }))
+    // What is under way is told first: when it is cut off, its files are known by it.
+    await this.db.saving.put({ project: this.id, done, leftOut, files })
+    let modified: Map<string, number>
+    try {
+      modified = await writeFiles(this.row.handle, writes)
+    } catch (error) {
+      await this.db.saving.delete(this.id)
+      throw error
+    }
+    const rows = files.map((f) => this.rowOf(f.path, f.after, modified.get(f.path) ?? 0))
+    await storeSave(this.db, { project: this.id, made: Date.now(), done, leftOut, files: files.map((f) => f.path) }, rows)
+    this.note(rows)
+  }
+
+  /** After a save that was cut off: takes note of each file that has the new text. Whether all have, so that the save is made. */
+  async recover(saving: SavingRow): Promise<boolean> {
+    const rows: OnDiskRow[] = []
+    for (const { path, after } of saving.files) {
+      const there = await readFile(this.row.handle, path)
+      if (there && sameBytes(there.bytes, after)) rows.push(this.rowOf(path, after, there.modified))
+    }
+    const whole = rows.length === saving.files.length
+    if (whole) await storeSave(this.db, { project: this.id, made: Date.now(), done: saving.done, leftOut: saving.leftOut, files: rows.map((r) => r.path) }, rows)
+    else {
+      await this.db.onDisk.bulkPut(rows)
+      await this.db.saving.delete(this.id)
+    }
+    this.note(rows)
+    return whole
+  }
+}

@@ -1,0 +1,393 @@
+import { type Refused } from '../../core/css'
+import { Journal, planIntent, type NewFile, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
+import { Project, type Touched } from '../../core/project'
+import { scaleOf, type Scale } from '../../core/project/scale'
+import { diffSplice, LineFeeds, lineEndOf } from '../../core/text'
+import type { SyncOp } from '../../agent/protocol'
+import { mimeType } from '../../live/mime'
+import type { PublishedFile } from '../../live/protocol'
+import { Database, type ViewRow } from '../../storage/db'
+import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
+import { readClassList } from '../../core/utility/class-list'
+import { PageClient } from '../live/page-client'
+import { Vocabularies, type VocabularyState } from './vocabularies'
+
+/** An edit as the ledger shows it. */
+export interface LedgerRow {
+  readonly seq: number
+  readonly path: string
+  /** 1-based line in the file as it is now. */
+  readonly line: number
+  readonly name: string
+  readonly before: string | null
+  readonly after: string
+  readonly label: string
+  readonly element: string | null
+  readonly reach: number
+  readonly verdict: Verdict
+}
+
+export interface DeskState {
+  readonly rows: readonly LedgerRow[]
+  readonly changed: readonly string[]
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+  readonly done: number
+}
+
+export interface OpenedProject {
+  readonly id: string
+  readonly name: string
+  readonly pages: readonly string[]
+  /** Paths of its style sheets. */
+  readonly sheets: readonly string[]
+  /** Paths of all that is source text, scripts and the like too. */
+  readonly written: readonly string[]
+  /** Source files that stay as they are, with why. */
+  readonly readOnly: readonly { readonly path: string; readonly why: string }[]
+  readonly scale: Scale
+  /** Paths of its pictures. */
+  readonly images: readonly string[]
+  readonly view: ViewRow | null
+  readonly state: DeskState
+}
+
+/** An element as its file says it. */
+export interface ElementSource {
+  readonly tag: string
+  readonly attributes: readonly { readonly name: string; readonly value: string }[]
+  /** Its own texts in order, white space and all. */
+  readonly texts: readonly string[]
+  /** The sources of the elements in it. */
+  readonly children: readonly string[]
+  readonly parent: string | null
+}
+
+/** What an edit, undo or redo means for the live page and the screen. */
+export interface Written {
+  readonly state: DeskState
+  readonly sync: readonly SyncOp[]
+  readonly files: readonly PublishedFile[]
+  readonly path: string
+  readonly edit: JournalEdit
+  /** Source of the element that is the one in hand after it; null where that stays. */
+  readonly chosen: string | null
+  readonly scale: Scale
+}
+
+/** A page as it was published and as it is now. */
+interface PageTree {
+  readonly file: number
+  readonly before: string
+  readonly after: string
+}
+
+const BATCH = 4 * 1024 * 1024
+
+/** The open project, away from the interface's thread: reads, plans, writes to the journal and to IndexedDB. */
+export class OpenDesk {
+  protected readonly db = new Database()
+  protected project: Project | null = null
+  protected journal = new Journal()
+  protected id = ''
+  protected script = ''
+  protected others = new Map<string, Uint8Array>()
+  protected vocabularies: Vocabularies | null = null
+  protected vocabularyState: VocabularyState | null = null
+  protected tellVocabulary: (state: VocabularyState) => void = () => {}
+  /** Whether the live origin has an older compiled sheet. */
+  protected compiledAnew = false
+
+  protected get opened(): Project {
+    if (!this.project) throw new RangeError('No project is open')
+    return this.project
+  }
+
+  /** Opens a project and replays its journal; null when there is none of that id. */
+  async open(id: string, agentScript: string): Promise<OpenedProject | null> {
+    const loaded = await loadProject(this.db, id)
+    if (!loaded) return null
+    this.id = id
+    this.script = agentScript
+    this.project = new Project(loaded.files)
+    this.others = new Map(loaded.files.filter((f) => !this.project!.has(f.path)).map((f) => [f.path, f.bytes]))
+    this.journal = new Journal(loaded.edits, Math.min(loaded.row.done, loaded.edits.length))
+    for (const edit of loaded.edits.slice(0, this.journal.done)) {
+      this.applyAll(edit.changes)
+      this.bringIn(edit.adds)
+    }
+    this.vocabularyState = null
+    this.vocabularies = new Vocabularies(this.db, this.project, () => [...this.opened.writtenPaths(), ...this.others.keys()], (path) => this.readText(path), (state) => {
+      this.vocabularyState = state
+      this.tellVocabulary(state)
+    })
+    await this.vocabularies.open()
+    await this.db.projects.update(id, { opened: Date.now() })
+    const paths = loaded.files.map((f) => f.path)
+    const scale = scaleOf(this.project)
+    return {
+      id, name: loaded.row.name, pages: this.project.pages(), sheets: this.project.sheetPaths(), written: this.project.writtenPaths(),
+      readOnly: paths.flatMap((path) => {
+        const why = this.project!.has(path) ? this.project!.readOnly(path) : null
+        return why ? [{ path, why }] : []
+      }),
+      images: paths.filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(),
+    }
+  }
+
+  protected readText(path: string): string | null {
+    if (this.opened.has(path)) return this.opened.text(path)
+    const bytes = this.others.get(path)
+    return bytes ? new TextDecoder().decode(bytes) : null
+  }
+
+  /** Has `tell` hear how far the vocabulary of utility classes is read, now and whenever that changes. */
+  onVocabulary(tell: (state: VocabularyState) => void): void {
+    this.tellVocabulary = tell
+    if (this.vocabularyState) tell(this.vocabularyState)
+  }
+
+  protected state(): DeskState {
+    const { edits, done } = this.journal
+    return {
+      done,
+      rows: edits.slice(0, done).map((e) => ({
+        seq: e.seq, path: e.path, line: this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)),
+        name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, reach: e.reach, verdict: e.verdict,
+      })),
+      changed: [...this.opened.changedPaths(), ...this.added.map((f) => f.path)],
+      canUndo: this.journal.undoable !== null,
+      canRedo: this.journal.redoable !== null,
+    }
+  }
+
+  /** Files that edits in force brought in. */
+  protected get added(): readonly NewFile[] {
+    return this.journal.edits.slice(0, this.journal.done).flatMap((e) => e.adds ?? [])
+  }
+
+  protected bringIn(files: readonly NewFile[] = []): void {
+    for (const f of files) this.others.set(f.path, f.bytes)
+  }
+
+  protected takeOut(files: readonly NewFile[] = []): void {
+    for (const f of files) this.others.delete(f.path)
+  }
+
+  /** What an edit brings in that is not there yet; null where another file has the name. */
+  protected newFiles(plan: PlannedEdit): NewFile[] | null {
+    const same = (a: Uint8Array, b: Uint8Array) => a.length === b.length && a.every((x, i) => x === b[i])
+    const there = (f: NewFile) => this.others.get(f.path)
+    const all = plan.adds ?? []
+    return all.some((f) => there(f) && !same(there(f)!, f.bytes)) ? null : all.filter((f) => !there(f))
+  }
+
+  protected publishedFile(path: string): PublishedFile {
+    const body = this.project!.has(path) || path === this.vocabularies?.target ? this.opened.published(path, this.script + (this.vocabularies?.head ?? '')) : this.others.get(path)!
+    return { path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) }
+  }
+
+  /**
+   * Files for the live origin, in batches that a message can carry: first the page that is to be shown and all that
+   * pages ask for, or, as `rest`, the other pages.
+   */
+  async publish(shown: string, rest: boolean, each: (files: PublishedFile[], done: number, of: number) => Promise<void>): Promise<void> {
+    const pages = this.opened.pages()
+    // Pages that the shown one names may stand in its frames, so they cannot wait.
+    const text = pages.includes(shown) ? this.opened.text(shown) : ''
+    const first = new Set(pages.filter((p) => p === shown || text.includes(p.split('/').at(-1)!)))
+    const paths = rest ? pages.filter((p) => !first.has(p)) : [...new Set([...first, ...this.opened.sheetPaths(), ...this.opened.textPaths(), ...this.others.keys(), ...(this.vocabularies?.target ? [this.vocabularies.target] : [])])]
+    let batch: PublishedFile[] = []
+    let size = 0
+    for (const [i, path] of paths.entries()) {
+      const file = this.publishedFile(path)
+      batch.push(file)
+      size += typeof file.body === 'string' ? file.body.length : file.body.byteLength
+      if (size > BATCH || batch.length >= (rest ? 10 : 200) || i === paths.length - 1) {
+        await each(batch, i + 1, paths.length)
+        batch = []
+        size = 0
+      }
+    }
+  }
+
+  protected page: PageClient | null = null
+
+  /** The port to the live page's agent that previews go through, past the interface's own thread. */
+  usePage(port: MessagePort): void {
+    this.page?.close()
+    this.page = new PageClient(port, () => {}, () => {})
+  }
+
+  /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */
+  async show(intent: Intent, exact: boolean): Promise<{ ok: true; before: string | null; after: string } | 'busy' | Refused> {
+    const plan = planIntent(this.opened, intent)
+    if (!plan.ok) return plan
+    try {
+      // The rules of new classes come to the page for good: without an element that has the class they do nothing.
+      const lists = plan.preview.filter((op) => op.op === 'classes')
+      if (exact && lists.length && this.compile(lists.map((op) => op.value ?? ''))) await this.page?.ask('sync', { ops: this.compiledSheet() })
+      await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
+      return { ok: true, before: plan.before, after: plan.after }
+    } catch {
+      return 'busy'
+    }
+  }
+
+  /** Writes an edit: to the text, the journal and IndexedDB, in that order; a failed store takes the rest back. */
+  async commit(intent: Intent, reach: number): Promise<Written | Refused> {
+    const plan = planIntent(this.opened, intent)
+    if (!plan.ok) return plan
+    const adds = this.newFiles(plan)
+    if (!adds) return { ok: false, reason: 'bad-name', why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.` }
+    const trees: PageTree[] = []
+    const { changes, touched } = this.applyAll(plan.changes, trees)
+    const edit: JournalEdit = {
+      ...(adds.length > 0 && { adds }),
+      seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
+      at: plan.at, label: plan.label, element: plan.element, reach, made: Date.now(), verdict: { state: 'pending' },
+    }
+    try {
+      await storeEdit(this.db, this.id, edit)
+    } catch (error) {
+      this.takeBack(changes)
+      throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
+    }
+    this.journal.add(edit)
+    this.bringIn(adds)
+    return this.written(edit, touched, trees, await this.takeInClasses(plan.changes.map((c) => c.path), touched), plan.isElement ? this.elementAt(plan.path, plan.at) : null)
+  }
+
+  protected compile(lists: readonly string[]): boolean {
+    const anew = this.vocabularies?.compile(lists.flatMap((list) => readClassList(list).map((c) => c.name))) ?? false
+    this.compiledAnew ||= anew
+    return anew
+  }
+
+  protected compiledSheet(): SyncOp[] {
+    const key = this.vocabularies?.target
+    return key ? [{ op: 'sheet', sheet: key, text: this.opened.sheet(key)!.sheet.text, outline: this.opened.outline(key) }] : []
+  }
+
+  protected applyAll(changes: readonly FileSplices[], trees: PageTree[] | null = null): { changes: FileChange[]; touched: Touched[] } {
+    const made: FileChange[] = []
+    const touched: Touched[] = []
+    try {
+      for (const { path, splices } of changes) {
+        const before = trees && this.mayRestructure(path, splices) ? this.published(path) : null
+        const done = this.opened.apply(path, splices)
+        if (trees && done.touched.structure && before !== null) trees.push({ file: this.opened.keyOf(path), before, after: this.published(path) })
+        made.push({ path, splices, inverse: done.inverse })
+        touched.push(done.touched)
+      }
+    } catch (error) {
+      // One file that cannot be changed leaves none of them changed.
+      this.takeBack(made)
+      throw error
+    }
+    return { changes: made, touched }
+  }
+
+  // Whether tags come or go, so that the page has to be told its tree anew.
+  protected mayRestructure(path: string, splices: FileSplices['splices']): boolean {
+    return /\.html?$/i.test(path) && splices.some((s) => s.insert.includes('<') || this.opened.text(path).slice(s.from, s.to).includes('<'))
+  }
+
+  protected published(path: string): string {
+    const { body } = this.publishedFile(path)
+    return typeof body === 'string' ? body : new TextDecoder().decode(body)
+  }
+
+  protected takeBack(changes: readonly FileChange[]): void {
+    for (const c of [...changes].reverse()) this.opened.apply(c.path, c.inverse)
+  }
+
+  async step(by: 'undo' | 'redo'): Promise<Written | null> {
+    const edit = by === 'undo' ? this.journal.undoable : this.journal.redoable
+    if (!edit) return null
+    const wanted = by === 'undo' ? [...edit.changes].reverse().map((c) => ({ path: c.path, splices: c.inverse })) : edit.changes
+    const trees: PageTree[] = []
+    const { changes, touched } = this.applyAll(wanted, trees)
+    try {
+      await storeDone(this.db, this.id, this.journal.done + (by === 'undo' ? -1 : 1))
+    } catch (error) {
+      this.takeBack(changes)
+      throw new Error(`The step could not be stored, so it was not made: ${String(error)}`, { cause: error })
+    }
+    this.journal.moved(by === 'undo' ? -1 : 1)
+    if (by === 'undo') this.takeOut(edit.adds)
+    else this.bringIn(edit.adds)
+    return this.written(edit, touched, trees, await this.takeInClasses(changes.map((c) => c.path), touched), null)
+  }
+
+  /** Has the compiled sheet follow an edit of class lists or of the theme; whether it is another. */
+  protected async takeInClasses(paths: readonly string[], touched: readonly Touched[]): Promise<boolean> {
+    const lists = touched.flatMap((t) => t.attributes.flatMap((a) => (a.name === 'class' && a.value !== null ? [a.value] : [])))
+    const more = touched.some((t) => t.structure) ? paths.filter((p) => /\.html?$/i.test(p)).map((p) => this.opened.text(p).replace(/["'<>=]/g, ' ')) : []
+    const compiled = this.compile([...lists, ...more])
+    const themed = (await this.vocabularies?.changed(paths)) ?? false
+    this.compiledAnew ||= themed
+    return compiled || themed
+  }
+
+  /** The element whose start tag stands at an offset. */
+  protected elementAt(path: string, at: number): string | null {
+    const found = this.opened.document(path).elements.find((e) => e.startTag?.from === at)
+    return found ? this.opened.sourceOf(path, found.id) : null
+  }
+
+  protected written(edit: JournalEdit, touched: readonly Touched[], trees: readonly PageTree[], compiled: boolean, chosen: string | null): Written {
+    const anew = touched.filter((t) => t.structure)
+    // A tree says attributes and texts too.
+    const sync: SyncOp[] = anew.length > trees.length
+      ? [{ op: 'reload' }]
+      : [...(compiled ? this.compiledSheet() : []), ...trees.map((t): SyncOp => ({ op: 'tree', ...t })), ...this.syncOf(touched.filter((t) => !t.structure))]
+    const stale = this.compiledAnew && this.vocabularies?.target ? [this.vocabularies.target] : []
+    this.compiledAnew = false
+    const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
+    const files = [...new Set([...edit.changes, ...added].map((f) => f.path).concat(stale))].map((path) => this.publishedFile(path))
+    return { state: this.state(), sync, files, path: edit.path, edit, chosen, scale: scaleOf(this.opened) }
+  }
+
+  // Each sheet once, as it is at this moment; attributes in the order they changed.
+  protected syncOf(touched: readonly Touched[]): SyncOp[] {
+    const keys = [...new Set(touched.flatMap((t) => t.sheets))].filter((key) => this.opened.sheet(key))
+    return [
+      ...keys.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
+      ...touched.flatMap((t): SyncOp[] => [...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })), ...t.texts.map((x): SyncOp => ({ op: 'text', ...x }))]),
+    ]
+  }
+
+  async judge(seq: number, verdict: Verdict): Promise<DeskState> {
+    const edit = this.journal.judge(seq, verdict)
+    if (edit) await storeVerdict(this.db, this.id, edit)
+    return this.state()
+  }
+
+  text(path: string): string | null {
+    return this.opened.has(path) || path === this.vocabularies?.target ? this.opened.text(path) : null
+  }
+
+  /** Writes what was typed into a file, from `base` to `text`, both with line feeds alone; other edits made since `base` stay. Null where there is nothing to write. */
+  async typed(path: string, base: string, text: string): Promise<Written | Refused | null> {
+    const now = this.opened.text(path)
+    const feeds = new LineFeeds(now)
+    const typed = diffSplice(base, text)
+    if (!typed) return null
+    const other = diffSplice(base, feeds.text)
+    const isBefore = !other || typed.to <= other.from
+    if (!isBefore && typed.from < other.to) return { ok: false, reason: 'bad-value', why: 'Another edit changed the file in the same place. Undo it, or take back what was typed.' }
+    const by = isBefore ? 0 : other.insert.length - (other.to - other.from)
+    const change = { from: typed.from + by, to: typed.to + by, insert: typed.insert }
+    const insert = lineEndOf(now) === '\n' ? change.insert : change.insert.replace(/\n/g, lineEndOf(now))
+    return this.commit({ kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] }, 0)
+  }
+
+  async saveView(view: Omit<ViewRow, 'project'>): Promise<void> {
+    if (this.id) await this.db.views.put({ ...view, project: this.id })
+  }
+
+  protected bytes(path: string): Uint8Array {
+    return this.opened.has(path) ? this.opened.bytes(path) : this.others.get(path)!
+  }
+}

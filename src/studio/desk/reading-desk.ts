@@ -1,0 +1,288 @@
+import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
+import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
+import { blockOutIntent, classForLayout, headIntent, htmlOf, nameOf, type BlockOut, readHead, type Head, type HeadField, planIntent, tellDrop, tellInsert, type SourcePlace, type Intent } from '../../core/edit'
+import { changedByTag, projectReach, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef } from '../../core/project'
+import { scaleOf } from '../../core/project/scale'
+import { applySplices, createPatch, LineFeeds, type Span } from '../../core/text'
+import { attribute, classesOf, spanOf } from '../../core/html'
+import { completions, familyOf, readClassRows, type ClassRow, type Completion } from './class-rows'
+
+import { OpenDesk, type ElementSource } from './open-desk'
+
+/** What the open project says when it is asked: of elements, places, rules and names. */
+export class ReadingDesk extends OpenDesk {
+  /** How many elements the selectors match in the whole project, and on how many of its pages; null when that cannot be told. */
+  projectReach(selectors: readonly string[]): { elements: number; pages: number } | null {
+    return projectReach(this.opened, selectors)
+  }
+
+  outlines(keys: readonly string[]): Record<string, OutlineRule[]> {
+    return Object.fromEntries(keys.filter((k) => this.opened.sheet(k)).map((k) => [k, this.opened.outline(k)]))
+  }
+
+  /** Declarations of rules that match, as `name: value`, that the engine has yet to be asked about. */
+  unknown(evidence: Evidence): string[] {
+    return unknownDeclarations(this.opened, evidence)
+  }
+
+  learn(answers: Readonly<Record<string, boolean>>): void {
+    for (const [text, taken] of Object.entries(answers)) this.opened.taken.set(text, taken)
+  }
+
+  aims(evidence: Evidence, properties: readonly string[]): PropertyAim[] {
+    const cascade = new ElementCascade(this.opened, evidence)
+    return properties.map((p) => cascade.aim(p))
+  }
+
+  /** For each longhand, the declaration that decides it on the element itself: its line and value; null where none does. */
+  winners(evidence: Evidence, longhands: readonly string[]): ({ line: number; value: string; level: number } | null)[] {
+    const cascade = new ElementCascade(this.opened, evidence)
+    return longhands.map((l) => cascade.winner(l))
+  }
+
+  /** What a rule's declarations apply to, without nesting; empty when the rule is gone. */
+  selectors(sheet: string, rule: number): string[] {
+    const ref = this.opened.sheet(sheet)
+    return ref?.sheet.hasRule(rule) ? resolvedSelectors(ref.sheet.site(rule)) : []
+  }
+
+  /** What a rule that is not there yet would apply to, without nesting. */
+  newSelectors(ref: NewRuleRef): readonly string[] {
+    const plan = planIntent(this.opened, { kind: 'set', aim: ref, name: '--reach', value: '0' })
+    return plan.ok ? plan.selectors : [ref.selector]
+  }
+
+  /** A selector of the elements that have just the class list of this one. */
+  listSelector(source: string): string[] {
+    const value = this.opened.element(source)?.element.node.attrs.find((a) => a.name === 'class')?.value
+    return value ? [`[class=${JSON.stringify(value).replace(/\\n/g, '\\a ')}]`] : []
+  }
+
+  /** The selectors that an edit would reach, empty where it reaches single elements only or is refused, and what it says of properties. */
+  reachOf(intent: Intent): { selectors: readonly string[]; props: readonly string[] } {
+    const plan = planIntent(this.opened, intent)
+    return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [] } : { selectors: [], props: [] }
+  }
+
+  /** Where elements would land if they were put at a place, in words, or why they cannot be. */
+  tellDrop(sources: readonly string[], place: SourcePlace): { readonly ok: boolean; readonly words: string } {
+    return tellDrop(this.opened, sources, place)
+  }
+
+  /** The same for HTML that is not there yet. */
+  tellInsert(place: SourcePlace, html: string): { readonly ok: boolean; readonly words: string } {
+    return tellInsert(this.opened, place, html)
+  }
+
+  /** What puts HTML at an offset of a page's file, told with line feeds alone: between elements as a place of its own, within a text as it is typed; or why not. */
+  insertAt(path: string, offset: number, html: string, what: string): { readonly ok: boolean; readonly words: string; readonly intent: Extract<Intent, { kind: 'insert-html' | 'typed' }> | null } {
+    const at = new LineFeeds(this.opened.text(path)).toFile(offset)
+    const around = this.elementAround(path, at)
+    if (around === null) return { ok: false, words: 'The caret stands in no element.', intent: null }
+    const { doc, element } = this.opened.element(around)!
+    const before = doc.elements.findLast((e) => e.parent === element && e.startTag && spanOf(doc, e)!.to <= at)
+    const from = before ? spanOf(doc, before)!.to : element.startTag!.to
+    const next = doc.elements.find((e) => e.parent === element && e.startTag && e.startTag.from >= at)?.startTag?.from ?? element.endTag?.from ?? at
+    const place: SourcePlace = before ? { source: this.opened.sourceOf(path, before.id), where: 'after' } : { source: around, where: 'first' }
+    const told = tellInsert(this.opened, place, html)
+    if (!told.ok || doc.text.slice(from, next).trim() === '') return { ...told, intent: told.ok ? { kind: 'insert-html', place, html, what } : null }
+    if (at < element.startTag!.to || (element.endTag && at > element.endTag.from)) return { ok: false, words: 'The caret stands in a tag.', intent: null }
+    return { ok: true, words: `in the text of ${nameOf(element)}, where the caret stands`, intent: { kind: 'typed', path, splices: [{ from: at, to: at, insert: html }] } }
+  }
+
+  /** A class that the project does not have, and the last sheet of a page that a rule for it can stand in; null where there is none. */
+  newRuleHome(stem: string, pageSheets: readonly string[]): { readonly className: string; readonly sheet: string } | null {
+    const sheet = this.ownSheets(pageSheets).at(-1)
+    const { classes } = this.names()
+    let className = stem
+    for (let n = 2; classes.includes(className); n++) className = `${stem}-${n}`
+    return sheet ? { className, sheet: sheet.key } : null
+  }
+
+  protected ownSheets(pageSheets: readonly string[]): SheetRef[] {
+    return pageSheets.flatMap((key) => this.opened.sheet(key) ?? []).filter((ref) => this.opened.isEditable(ref))
+  }
+
+  /** What a layout over an element can be made of: its children, a class for it, and the sheets its rule can stand in, those of the page first. */
+  blockOutOf(source: string, pageSheets: readonly string[]): { readonly className: string; readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]; readonly sheets: readonly { readonly key: string; readonly path: string }[]; readonly hasMain: boolean } {
+    const found = this.opened.element(source)!
+    const children = found.doc.elements.filter((e) => e.parent === found.element && e.startTag)
+    const own = this.ownSheets(pageSheets)
+    return {
+      className: classForLayout(this.opened, source), hasMain: found.doc.elements.some((e) => e.node.tagName === 'main'),
+      children: children.map((e) => ({ source: this.opened.sourceOf(found.path, e.id), name: nameOf(e), tag: e.node.tagName })),
+      sheets: [...new Map(own.map((ref) => [ref.key, { key: ref.key, path: ref.path }])).values()],
+    }
+  }
+
+  /** A drawn layout as an edit, or why it is none. */
+  blockOut(drawn: BlockOut): Intent | Refused {
+    return blockOutIntent(this.opened, drawn)
+  }
+
+  /** The rules that a drawn layout would bring, as the sheet will have them; or why it cannot be written. */
+  blockOutText(drawn: BlockOut): { readonly ok: boolean; readonly text: string } {
+    const intent = blockOutIntent(this.opened, drawn)
+    const plan = 'ok' in intent ? intent : planIntent(this.opened, intent)
+    if (!plan.ok) return { ok: false, text: plan.why }
+    const lines = plan.changes.map(({ path, splices }) => {
+      const before = this.opened.text(path)
+      const added = createPatch([{ path, before, after: applySplices(before, splices), bom: false }]).split('\n').filter((l) => /^\+(?!\+\+ )/.test(l))
+      return [path, ...added.map((l) => l.slice(1).trimEnd())].join('\n')
+    })
+    return { ok: true, text: lines.join('\n\n') }
+  }
+
+  /** The elements as their file has them, one after the other. */
+  html(sources: readonly string[]): string {
+    const found = sources.flatMap((s) => this.opened.element(s) ?? [])
+    return found.map((f) => htmlOf(f.doc, [f.element])).join('\n')
+  }
+
+  /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
+  classList(source: string, evidence: Evidence | null): ClassRow[] {
+    return readClassRows(this.opened, source, evidence)
+  }
+
+  /** The classes that could stand in a class's place, in order. */
+  familyOf(name: string): string[] {
+    return familyOf(this.opened, name)
+  }
+
+  /** Classes that answer what was typed, the best first. */
+  completions(typed: string): Completion[] {
+    return completions(this.opened, typed)
+  }
+
+  /** The font files that `@font-face` rules name, with what they are (CSS Fonts 4 §4). */
+  faces(): { family: string; weight: string; style: string; bytes: Uint8Array }[] {
+    const out: { family: string; weight: string; style: string; bytes: Uint8Array }[] = []
+    for (const ref of this.opened.allSheets()) {
+      for (const site of ref.sheet.rules()) {
+        if (site.rule.kind !== 'at' || site.rule.name !== 'font-face') continue
+        const of = (name: string) => declarationsOf(site.rule).filter((d) => d.name === name).map((d) => textOf(site, d.value)).at(-1) ?? ''
+        const url = /url\(\s*["']?([^"')]+)/i.exec(of('src'))?.[1]
+        const path = url && decodeURIComponent(new URL(url, `http://x/${ref.path}`).pathname.slice(1))
+        const bytes = path ? this.others.get(path) : undefined
+        if (bytes) out.push({ family: of('font-family').replace(/^["']|["']$/g, ''), weight: of('font-weight') || 'normal', style: of('font-style') || 'normal', bytes: bytes.slice() })
+      }
+    }
+    return out
+  }
+
+  /** Where a face would come into the project: the first sheet of the page that has one, else its first; and the folder of its fonts. */
+  faceHome(sheets: readonly string[]): { sheet: string; folder: string } | null {
+    const own = this.ownSheets(sheets)
+    const home = own.find((ref) => [...ref.sheet.rules()].some((s) => s.rule.kind === 'at' && s.rule.name === 'font-face')) ?? own[0]
+    const font = [...this.others.keys()].find((path) => /\.(woff2?|ttf|otf)$/i.test(path))
+    return home ? { sheet: home.key, folder: font ? font.split('/').slice(0, -1).join('/') : 'fonts' } : null
+  }
+
+  lineAt(path: string, offset: number): number {
+    return this.opened.lineAt(path, offset)
+  }
+
+  /** Where an element stands in its file; null when it is gone. */
+  place(source: string): { path: string; line: number } | null {
+    const found = this.opened.element(source)
+    return found?.element.startTag ? { path: found.path, line: found.doc.lineAt(found.element.startTag.from) } : null
+  }
+
+  elementOf(source: string): ElementSource | null {
+    const found = this.opened.element(source)
+    const node = found?.element.node
+    const sourceOf = (e: { readonly id: number; readonly startTag: unknown }) => (e.startTag ? [this.opened.sourceOf(found!.path, e.id)] : [])
+    return node ? {
+      children: found.doc.elements.filter((e) => e.parent === found.element).flatMap(sourceOf), parent: found.element.parent ? (sourceOf(found.element.parent)[0] ?? null) : null,
+      tag: node.tagName, attributes: node.attrs.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })),
+      texts: node.childNodes.flatMap((c) => ('value' in c && c.nodeName === '#text' ? [c.value] : [])),
+    } : null
+  }
+
+  /** What stands at an offset of a file, with line feeds alone: an element, or the rule's selectors. */
+  standsAt(path: string, offset: number): { readonly source: string } | { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] } | null {
+    const at = new LineFeeds(this.opened.text(path)).toFile(offset)
+    if (!/\.html?$/i.test(path)) return this.ruleAt(this.opened.sourceSheet(path), at)
+    const doc = this.opened.document(path)
+    const style = doc.embeddedSheets().find((s) => at >= s.content.from && at <= s.content.to)
+    if (style) return this.ruleAt(this.opened.sheet(`#${this.opened.sourceOf(path, style.element)}`), at - style.content.from)
+    const source = this.elementAround(path, at)
+    return source === null ? null : { source }
+  }
+
+  protected ruleAt(ref: SheetRef | null, at: number): { sheet: string; rule: number; selectors: string[] } | null {
+    const statement = ref?.sheet.statementAt(at)
+    const site = statement && [...ref!.sheet.rulesOf(statement)].findLast((s) => s.rule.kind === 'style' && at >= s.statement.start + s.rule.span.from && at <= s.statement.start + s.rule.span.to)
+    return site ? { sheet: ref!.key, rule: site.rule.id, selectors: resolvedSelectors(site) } : null
+  }
+
+  /** The innermost element that an offset of a page's file stands in. */
+  elementAround(path: string, at: number): string | null {
+    const doc = this.opened.document(path)
+    const found = doc.elements.findLast((e) => {
+      const span = spanOf(doc, e)
+      return span !== null && at >= span.from && at <= span.to
+    })
+    return found ? this.opened.sourceOf(path, found.id) : null
+  }
+
+  /** Where the tags of an element, and the selectors of rules, stand in a file; offsets with line feeds alone. */
+  marks(path: string, source: string | null, rules: readonly { readonly sheet: string; readonly rule: number }[]): Span[] {
+    if (!this.opened.has(path)) return []
+    const feeds = new LineFeeds(this.opened.text(path))
+    const spans: Span[] = []
+    const found = source ? this.opened.element(source) : null
+    if (found?.path === path) for (const s of [found.element.startTag, found.element.endTag]) if (s) spans.push(s)
+    for (const r of rules) {
+      const ref = this.opened.sheet(r.sheet)
+      if (!ref?.sheet.hasRule(r.rule)) continue
+      const own = ref.sheet.site(r.rule)
+      const place = ref.generated === null ? { ref, site: own } : sourceOfRule(this.opened, ref, own)
+      if (place?.ref.path !== path) continue
+      const start = place.ref.base + place.site.statement.start
+      spans.push({ from: start + place.site.rule.prelude.from, to: start + place.site.rule.prelude.to })
+    }
+    return spans.filter((s) => s.to > s.from).sort((a, b) => a.from - b.from).map((s) => ({ from: feeds.fromFile(s.from), to: feeds.fromFile(s.to) }))
+  }
+
+  /** Names that the project has, for completion: classes, ids, custom properties. */
+  names(): { readonly classes: readonly string[]; readonly ids: readonly string[]; readonly tokens: readonly string[] } {
+    const classes = new Set<string>()
+    const ids = new Set<string>()
+    for (const page of this.opened.pages()) {
+      if (this.opened.readOnly(page)) continue
+      for (const e of this.opened.document(page).elements) {
+        for (const c of classesOf(e.node)) classes.add(c)
+        const id = attribute(e.node, 'id')
+        if (id) ids.add(id)
+      }
+    }
+    for (const ref of this.opened.allSheets()) if (ref.generated === null) for (const [, name] of ref.sheet.text.matchAll(/\.(-?[a-z_][\w-]*)(?=[^{}]*\{)/gi)) classes.add(name)
+    return { classes: [...classes], ids: [...ids], tokens: scaleOf(this.opened).tokens.map((t) => t.name) }
+  }
+
+  /** The ids of the page that an element is on. */
+  idsBeside(source: string): string[] {
+    const found = this.opened.element(source)
+    return found ? found.doc.elements.flatMap((e) => attribute(e.node, 'id') ?? []) : []
+  }
+
+  head(page: string): Head | null {
+    return this.opened.has(page) && this.opened.readOnly(page) === null ? readHead(this.opened, page) : null
+  }
+
+  /** What gives a field of a page's head a value, or takes it away with null. */
+  headIntent(page: string, field: HeadField, value: string | null): Intent | Refused {
+    return headIntent(this.opened, page, field, value)
+  }
+
+  /** What another tag name would change: the rules that would match other elements, or why it cannot be. */
+  retag(source: string, tag: string): { readonly why: string | null; readonly changes: readonly MatchChange[] } {
+    const plan = planIntent(this.opened, { kind: 'set-tag', source, tag })
+    return { why: plan.ok ? null : plan.why, changes: plan.ok ? changedByTag(this.opened, source, tag.toLowerCase()) : [] }
+  }
+
+  rulesWithId(id: string): readonly RuleNote[] {
+    return rulesWithId(this.opened, id)
+  }
+}
