@@ -7,6 +7,7 @@ import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
 import { matchSheet, PageSheets } from './page-sheets'
 import { isKin, likeElements, uniqueSelector, outermostWithin } from './alike'
+import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
 import { patchTree } from './patch-tree'
@@ -137,6 +138,7 @@ function start(studio: string): void {
       const element = handles.element(node)
       return element && stackingOf(element, handles)
     },
+    sketch: () => sketchOf(root),
     palette: () => ({ faces: documentsOf(root).flatMap(facesOf), colors: colorsOf(root) }),
     lend: ({ family, faces }) => {
       for (const doc of documentsOf(root)) lendFace(doc, family, faces)

@@ -246,6 +246,14 @@ export interface PageState {
   readonly height: number
 }
 
+/** A small picture of what shows: boxes in their colours, the later over the earlier; px. */
+export interface Sketch {
+  readonly width: number
+  readonly height: number
+  readonly ground: string
+  readonly boxes: readonly (Rect & { readonly fill: string; readonly round: number })[]
+}
+
 /** Requests of the interface, with what the agent answers. */
 export interface Requests {
   /** With `hover`, what is found is framed from now on as hovered. */
@@ -294,6 +302,7 @@ export interface Requests {
   element: { ask: { source: string }; answer: { readonly tag: string; readonly attributes: readonly { readonly name: string; readonly value: string }[]; readonly texts: readonly string[]; readonly children: readonly string[]; readonly count: number } | null }
   read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
+  sketch: { ask: Record<string, never>; answer: Sketch }
   /** Brings the `index`-th element that the selectors match into view, counting round. */
   reveal: { ask: { selectors: readonly string[]; index: number }; answer: null }
   wheel: { ask: { x: number; y: number; dx: number; dy: number }; answer: null }

@@ -15,6 +15,8 @@ export interface ProjectRow {
   leftOut?: readonly number[]
   /** The take that is in hand; the one a project begins with where none is said. */
   take?: string
+  /** Words about elements that are no edits, for a hand-off note. */
+  wishes?: readonly { readonly words: string; readonly sources: readonly string[] }[]
   /** A small picture of the page that was looked at last, as SVG. */
   picture?: string
 }
@@ -92,6 +94,9 @@ export interface ViewRow {
   readonly scrollY: number
   readonly picked: { readonly source: string; readonly nth: number } | null
   readonly mode: 'pick' | 'use'
+  /** Panels: whether the outline is on show, and how high the strip is (px). */
+  readonly outline?: boolean
+  readonly strip?: number
 }
 
 /** The inverse index of a vocabulary, by what it was worked out from. */

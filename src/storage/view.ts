@@ -1,4 +1,4 @@
-import { mixed, number, object, string, type ObjectSchema } from 'yup'
+import { boolean, mixed, number, object, string, type ObjectSchema } from 'yup'
 import type { ViewRow } from './db'
 
 /** What a stored view has to be; a damaged one is left out and the project opens on its first page. */
@@ -9,6 +9,8 @@ const schema: ObjectSchema<Omit<ViewRow, 'picked'>> = object({
   scrollX: number().required(),
   scrollY: number().required(),
   mode: mixed<'pick' | 'use'>().oneOf(['pick', 'use']).required(),
+  outline: boolean().optional(),
+  strip: number().integer().min(20).max(4000).optional(),
 }).required()
 
 const picked = object({ source: string().required().matches(/^\d+\.\d+$/), nth: number().integer().min(0).required() }).required()

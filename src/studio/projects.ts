@@ -1,5 +1,6 @@
 import { Database } from '../storage/db'
 import { checkImport, ImportError, isLeftOut, MOST_BYTES, MOST_FILES, megabytes, safePath, unzipFiles } from '../storage/archive'
+import { listFolder, readFiles, type Listing } from '../storage/folder'
 import { createProject, type IncomingFile } from '../storage/projects'
 
 export const db = new Database()
@@ -57,6 +58,28 @@ export async function importFiles(name: string, located: readonly LocatedFile[],
   return keep(name, files, run)
 }
 
+/** What was found in a folder that is about to be opened. */
+export interface FoundFolder {
+  readonly handle: FileSystemDirectoryHandle
+  readonly listing: Listing
+  readonly include: ReadonlySet<string>
+}
+
+export async function findFolder(handle: FileSystemDirectoryHandle, include: ReadonlySet<string>, run: ImportRun): Promise<FoundFolder> {
+  run.onProgress({ text: `Looking through ${handle.name}`, share: 0 })
+  const listing = await listFolder(handle, include, run.signal, (n) => run.onProgress({ text: `Looking through ${handle.name}: ${n} files`, share: 0 }))
+  return { handle, listing, include }
+}
+
+/** Opens a folder as a project that is saved to it. @throws ImportError with a message for the person. */
+export async function linkFolder({ handle, listing, include }: FoundFolder, run: ImportRun): Promise<string> {
+  const { files } = listing
+  const read = await readFiles(files, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${files.length} files`, share: n / files.length }))
+  if (!read.some((f) => /\.html?$/i.test(f.path))) throw new ImportError('There is no HTML file in it, so there is no page to show. Nothing was opened.')
+  run.onProgress({ text: `Storing ${read.length} files`, share: 1 })
+  return createProject(db, handle.name, read, { handle, include: [...include], stamps: new Map(files.map((f) => [f.path, { modified: f.file.lastModified, size: f.file.size }])) })
+}
+
 /** All files below dropped folders and files (File and Directory Entries API §5). */
 export async function filesOfDrop(items: readonly FileSystemEntry[], signal: AbortSignal): Promise<LocatedFile[]> {
   const out: LocatedFile[] = []
@@ -80,6 +103,28 @@ export async function filesOfDrop(items: readonly FileSystemEntry[], signal: Abo
     }
   }
   return out.sort((a, b) => (a.path < b.path ? -1 : 1))
+}
+
+const EMPTY_PAGE = `<!DOCTYPE html>
+<html lang="en">
+<head>
+  <meta charset="utf-8">
+  <meta name="viewport" content="width=device-width, initial-scale=1">
+  <title>New page</title>
+  <link rel="stylesheet" href="style.css">
+</head>
+<body>
+  <main>
+    <h1>New page</h1>
+  </main>
+</body>
+</html>
+`
+
+/** Adds a project of one page and one sheet. */
+export function addEmpty(): Promise<string> {
+  const bytes = (text: string) => new TextEncoder().encode(text)
+  return createProject(db, 'New page', [{ path: 'index.html', bytes: bytes(EMPTY_PAGE) }, { path: 'style.css', bytes: bytes('body {\n  margin: 0;\n}\n') }])
 }
 
 /** The sample projects, by their folder. */

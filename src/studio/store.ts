@@ -4,10 +4,11 @@ import type { Candidate, PropertyAim } from '../core/aim'
 import { ALWAYS, type Condition } from '../core/aim/condition'
 import type { BlockOut, Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
-import type { DeskState, OpenedProject } from './desk/desk.worker'
+import type { DeskState, OpenedProject, Point } from './desk/desk.worker'
 import type { VocabularyState } from './desk/vocabularies'
 import type { Drop } from './session/structure'
 import type { ChosenAims } from './session/chosen-aim'
+import { DEFAULTS, type Preferences } from '../storage/preferences'
 import { OPEN_AT_FIRST } from './tune/properties'
 import type { LiveFault } from './live/host-client'
 
@@ -72,12 +73,22 @@ export interface StudioState {
   readonly measuring: boolean
   /** Containers without an edge of their own are outlined. */
   readonly containers: boolean
+  /** Height of the strip with Ledger and Source; px. */
+  readonly strip: number
   /** The outline is on show; and the page's tree while it is. */
   readonly outline: boolean
   /** The layout that is being drawn over the element in hand; null while none is. */
   readonly drawing: Drawing | null
   /** The dialog for what to insert is on show. */
   readonly inserting: boolean
+  /** The dialog on show that is about the project as a whole. */
+  readonly dialog: 'review' | 'conflicts' | 'history' | 'takes' | 'preferences' | 'projects' | 'note' | null
+  /** Whether the browser lets the linked folder be read and written. */
+  readonly access: PermissionState
+  /** The person's choices, those for this project before those for all. */
+  readonly preferences: Preferences
+  /** Another state of the project shown beside the page. */
+  readonly beside: { readonly point: Point; readonly name: string } | null
   /** The head of the page is on show. */
   readonly head: boolean
   readonly tree: readonly TreeRow[] | null
@@ -116,10 +127,13 @@ export interface StudioState {
 
 const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, others: [], reach: [], containers: [], page: null }
 const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: [] }
-export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0 }
+/** px. */
+export const USUAL_STRIP = 188
+
+export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, outline: false, drawing: null, inserting: false, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 

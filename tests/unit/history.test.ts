@@ -6,7 +6,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { backTo, commonStart, withoutEdits, type JournalEdit } from '../../src/core/edit'
 import { Project } from '../../src/core/project'
-import { applySplices, conflictsIn, createPatch, invertSplices, linesOf, mergedText, mergeTexts, rebase, type Splice } from '../../src/core/text'
+import { applySplices, conflictsIn, createPatch, invertSplices, linesOf, lineSplices, mergedText, mergeTexts, rebase, type Splice } from '../../src/core/text'
 
 const text = fc.string({ unit: fc.constantFrom('a', 'b', '{', '\n', 'é', '𝛑'), maxLength: 30 })
 const splicesFor = (length: number) => fc.array(fc.tuple(fc.nat(length), fc.nat(length), fc.string({ maxLength: 3 })), { maxLength: 4 }).map((raw) => {
@@ -92,6 +92,7 @@ test('200 interleavings of ours and theirs end with both, or with a conflict tha
     const ours = chain(BASE, mine, 'ours ')
     const theirs = chain(BASE, others, 'theirs ')
     const parts = mergeTexts(base, ours.text, theirs.text)
+    expect(applySplices(ours.text, lineSplices(ours.text, theirs.text))).toBe(theirs.text)
     const all = [...linesOf(ours.text), ...linesOf(theirs.text)].filter((l) => !BASE.includes(l))
     const shown = new Set(parts.flatMap((p) => (p.kind === 'same' ? p.lines : [...p.ours, ...p.theirs])))
     for (const line of all) expect(shown).toContain(line)

@@ -7,3 +7,5 @@ export { Journal, type FileChange, type JournalEdit, type Verdict } from './jour
 export { planIntent } from './plan'
 export { htmlOf, nameOf, tellDrop, tellInsert } from './plan-structure'
 export { backTo, commonStart, withoutEdits, type Without } from './history'
+export { changedRules } from './changed-css'
+export { HAND_OFF_SCHEMA, handOffText, type HandOff, type HandOffEdit, type Wish } from './hand-off'

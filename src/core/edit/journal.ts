@@ -35,6 +35,8 @@ export interface JournalEdit {
   /** Elements within reach on the page when it was made. */
   readonly reach: number
   readonly made: number
+  /** Why it landed where it did, in words. */
+  readonly because?: string
   /** The earlier edits that it takes out again. */
   readonly discards?: readonly number[]
   /** It was made by someone else, in the folder. */

@@ -1,4 +1,5 @@
-import { diff3Merge } from 'node-diff3'
+import { diff3Merge, diffIndices } from 'node-diff3'
+import type { Splices } from './splice'
 
 /** A stretch of a merge: lines that are settled, or both sides' of a place that both changed; each line with its line end. */
 export type MergePart = { readonly kind: 'same'; readonly lines: readonly string[] } | { readonly kind: 'conflict'; readonly ours: readonly string[]; readonly base: readonly string[]; readonly theirs: readonly string[] }
@@ -28,4 +29,12 @@ export function mergedText(parts: readonly MergePart[], choices: readonly Side[]
     // A last line without a line end must not run into the first of the other side.
     return ours + (ours !== '' && part.theirs.length > 0 && !/[\r\n]$/.test(ours) ? '\n' : '') + part.theirs.join('')
   }).join('')
+}
+
+/** What turns one text into another, in whole lines: what stays is not touched. */
+export function lineSplices(before: string, after: string): Splices {
+  const [a, b] = [linesOf(before), linesOf(after)]
+  const starts = [0]
+  for (const line of a) starts.push(starts.at(-1)! + line.length)
+  return diffIndices(a, b).map(({ buffer1: [from, length], buffer2: [to, count] }) => ({ from: starts[from], to: starts[from + length], insert: b.slice(to, to + count).join('') }))
 }

@@ -109,7 +109,8 @@ function Landing({ picked }: { picked: Picked }) {
   const rows = useStudio((s) => s.ledger.rows)
   const [open, setOpen] = useState(false)
   const aim = picked.aims.get(property)
-  const index = aim ? chosenIndex(aim, chosen) : -1
+  const preferences = useStudio((s) => s.preferences)
+  const index = aim ? chosenIndex(aim, chosen, preferences) : -1
   const candidate = heldAim ?? aim?.candidates[index]
   if (aim && !candidate && aim.candidates.length > 0) {
     return (

@@ -3,6 +3,8 @@ import { KeepingDesk } from './keeping-desk'
 
 export type { DeskState, ElementSource, LedgerRow, OpenedProject, Written } from './open-desk'
 
+export type { FolderCheck, History, HistoryRow, Point, Review, ReviewedFile, Saved } from './keeping-desk'
+
 export type DeskApi = KeepingDesk
 
 expose(new KeepingDesk())

@@ -1,17 +1,78 @@
 import { transfer } from 'comlink'
-import { type Touched } from '../../core/project'
-import { createPatch, gitPath } from '../../core/text'
+import { backTo, changedRules, commonStart, HAND_OFF_SCHEMA, handOffText, type HandOff, Journal, withoutEdits, type FileSplices, type JournalEdit, type PlannedEdit } from '../../core/edit'
+import type { Refused } from '../../core/css'
+import { Project, type Touched } from '../../core/project'
+import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
+import { mimeType } from '../../live/mime'
+import type { PublishedFile } from '../../live/protocol'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
-
+import { HtmlDocument, uniqueSelector } from '../../core/html'
+import type { ProjectRow, SaveRow } from '../../storage/db'
+import { SaveError } from '../../storage/folder'
+import { storeTake, swapTake, type Take } from '../../storage/takes'
+import type { OutsideChange } from './linked-folder'
+import type { DeskState, LedgerRow, Written } from './open-desk'
 import { ReadingDesk } from './reading-desk'
+
+/** What was found when the folder was looked at. */
+export interface FolderCheck {
+  readonly access: PermissionState
+  /** What others changed and the project took in, to be shown. */
+  readonly written: readonly Written[]
+  /** Files that came or went, or whose bytes are others: the project is to be opened again. */
+  readonly reopen: readonly string[]
+  readonly conflicts: readonly string[]
+}
+
+export interface ReviewedFile {
+  readonly path: string
+  /** As `git diff` says it. */
+  readonly patch: string
+  readonly isNew: boolean
+}
+
+export interface Review {
+  readonly files: readonly ReviewedFile[]
+  readonly edits: readonly LedgerRow[]
+  /** Edits that cannot stay while those left out go: they change what those wrote. */
+  readonly dependents: readonly number[]
+}
+
+export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
+
+export interface HistoryRow extends LedgerRow {
+  readonly made: number
+  readonly inForce: boolean
+  readonly outside: boolean
+  /** The later edit in force that took it out; null where it counts. */
+  readonly discardedBy: number | null
+}
+
+export interface History {
+  readonly edits: readonly HistoryRow[]
+  readonly saves: readonly SaveRow[]
+  readonly done: number
+}
+
+/** A state of the project: as after so many edits of the take in hand, or as another take has it. */
+export type Point = { readonly count: number } | { readonly take: string }
+
+const BATCH = 4 * 1024 * 1024
+
+const planOf = (changes: readonly FileSplices[], words: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label'>): PlannedEdit =>
+  ({ ok: true, changes, path: changes[0].path, at: changes[0].splices[0]?.from ?? 0, selectors: [], preview: [], ...words })
 
 /** What the project keeps and gives: saves, history, takes, files to take away. */
 export class KeepingDesk extends ReadingDesk {
+  private get inForce(): readonly JournalEdit[] {
+    return this.journal.edits.slice(0, this.journal.done)
+  }
+
   /** What makes the page show the files as saved, or as they are now again; `whole` when styles and attributes are all of it. */
   asSaved(saved: boolean): { ops: SyncOp[]; whole: boolean } {
-    const edits = this.journal.edits.slice(0, this.journal.done)
+    const edits = this.inForce.slice(this.saved)
     const back: Touched[] = []
     for (const edit of [...edits].reverse()) for (const c of [...edit.changes].reverse()) back.push(this.opened.apply(c.path, c.inverse).touched)
     const then = saved ? this.syncOf(back) : []
@@ -20,20 +81,379 @@ export class KeepingDesk extends ReadingDesk {
     return { ops: saved ? then : now, whole: !back.some((t) => t.structure) }
   }
 
-  async zip(): Promise<Uint8Array> {
-    const paths = [...this.opened.writtenPaths(), ...this.others.keys()]
-    const out = await zipOf(paths.map((path) => ({ path, bytes: this.bytes(path) })))
+  /** Has nothing changed here, with the reason, or lets it be again. */
+  setReadOnly(why: string | null): DeskState {
+    this.readOnly = why
+    return this.state()
+  }
+
+  /** Looks whether others changed files of the folder, and takes in what does not meet with edits of ours. Null without a folder. */
+  async checkFolder(): Promise<FolderCheck | null> {
+    const { folder } = this
+    if (!folder) return null
+    const access = await folder.access()
+    if (access !== 'granted' || this.readOnly) return { access, written: [], reopen: [], conflicts: [] }
+    const written: Written[] = []
+    const reopen: string[] = []
+    for (const change of await folder.changes()) {
+      if (change.kind === 'gone') {
+        if (await this.takeOutGone(change.path)) reopen.push(change.path)
+      } else if (this.opened.has(change.path) && this.opened.readOnly(change.path) === null) {
+        const done = await this.takeInTheirs(change)
+        if (done) written.push(done)
+      } else {
+        await this.replaceFile(change)
+        reopen.push(change.path)
+      }
+    }
+    return { access, written, reopen, conflicts: [...this.conflicts.keys()] }
+  }
+
+  private async takeInTheirs(change: OutsideChange): Promise<Written | null> {
+    const { path } = change
+    const theirs = decodeSource(change.bytes!).text
+    const ours = this.opened.text(path)
+    const parts = mergeTexts(this.savedText(path), ours, theirs)
+    if (conflictsIn(parts)) {
+      this.conflicts.set(path, { path, parts, theirs: change })
+      return null
+    }
+    this.conflicts.delete(path)
+    const text = mergedText(parts)
+    const written = text === ours ? null : await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'changed', before: null, after: 'by someone else', label: 'in the folder' }), 0, { outside: true })
+    if (written && 'ok' in written) throw new Error(written.why)
+    await this.folder!.seen([change])
+    return written
+  }
+
+  /** Both sides of the places that both changed in a file; null when there are none. */
+  conflict(path: string): readonly MergePart[] | null {
+    return this.conflicts.get(path)?.parts ?? null
+  }
+
+  /** Settles a file that both sides changed, by a choice for each place. */
+  async settle(path: string, choices: readonly Side[]): Promise<Written | Refused | null> {
+    const conflict = this.conflicts.get(path)
+    if (!conflict) return null
+    const [ours, text] = [this.opened.text(path), mergedText(conflict.parts, choices)]
+    const written = text === ours ? null : await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'settled', before: null, after: 'with what someone else changed', label: 'in the folder' }), 0)
+    if (written && 'ok' in written) return written
+    this.conflicts.delete(path)
+    await this.folder?.seen([conflict.theirs])
+    return written ?? { state: this.state(), sync: [], files: [], path, edit: this.journal.edits.at(-1)!, chosen: null, scale: this.scale() }
+  }
+
+  // A file that nobody edited here goes with the folder's; one that was stays, and a save writes it anew.
+  private async takeOutGone(path: string): Promise<boolean> {
+    const row = await this.db.files.where('[project+path]').equals([this.id, path]).first()
+    await this.folder!.forget([path])
+    if (!row || this.journal.edits.some((e) => e.changes.some((c) => c.path === path))) return false
+    await this.db.files.delete([this.id, row.key])
+    return true
+  }
+
+  private async replaceFile(change: OutsideChange): Promise<void> {
+    const { path } = change
+    const row = await this.db.files.where('[project+path]').equals([this.id, path]).first()
+    const last = await this.db.files.where('[project+key]').between([this.id, -Infinity], [this.id, Infinity]).last()
+    await this.db.files.put({ project: this.id, key: row?.key ?? (last?.key ?? 0) + 1, path, bytes: change.bytes! })
+    this.originals.set(path, change.bytes!)
+    await this.folder!.seen([change])
+  }
+
+  /** The bytes of files as they are with some edits left out; null for the edits that stand on those. */
+  private contents(leave: ReadonlySet<number>): { ok: true; bytes: (path: string) => Uint8Array; text: (path: string) => string; adds: ReadonlySet<string> } | { ok: false; dependents: readonly number[] } {
+    const without = withoutEdits(this.inForce, leave, (path) => this.opened.original(path))
+    if (!without.ok) return without
+    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
+    const text = (path: string) => applySplices(this.opened.text(path), back.get(path) ?? [])
+    const adds = new Set(this.inForce.filter((e) => !leave.has(e.seq)).flatMap((e) => e.adds ?? []).map((f) => f.path))
+    return { ok: true, text, adds, bytes: (path) => (this.opened.has(path) && back.has(path) ? encodeSource({ bom: this.opened.hasBom(path), text: text(path) }) : this.bytes(path)) }
+  }
+
+  /** What a save would write, with some edits left out of it. */
+  review(leave: readonly number[]): Review {
+    const edits = this.unsaved().map((e) => this.rowOf(e))
+    const now = this.contents(new Set(leave))
+    if (!now.ok) return { files: [], edits, dependents: now.dependents }
+    const files = this.changedPaths().flatMap((path): ReviewedFile[] => {
+      const isAdded = !this.opened.has(path)
+      if (isAdded) return now.adds.has(path) ? [{ path, patch: '', isNew: true }] : []
+      const isNew = this.folder !== null && !this.folder.has(path)
+      const before = isNew ? '' : this.savedText(path)
+      const after = now.text(path)
+      return before === after ? [] : [{ path, isNew, patch: createPatch([{ path, before, after, bom: this.opened.hasBom(path) }]) }]
+    })
+    return { files, edits, dependents: [] }
+  }
+
+  /** Writes what has changed to the folder, but for some edits; when it cannot, nothing is lost and the reason is told. */
+  async save(leave: readonly number[]): Promise<Saved> {
+    const { folder } = this
+    if (!folder) return { ok: false, why: 'The project is not linked to a folder.' }
+    if (this.readOnly) return { ok: false, why: this.readOnly }
+    const check = await this.checkFolder()
+    if (check?.access !== 'granted') return { ok: false, why: 'The browser does not let the folder be written.', ...(check && { check }) }
+    if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder. Settle them first.`, ...(check && { check }) }
+    if (check.written.length || check.reopen.length) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
+    const now = this.contents(new Set(leave))
+    if (!now.ok) return { ok: false, why: 'Other edits stand on those that are left out.' }
+    const files = this.review(leave).files.map(({ path }) => ({ path, after: now.bytes(path) }))
+    try {
+      await folder.save(files, this.journal.done, leave)
+    } catch (error) {
+      if (!(error instanceof SaveError)) throw error
+      return { ok: false, why: `Not saved. ${error.message}.${error.written.length ? ` ${error.written.join(', ')} could not be put back and has the new text.` : ' No file was changed.'} Every edit is safe here.` }
+    }
+    this.saved = this.journal.done
+    this.leftOut = new Set(leave)
+    return { ok: true, state: this.state(), files: files.length }
+  }
+
+  /** All edits of the take in hand, in force or undone, and what was saved. */
+  async history(): Promise<History> {
+    const { edits, done } = this.journal
+    const takenBy = new Map(this.inForce.flatMap((e) => (e.discards ?? []).map((s) => [s, e.seq] as const)))
+    const saves = await this.db.saves.where('[project+made]').between([this.id, -Infinity], [this.id, Infinity]).toArray()
+    return { done, saves, edits: edits.map((e) => ({ ...this.rowOf(e), made: e.made, inForce: e.seq <= done, outside: e.outside ?? false, discardedBy: takenBy.get(e.seq) ?? null })) }
+  }
+
+  /** Takes one edit out from among the others, as an edit of its own; refused, with their names, where later ones stand on it. */
+  async discard(seq: number): Promise<Written | Refused> {
+    const without = withoutEdits(this.inForce, new Set([seq]), (path) => this.opened.original(path))
+    const edit = this.journal.edits[seq - 1]
+    if (!without.ok) {
+      const named = without.dependents.map((s) => this.journal.edits[s - 1]).map((e) => `${e.name} of ${e.label} (${s(e.seq)})`)
+      return { ok: false, reason: 'not-allowed', why: `It cannot go by itself: ${named.join(', ')} ${named.length === 1 ? 'stands' : 'stand'} on it.` }
+    }
+    if (without.changes.length === 0) return { ok: false, reason: 'not-found', why: 'Nothing of it is left to take out.' }
+    return this.record(planOf(without.changes, { name: edit.name, before: edit.after, after: edit.before ?? 'as before', label: edit.label }), edit.reach, { discards: [seq] })
+  }
+
+  /** Brings the files back to how they were after `count` edits, as a new edit: nothing of the history goes. */
+  async bringBack(count: number): Promise<Written | Refused> {
+    const changes = backTo(this.inForce, count, (path) => this.opened.text(path)).filter((c) => applySplices(this.opened.text(c.path), c.splices) !== this.opened.text(c.path))
+    if (changes.length === 0) return { ok: false, reason: 'not-found', why: 'The files are as they were then.' }
+    return this.record(planOf(changes, { name: 'brought back', before: null, after: count === 0 ? 'as at the beginning' : `as after edit ${count}`, label: 'history' }), 0)
+  }
+
+  private async projectAt(point: Point): Promise<{ project: Project; adds: Map<string, Uint8Array> }> {
+    const edits = 'count' in point ? this.journal.edits.slice(0, point.count) : await this.takeEdits(point.take)
+    const files = await this.db.files.where('[project+key]').between([this.id, -Infinity], [this.id, Infinity]).toArray()
+    const project = new Project(files)
+    const adds = new Map(this.others)
+    for (const e of edits) {
+      for (const c of e.changes) project.apply(c.path, c.splices)
+      for (const f of e.adds ?? []) adds.set(f.path, f.bytes)
+    }
+    return { project, adds }
+  }
+
+  /** Files of another state of the project, for a page beside the one in hand. */
+  async publishPoint(point: Point, script: string, each: (files: PublishedFile[]) => Promise<void>): Promise<void> {
+    const { project, adds } = await this.projectAt(point)
+    let batch: PublishedFile[] = []
+    let size = 0
+    for (const path of [...project.writtenPaths(), ...adds.keys()]) {
+      const body = project.has(path) ? project.published(path, script) : adds.get(path)!
+      batch.push({ path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) })
+      size += body.length
+      if (size < BATCH && batch.length < 200) continue
+      await each(batch)
+      batch = []
+      size = 0
+    }
+    if (batch.length) await each(batch)
+  }
+
+  /** What differs from another state of the project to the one in hand, as a patch. */
+  async difference(point: Point): Promise<string> {
+    const { project } = await this.projectAt(point)
+    const paths = this.opened.writtenPaths().filter((p) => project.has(p) && project.text(p) !== this.opened.text(p))
+    return createPatch(paths.map((path) => ({ path, before: project.text(path), after: this.opened.text(path), bom: this.opened.hasBom(path) })))
+  }
+
+  /** The takes of the project, the one in hand first said by `current`. */
+  async takes(): Promise<{ readonly current: string; readonly list: readonly (Take & { readonly edits: number })[] }> {
+    const row = await this.db.projects.get(this.id)
+    const stored = await this.db.takes.where('[project+id]').between([this.id, ''], [this.id, '\uffff']).toArray()
+    const current = row?.take ?? ''
+    const list = stored.map((t) => ({ id: t.id, name: t.name, made: t.made, edits: t.id === current ? this.journal.done : t.done })).sort((a, b) => a.made - b.made)
+    return { current, list: list.length ? list : [{ id: '', name: 'First take', made: 0, edits: this.journal.done }] }
+  }
+
+  private async takeEdits(id: string): Promise<readonly JournalEdit[]> {
+    const row = await this.db.takes.get([this.id, id])
+    if (!row) throw new Error('That take is gone.')
+    return row.edits.slice(0, row.done)
+  }
+
+  /** Makes another take, with the edits of the one in hand or with those that are saved alone, and has it in hand. */
+  async newTake(name: string, from: 'here' | 'saved'): Promise<Written | null> {
+    if (this.readOnly) throw new Error(this.readOnly)
+    const { current, list } = await this.takes()
+    // The first take has a row once there is a second.
+    if (current === '' && !(await this.db.takes.get([this.id, '']))) await storeTake(this.db, this.id, { id: '', name: list[0].name, made: list[0].made }, this.journal.edits, this.journal.done)
+    const id = crypto.randomUUID()
+    const count = from === 'here' ? this.journal.done : Math.min(this.saved, this.journal.done)
+    await storeTake(this.db, this.id, { id, name, made: Date.now() }, this.journal.edits.slice(0, count), count)
+    return this.switchTake(id)
+  }
+
+  /** Has another take in hand; what the one in hand is by now is kept. */
+  async switchTake(id: string): Promise<Written | null> {
+    if (this.readOnly) throw new Error(this.readOnly)
+    const { current } = await this.takes()
+    if (id === current) return null
+    const other = await this.db.takes.get([this.id, id])
+    if (!other) throw new Error('That take is gone.')
+    const [mine, theirs] = [this.inForce, other.edits.slice(0, other.done)]
+    const common = commonStart(mine, theirs)
+    const steps = [
+      ...mine.slice(common).reverse().flatMap((e) => [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse }))),
+      ...theirs.slice(common).flatMap((e) => [...e.changes]),
+    ]
+    const { changes, touched } = this.applyAll(steps)
+    const saved = Math.min(this.saved, common)
+    try {
+      await swapTake(this.db, this.id, { id: current, edits: this.journal.edits, done: this.journal.done }, other, saved, [...this.leftOut].filter((n) => n <= common))
+    } catch (error) {
+      this.takeBack(changes)
+      throw error
+    }
+    for (const e of mine.slice(common)) this.takeOut(e.adds)
+    for (const e of theirs.slice(common)) this.bringIn(e.adds)
+    this.journal = new Journal([...other.edits], other.done)
+    this.saved = saved
+    this.leftOut = new Set([...this.leftOut].filter((n) => n <= common))
+    const last = [...mine.slice(common), ...theirs.slice(common)].at(-1)
+    if (!last) return null
+    const all: JournalEdit = { ...last, changes, adds: [...mine, ...theirs].flatMap((e) => e.adds ?? []) }
+    return this.written(all, touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
+  }
+
+  async renameTake(id: string, name: string): Promise<void> {
+    if (id === '' && !(await this.db.takes.get([this.id, '']))) await storeTake(this.db, this.id, { id: '', name, made: 0 }, this.journal.edits, this.journal.done)
+    else await this.db.takes.update([this.id, id], { name })
+  }
+
+  /** Drops the takes named; that in hand stays. */
+  async dropTakes(ids: readonly string[]): Promise<void> {
+    const { current } = await this.takes()
+    await this.db.takes.bulkDelete(ids.filter((id) => id !== current).map((id): [string, string] => [this.id, id]))
+  }
+
+  /** The edits of another take that the one in hand does not have. */
+  async editsOnlyIn(id: string): Promise<readonly LedgerRow[]> {
+    const theirs = await this.takeEdits(id)
+    return theirs.slice(commonStart(this.inForce, theirs)).map((e) => ({ ...this.rowOf({ ...e, seq: Number.MAX_SAFE_INTEGER }), seq: e.seq }))
+  }
+
+  /** Brings edits of another take into the one in hand, as one edit. */
+  async bringFrom(id: string, seqs: readonly number[]): Promise<Written | Refused> {
+    const theirs = await this.takeEdits(id)
+    const common = commonStart(this.inForce, theirs)
+    const wanted = new Set(seqs)
+    const without = withoutEdits(theirs, new Set(theirs.slice(common).map((e) => e.seq).filter((n) => !wanted.has(n))), (path) => this.opened.original(path))
+    if (!without.ok) return { ok: false, reason: 'not-allowed', why: `${without.dependents.map(s).join(', ')} of it ${without.dependents.length === 1 ? 'stands' : 'stand'} on edits that were not chosen.` }
+    const base = await this.projectAt({ count: common })
+    const other = await this.projectAt({ take: id })
+    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
+    const changes: FileSplices[] = []
+    for (const path of new Set(theirs.slice(common).flatMap((e) => e.changes.map((c) => c.path)))) {
+      const parts = mergeTexts(base.project.text(path), this.opened.text(path), applySplices(other.project.text(path), back.get(path) ?? []))
+      if (conflictsIn(parts)) return { ok: false, reason: 'not-allowed', why: `${path}: both takes change the same lines. Choose other edits, or make this one by hand.` }
+      const splices = lineSplices(this.opened.text(path), mergedText(parts))
+      if (splices.length) changes.push({ path, splices })
+    }
+    if (changes.length === 0) return { ok: false, reason: 'not-found', why: 'This take has all of that already.' }
+    const { list } = await this.takes()
+    const adds = theirs.slice(common).filter((e) => wanted.has(e.seq)).flatMap((e) => e.adds ?? [])
+    return this.record({ ...planOf(changes, { name: `${seqs.length} ${seqs.length === 1 ? 'edit' : 'edits'}`, before: null, after: `from ${list.find((t) => t.id === id)?.name ?? 'another take'}`, label: 'takes' }), adds }, 0)
+  }
+
+  async zip(leave: readonly number[] = []): Promise<Uint8Array> {
+    const now = this.contents(new Set(leave))
+    if (!now.ok) throw new Error('Other edits stand on those that are left out.')
+    const added = new Set(this.added.map((f) => f.path))
+    const paths = [...this.opened.writtenPaths(), ...[...this.others.keys()].filter((p) => !added.has(p) || now.adds.has(p))]
+    const out = await zipOf(paths.map((path) => ({ path, bytes: now.bytes(path) })))
     return transfer(out, [out.buffer as ArrayBuffer])
+  }
+
+  /** The rules that say something new since the last save, with just that; `told` names the file of each. */
+  changedCss(told: boolean): string {
+    const parts = this.opened.allSheets().flatMap((ref) => {
+      if (ref.generated !== null) return []
+      const before = /\.css$/i.test(ref.path) ? this.savedText(ref.path) : this.savedSheet(ref.key, ref.path)
+      const rules = changedRules(before, ref)
+      return rules ? [told ? `/* ${ref.path} */\n${rules}` : rules] : []
+    })
+    return parts.length ? `${parts.join('\n\n')}\n` : ''
+  }
+
+  // What a `<style>` element held when it was saved: the one in the same place of its page.
+  private savedSheet(key: string, path: string): string {
+    const now = this.opened.document(path).embeddedSheets()
+    const at = now.findIndex((s) => key === `#${this.opened.sourceOf(path, s.element)}`)
+    const text = this.savedText(path)
+    const then = new HtmlDocument(text).embeddedSheets()[at]?.content
+    return then ? text.slice(then.from, then.to) : ''
+  }
+
+  /** What can be taken of an element: what was changed for it, the selector of the rule in hand, one that names it alone. */
+  about(source: string, selectors: readonly string[]): { readonly selector: string; readonly changed: string; readonly html: string } | null {
+    const found = this.opened.element(source)
+    if (!found) return null
+    const wanted = new Set(selectors)
+    const changed = this.opened.allSheets().filter((ref) => ref.generated === null).flatMap((ref) => {
+      const before = /\.css$/i.test(ref.path) ? this.savedText(ref.path) : this.savedSheet(ref.key, ref.path)
+      return changedRules(before, ref).split(/\n\n(?=\S)/).filter((rule) => [...wanted].some((w) => rule.includes(w)))
+    })
+    return { selector: uniqueSelector(found.doc, found.element), changed: changed.join('\n\n'), html: this.html([source]) }
+  }
+
+  /** Keeps words about elements that are no edit. */
+  async setWishes(wishes: NonNullable<ProjectRow['wishes']>): Promise<void> {
+    await this.db.projects.update(this.id, { wishes })
+  }
+
+  async wishes(): Promise<NonNullable<ProjectRow['wishes']>> {
+    return (await this.db.projects.get(this.id))?.wishes ?? []
+  }
+
+  /** What was changed since the last save and what is wished for, as data and in words. */
+  async handOff(): Promise<{ readonly json: string; readonly text: string }> {
+    const row = await this.db.projects.get(this.id)
+    const verdicts = { holds: 'holds', differs: 'differs', unread: 'not read', pending: 'not read' } as const
+    const note: HandOff = {
+      $schema: HAND_OFF_SCHEMA, project: row?.name ?? this.id, made: new Date().toISOString(),
+      edits: this.unsaved().map((e) => {
+        const r = this.rowOf(e)
+        return { file: r.path, line: r.line, where: r.label, what: r.name, before: r.before, after: r.after, why: e.because ?? 'it is about this place itself', reach: r.reach, verdict: verdicts[r.verdict.state] }
+      }),
+      wishes: (row?.wishes ?? []).map((w) => ({
+        words: w.words, elements: w.sources.flatMap((source) => {
+          const found = this.opened.element(source)
+          const tag = found?.element.startTag
+          return found && tag ? [{ file: found.path, line: found.doc.lineAt(tag.from), selector: uniqueSelector(found.doc, found.element), html: found.doc.text.slice(tag.from, tag.to) }] : []
+        }),
+      })),
+    }
+    return { json: `${JSON.stringify(note, null, 2)}\n`, text: handOffText(note) }
   }
 
   file(path: string): Uint8Array {
     return this.bytes(path)
   }
 
-  async patch(): Promise<string> {
-    const added = await Promise.all(this.added.map((f) => newFilePatch((prefix) => gitPath(prefix, f.path), f.bytes)))
-    return added.join('') + createPatch(this.opened.changedPaths().map((path) => ({
-      path, before: this.opened.original(path), after: this.opened.text(path), bom: this.opened.hasBom(path),
-    })))
+  async patch(leave: readonly number[] = []): Promise<string> {
+    const now = this.contents(new Set(leave))
+    if (!now.ok) throw new Error('Other edits stand on those that are left out.')
+    const files = this.review(leave).files
+    const added = await Promise.all(this.added.filter((f) => files.some((x) => x.path === f.path)).map((f) => newFilePatch((prefix) => gitPath(prefix, f.path), f.bytes)))
+    return added.join('') + files.map((f) => f.patch).join('')
   }
 }
+
+const s = (seq: number): string => `edit ${seq}`

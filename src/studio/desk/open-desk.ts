@@ -2,7 +2,7 @@ import { type Refused } from '../../core/css'
 import { Journal, planIntent, type NewFile, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
 import { Project, type Touched } from '../../core/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
-import { diffSplice, LineFeeds, lineEndOf } from '../../core/text'
+import { diffSplice, LineFeeds, lineEndOf, type MergePart } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
@@ -10,6 +10,7 @@ import { Database, type ViewRow } from '../../storage/db'
 import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
 import { readClassList } from '../../core/utility/class-list'
 import { PageClient } from '../live/page-client'
+import { LinkedFolder, type OutsideChange } from './linked-folder'
 import { Vocabularies, type VocabularyState } from './vocabularies'
 
 /** An edit as the ledger shows it. */
@@ -28,11 +29,20 @@ export interface LedgerRow {
 }
 
 export interface DeskState {
+  /** Made since the last save, or left out of it. */
   readonly rows: readonly LedgerRow[]
   readonly changed: readonly string[]
   readonly canUndo: boolean
   readonly canRedo: boolean
   readonly done: number
+  /** Edits of the last save that were undone since. */
+  readonly undone: number
+  /** The folder that it is saved to, by its name; null where there is none. */
+  readonly folder: string | null
+  /** Files that both sides changed in the same place: none is written before it is settled. */
+  readonly conflicts: readonly string[]
+  /** Why nothing can be changed here; null when it can. */
+  readonly readOnly: string | null
 }
 
 export interface OpenedProject {
@@ -75,8 +85,16 @@ export interface Written {
   readonly scale: Scale
 }
 
+/** A file that both sides changed in the same places. */
+export interface Conflict {
+  readonly path: string
+  readonly parts: readonly MergePart[]
+  /** What the folder has now. */
+  readonly theirs: OutsideChange
+}
+
 /** A page as it was published and as it is now. */
-interface PageTree {
+export interface PageTree {
   readonly file: number
   readonly before: string
   readonly after: string
@@ -90,6 +108,14 @@ export class OpenDesk {
   protected project: Project | null = null
   protected journal = new Journal()
   protected id = ''
+  protected folder: LinkedFolder | null = null
+  /** Edits up to this one were in the last save, but for those it left out. */
+  protected saved = 0
+  protected leftOut: ReadonlySet<number> = new Set()
+  /** The files as the project was begun with them. */
+  protected originals = new Map<string, Uint8Array>()
+  protected readonly conflicts = new Map<string, Conflict>()
+  protected readOnly: string | null = null
   protected script = ''
   protected others = new Map<string, Uint8Array>()
   protected vocabularies: Vocabularies | null = null
@@ -115,6 +141,15 @@ export class OpenDesk {
     for (const edit of loaded.edits.slice(0, this.journal.done)) {
       this.applyAll(edit.changes)
       this.bringIn(edit.adds)
+    }
+    this.saved = loaded.row.saved ?? 0
+    this.leftOut = new Set(loaded.row.leftOut)
+    this.conflicts.clear()
+    this.originals = new Map(loaded.files.map((f) => [f.path, f.bytes]))
+    this.folder = loaded.folder && new LinkedFolder(this.db, id, loaded.folder, loaded.onDisk, (path) => this.originals.get(path) ?? null)
+    if (this.folder && loaded.saving && (await this.folder.access()) === 'granted' && (await this.folder.recover(loaded.saving))) {
+      this.saved = loaded.saving.done
+      this.leftOut = new Set(loaded.saving.leftOut)
     }
     this.vocabularyState = null
     this.vocabularies = new Vocabularies(this.db, this.project, () => [...this.opened.writtenPaths(), ...this.others.keys()], (path) => this.readText(path), (state) => {
@@ -150,15 +185,43 @@ export class OpenDesk {
   protected state(): DeskState {
     const { edits, done } = this.journal
     return {
-      done,
-      rows: edits.slice(0, done).map((e) => ({
-        seq: e.seq, path: e.path, line: this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)),
-        name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, reach: e.reach, verdict: e.verdict,
-      })),
-      changed: [...this.opened.changedPaths(), ...this.added.map((f) => f.path)],
+      done, undone: Math.max(0, this.saved - done), folder: this.folder?.name ?? null, conflicts: [...this.conflicts.keys()], readOnly: this.readOnly,
+      rows: this.unsaved().map((e) => this.rowOf(e)),
+      changed: this.changedPaths(),
       canUndo: this.journal.undoable !== null,
-      canRedo: this.journal.redoable !== null,
+      canRedo: edits.length > done,
     }
+  }
+
+  protected scale(): Scale {
+    return scaleOf(this.opened)
+  }
+
+  protected rowOf(e: JournalEdit): LedgerRow {
+    return {
+      seq: e.seq, path: e.path, line: this.opened.has(e.path) && e.seq <= this.journal.done ? this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)) : 1,
+      name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, reach: e.reach, verdict: e.verdict,
+    }
+  }
+
+  /** Edits in force that no save has, without those that were taken out again and what took them out. */
+  protected unsaved(): JournalEdit[] {
+    const open = this.journal.edits.slice(0, this.journal.done).filter((e) => (e.seq > this.saved || this.leftOut.has(e.seq)) && !e.outside)
+    const taken = new Set(open.flatMap((e) => e.discards ?? []))
+    const seqs = new Set(open.map((e) => e.seq))
+    return open.filter((e) => !taken.has(e.seq) && !e.discards?.every((s) => seqs.has(s)))
+  }
+
+  /** Files that are not what the folder has, or, without one, what the project was begun with. */
+  protected changedPaths(): string[] {
+    const { folder } = this
+    const paths = folder ? [...new Set([...this.opened.changedPaths(), ...folder.differing, ...this.opened.writtenPaths().filter((p) => !folder.has(p))])].filter((p) => this.opened.has(p) && (!folder.has(p) || this.opened.text(p) !== this.savedText(p))) : this.opened.changedPaths()
+    return [...paths, ...this.added.filter((f) => !folder?.has(f.path)).map((f) => f.path)]
+  }
+
+  /** The text of a file as it was saved last. */
+  protected savedText(path: string): string {
+    return this.folder?.has(path) ? this.folder.text(path) : this.opened.original(path)
   }
 
   /** Files that edits in force brought in. */
@@ -235,27 +298,46 @@ export class OpenDesk {
   }
 
   /** Writes an edit: to the text, the journal and IndexedDB, in that order; a failed store takes the rest back. */
-  async commit(intent: Intent, reach: number): Promise<Written | Refused> {
+  async commit(intent: Intent, reach: number, because?: string): Promise<Written | Refused> {
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
+    return this.record(plan, reach, { ...(because && { because }) })
+  }
+
+  /** Makes a planned edit: in the text, in IndexedDB, and in the journal. */
+  protected async record(plan: PlannedEdit, reach: number, more: Pick<JournalEdit, 'discards' | 'outside' | 'because'> = {}): Promise<Written | Refused> {
+    if (this.readOnly) return { ok: false, reason: 'read-only', why: this.readOnly }
     const adds = this.newFiles(plan)
     if (!adds) return { ok: false, reason: 'bad-name', why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.` }
     const trees: PageTree[] = []
     const { changes, touched } = this.applyAll(plan.changes, trees)
     const edit: JournalEdit = {
-      ...(adds.length > 0 && { adds }),
+      ...(adds.length > 0 && { adds }), ...more,
       seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
       at: plan.at, label: plan.label, element: plan.element, reach, made: Date.now(), verdict: { state: 'pending' },
     }
     try {
-      await storeEdit(this.db, this.id, edit)
+      await this.stored(() => storeEdit(this.db, this.id, edit))
     } catch (error) {
       this.takeBack(changes)
       throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
+    this.saved = Math.min(this.saved, edit.seq - 1)
+    this.leftOut = new Set([...this.leftOut].filter((n) => n < edit.seq))
     this.journal.add(edit)
     this.bringIn(adds)
     return this.written(edit, touched, trees, await this.takeInClasses(plan.changes.map((c) => c.path), touched), plan.isElement ? this.elementAt(plan.path, plan.at) : null)
+  }
+
+  // Where the room is used up, what can be worked out again makes way first.
+  private async stored(work: () => Promise<void>): Promise<void> {
+    try {
+      await work()
+    } catch (error) {
+      if (!/quota/i.test(String((error as { inner?: unknown }).inner ?? error) + String(error))) throw error
+      await this.db.vocabularies.clear().catch(() => {})
+      await work()
+    }
   }
 
   protected compile(lists: readonly string[]): boolean {
@@ -302,22 +384,31 @@ export class OpenDesk {
     for (const c of [...changes].reverse()) this.opened.apply(c.path, c.inverse)
   }
 
-  async step(by: 'undo' | 'redo'): Promise<Written | null> {
-    const edit = by === 'undo' ? this.journal.undoable : this.journal.redoable
-    if (!edit) return null
-    const wanted = by === 'undo' ? [...edit.changes].reverse().map((c) => ({ path: c.path, splices: c.inverse })) : edit.changes
+  step(by: 'undo' | 'redo'): Promise<Written | null> {
+    return this.goTo(this.journal.done + (by === 'undo' ? -1 : 1))
+  }
+
+  /** Undoes or does again until `count` edits are in force; null where there is nothing to do. */
+  async goTo(count: number): Promise<Written | null> {
+    const { edits, done } = this.journal
+    if (count === done || count < 0 || count > edits.length) return null
+    if (this.readOnly) throw new Error(this.readOnly)
+    const back = count < done
+    const steps = back ? edits.slice(count, done).reverse() : edits.slice(done, count)
     const trees: PageTree[] = []
-    const { changes, touched } = this.applyAll(wanted, trees)
+    const { changes, touched } = this.applyAll(steps.flatMap((e) => (back ? [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse })) : [...e.changes])), trees)
     try {
-      await storeDone(this.db, this.id, this.journal.done + (by === 'undo' ? -1 : 1))
+      await this.stored(async () => void (await storeDone(this.db, this.id, count)))
     } catch (error) {
       this.takeBack(changes)
       throw new Error(`The step could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
-    this.journal.moved(by === 'undo' ? -1 : 1)
-    if (by === 'undo') this.takeOut(edit.adds)
-    else this.bringIn(edit.adds)
-    return this.written(edit, touched, trees, await this.takeInClasses(changes.map((c) => c.path), touched), null)
+    this.journal.moved(count - done)
+    for (const e of steps) if (back) this.takeOut(e.adds)
+    else this.bringIn(e.adds)
+    const last = steps.at(-1)!
+    const all: JournalEdit = steps.length === 1 ? last : { ...last, changes: steps.flatMap((e) => e.changes), adds: steps.flatMap((e) => e.adds ?? []) }
+    return this.written(all, touched, trees, await this.takeInClasses(changes.map((c) => c.path), touched), null)
   }
 
   /** Has the compiled sheet follow an edit of class lists or of the theme; whether it is another. */
@@ -338,8 +429,8 @@ export class OpenDesk {
 
   protected written(edit: JournalEdit, touched: readonly Touched[], trees: readonly PageTree[], compiled: boolean, chosen: string | null): Written {
     const anew = touched.filter((t) => t.structure)
-    // A tree says attributes and texts too.
-    const sync: SyncOp[] = anew.length > trees.length
+    // A tree says attributes and texts too; of several of one page only loading it again is sure.
+    const sync: SyncOp[] = anew.length > trees.length || new Set(trees.map((x) => x.file)).size < trees.length
       ? [{ op: 'reload' }]
       : [...(compiled ? this.compiledSheet() : []), ...trees.map((t): SyncOp => ({ op: 'tree', ...t })), ...this.syncOf(touched.filter((t) => !t.structure))]
     const stale = this.compiledAnew && this.vocabularies?.target ? [this.vocabularies.target] : []

@@ -179,7 +179,7 @@ export class ReadingDesk extends OpenDesk {
   }
 
   lineAt(path: string, offset: number): number {
-    return this.opened.lineAt(path, offset)
+    return this.opened.has(path) ? this.opened.lineAt(path, Math.min(offset, this.opened.text(path).length)) : 1
   }
 
   /** Where an element stands in its file; null when it is gone. */

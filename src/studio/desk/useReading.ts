@@ -1,8 +1,11 @@
 import { useEffect, useEffectEvent, useState } from 'react'
 import { useStudio } from '../store'
 
-/** What the desk says, read again for another `key` and after each edit, which may have changed it; null until it is known. */
-export function useReading<T>(key: string, read: () => Promise<T> | null): T | null {
+/**
+ * What the desk says, read again for another `key` and after each edit, which may have changed it; null until it is known.
+ * With `keep`, what was known for the key before stays until then.
+ */
+export function useReading<T>(key: string, read: () => Promise<T> | null, keep = false): T | null {
   const revision = useStudio((s) => s.revision)
   const [told, setTold] = useState<{ key: string; revision: number; value: T } | null>(null)
   const ask = useEffectEvent(read)
@@ -13,5 +16,5 @@ export function useReading<T>(key: string, read: () => Promise<T> | null): T | n
       current = false
     }
   }, [key, revision])
-  return told?.key === key ? told.value : null
+  return told && (keep || told.key === key) ? told.value : null
 }

@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState, type PointerEvent } from 'react'
 import type { Box, Geometry } from '../../agent/protocol'
 import { formatLength } from '../../core/value'
-import { useStudio, type Picked } from '../store'
+import { getStudio, useStudio, type Picked } from '../store'
 import { lengthIn, notchesFor, sourceUnit, unitContext } from '../tune/row-value'
 import { useSession } from '../ui/SessionContext'
 import { handlesOf, type Handle, type Outcome, type Reckoning } from './handle-list'
@@ -44,7 +44,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     const level = lines.flatMap((at) => handle.edges.map((edge) => ({ at, by: at - edge }))).filter(({ by }) => Math.abs(by - moved) * scale <= SNAP).sort((a, b) => Math.abs(a.by - moved) - Math.abs(b.by - moved))[0]
     const least = handle.kind === 'margin' || handle.kind === 'offset' ? -Infinity : 0
     const px = Math.max(least, level ? handle.px + level.by * handle.sign : Math.round(raw))
-    return { text: formatLength(lengthIn(px, aim ? sourceUnit(aim, context) : 'px', context)), level: level?.at ?? null }
+    return { text: formatLength(lengthIn(px, aim ? sourceUnit(aim, context, getStudio().preferences.units) : 'px', context)), level: level?.at ?? null }
   }
 
   const outcomeAt = (handle: Handle, e: PointerEvent): Pick<Pull, 'outcome' | 'level'> | null => {

@@ -1,4 +1,5 @@
 import type { AimRef, Candidate, PropertyAim } from '../../core/aim'
+import type { Preferences } from '../../storage/preferences'
 
 /** Tells places apart, whatever else is listed beside them. */
 export function keyOf(ref: AimRef): string {
@@ -18,9 +19,21 @@ export const candidateKey = (c: Candidate): string => `${keyOf(c.ref)}${c.asImpo
 /** Keys of aims chosen by hand, by property. */
 export type ChosenAims = Readonly<Record<string, string>>
 
-/** The candidate chosen by hand while it is there, else the default; -1 for neither. The list is another after each edit. */
-export function chosenIndex(aim: PropertyAim, chosen: ChosenAims): number {
+/** The candidate chosen by hand while it is there, else the default as the person would have it; -1 for neither. The list is another after each edit. */
+export function chosenIndex(aim: PropertyAim, chosen: ChosenAims, preferences: Preferences): number {
   const key = chosen[aim.property]
   const at = key === undefined ? -1 : aim.candidates.findIndex((c) => candidateKey(c) === key)
-  return at >= 0 ? at : aim.chosen
+  return at >= 0 ? at : preferredIndex(aim, preferences)
+}
+
+const OWN_CLASS = /^\.-?[\w-]+$/
+
+/** The default of a person's choice where it can be had and wins; else the one that is ranked first. */
+export function preferredIndex({ candidates, chosen }: PropertyAim, { aim, important }: Preferences): number {
+  const may = (c: Candidate) => c.wins && c.fits && !(important === 'never' && c.asImportant)
+  const wanted =
+    aim === 'the style attribute' ? candidates.findIndex((c) => c.ref.kind === 'inline' && may(c))
+    : aim === 'the element’s own class' ? candidates.findIndex((c) => (c.ref.kind === 'new-class' || (c.ref.kind === 'rule' && OWN_CLASS.test(c.label))) && may(c)) : -1
+  if (wanted >= 0) return wanted
+  return chosen >= 0 && important === 'never' && candidates[chosen].asImportant ? candidates.findIndex(may) : chosen
 }

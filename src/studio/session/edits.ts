@@ -42,8 +42,11 @@ const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null 
   return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }
 }
 
+// Where the person has new rules at the end, they follow no other.
+const placed = (ref: AimRef): AimRef => (ref.kind === 'new-rule' && getStudio().preferences.newRules === 'at the end of the sheet' ? { ...ref, after: null } : ref)
+
 const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comments]: Change, byHand = false): Intent =>
-  ({ kind: 'set', aim: ref, name, value, ...(otherwise && !byHand && { otherwise: otherwise.ref }), ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
+  ({ kind: 'set', aim: placed(ref), name, value, ...(otherwise && !byHand && { otherwise: otherwise.ref }), ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
 
 /** The values that an intent sets, each once. */
 const setsOf = (intent: Intent): Change[] =>
@@ -153,7 +156,7 @@ export class Edits {
     const what: Reading = { nodes: await this.nodesOf(intent), selectors: reached.selectors, props: props.length ? props : reached.props, part: condition.part }
     const seen = await this.read(what)
     try {
-      const written = await theDesk().commit(intent, seen?.length ?? 1)
+      const written = await theDesk().commit(intent, seen?.length ?? 1, this.becauseOf(props[0]))
       if ('ok' in written) {
         await this.cancelPreview()
         say('error', written.why)
@@ -171,6 +174,14 @@ export class Edits {
       say('error', error instanceof Error ? error.message : String(error))
       return false
     }
+  }
+
+  // Why an edit of a property lands where it does: its place was chosen by hand, or what speaks for it.
+  private becauseOf(property: string | undefined): string | undefined {
+    const { picked, chosen, heldAim } = getStudio()
+    if (property === undefined) return undefined
+    if (heldAim || property in chosen) return 'the place was chosen by hand'
+    return picked?.aims.get(property)?.because || undefined
   }
 
   // Elements that share a list are known by it only before the edit.
@@ -508,7 +519,7 @@ export class Edits {
   }
 
   // Publishes a changed file and lets the page take it in without losing its place.
-  private async takeIn(written: Written, chosen: string | null = null): Promise<void> {
+  async takeIn(written: Written, chosen: string | null = null): Promise<void> {
     setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
     await this.page.put(written.files)
     if (!this.page.here) return
@@ -517,6 +528,14 @@ export class Edits {
     const answer = await this.page.guard(() => this.page.ask('sync', { ops: written.sync }))
     if (answer?.reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
     else if (chosen) await this.selection.pickSource(chosen)
+  }
+
+  /** Takes in what was done away from the page, with what is in hand as it then is. */
+  async showWritten(written: Written): Promise<void> {
+    await this.takeIn(written)
+    const line = await theDesk().lineAt(written.path, written.edit.at)
+    setStudio({ source: { path: written.path, line }, status: null })
+    if (getStudio().connected) await this.selection.refresh()
   }
 
   private placeNow() {

@@ -35,7 +35,12 @@ export class LivePage {
     this.origin = liveOriginFor(template, project, location.port)
   }
 
-  private get agentScript(): string {
+  /** Where another state of the project is shown: an origin of its own, so that what one page keeps the other does not. */
+  get besideOrigin(): string {
+    return liveOriginFor(this.template, `${this.project}--beside`, location.port)
+  }
+
+  get agentScript(): string {
     return `<script src="/__steady/agent.js" data-studio="${location.origin}"></script>`
   }
 

@@ -6,7 +6,7 @@ import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, type HeldThing, type Picked } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
-import { candidateKey, chosenIndex, keyOf } from './chosen-aim'
+import { candidateKey, chosenIndex, keyOf, preferredIndex } from './chosen-aim'
 import type { LivePage } from './live-page'
 import { askEngine } from './page-facts'
 
@@ -216,7 +216,7 @@ export class Selection {
   /** Where an edit of a property of some element would land by default. */
   async aimOf(of: Picked, property: string): Promise<Candidate | null> {
     const [aim] = await theDesk().aims(evidenceOf(of.report, ALWAYS), [property])
-    return aim.candidates[aim.chosen] ?? null
+    return aim.candidates[preferredIndex(aim, getStudio().preferences)] ?? null
   }
 
   /** Reads again what is chosen: its rules may be others now. */
@@ -261,7 +261,7 @@ export class Selection {
     for (const property of properties) {
       const { picked, chosen } = getStudio()
       const aim = picked?.aims.get(property)
-      if (!aim || aim.candidates[chosenIndex(aim, chosen)]?.reach === 1 || property in chosen) continue
+      if (!aim || aim.candidates[chosenIndex(aim, chosen, getStudio().preferences)]?.reach === 1 || property in chosen) continue
       const alone = aim.candidates.findIndex((c) => c.wins && c.fits && c.reach === 1 && (c.ref.kind === 'rule' || c.ref.kind === 'inline'))
       if (alone >= 0) this.chooseAim(property, alone)
     }
@@ -356,7 +356,7 @@ export class Selection {
     const { picked, chosen, heldAim } = getStudio()
     if (heldAim) return heldAim
     const aim = picked?.aims.get(property)
-    return (aim && aim.candidates[chosenIndex(aim, chosen)]) ?? null
+    return (aim && aim.candidates[chosenIndex(aim, chosen, getStudio().preferences)]) ?? null
   }
 
   /**
@@ -377,7 +377,7 @@ export class Selection {
       const aim = o.aims.get(property)
       // With a class list in hand, each element's own list, for the same variant.
       const list = first.ref.kind === 'class-list' ? aim?.candidates.find((c) => c.ref.kind === 'class-list' && first.ref.kind === 'class-list' && c.ref.variant === first.ref.variant && !c.ref.alike) : undefined
-      const own = list ?? aim?.candidates[aim.chosen]
+      const own = list ?? (aim && aim.candidates[preferredIndex(aim, getStudio().preferences)])
       if (own) all.set(keyOf(own.ref), own)
     }
     return [...all.values()]

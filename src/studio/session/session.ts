@@ -2,10 +2,15 @@ import { schemeOf, widthRange } from '../../core/css/media'
 import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
 import type { VocabularyState } from '../desk/vocabularies'
-import { getStudio, INITIAL, say, setStudio, type Mode } from '../store'
+import { getStudio, INITIAL, say, setStudio, useStudio, type Mode } from '../store'
+import { Claim } from './claim'
+import { DEFAULTS, loadPreferences } from '../../storage/preferences'
 import { readOpen } from '../tune/open-sections'
+import { db } from '../projects'
 import { Edits } from './edits'
+import { Keeping } from './keeping'
 import { LivePage } from './live-page'
+import { pictureOf } from './picture'
 import { Selection } from './selection'
 import { Structure } from './structure'
 
@@ -15,28 +20,44 @@ export class Session {
   readonly selection: Selection
   readonly edits: Edits
   readonly structure: Structure
+  readonly keeping: Keeping
+  private readonly claim: Claim
+  private unsubscribe: () => void = () => {}
 
-  constructor(readonly project: string, template: string) {
+  /** `reopen` opens the project anew, with what the folder then has. */
+  constructor(readonly project: string, template: string, private readonly reopen: () => void) {
     this.page = new LivePage(project, template, async ({ picked }) => {
       setStudio({ held: [], hidden: [], typing: false, comparing: false })
       if (getStudio().outline) void this.openOutline(true)
+      void this.keepPicture()
       if (picked && (await this.selection.pickSource(picked.source, picked.nth))) return
       this.selection.letGo()
     }, () => void this.openOutline(true), (keep) => void this.edits.endText(keep))
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection)
     this.structure = new Structure(this.page, this.selection, this.edits)
+    this.keeping = new Keeping(this.edits, reopen)
+    this.claim = new Claim(project, (why) => void this.setReadOnly(why), reopen)
+  }
+
+  /** Reads the person's choices; a damaged one falls back, and is told. */
+  async readPreferences(): Promise<void> {
+    const { all, own, damaged } = await loadPreferences(db, this.project)
+    setStudio({ preferences: { ...DEFAULTS, ...all, ...own } })
+    if (damaged.length) say('error', `These preferences were damaged and are as at the beginning: ${damaged.join(', ')}.`)
   }
 
   /** Opens the project, publishes it and loads its page; {@link close} ends it. */
   async start(): Promise<boolean> {
     const opened = await this.page.open()
     if (!opened) return false
+    const state = await theDesk().setReadOnly(await this.claim.take())
     const { view } = opened
     setStudio({
-      ...INITIAL, open: readOpen(), outline: getStudio().outline, project: opened, ledger: opened.state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      ...INITIAL, open: readOpen(), outline: view?.outline ?? getStudio().outline, strip: view?.strip ?? getStudio().strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
+    await this.readPreferences()
     await theDesk().onVocabulary(proxy((vocabulary: VocabularyState) => {
       setStudio({ vocabulary })
       for (const note of vocabulary.share === 1 ? vocabulary.notes.slice(0, 1) : []) say('error', note)
@@ -46,6 +67,11 @@ export class Session {
     const last = opened.state.rows.at(-1)
     if (last) setStudio({ source: { path: last.path, line: last.line } })
     await this.page.publish({ scroll: view && { x: view.scrollX, y: view.scrollY }, picked: view?.picked ?? null })
+    this.unsubscribe = useStudio.subscribe((s, before) => {
+      if (s.ledger !== before.ledger) this.claim.tell()
+      if (s.outline !== before.outline || s.strip !== before.strip) void this.saveView()
+    })
+    this.keeping.watch((await db.folders.get(this.project))?.handle ?? null)
     return true
   }
 
@@ -100,16 +126,34 @@ export class Session {
   }
 
   async saveView(): Promise<void> {
-    const { address, width, mode, picked, frames, project } = getStudio()
+    const { address, width, mode, picked, frames, project, outline, strip } = getStudio()
     if (!project) return
     const { info, nth } = picked?.report ?? {}
     await theDesk().saveView({
-      page: address, width, mode, scrollX: frames.page?.scrollX ?? 0, scrollY: frames.page?.scrollY ?? 0,
+      page: address, width, mode, outline, strip, scrollX: frames.page?.scrollX ?? 0, scrollY: frames.page?.scrollY ?? 0,
       picked: info?.source ? { source: info.source, nth: nth ?? 0 } : null,
     })
   }
 
+  private async setReadOnly(why: string | null): Promise<void> {
+    setStudio({ ledger: await theDesk().setReadOnly(why) })
+  }
+
+  /** Edits the project in this window, where another one has it; that one then shows it only. */
+  async takeOver(): Promise<void> {
+    if ((await this.claim.take(true)) === null) this.reopen()
+  }
+
+  /** Keeps a small picture of the page for the list of projects. */
+  private async keepPicture(): Promise<void> {
+    const sketch = this.page.here ? await this.page.guard(() => this.page.ask('sketch', {})) : null
+    if (sketch) await db.projects.update(this.project, { picture: pictureOf(sketch) })
+  }
+
   close(): void {
+    this.unsubscribe()
+    this.claim.close()
+    this.keeping.rest()
     this.page.close()
   }
 }

@@ -27,6 +27,9 @@ interface Dropper {
   open(): Promise<{ sRGBHex: string }>
 }
 
+/** A colour in each notation that the person can choose for all. */
+const EXAMPLES = { hex: '#000', rgb: 'rgb(0 0 0)', hsl: 'hsl(0 0% 0%)', oklch: 'oklch(0% 0 0)' } as const
+
 const CHANNELS = [
   { key: 'l', label: 'Lightness', most: 1, step: 0.005 },
   { key: 'c', label: 'Chroma', most: 0.37, step: 0.002 },
@@ -38,7 +41,8 @@ const CHANNELS = [
 export function ColorChooser({ property, current, written, computed, onShow, onChoose, onRest, onCancel }: Props) {
   const tokens = useStudio((s) => s.scale.tokens).filter((t) => t.kind === 'color')
   const [color, setColor] = useState<Oklch>(() => ({ ...toOklch(parseColor(current) ?? { mode: 'rgb', r: 0, g: 0, b: 0 }) }))
-  const notation = written && parseColor(written) ? notationOf(written) : PLAIN_NOTATION
+  const preferred = useStudio((s) => s.preferences.colors)
+  const notation = preferred !== 'as the source' ? notationOf(EXAMPLES[preferred]) : written && parseColor(written) ? notationOf(written) : PLAIN_NOTATION
   const [typed, setTyped] = useState(written ?? current)
   const [why, setWhy] = useState<string | null>(null)
   const [touched, setTouched] = useState(false)

@@ -19,7 +19,7 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
   const other = row.with!
   const second = picked.aims.get(other)
   const context = unitContext(picked.report, row.property)
-  const unit = sourceUnit(aim, context)
+  const unit = sourceUnit(aim, context, useStudio((s) => s.preferences.units))
   const px = aim.computed === second?.computed ? pxOf(aim.computed) : null
   const said = aim.written ?? aim.computed
   const both = px === null ? `${said} · ${second?.written ?? second?.computed ?? ''}` : said

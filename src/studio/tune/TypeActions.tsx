@@ -1,6 +1,6 @@
 'use client'
 import { formatLength } from '../../core/value'
-import type { Picked } from '../store'
+import { getStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { lengthIn, sourceUnit, unitContext } from './row-value'
 import styles from './Rows.module.css'
@@ -18,7 +18,7 @@ export function TypeActions({ picked }: { picked: Picked }) {
   if (share < 0.5 || share >= 1) return null
   const context = unitContext(picked.report, 'font-size')
   const to = Math.floor((parseFloat(computed['font-size']) || 16) * share * 10) / 10
-  const value = formatLength(lengthIn(to, sourceUnit(aim, context), context))
+  const value = formatLength(lengthIn(to, sourceUnit(aim, context, getStudio().preferences.units), context))
   return (
     <div className={styles.actions}>
       <button type="button" onClick={() => void session.edits.commit('font-size', value)}>Make it fit one line ({value})</button>

@@ -3,6 +3,7 @@ import { convert, formatLength, LENGTH_UNITS, parseLength, toPx, type Length, ty
 import type { Step } from '../../core/utility'
 import type { Scale } from '../../core/project/scale'
 import type { PickReport } from '../../agent/protocol'
+import type { Preferences } from '../../storage/preferences'
 
 /** A mark on the tape: one of the project's own lengths. */
 export interface Notch {
@@ -69,8 +70,9 @@ export function pxOf(computed: string): number | null {
   return first && (first.unit === 'px' || first.number === 0) && parts.every((p) => p === parts[0]) ? first.number : null
 }
 
-/** The unit that a pulled value is written in: that of the value in the source, when its size is known. */
-export function sourceUnit(aim: PropertyAim, context: UnitContext): string {
+/** The unit that a pulled value is written in: that of the value in the source, when its size is known; else, or always, the one the person would have. */
+export function sourceUnit(aim: PropertyAim, context: UnitContext, preferred: Preferences['units']): string {
+  if (preferred !== 'as the source') return preferred
   const length = parseLength(aim.written ?? '')
   return length?.unit && toPx({ number: 1, unit: length.unit }, context) ? length.unit : 'px'
 }

@@ -2,7 +2,7 @@
 import dynamic from 'next/dynamic'
 import { useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { FileChooser } from '../source/FileChooser'
-import { useStudio } from '../store'
+import { setStudio, USUAL_STRIP, useStudio } from '../store'
 import styles from './BottomStrip.module.css'
 import { Ledger } from './Ledger'
 
@@ -11,18 +11,18 @@ const Source = dynamic(() => import('../source/Source').then((m) => m.Source), {
 const LEAST = 34
 /** What is left of the window above it when Source has all; px. */
 const ABOVE = 86
-const USUAL = 188
 
-const most = (): number => Math.max(USUAL, (typeof innerHeight === 'number' ? innerHeight : 800) - ABOVE)
+const most = (): number => Math.max(USUAL_STRIP, (typeof innerHeight === 'number' ? innerHeight : 800) - ABOVE)
 
-const SHARES: readonly (readonly [string, () => number])[] = [['Page', () => LEAST], ['Both', () => USUAL], ['Half', () => Math.round(most() / 2)], ['Source', most]]
+const SHARES: readonly (readonly [string, () => number])[] = [['Page', () => LEAST], ['Both', () => USUAL_STRIP], ['Half', () => Math.round(most() / 2)], ['Source', most]]
 
 /** Ledger on the left, Source on the right; pulled to any height, down to one line. */
 export function BottomStrip() {
   const count = useStudio((s) => s.ledger.rows.length)
   const source = useStudio((s) => s.source)
   // The same with and without edits: a page that changes its height with the first one would be another page.
-  const [height, setHeight] = useState(USUAL)
+  const height = useStudio((s) => s.strip)
+  const setHeight = (strip: number) => setStudio({ strip })
   const [from, setFrom] = useState<{ y: number; height: number } | null>(null)
   const bounded = (h: number) => Math.min(most(), Math.max(LEAST, h))
   const onPointerDown = (e: PointerEvent) => {
@@ -41,7 +41,7 @@ export function BottomStrip() {
       <div
         className={styles.grip} role="slider" aria-orientation="vertical" tabIndex={0} aria-label="Height of Ledger and Source" aria-valuenow={height} aria-valuemin={LEAST} aria-valuemax={most()}
         onPointerDown={onPointerDown} onPointerMove={(e) => from && setHeight(bounded(from.height + from.y - e.clientY))} onPointerUp={() => setFrom(null)}
-        onDoubleClick={() => setHeight(height > LEAST ? LEAST : USUAL)} onKeyDown={onKeyDown}
+        onDoubleClick={() => setHeight(height > LEAST ? LEAST : USUAL_STRIP)} onKeyDown={onKeyDown}
       />
       <div className={styles.part}>
         <h2 className={styles.title}>Ledger <span>{count === 0 ? 'no edits yet' : `${count} ${count === 1 ? 'edit' : 'edits'} not yet saved`}</span></h2>

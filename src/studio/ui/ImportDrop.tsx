@@ -1,8 +1,8 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress } from '@mui/material'
-import { useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react'
-import { ImportError } from '../../storage/archive'
-import { filesOfDrop, importFiles, importZip, type ImportProgress, type ImportRun } from '../projects'
+import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react'
+import { ImportError, megabytes } from '../../storage/archive'
+import { filesOfDrop, findFolder, importFiles, importZip, linkFolder, type FoundFolder, type ImportProgress, type ImportRun } from '../projects'
 import { ImportContext } from './ImportContext'
 import styles from './ImportDrop.module.css'
 import { useSession } from './SessionContext'
@@ -10,7 +10,16 @@ import { useSession } from './SessionContext'
 type State =
   | { readonly kind: 'idle' }
   | { readonly kind: 'running'; readonly progress: ImportProgress; readonly abort: AbortController }
+  | { readonly kind: 'found'; readonly found: FoundFolder }
   | { readonly kind: 'refused'; readonly why: string }
+
+type Picker = (options: { mode: 'readwrite' }) => Promise<FileSystemDirectoryHandle>
+
+/** Not every browser has it (File System Access). */
+const picker = (): Picker | null => {
+  const { showDirectoryPicker } = globalThis as unknown as { showDirectoryPicker?: Picker }
+  return showDirectoryPicker ? (options) => showDirectoryPicker(options) : null
+}
 
 const isZip = (file: File): boolean => /\.zip$/i.test(file.name)
 
@@ -22,13 +31,17 @@ export function ImportDrop({ children }: { children: ReactNode }) {
   const [state, setState] = useState<State>({ kind: 'idle' })
   const [over, setOver] = useState(false)
 
-  const run = async (work: (run: ImportRun) => Promise<string>) => {
+  const run = async (work: (run: ImportRun) => Promise<string | FoundFolder>) => {
     const abort = new AbortController()
     setState({ kind: 'running', progress: { text: 'Looking at the files', share: 0 }, abort })
     try {
-      const id = await work({ signal: abort.signal, onProgress: (progress) => setState({ kind: 'running', progress, abort }) })
+      const done = await work({ signal: abort.signal, onProgress: (progress) => setState({ kind: 'running', progress, abort }) })
+      if (typeof done !== 'string') {
+        setState({ kind: 'found', found: done })
+        return
+      }
       setState({ kind: 'idle' })
-      openProject(id)
+      openProject(done)
     } catch (error) {
       if (abort.signal.aborted) setState({ kind: 'idle' })
       else setState({ kind: 'refused', why: error instanceof ImportError ? error.message : `The files could not be stored (${String(error)}). Nothing was imported.` })
@@ -44,7 +57,15 @@ export function ImportDrop({ children }: { children: ReactNode }) {
     else if (entries.length) void run(async (r) => importFiles(entries[0].name, await filesOfDrop(entries, r.signal), r))
   }
 
-  const value = useMemo(() => ({ chooseFolder: () => folder.current?.click(), chooseZip: () => zip.current?.click() }), [])
+  const link = async () => {
+    const handle = await picker()!({ mode: 'readwrite' }).catch(() => null)
+    if (handle) await run((r) => findFolder(handle, new Set(), r))
+  }
+  const linking = useRef(link)
+  useEffect(() => {
+    linking.current = link
+  })
+  const value = useMemo(() => ({ chooseFolder: () => folder.current?.click(), chooseZip: () => zip.current?.click(), linkFolder: picker() ? () => void linking.current() : null }), [])
 
   return (
     <ImportContext value={value}>
@@ -92,6 +113,7 @@ export function ImportDrop({ children }: { children: ReactNode }) {
             </DialogActions>
           </>
         )}
+        {state.kind === 'found' && <Found found={state.found} onRun={run} onEnd={() => setState({ kind: 'idle' })} />}
         {state.kind === 'refused' && (
           <>
             <DialogTitle id="import-title">This could not be brought in</DialogTitle>
@@ -103,5 +125,34 @@ export function ImportDrop({ children }: { children: ReactNode }) {
         )}
       </Dialog>
     </ImportContext>
+  )
+}
+
+/** What a folder holds, and what of it is left out unless it is wanted. */
+function Found({ found, onRun, onEnd }: { found: FoundFolder; onRun: (work: (run: ImportRun) => Promise<string | FoundFolder>) => void; onEnd: () => void }) {
+  const [wanted, setWanted] = useState<readonly string[]>([])
+  const { handle, listing, include } = found
+  const size = listing.files.reduce((n, f) => n + f.file.size, 0)
+  return (
+    <>
+      <DialogTitle id="import-title">Open <code>{handle.name}</code></DialogTitle>
+      <DialogContent>
+        <p>{listing.files.length} files, {megabytes(size)}. What you save is written to this folder; nothing is written before you do.</p>
+        {listing.leftOut.length > 0 && (
+          <fieldset className={styles.leftOut}>
+            <legend>Left out; take in</legend>
+            {listing.leftOut.map(({ path, why }) => (
+              <label key={path}><input type="checkbox" checked={wanted.includes(path)} onChange={() => setWanted(wanted.includes(path) ? wanted.filter((p) => p !== path) : [...wanted, path])} /> <code>{path}</code> <small>{why}</small></label>
+            ))}
+          </fieldset>
+        )}
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={onEnd}>Cancel</Button>
+        {wanted.length > 0
+          ? <Button variant="outlined" onClick={() => onRun((r) => findFolder(handle, new Set([...include, ...wanted]), r))}>Look through {wanted.length === 1 ? 'it' : 'them'} too</Button>
+          : <Button variant="contained" onClick={() => onRun((r) => linkFolder(found, r))}>Open the folder</Button>}
+      </DialogActions>
+    </>
   )
 }

@@ -8,6 +8,7 @@ import styles from './PageArea.module.css'
 import { useSession } from './SessionContext'
 import { WidthRuler } from './WidthRuler'
 
+const Beside = lazy(() => import('../keeping/Beside').then((m) => ({ default: m.Beside })))
 const OutlinePanel = lazy(() => import('../outline/OutlinePanel').then((m) => ({ default: m.OutlinePanel })))
 
 /** What the page may do: all a visitor's page can, save lead the interface itself elsewhere. */
@@ -36,8 +37,11 @@ export function PageArea() {
     return () => observer.disconnect()
   }, [])
 
-  const free = Math.max(0, size.width - 2 * MARGIN)
-  const width = asked ?? free
+  const beside = useStudio((s) => s.beside)
+  const whole = Math.max(0, size.width - 2 * MARGIN)
+  const free = beside ? Math.max(0, (whole - MARGIN) / 2) : whole
+  // Two pages side by side are as wide as the one was, and smaller.
+  const width = asked ?? whole
   const scale = width > free && width > 0 ? free / width : 1
   const height = Math.max(0, size.height - 10) / scale
 
@@ -55,13 +59,16 @@ export function PageArea() {
           </section>
         ) : (
           project && size.width > 0 && (
-            <div className={styles.sheet} style={{ left: MARGIN, width: width * scale, height: height * scale }}>
-              <iframe
-                ref={attach} title="Live page" sandbox={SANDBOX} data-testid="live-page"
-                style={{ width, height, transform: `scale(${scale})`, colorScheme: scheme ?? 'normal' }}
-              />
-              <Overlay width={width} height={height} scale={scale} />
-            </div>
+            <>
+              {beside && <Suspense><Beside key={JSON.stringify(beside.point)} beside={beside} width={width} height={height} scale={scale} left={2 * MARGIN + free} colorScheme={scheme ?? 'normal'} sandbox={SANDBOX} /></Suspense>}
+              <div className={styles.sheet} style={{ left: MARGIN, width: width * scale, height: height * scale }}>
+                <iframe
+                  ref={attach} title="Live page" sandbox={SANDBOX} data-testid="live-page"
+                  style={{ width, height, transform: `scale(${scale})`, colorScheme: scheme ?? 'normal' }}
+                />
+                <Overlay width={width} height={height} scale={scale} />
+              </div>
+            </>
           )
         )}
         {progress && (

@@ -1,5 +1,5 @@
 'use client'
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import { addDemo, db } from '../projects'
 import { Session } from '../session/session'
 import { setStudio, useStudio } from '../store'
@@ -12,6 +12,7 @@ import { StatusBar } from './StatusBar'
 import styles from './Studio.module.css'
 import { TopBar } from './TopBar'
 import { TunePanel } from '../tune/TunePanel'
+import { useAppearance } from './useAppearance'
 import { useProofs } from './useProofs'
 import { useShortcuts } from './useShortcuts'
 
@@ -24,19 +25,21 @@ async function projectToOpen(): Promise<string> {
 }
 
 export function Studio({ liveOrigin }: { liveOrigin: string }) {
-  const [id, setId] = useState<string | null>(null)
+  const [opened, setOpened] = useState<{ id: string; time: number } | null>(null)
+  // The same project is opened anew too: another time.
+  const setId = useCallback((id: string) => setOpened((o) => ({ id, time: (o?.time ?? 0) + 1 })), [])
   const [failure, setFailure] = useState<string | null>(null)
 
   useEffect(() => {
     projectToOpen().then(setId, (error: unknown) => setFailure(String(error)))
-  }, [])
+  }, [setId])
 
   if (failure) return <main className={styles.failure} role="alert">Steady Brush could not open its storage. {failure}</main>
-  return id ? <Workspace key={id} id={id} liveOrigin={liveOrigin} onOpen={setId} /> : <main className={styles.failure}>Opening…</main>
+  return opened ? <Workspace key={opened.time} id={opened.id} liveOrigin={liveOrigin} onOpen={setId} /> : <main className={styles.failure}>Opening…</main>
 }
 
 function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string; onOpen: (id: string) => void }) {
-  const context = useMemo(() => ({ session: new Session(id, liveOrigin), openProject: onOpen }), [id, liveOrigin, onOpen])
+  const context = useMemo(() => ({ session: new Session(id, liveOrigin, () => onOpen(id)), openProject: onOpen }), [id, liveOrigin, onOpen])
   const { session } = context
 
   useEffect(() => {
@@ -57,6 +60,7 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
 const BlockOutPanel = lazy(() => import('../block-out/BlockOutPanel').then((m) => ({ default: m.BlockOutPanel })))
 const HeadDialog = lazy(() => import('../head/HeadDialog').then((m) => ({ default: m.HeadDialog })))
+const ProjectDialogs = lazy(() => import('../keeping/ProjectDialogs').then((m) => ({ default: m.ProjectDialogs })))
 const KeySheet = lazy(() => import('./KeySheet').then((m) => ({ default: m.KeySheet })))
 
 function Window() {
@@ -64,8 +68,10 @@ function Window() {
   const drawing = useStudio((s) => s.drawing)
   const inserting = useStudio((s) => s.inserting && s.picked !== null)
   const keys = useStudio((s) => s.keys)
+  const dialog = useStudio((s) => s.dialog)
   useShortcuts()
   useProofs()
+  useAppearance()
   const name = useStudio((s) => s.project?.name)
   useEffect(() => {
     document.title = name ? `${name} · Steady Brush` : 'Steady Brush'
@@ -82,6 +88,7 @@ function Window() {
         <StatusBar />
         {head && <Suspense><HeadDialog /></Suspense>}
         {inserting && <Suspense><InsertDialog /></Suspense>}
+        {dialog && <Suspense><ProjectDialogs dialog={dialog} /></Suspense>}
         {keys && <Suspense><KeySheet /></Suspense>}
       </div>
     </ImportDrop>

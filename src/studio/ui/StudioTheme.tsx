@@ -6,7 +6,7 @@ const shared = { fontFamily: 'var(--text-font)' }
 
 /** The colours of DESIGN section 3; the same hues stand as custom properties in `globals.css` for what MUI does not draw. */
 const theme = createTheme({
-  cssVariables: true,
+  cssVariables: { colorSchemeSelector: 'data-theme' },
   colorSchemes: {
     light: {
       palette: {

@@ -3,6 +3,7 @@ import { Button, ListSubheader, Menu, MenuItem } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
 import { useState } from 'react'
 import { addDemo, db, download } from '../projects'
+import { copy } from '../keeping/copy'
 import { theDesk } from '../desk/desk'
 import { setStudio, useStudio } from '../store'
 import { ElementMenu } from '../structure/ElementMenu'
@@ -47,6 +48,14 @@ function Now() {
   const { session } = useSession()
   const carrying = useStudio((s) => s.carrying)
   const comparing = useStudio((s) => s.comparing)
+  const readOnly = useStudio((s) => s.ledger.readOnly)
+  const access = useStudio((s) => s.access)
+  const folder = useStudio((s) => s.ledger.folder)
+  const beside = useStudio((s) => s.beside)
+  const project = useStudio((s) => s.project?.id)
+  if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>To be looked at only: edit it in this window</button>
+  if (folder !== null && access !== 'granted') return <button type="button" className={styles.now} onClick={() => void db.folders.get(project!).then((f) => f && session.keeping.askAccess(f.handle))}>Let {folder} be read and written again</button>
+  if (beside) return <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })}>Beside it: {beside.name}. End it</button>
   if (comparing) return <span className={styles.now} role="status">As saved</span>
   if (!carrying) return null
   return <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>Carrying the last edit: click elements, Esc ends</button>
@@ -58,7 +67,7 @@ function IconKeys() {
 
 function ProjectMenu() {
   const { openProject } = useSession()
-  const { chooseFolder, chooseZip } = useImport()
+  const { chooseFolder, chooseZip, linkFolder } = useImport()
   const name = useStudio((s) => s.project?.name ?? 'Opening…')
   const current = useStudio((s) => s.project?.id)
   const projects = useLiveQuery(() => db.projects.orderBy('opened').reverse().toArray()) ?? []
@@ -73,12 +82,17 @@ function ProjectMenu() {
         {name} <span aria-hidden="true">▾</span>
       </button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Projects' } }}>
+        <MenuItem onClick={then(() => setStudio({ dialog: 'projects' }))}>All projects…</MenuItem>
+        <MenuItem onClick={then(() => setStudio({ dialog: 'history' }))}>History of this one…</MenuItem>
+        <MenuItem onClick={then(() => setStudio({ dialog: 'takes' }))}>Takes of this one…</MenuItem>
+        <MenuItem onClick={then(() => setStudio({ dialog: 'preferences' }))}>Preferences…</MenuItem>
         <ListSubheader role="presentation">Open</ListSubheader>
-        {projects.map((p) => (
+        {projects.slice(0, 6).map((p) => (
           <MenuItem key={p.id} selected={p.id === current} onClick={then(() => openProject(p.id))}>{p.name}</MenuItem>
         ))}
         <ListSubheader role="presentation">Bring your own</ListSubheader>
-        <MenuItem onClick={then(chooseFolder)}>A folder…</MenuItem>
+        {linkFolder && <MenuItem onClick={then(linkFolder)}>A folder, to save to it…</MenuItem>}
+        <MenuItem onClick={then(chooseFolder)}>A copy of a folder…</MenuItem>
         <MenuItem onClick={then(chooseZip)}>A zip…</MenuItem>
         <ListSubheader role="presentation">Samples, fresh</ListSubheader>
         <MenuItem onClick={then(() => void addDemo('brinewick').then(openProject))}>Brinewick Ferry, in rules</MenuItem>
@@ -127,24 +141,35 @@ function AddressField({ address }: { address: string }) {
 const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`
 
 function TakeAway() {
+  const { session } = useSession()
   const project = useStudio((s) => s.project)
-  const { rows, changed } = useStudio((s) => s.ledger)
+  const { rows, changed, undone, folder, conflicts } = useStudio((s) => s.ledger)
+  const byItself = useStudio((s) => s.preferences.save === 'by itself')
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const name = project?.id ?? 'project'
   const give = (work: () => Promise<void>) => () => {
     setAnchor(null)
     void work()
   }
+  const words = changed.length ? `Save ${plural(rows.length || undone, 'edit')} in ${plural(changed.length, 'file')}` : 'Save'
   return (
     <>
-      <Button variant="contained" color={changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} data-testid="save">
-        {changed.length ? `Save ${plural(rows.length, 'edit')} in ${plural(changed.length, 'file')}` : 'Save'}
+      {conflicts.length > 0 && <Button variant="outlined" color="error" onClick={() => setStudio({ dialog: 'conflicts' })}>Both changed {plural(conflicts.length, 'file')}</Button>}
+      {folder !== null && (
+        <Button variant="contained" color={changed.length ? 'error' : 'primary'} data-testid="save" title={`Look over what will be written to ${folder} (S)`} onClick={() => (byItself && changed.length ? void session.keeping.save([]) : setStudio({ dialog: 'review' }))}>{words}</Button>
+      )}
+      <Button variant={folder === null ? 'contained' : 'text'} color={folder !== null ? 'inherit' : changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} data-testid={folder === null ? 'save' : 'take-away'}>
+        {folder === null ? words : 'Take'}
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}>
+        <MenuItem onClick={give(async () => setStudio({ dialog: 'review' }))}>Look over the edits…</MenuItem>
         <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().zip()) as BlobPart, 'application/zip'))}>The whole project as a zip</MenuItem>
         <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}.patch`, await theDesk().patch(), 'text/x-diff'))}>
           The changes as a patch for <code>&nbsp;git apply</code>
         </MenuItem>
+        <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}-changed.css`, await theDesk().changedCss(true), 'text/css'))}>The changed rules as CSS, with their files</MenuItem>
+        <MenuItem disabled={changed.length === 0} onClick={give(() => copy(theDesk().changedCss(false), 'The changed rules'))}>Copy the changed rules alone</MenuItem>
+        <MenuItem onClick={give(async () => setStudio({ dialog: 'note' }))}>A hand-off note…</MenuItem>
         {changed.length > 0 && <ListSubheader role="presentation">A changed file by itself</ListSubheader>}
         {changed.map((path) => (
           <MenuItem key={path} onClick={give(async () => download(path.split('/').at(-1)!, (await theDesk().file(path)) as BlobPart, 'application/octet-stream'))}>

@@ -21,9 +21,9 @@ export function useShortcuts(): void {
         return
       }
       // Its own fields may have gone from under the keyboard.
-      const { inserting, head, keys, drawing } = getStudio()
-      if (inserting || head || keys || drawing) {
-        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null })
+      const { inserting, head, keys, drawing, dialog } = getStudio()
+      if (inserting || head || keys || drawing || dialog) {
+        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null, dialog: null })
         return
       }
       if (isTyping(e.target)) return

@@ -1,0 +1,151 @@
+'use client'
+import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material'
+import { useLiveQuery } from 'dexie-react-hooks'
+import { useEffect, useRef, useState } from 'react'
+import { ImportError, megabytes } from '../../storage/archive'
+import { backUp, restore } from '../../storage/backup'
+import { removeProject } from '../../storage/projects'
+import type { ProjectRow } from '../../storage/db'
+import { addDemo, addEmpty, db, download } from '../projects'
+import { SourceField } from '../element/SourceField'
+import { say, setStudio, useStudio } from '../store'
+import { useImport } from '../ui/ImportContext'
+import { useSession } from '../ui/SessionContext'
+import styles from './Keeping.module.css'
+
+interface Card {
+  readonly row: ProjectRow
+  readonly unsaved: number
+  readonly files: number
+  readonly folder: string | null
+}
+
+const cards = async (): Promise<Card[]> => {
+  const rows = await db.projects.orderBy('opened').reverse().toArray()
+  return Promise.all(rows.map(async (row) => ({
+    row, unsaved: Math.max(0, row.done - (row.saved ?? 0)) + (row.leftOut?.length ?? 0), files: await db.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).count(), folder: (await db.folders.get(row.id))?.handle.name ?? null,
+  })))
+}
+
+const ago = (then: number): string => {
+  const days = Math.floor((Date.now() - then) / 86_400_000)
+  return days === 0 ? `today, ${new Date(then).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' })}` : days === 1 ? 'yesterday' : `${days} days ago`
+}
+
+/** All projects: opened, begun, named, taken away; and how much room they have. */
+export function ProjectsDialog() {
+  const { openProject } = useSession()
+  const { chooseFolder, chooseZip, linkFolder } = useImport()
+  const current = useStudio((s) => s.project?.id)
+  const all = useLiveQuery(cards) ?? []
+  const close = () => setStudio({ dialog: null })
+  const open = (id: string) => {
+    close()
+    openProject(id)
+  }
+  const begin = (work: () => Promise<string>) => void work().then(open, (error: unknown) => say('error', error instanceof Error ? error.message : String(error)))
+  const away = (work: () => void) => () => {
+    close()
+    work()
+  }
+  return (
+    <Dialog open onClose={close} fullScreen aria-labelledby="projects-title">
+      <DialogTitle id="projects-title">Projects</DialogTitle>
+      <DialogContent>
+        <div className={styles.begin}>
+          {linkFolder && <Button variant="contained" onClick={away(linkFolder)}>Open a folder…</Button>}
+          <Button variant="outlined" onClick={away(chooseFolder)}>Bring in a copy of a folder…</Button>
+          <Button variant="outlined" onClick={away(chooseZip)}>Bring in a zip…</Button>
+          <Button variant="outlined" onClick={() => begin(addEmpty)}>An empty page</Button>
+          <Button variant="outlined" onClick={() => begin(() => addDemo('brinewick'))}>Brinewick Ferry</Button>
+          <Button variant="outlined" onClick={() => begin(() => addDemo('brinewick-crew'))}>Brinewick crew</Button>
+        </div>
+        <ul className={styles.cards} aria-label="Projects">
+          {all.map((card) => <ProjectCard key={card.row.id} card={card} isOpen={card.row.id === current} onOpen={open} onGone={() => { const next = all.find((c) => c.row.id !== card.row.id); if (card.row.id === current && next) open(next.row.id) }} isLast={all.length === 1} />)}
+        </ul>
+        <Room onRestored={open} />
+        <div className={styles.foot}><Button color="inherit" onClick={close}>Close</Button></div>
+      </DialogContent>
+    </Dialog>
+  )
+}
+
+interface CardProps {
+  readonly card: Card
+  readonly isOpen: boolean
+  readonly isLast: boolean
+  readonly onOpen: (id: string) => void
+  readonly onGone: () => void
+}
+
+function ProjectCard({ card: { row, unsaved, files, folder }, isOpen, isLast, onOpen, onGone }: CardProps) {
+  const [sure, setSure] = useState(false)
+  const lost = folder !== null ? `The files in ${folder} stay.` : `Its ${files} ${files === 1 ? 'file goes' : 'files go'} with it.`
+  return (
+    <li data-here={isOpen || undefined} data-testid="project-card">
+      <button type="button" className={styles.picture} aria-label={`Open ${row.name}`} onClick={() => onOpen(row.id)} style={row.picture ? { backgroundImage: `url("data:image/svg+xml,${encodeURIComponent(row.picture)}")` } : undefined}>{row.picture ? '' : 'not looked at yet'}</button>
+      <div className={styles.about}>
+        <b><SourceField label={`Name of ${row.name}`} value={row.name} quiet allows={(n) => n.trim() !== ''} onKeep={(n) => void db.projects.update(row.id, { name: n.trim() })} /></b>
+        <small>{files} {files === 1 ? 'file' : 'files'}{folder !== null && `, saved to ${folder}`}</small>
+        <small>opened {ago(row.opened)}</small>
+        {unsaved > 0 && <em>{unsaved} {unsaved === 1 ? 'edit' : 'edits'} not saved</em>}
+        <span className={styles.acts}>
+          <button type="button" onClick={() => onOpen(row.id)}>{isOpen ? 'Open anew' : 'Open'}</button>
+          <button type="button" disabled={isLast} onClick={() => setSure(true)}>Remove…</button>
+        </span>
+      </div>
+      {sure && (
+        <div className={styles.sure} role="alertdialog" aria-label={`Remove ${row.name}`}>
+          {unsaved > 0 ? `${unsaved} ${unsaved === 1 ? 'edit' : 'edits'} and all of its history would be lost.` : 'Its history would be lost.'} {lost}
+          <div className={styles.acts}>
+            <button type="button" onClick={() => setSure(false)}>Keep it</button>
+            <button type="button" onClick={() => void removeProject(db, row.id).then(onGone)}>Remove it</button>
+          </div>
+        </div>
+      )}
+    </li>
+  )
+}
+
+/** How much is stored, whether the browser may clear it, and all of it as one file. */
+function Room({ onRestored }: { onRestored: (id: string) => void }) {
+  const [room, setRoom] = useState<{ usage: number; quota: number; kept: boolean } | null>(null)
+  const file = useRef<HTMLInputElement>(null)
+  useEffect(() => {
+    let current = true
+    void Promise.all([navigator.storage.estimate(), navigator.storage.persisted()]).then(([e, kept]) => current && setRoom({ usage: e.usage ?? 0, quota: e.quota ?? 0, kept }))
+    return () => {
+      current = false
+    }
+  }, [])
+  const keep = async () => {
+    const kept = await navigator.storage.persist()
+    setRoom(room && { ...room, kept })
+    if (!kept) say('info', 'The browser does not promise to keep it yet. Saving to a folder or a backup does.')
+  }
+  const bringBack = async (chosen: File) => {
+    try {
+      const count = await restore(db, chosen)
+      say('info', `${chosen.name}: ${count} ${count === 1 ? 'project' : 'projects'} brought back.`)
+      const last = await db.projects.orderBy('opened').last()
+      if (last) onRestored(last.id)
+    } catch (error) {
+      say('error', error instanceof ImportError ? error.message : `${chosen.name} could not be brought back: ${String(error)}`)
+    }
+  }
+  return (
+    <div className={styles.room}>
+      {room && <>{megabytes(room.usage)} used of {megabytes(room.quota)}. {room.kept ? 'The browser keeps it until you remove it.' : <>The browser may clear it when the disk is full. <Button size="small" onClick={() => void keep()}>Ask it to keep it</Button></>}</>}
+      <Button size="small" onClick={() => void backUp(db).then((b) => download('steady-brush-backup.json', b, 'application/json'))}>All of it as one file</Button>
+      <Button size="small" onClick={() => file.current?.click()}>Bring a backup back…</Button>
+      <input
+        ref={file} type="file" hidden accept="application/json,.json" data-testid="backup-input"
+        onChange={(e) => {
+          const chosen = e.target.files?.[0]
+          e.target.value = ''
+          if (chosen) void bringBack(chosen)
+        }}
+      />
+    </div>
+  )
+}

@@ -1,0 +1,76 @@
+'use client'
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
+import { useState } from 'react'
+import { theDesk } from '../desk/desk'
+import { useReading } from '../desk/useReading'
+import { download } from '../projects'
+import { setStudio, useStudio } from '../store'
+import { useSession } from '../ui/SessionContext'
+import styles from './Keeping.module.css'
+import { PatchView } from './PatchView'
+
+/** What will be written, edit by edit and file by file; each edit can be left out of it. */
+export function ReviewDialog() {
+  const { session } = useSession()
+  const ledger = useStudio((s) => s.ledger)
+  const project = useStudio((s) => s.project)
+  const [leave, setLeave] = useState<readonly number[]>([])
+  const review = useReading(leave.join(), () => theDesk().review(leave), true)
+  const [busy, setBusy] = useState(false)
+  const close = () => setStudio({ dialog: null })
+
+  const save = async () => {
+    setBusy(true)
+    const done = await session.keeping.save(leave)
+    setBusy(false)
+    if (done) close()
+  }
+  const toggle = (seq: number) => setLeave(leave.includes(seq) ? leave.filter((n) => n !== seq) : [...leave, seq])
+  const blocked = review !== null && review.dependents.length > 0
+  const name = project?.id ?? 'project'
+  const count = review?.files.length ?? 0
+  return (
+    <Dialog open onClose={close} maxWidth="lg" fullWidth aria-labelledby="review-title">
+      <DialogTitle id="review-title">{ledger.folder ? <>What will be written to <code>{ledger.folder}</code></> : 'What has changed'}</DialogTitle>
+      <DialogContent>
+        <div className={styles.review}>
+          <div>
+            <h3>{review?.edits.length ?? 0} edits</h3>
+            <ul className={styles.edits} aria-label="Edits">
+              {review?.edits.map((e) => (
+                <li key={e.seq} data-left={leave.includes(e.seq) || undefined} data-stands={review.dependents.includes(e.seq) || undefined}>
+                  <label>
+                    <input type="checkbox" checked={!leave.includes(e.seq)} onChange={() => toggle(e.seq)} />
+                    <span><b>{e.name}</b> {e.before !== null && <s>{e.before}</s>} {e.after}<small>{e.label} · {e.path}:{e.line}</small></span>
+                  </label>
+                </li>
+              ))}
+            </ul>
+            {ledger.undone > 0 && <p className={styles.hint}>{ledger.undone} {ledger.undone === 1 ? 'edit' : 'edits'} of the last save {ledger.undone === 1 ? 'was' : 'were'} undone since: that is written too.</p>}
+            {blocked && (
+              <p className={styles.warn} role="alert" data-testid="review-blocked">
+                {review.dependents.map((n) => `edit ${n}`).join(', ')} {review.dependents.length === 1 ? 'stands' : 'stand'} on what is left out. <button type="button" onClick={() => setLeave([...new Set([...leave, ...review.dependents])])}>Leave {review.dependents.length === 1 ? 'it' : 'them'} out too</button>
+              </p>
+            )}
+          </div>
+          <div data-testid="review-files">
+            <h3>{count} {count === 1 ? 'file' : 'files'}</h3>
+            {review?.files.map((f) => (
+              <section key={f.path} aria-label={f.path}>
+                <h4>{f.path} {f.isNew && <small>{ledger.folder ? 'not in the folder yet' : 'new'}</small>}</h4>
+                {f.patch && <PatchView patch={f.patch} />}
+              </section>
+            ))}
+            {!blocked && count === 0 && <p className={styles.hint}>Nothing differs from what was saved last.</p>}
+          </div>
+        </div>
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={close}>Close</Button>
+        <Button color="inherit" disabled={blocked || count === 0} onClick={() => void theDesk().patch(leave).then((p) => download(`${name}.patch`, p, 'text/x-diff'))}>As a patch</Button>
+        <Button color="inherit" disabled={blocked} onClick={() => void theDesk().zip(leave).then((z) => download(`${name}.zip`, z as BlobPart, 'application/zip'))}>As a zip</Button>
+        {ledger.folder && <Button variant="contained" disabled={busy || blocked || count === 0} onClick={() => void save()} data-testid="save-now">Write {count} {count === 1 ? 'file' : 'files'}</Button>}
+      </DialogActions>
+    </Dialog>
+  )
+}

@@ -1,0 +1,128 @@
+import type { FolderCheck, Written } from '../desk/desk.worker'
+import type { Refused } from '../../core/css'
+import { theDesk } from '../desk/desk'
+import { getStudio, say, setStudio } from '../store'
+import type { Edits } from './edits'
+
+/** How long the window rests between two looks at the folder while it is in front; ms. */
+const LOOK = 4000
+
+const list = (paths: readonly string[]): string => (paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', '))
+
+/** Not every browser has it (File System Observer). */
+interface Observer {
+  observe(handle: FileSystemHandle, options: { recursive: boolean }): Promise<void>
+  disconnect(): void
+}
+
+/** Saves, the folder that a project is linked to, its history and its takes. */
+export class Keeping {
+  private timer: ReturnType<typeof setInterval> | undefined
+  private observer: Observer | null = null
+  private looking: Promise<FolderCheck | null> | null = null
+  private readonly onFocus = () => void this.look()
+
+  constructor(private readonly edits: Edits, private readonly reopen: () => void) {}
+
+  /** Keeps an eye on the folder: as the browser tells of changes, else when the window comes to the front and now and then. */
+  watch(handle: FileSystemDirectoryHandle | null): void {
+    this.rest()
+    if (!handle) return
+    addEventListener('focus', this.onFocus)
+    this.timer = setInterval(() => document.visibilityState === 'visible' && document.hasFocus() && void this.look(), LOOK)
+    const Observed = (globalThis as unknown as { FileSystemObserver?: new (tell: () => void) => Observer }).FileSystemObserver
+    if (Observed) {
+      this.observer = new Observed(() => void this.look())
+      this.observer.observe(handle, { recursive: true }).catch(() => {
+        this.observer = null
+      })
+    }
+    void this.look()
+  }
+
+  rest(): void {
+    removeEventListener('focus', this.onFocus)
+    clearInterval(this.timer)
+    this.observer?.disconnect()
+    this.observer = null
+  }
+
+  /** Looks whether someone else changed the folder, and takes in what they did. */
+  look(): Promise<FolderCheck | null> {
+    return (this.looking ??= this.lookNow().finally(() => {
+      this.looking = null
+    }))
+  }
+
+  private async lookNow(): Promise<FolderCheck | null> {
+    try {
+      const check = await theDesk().checkFolder()
+      if (check) await this.takeIn(check)
+      return check
+    } catch (error) {
+      say('error', `The folder could not be read: ${error instanceof Error ? error.message : String(error)}`)
+      return null
+    }
+  }
+
+  private async takeIn(check: FolderCheck): Promise<void> {
+    const { access } = getStudio()
+    if (access !== check.access) setStudio({ access: check.access })
+    for (const written of check.written) await this.edits.takeIn(written)
+    if (check.written.length) say('info', `${list([...new Set(check.written.map((w) => w.path))])}: changed by someone else in the folder, and taken in.`)
+    if (check.conflicts.join() !== getStudio().ledger.conflicts.join()) setStudio({ ledger: { ...getStudio().ledger, conflicts: check.conflicts } })
+    if (check.reopen.length) {
+      say('info', `${list(check.reopen)}: came, went or was replaced in the folder.`)
+      this.reopen()
+    }
+  }
+
+  /** Asks the person to let the folder be read and written again; only a press of theirs may. */
+  async askAccess(handle: FileSystemDirectoryHandle): Promise<void> {
+    const ask = (handle as unknown as { requestPermission?(o: { mode: 'readwrite' }): Promise<PermissionState> }).requestPermission?.bind(handle)
+    const access = ask ? await ask({ mode: 'readwrite' }) : 'granted'
+    setStudio({ access })
+    if (access === 'granted') await this.look()
+    else say('error', 'The browser does not let the folder be read. Your edits stay here until it does.')
+  }
+
+  /** Saves to the folder, but for the edits left out. Whether it was done. */
+  async save(leave: readonly number[]): Promise<boolean> {
+    const saved = await theDesk().save(leave)
+    if (!saved.ok) {
+      say('error', saved.why)
+      if (saved.check) await this.takeIn(saved.check)
+      return false
+    }
+    setStudio({ ledger: saved.state })
+    say('info', `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`)
+    return true
+  }
+
+  /** Shows what an edit of the history or the takes did; why it was none. Whether it was done. */
+  async show(work: () => Promise<Written | Refused | null>): Promise<boolean> {
+    try {
+      const done = await work()
+      if (done && 'ok' in done) {
+        say('error', done.why)
+        return false
+      }
+      if (done) await this.edits.showWritten(done)
+      return true
+    } catch (error) {
+      say('error', error instanceof Error ? error.message : String(error))
+      return false
+    }
+  }
+
+  /** Has the next take in hand, the first after the last. */
+  async nextTake(): Promise<void> {
+    const { current, list: all } = await theDesk().takes()
+    if (all.length < 2) {
+      say('info', 'There is one take. Name another one in Takes, and this key switches between them.')
+      return
+    }
+    const next = all[(all.findIndex((t) => t.id === current) + 1) % all.length]
+    if (await this.show(() => theDesk().switchTake(next.id))) say('info', `In hand: ${next.name}.`)
+  }
+}
