@@ -20,6 +20,9 @@ export interface Listing {
 
 const BUILD = new Set(['dist', 'build', 'out', 'coverage', 'target', '_site', 'public_html'])
 
+/** Files that are read at once. */
+const AT_ONCE = 64
+
 interface Rules {
   readonly base: string
   readonly rules: Ignore
@@ -41,25 +44,22 @@ export async function listFolder(root: FileSystemDirectoryHandle, include: Reado
     for await (const entry of (folder as unknown as { values(): AsyncIterable<FileSystemHandle> }).values()) entries.push(entry)
     entries.sort((a, b) => (a.name < b.name ? -1 : 1))
     if (prefix === '') built = entries.some((e) => e.name === 'package.json')
-    const own = entries.find((e) => e.name === '.gitignore' && e.kind === 'file')
-    const rules = own ? [...above, { base: prefix, rules: ignore().add(await (await (own as FileSystemFileHandle).getFile()).text()) }] : above
-    for (const entry of entries) {
-      signal?.throwIfAborted()
+    const ignoring = entries.find((e) => e.name === '.gitignore' && e.kind === 'file')
+    const rules = ignoring ? [...above, { base: prefix, rules: ignore().add(await (await (ignoring as FileSystemFileHandle).getFile()).text()) }] : above
+    signal?.throwIfAborted()
+    const kept = entries.filter((entry) => {
       const path = prefix + entry.name
-      const isFolder = entry.kind === 'directory'
-      const why = whyLeftOut(entry.name, path, isFolder, built, rules)
-      if (why && !include.has(path)) {
-        if (isFolder) leftOut.push({ path, why })
-        continue
-      }
-      if (isFolder) {
-        await visit(entry as FileSystemDirectoryHandle, `${path}/`, rules)
-        continue
-      }
-      files.push({ path, file: await (entry as FileSystemFileHandle).getFile() })
-      if (files.length > MOST_FILES) throw new ImportError(`There are more than ${MOST_FILES} files, from “${path}” on. Nothing was opened.`)
-      if (files.length % 50 === 0) onCount(files.length)
-    }
+      const why = whyLeftOut(entry.name, path, entry.kind === 'directory', built, rules)
+      if (!why || include.has(path)) return true
+      if (entry.kind === 'directory') leftOut.push({ path, why })
+      return false
+    })
+    // Each takes its time to answer: those of a folder are asked at once.
+    const ownFiles = kept.filter((e) => e.kind === 'file')
+    if (files.length + ownFiles.length > MOST_FILES) throw new ImportError(`There are more than ${MOST_FILES} files, from “${prefix}${ownFiles[0].name}” on. Nothing was opened.`)
+    files.push(...(await Promise.all(ownFiles.map(async (e) => ({ path: prefix + e.name, file: await (e as FileSystemFileHandle).getFile() })))))
+    onCount(files.length)
+    for (const entry of kept) if (entry.kind === 'directory') await visit(entry as FileSystemDirectoryHandle, `${prefix}${entry.name}/`, rules)
   }
   await visit(root, '', [])
   return { files, leftOut }
@@ -77,16 +77,17 @@ function whyLeftOut(name: string, path: string, isFolder: boolean, built: boolea
 export async function readFiles(files: readonly FolderFile[], signal?: AbortSignal, onProgress: (done: number) => void = () => {}): Promise<{ path: string; bytes: Uint8Array }[]> {
   const out: { path: string; bytes: Uint8Array }[] = []
   let size = 0
-  for (const { path, file } of files) {
+  for (let at = 0; at < files.length; at += AT_ONCE) {
     signal?.throwIfAborted()
-    size += file.size
-    if (size > MOST_BYTES) throw new ImportError(`“${path}” makes it larger than ${megabytes(MOST_BYTES)}. Nothing was opened.`)
-    try {
-      out.push({ path, bytes: await bytesOf(file) })
-    } catch (error) {
-      throw new ImportError(`“${path}” could not be read (${String(error)}). Nothing was opened.`)
+    const some = files.slice(at, at + AT_ONCE)
+    for (const { path, file } of some) {
+      size += file.size
+      if (size > MOST_BYTES) throw new ImportError(`“${path}” makes it larger than ${megabytes(MOST_BYTES)}. Nothing was opened.`)
     }
-    if (out.length % 20 === 0) onProgress(out.length)
+    out.push(...(await Promise.all(some.map(async ({ path, file }) => ({ path, bytes: await bytesOf(file).catch((error: unknown) => {
+      throw new ImportError(`“${path}” could not be read (${String(error)}). Nothing was opened.`)
+    }) })))))
+    onProgress(out.length)
   }
   return out
 }

@@ -22,7 +22,18 @@ export class BrowserFolder {
 
   async write(files: Readonly<Record<string, string>>): Promise<void> {
     const encoded = Object.entries(files).map(([path, text]) => [path, Buffer.from(text).toString('base64')])
-    await this.run(`for (const [path, data] of args[0]) { const [dir, file] = await into(path, true); const s = await (await dir.getFileHandle(file, { create: true })).createWritable(); await s.write(Uint8Array.from(atob(data), (c) => c.charCodeAt(0))); await s.close() }`, encoded)
+    // A script has to end within the driver's time.
+    for (let at = 0; at < encoded.length; at += 400) {
+      await this.run(`for (const [path, data] of args[0]) { const [dir, file] = await into(path, true); const s = await (await dir.getFileHandle(file, { create: true })).createWritable(); await s.write(Uint8Array.from(atob(data), (c) => c.charCodeAt(0))); await s.close() }`, encoded.slice(at, at + 400))
+    }
+  }
+
+  /** Small text files in fifty folders, many at a time. */
+  async fill(count: number): Promise<void> {
+    for (let from = 0; from < count; from += 1000) {
+      await this.run(`const one = async (i) => { const [dir, file] = await into('data ' + (i % 50) + '/f ' + i + '.txt', true); const s = await (await dir.getFileHandle(file, { create: true })).createWritable(); await s.write('file ' + i); await s.close() }
+        for (let i = args[0]; i < args[1]; i += 100) await Promise.all(Array.from({ length: Math.min(100, args[1] - i) }, (_, k) => one(i + k)))`, from, Math.min(count, from + 1000))
+    }
   }
 
   async read(path: string): Promise<string> {
@@ -40,7 +51,8 @@ export class BrowserFolder {
     await (await this.studio.driver.findElement({ css: 'header button[aria-haspopup=menu]' })).click()
     await this.studio.menuItem('A folder, to save to it')
     await this.studio.press('Open the folder')
-    await this.studio.until('the folder opened', () => this.studio.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', this.name))
+    // Thousands of files take their time.
+    await this.studio.driver.wait(() => this.studio.driver.executeScript<boolean>('return document.title.startsWith(arguments[0]) && document.querySelector("main[data-connected]") !== null', this.name), 90_000, 'the folder was not opened')
     await this.studio.ready()
   }
 }

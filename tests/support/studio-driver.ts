@@ -1,5 +1,5 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { basename, join } from 'node:path'
 import { By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver'
 import { Select } from 'selenium-webdriver/lib/select.js'
 import type { OpenedBrowser } from './browser'
@@ -238,16 +238,24 @@ export class Studio {
     return this.inPage<string>('return getComputedStyle(document.querySelector(arguments[0])).getPropertyValue(arguments[1])', selector, property)
   }
 
-  /** Chooses from the Save menu and gives the file that lands. */
-  async take(item: string): Promise<{ name: string; bytes: Buffer }> {
+  /** Does what gives a file, and where that file lands. */
+  async download(work: () => Promise<void>): Promise<string> {
     const before = new Set(readdirSync(this.browser.downloads))
-    await (await this.test('save')).click()
-    await this.menuItem(item)
+    await work()
     const name = await this.until('a download', async () => readdirSync(this.browser.downloads).find((f) => !before.has(f) && !f.endsWith('.crdownload') && !f.startsWith('.')))
     const file = join(this.browser.downloads, name)
     await this.until('the whole file', async () => existsSync(file) && readFileSync(file).length > 0)
     await this.driver.sleep(200)
-    return { name, bytes: readFileSync(file) }
+    return file
+  }
+
+  /** Chooses from the Save menu and gives the file that lands. */
+  async take(item: string): Promise<{ name: string; bytes: Buffer }> {
+    const file = await this.download(async () => {
+      await (await this.test('save')).click()
+      await this.menuItem(item)
+    })
+    return { name: basename(file), bytes: readFileSync(file) }
   }
 
   async menuItem(text: string): Promise<void> {

@@ -2,7 +2,7 @@ import { transfer } from 'comlink'
 import { backTo, changedRules, commonStart, HAND_OFF_SCHEMA, handOffText, type HandOff, Journal, withoutEdits, type FileSplices, type JournalEdit, type PlannedEdit } from '../../core/edit'
 import type { Refused } from '../../core/css'
 import { Project, type Touched } from '../../core/project'
-import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
+import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineSplices, mergedText, mergeTexts, rebase, type MergePart, type Side } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
@@ -361,9 +361,10 @@ export class KeepingDesk extends ReadingDesk {
     const back = new Map(without.changes.map((c) => [c.path, c.splices]))
     const changes: FileSplices[] = []
     for (const path of new Set(theirs.slice(common).flatMap((e) => e.changes.map((c) => c.path)))) {
-      const parts = mergeTexts(base.project.text(path), this.opened.text(path), applySplices(other.project.text(path), back.get(path) ?? []))
-      if (conflictsIn(parts)) return { ok: false, reason: 'not-allowed', why: `${path}: both takes change the same lines. Choose other edits, or make this one by hand.` }
-      const splices = lineSplices(this.opened.text(path), mergedText(parts))
+      const start = base.project.text(path)
+      const both = rebase(lineSplices(start, applySplices(other.project.text(path), back.get(path) ?? [])), lineSplices(start, this.opened.text(path)))
+      if (!both) return { ok: false, reason: 'not-allowed', why: `${path}: both takes change the same lines. Choose other edits, or make this one by hand.` }
+      const splices = both.a
       if (splices.length) changes.push({ path, splices })
     }
     if (changes.length === 0) return { ok: false, reason: 'not-found', why: 'This take has all of that already.' }

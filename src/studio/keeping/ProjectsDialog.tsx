@@ -50,7 +50,7 @@ export function ProjectsDialog() {
   }
   return (
     <Dialog open onClose={close} fullScreen aria-labelledby="projects-title">
-      <DialogTitle id="projects-title">Projects</DialogTitle>
+      <DialogTitle id="projects-title" className={styles.heading}>Projects <Button color="inherit" onClick={close}>Close</Button></DialogTitle>
       <DialogContent>
         <div className={styles.begin}>
           {linkFolder && <Button variant="contained" onClick={away(linkFolder)}>Open a folder…</Button>}
@@ -64,7 +64,6 @@ export function ProjectsDialog() {
           {all.map((card) => <ProjectCard key={card.row.id} card={card} isOpen={card.row.id === current} onOpen={open} onGone={() => { const next = all.find((c) => c.row.id !== card.row.id); if (card.row.id === current && next) open(next.row.id) }} isLast={all.length === 1} />)}
         </ul>
         <Room onRestored={open} />
-        <div className={styles.foot}><Button color="inherit" onClick={close}>Close</Button></div>
       </DialogContent>
     </Dialog>
   )

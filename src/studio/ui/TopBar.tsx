@@ -49,13 +49,15 @@ function Now() {
   const carrying = useStudio((s) => s.carrying)
   const comparing = useStudio((s) => s.comparing)
   const readOnly = useStudio((s) => s.ledger.readOnly)
+  const conflicts = useStudio((s) => s.ledger.conflicts)
   const access = useStudio((s) => s.access)
   const folder = useStudio((s) => s.ledger.folder)
   const beside = useStudio((s) => s.beside)
   const project = useStudio((s) => s.project?.id)
-  if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>To be looked at only: edit it in this window</button>
+  if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>Read only: edit it here</button>
   if (folder !== null && access !== 'granted') return <button type="button" className={styles.now} onClick={() => void db.folders.get(project!).then((f) => f && session.keeping.askAccess(f.handle))}>Let {folder} be read and written again</button>
-  if (beside) return <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })}>Beside it: {beside.name}. End it</button>
+  if (conflicts.length > 0) return <button type="button" className={styles.now} title={conflicts.join(', ')} onClick={() => setStudio({ dialog: 'conflicts' })}>Both changed {plural(conflicts.length, 'file')}: choose</button>
+  if (beside) return <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })} title={`Beside it: ${beside.name}`}>End side by side</button>
   if (comparing) return <span className={styles.now} role="status">As saved</span>
   if (!carrying) return null
   return <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>Carrying the last edit: click elements, Esc ends</button>
@@ -143,7 +145,7 @@ const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 
 function TakeAway() {
   const { session } = useSession()
   const project = useStudio((s) => s.project)
-  const { rows, changed, undone, folder, conflicts } = useStudio((s) => s.ledger)
+  const { rows, changed, undone, folder } = useStudio((s) => s.ledger)
   const byItself = useStudio((s) => s.preferences.save === 'by itself')
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const name = project?.id ?? 'project'
@@ -154,7 +156,6 @@ function TakeAway() {
   const words = changed.length ? `Save ${plural(rows.length || undone, 'edit')} in ${plural(changed.length, 'file')}` : 'Save'
   return (
     <>
-      {conflicts.length > 0 && <Button variant="outlined" color="error" onClick={() => setStudio({ dialog: 'conflicts' })}>Both changed {plural(conflicts.length, 'file')}</Button>}
       {folder !== null && (
         <Button variant="contained" color={changed.length ? 'error' : 'primary'} data-testid="save" title={`Look over what will be written to ${folder} (S)`} onClick={() => (byItself && changed.length ? void session.keeping.save([]) : setStudio({ dialog: 'review' }))}>{words}</Button>
       )}
