@@ -16,6 +16,7 @@ export async function restore(db: Database, file: Blob): Promise<number> {
   } catch {
     throw new ImportError('This is no backup: it cannot be read as JSON. Nothing was changed.')
   }
+  if (typeof head !== 'object' || head === null) throw new ImportError('This is no backup of Steady Brush. Nothing was changed.')
   const data = head as { formatName?: unknown; data?: { databaseName?: unknown; databaseVersion?: unknown; data?: readonly { tableName?: unknown; rows?: readonly unknown[] }[] } }
   if (data.formatName !== 'dexie' || data.data?.databaseName !== db.name) throw new ImportError('This is no backup of Steady Brush. Nothing was changed.')
   if (Number(data.data.databaseVersion) > db.verno) throw new ImportError('This backup was made by a later version of Steady Brush. Nothing was changed.')

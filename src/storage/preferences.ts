@@ -10,7 +10,7 @@ export const CHOICES = {
   newRules: ['beside their like', 'at the end of the sheet'],
   aim: ['what decides now', 'the element’s own class', 'the style attribute'],
   important: ['when it would lose without', 'never'],
-  save: ['after looking over it', 'by itself'],
+  save: ['after looking over it', 'at once when asked', 'after each edit'],
 } as const
 
 export type Preferences = { readonly [K in keyof typeof CHOICES]: (typeof CHOICES)[K][number] }

@@ -117,6 +117,8 @@ export interface StudioState {
   /** What the step under way would write, as the ledger will say it. */
   readonly writes: { readonly before: string | null; readonly after: string } | null
   readonly status: { readonly kind: 'info' | 'error'; readonly text: string } | null
+  /** Makes once more an edit that could not be stored. */
+  readonly again: (() => Promise<unknown>) | null
   readonly fault: LiveFault | null
   readonly busy: boolean
   readonly progress: { readonly text: string; readonly share: number } | null
@@ -134,7 +136,7 @@ export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canR
 
 export const INITIAL: StudioState = {
   project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
-  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
+  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)
@@ -142,4 +144,4 @@ export const setStudio = useStudio.setState
 export const getStudio = useStudio.getState
 export { NO_FRAMES }
 
-export const say = (kind: 'info' | 'error', text: string): void => setStudio({ status: { kind, text } })
+export const say = (kind: 'info' | 'error', text: string): void => setStudio({ status: { kind, text }, again: null })

@@ -126,6 +126,17 @@ describe('a folder that is saved to', () => {
     await studio.key(Key.ESCAPE)
   })
 
+  test('each edit is saved by itself where that is chosen', async () => {
+    const studio = getStudio()
+    const folder = new BrowserFolder(studio, 'pier site')
+    await studio.goTo('/')
+    await studio.driver.executeAsyncScript('const done = arguments[0]; const r = indexedDB.open("steady-brush"); r.onsuccess = () => { const t = r.result.transaction("preferences", "readwrite"); t.objectStore("preferences").put({ scope: "", values: { save: "after each edit" } }); t.oncomplete = () => { r.result.close(); window.steadyProof.session.readPreferences().then(done) } }')
+    await studio.pick('.note')
+    await studio.type('padding-top', '41px')
+    await studio.until('it in the file', async () => (await folder.read('css/a b.css')).includes('padding: 41px 8px 8px'))
+    await studio.until('nothing left to save', async () => (await studio.ledger()).length === 0)
+  })
+
   test('5,000 files are opened with progress, and saved to in good time', async () => {
     const studio = getStudio()
     const folder = new BrowserFolder(studio, 'large')

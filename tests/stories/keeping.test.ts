@@ -146,7 +146,7 @@ describe('what is taken away', () => {
     await studio.pick('.fare h2', 0.9)
     await (await studio.test('save')).click()
     await studio.menuItem('A hand-off note')
-    await (await studio.driver.findElement(By.css('textarea[aria-label="A wish"]'))).sendKeys('Shorter headings, please')
+    await (await studio.until('the field', async () => studio.driver.findElement(By.css('textarea[aria-label="A wish"]')))).sendKeys('Shorter headings, please')
     await studio.press('Add the wish')
     await studio.until('the note', async () => /Shorter headings, please[\s\S]*<h2>/.test(await studio.text('note')))
     const text = await studio.text('note')
@@ -157,6 +157,21 @@ describe('what is taken away', () => {
     for (const edit of note.edits) expect(Object.keys(edit).sort()).toEqual([...schema.properties.edits.items.required].sort())
     expect(note.wishes[0].elements).toMatchObject([{ file: 'fares.html' }])
     await close(studio)
+  })
+
+  test('of one element: what was changed for it, the selector of its rule, one that is its own', async () => {
+    const studio = getStudio()
+    await studio.driver.executeScript('window.copied = null; navigator.clipboard.writeText = async (t) => { window.copied = t }')
+    const copied = async (item: string) => {
+      await studio.press('Element ▾')
+      await studio.menuItem(item)
+      return studio.until('the copy', () => studio.driver.executeScript<string | null>('const t = window.copied; window.copied = null; return t'))
+    }
+    await studio.pick('.fare:nth-child(2) h2', 0.9)
+    expect(await copied('Copy what was changed for it')).toBe('.fare h2 {\n  font-size: 25px;\n}')
+    const own = await copied('Copy a selector of its own')
+    expect(await studio.inPage('const all = document.querySelectorAll(arguments[0]); return all.length === 1 && all[0].textContent', own)).toBe('Islander')
+    expect(await copied('Copy the selector of its rule')).toMatch(/^\.fare/)
   })
 })
 
@@ -232,7 +247,6 @@ describe('projects and preferences', () => {
     await studio.driver.switchTo().window(first)
     await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.selection.find("h1").then((n) => window.steadyProof.session.selection.pick(n[0])).then(() => window.steadyProof.session.edits.commit("margin-top", "66px")).then(() => done())')
     await studio.driver.switchTo().window(second)
-    console.log(await studio.driver.executeScript('return JSON.stringify([window.steadyProof.state().ledger, window.steadyProof.state().status, document.visibilityState])'))
     await studio.until('what was done there', async () => (await studio.computed('h1', 'margin-top')) === '66px')
     await (await studio.test('read-only')).click()
     await studio.until('it here', async () => (await studio.driver.findElements(By.css('[data-testid=read-only]'))).length === 0 && studio.driver.executeScript<boolean>('return document.querySelector("main[data-connected]") !== null'))
@@ -244,6 +258,25 @@ describe('projects and preferences', () => {
     await studio.driver.close()
     await studio.driver.switchTo().window(first)
   })
+})
+
+test('when the room is used up no finished edit is lost, and the one at hand can be made again', async () => {
+  const studio = getStudio()
+  await studio.goTo('/')
+  await studio.pick('h1')
+  const before = await studio.sourceNow('index.html')
+  const rows = (await studio.ledger()).length
+  const chrome = studio.driver as unknown as { sendDevToolsCommand(command: string, params: object): Promise<void> }
+  const origin = studio.url
+  await chrome.sendDevToolsCommand('Storage.overrideQuotaForOrigin', { origin, quotaSize: 1 })
+  await studio.type('margin-bottom', '13px')
+  await studio.until('the reason', async () => /no room left to store it/.test(await status(studio)))
+  expect(await studio.sourceNow('index.html')).toBe(before)
+  expect(await studio.ledger()).toHaveLength(rows)
+  await chrome.sendDevToolsCommand('Storage.overrideQuotaForOrigin', { origin })
+  await studio.press('Try again')
+  await studio.until('it made', async () => (await studio.ledger()).length === rows + 1)
+  expect((await studio.ledger())[0]).toContain('13px')
 })
 
 test('what was left is what is opened: page, width, scroll, choice and panels', async () => {

@@ -87,8 +87,21 @@ export class KeepingDesk extends ReadingDesk {
     return this.state()
   }
 
+  private onFolder: Promise<unknown> = Promise.resolve()
+
+  // What reads and writes the folder waits for one another: a file that is just being saved is no change of somebody else.
+  private alone<T>(work: () => Promise<T>): Promise<T> {
+    const next = this.onFolder.then(work)
+    this.onFolder = next.catch(() => {})
+    return next
+  }
+
   /** Looks whether others changed files of the folder, and takes in what does not meet with edits of ours. Null without a folder. */
-  async checkFolder(): Promise<FolderCheck | null> {
+  checkFolder(): Promise<FolderCheck | null> {
+    return this.alone(() => this.check())
+  }
+
+  private async check(): Promise<FolderCheck | null> {
     const { folder } = this
     if (!folder) return null
     const access = await folder.access()
@@ -132,7 +145,11 @@ export class KeepingDesk extends ReadingDesk {
   }
 
   /** Settles a file that both sides changed, by a choice for each place. */
-  async settle(path: string, choices: readonly Side[]): Promise<Written | Refused | null> {
+  settle(path: string, choices: readonly Side[]): Promise<Written | Refused | null> {
+    return this.alone(() => this.settleNow(path, choices))
+  }
+
+  private async settleNow(path: string, choices: readonly Side[]): Promise<Written | Refused | null> {
     const conflict = this.conflicts.get(path)
     if (!conflict) return null
     const [ours, text] = [this.opened.text(path), mergedText(conflict.parts, choices)]
@@ -188,11 +205,15 @@ export class KeepingDesk extends ReadingDesk {
   }
 
   /** Writes what has changed to the folder, but for some edits; when it cannot, nothing is lost and the reason is told. */
-  async save(leave: readonly number[]): Promise<Saved> {
+  save(leave: readonly number[]): Promise<Saved> {
+    return this.alone(() => this.saveNow(leave))
+  }
+
+  private async saveNow(leave: readonly number[]): Promise<Saved> {
     const { folder } = this
     if (!folder) return { ok: false, why: 'The project is not linked to a folder.' }
     if (this.readOnly) return { ok: false, why: this.readOnly }
-    const check = await this.checkFolder()
+    const check = await this.check()
     if (check?.access !== 'granted') return { ok: false, why: 'The browser does not let the folder be written.', ...(check && { check }) }
     if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder. Settle them first.`, ...(check && { check }) }
     if (check.written.length || check.reopen.length) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }

@@ -85,6 +85,8 @@ export interface Written {
   readonly scale: Scale
 }
 
+const isFull = (error: unknown): boolean => /quota/i.test(`${String((error as { inner?: unknown }).inner)} ${String(error)}`)
+
 /** A file that both sides changed in the same places. */
 export interface Conflict {
   readonly path: string
@@ -320,7 +322,7 @@ export class OpenDesk {
       await this.stored(() => storeEdit(this.db, this.id, edit))
     } catch (error) {
       this.takeBack(changes)
-      throw new Error(`The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
+      throw new Error(isFull(error) ? 'The browser has no room left to store it, so the edit was not made. Make room (Projects shows how much is used) or take your edits away as a patch, then try again.' : `The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.saved = Math.min(this.saved, edit.seq - 1)
     this.leftOut = new Set([...this.leftOut].filter((n) => n < edit.seq))
@@ -334,7 +336,7 @@ export class OpenDesk {
     try {
       await work()
     } catch (error) {
-      if (!/quota/i.test(String((error as { inner?: unknown }).inner ?? error) + String(error))) throw error
+      if (!isFull(error)) throw error
       await this.db.vocabularies.clear().catch(() => {})
       await work()
     }

@@ -35,7 +35,7 @@ export function ReviewDialog() {
       <DialogContent>
         <div className={styles.review}>
           <div>
-            <h3>{review?.edits.length ?? 0} edits</h3>
+            <h3>{review?.edits.length ?? 0} {review?.edits.length === 1 ? 'edit' : 'edits'}</h3>
             <ul className={styles.edits} aria-label="Edits">
               {review?.edits.map((e) => (
                 <li key={e.seq} data-left={leave.includes(e.seq) || undefined} data-stands={review.dependents.includes(e.seq) || undefined}>

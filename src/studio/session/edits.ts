@@ -172,6 +172,8 @@ export class Edits {
     } catch (error) {
       await this.cancelPreview()
       say('error', error instanceof Error ? error.message : String(error))
+      // What was asked for is not lost with it: it can be made once there is room.
+      setStudio({ again: () => this.write(intent, props, check) })
       return false
     }
   }
@@ -284,6 +286,7 @@ export class Edits {
       return true
     } catch (error) {
       say('error', error instanceof Error ? error.message : String(error))
+      setStudio({ again: () => this.make(intent, choose, check) })
       return false
     }
   }

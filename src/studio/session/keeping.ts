@@ -6,6 +6,8 @@ import type { Edits } from './edits'
 
 /** How long the window rests between two looks at the folder while it is in front; ms. */
 const LOOK = 4000
+/** How long edits rest before they are saved by themselves; ms. */
+const REST = 700
 
 const list = (paths: readonly string[]): string => (paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', '))
 
@@ -43,6 +45,7 @@ export class Keeping {
   rest(): void {
     removeEventListener('focus', this.onFocus)
     clearInterval(this.timer)
+    clearTimeout(this.soon)
     this.observer?.disconnect()
     this.observer = null
   }
@@ -84,6 +87,19 @@ export class Keeping {
     setStudio({ access })
     if (access === 'granted') await this.look()
     else say('error', 'The browser does not let the folder be read. Your edits stay here until it does.')
+  }
+
+  private soon: ReturnType<typeof setTimeout> | undefined
+
+  /** Where the person has each edit saved: saves once edits rest, all but those still being read back. */
+  saveSoon(): void {
+    clearTimeout(this.soon)
+    const { preferences, ledger } = getStudio()
+    if (preferences.save !== 'after each edit' || ledger.folder === null || ledger.readOnly || ledger.conflicts.length || ledger.changed.length === 0) return
+    this.soon = setTimeout(() => {
+      if (getStudio().pulling || getStudio().ledger.rows.some((r) => r.verdict.state === 'pending')) this.saveSoon()
+      else void this.save([])
+    }, REST)
   }
 
   /** Saves to the folder, but for the edits left out. Whether it was done. */

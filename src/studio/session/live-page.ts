@@ -153,13 +153,19 @@ export class LivePage {
     void theDesk().usePage(transfer(previews.port1, [previews.port1]))
     this.frame.contentWindow!.postMessage({ steady: 'port' }, this.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
-    setStudio({ address: hello.address, connected: true, busy: false, frames: NO_FRAMES, hover: null })
-    void this.greet()
+    setStudio({ address: hello.address, busy: false, frames: NO_FRAMES, hover: null })
+    void this.greet(client)
   }
 
-  private async greet(): Promise<void> {
+  private async greet(client: PageClient): Promise<void> {
     await this.guard(async () => {
-      await this.tieSheets()
+      // Before its rules are known an edit would seem to have no place but the element itself.
+      try {
+        await this.tieSheets()
+      } finally {
+        if (client === this.client) setStudio({ connected: true })
+      }
+      if (client !== this.client) return
       const { back } = this
       this.back = NOTHING
       if (back.scroll) await this.ask('scrollTo', back.scroll)

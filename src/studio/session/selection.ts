@@ -328,6 +328,12 @@ export class Selection {
     })
   }
 
+  /** The selectors of the rules that match the element in hand. */
+  async selectorsInReach(): Promise<string[]> {
+    const rules = getStudio().picked?.report.matched[0] ?? []
+    return (await Promise.all(rules.map(({ sheet, rule }) => theDesk().selectors(sheet, rule)))).flat()
+  }
+
   showContainers(on: boolean): void {
     setStudio({ containers: on })
     void this.watch()

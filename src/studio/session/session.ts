@@ -68,7 +68,10 @@ export class Session {
     if (last) setStudio({ source: { path: last.path, line: last.line } })
     await this.page.publish({ scroll: view && { x: view.scrollX, y: view.scrollY }, picked: view?.picked ?? null })
     this.unsubscribe = useStudio.subscribe((s, before) => {
-      if (s.ledger !== before.ledger) this.claim.tell()
+      if (s.ledger !== before.ledger) {
+        this.claim.tell()
+        this.keeping.saveSoon()
+      }
       if (s.outline !== before.outline || s.strip !== before.strip) void this.saveView()
     })
     this.keeping.watch((await db.folders.get(this.project))?.handle ?? null)

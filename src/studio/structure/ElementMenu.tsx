@@ -1,7 +1,9 @@
 'use client'
 import { Button, Divider, Menu, MenuItem, TextField } from '@mui/material'
 import { useState } from 'react'
-import { setStudio, useStudio } from '../store'
+import { theDesk } from '../desk/desk'
+import { copy } from '../keeping/copy'
+import { getStudio, say, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 
 /** What can be done with the element in hand as a whole. */
@@ -12,6 +14,14 @@ export function ElementMenu() {
   const hidden = useStudio((s) => s.hidden.length)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const [wrapper, setWrapper] = useState('div')
+  const about = async (of: (a: { readonly selector: string; readonly changed: string }) => string, what: string) => {
+    const { picked } = getStudio()
+    const matched = await session.selection.selectorsInReach()
+    const found = picked?.report.info.source ? await theDesk().about(picked.report.info.source, matched) : null
+    const text = found ? of(found) : ''
+    if (text === '') say('info', `${what}: there is nothing to copy.`)
+    else await copy(text, what)
+  }
   const item = (label: string, keys: string, work: () => Promise<unknown>) => (
     <MenuItem
       disabled={!chosen} onClick={() => {
@@ -44,6 +54,9 @@ export function ElementMenu() {
         <Divider />
         {item('Cut', 'Ctrl X', () => structure.cut())}
         {item('Copy', 'Ctrl C', () => structure.copy())}
+        {item('Copy what was changed for it', '', () => about((a) => a.changed || '', 'Its changed declarations'))}
+        {item('Copy the selector of its rule', '', () => copy(session.selection.currentAim(getStudio().property)?.label ?? '', 'The selector'))}
+        {item('Copy a selector of its own', '', () => about((a) => a.selector, 'Its selector'))}
         {item('Paste after it', 'Ctrl V', () => structure.paste())}
         {item('Delete', 'Del', () => structure.remove())}
         <Divider />

@@ -146,7 +146,7 @@ function TakeAway() {
   const { session } = useSession()
   const project = useStudio((s) => s.project)
   const { rows, changed, undone, folder } = useStudio((s) => s.ledger)
-  const byItself = useStudio((s) => s.preferences.save === 'by itself')
+  const atOnce = useStudio((s) => s.preferences.save !== 'after looking over it')
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const name = project?.id ?? 'project'
   const give = (work: () => Promise<void>) => () => {
@@ -157,7 +157,7 @@ function TakeAway() {
   return (
     <>
       {folder !== null && (
-        <Button variant="contained" color={changed.length ? 'error' : 'primary'} data-testid="save" title={`Look over what will be written to ${folder} (S)`} onClick={() => (byItself && changed.length ? void session.keeping.save([]) : setStudio({ dialog: 'review' }))}>{words}</Button>
+        <Button variant="contained" color={changed.length ? 'error' : 'primary'} data-testid="save" title={`Look over what will be written to ${folder} (S)`} onClick={() => (atOnce && changed.length ? void session.keeping.save([]) : setStudio({ dialog: 'review' }))}>{words}</Button>
       )}
       <Button variant={folder === null ? 'contained' : 'text'} color={folder !== null ? 'inherit' : changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} data-testid={folder === null ? 'save' : 'take-away'}>
         {folder === null ? words : 'Take'}
