@@ -1,7 +1,9 @@
 /** Takes the pictures in `docs/screenshots/` anew, from the sample projects. */
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join, relative } from 'node:path'
 import { By, Key } from 'selenium-webdriver'
 import { openBrowser, type BrowserOptions } from '../tests/support/browser'
+import { BrowserFolder } from '../tests/support/folder'
 import { startApp } from '../tests/support/server'
 import { Studio } from '../tests/support/studio-driver'
 
@@ -47,11 +49,6 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.verdict()
   await (await studio.driver.findElement(By.css('[data-testid=row-background-color] button'))).click()
   await shot('choosing-a-colour')
-  await studio.key(Key.ESCAPE)
-  // The popover takes a moment to go, and the page below is not to be pressed before.
-  await studio.driver.sleep(500)
-  await (await studio.driver.findElement(By.xpath('//button[contains(., "other place")]'))).click()
-  await shot('other-places')
 })
 
 await scene({ dark: false }, async (studio, shot) => {
@@ -68,28 +65,6 @@ await scene({ dark: false }, async (studio, shot) => {
   for (const title of ['Space', 'Type', 'Colour']) await (await studio.test(`section-${title}`)).click()
   await studio.unfold('Layout')
   await shot('layout-of-a-grid')
-  await (await studio.test('section-Layout')).click()
-  await studio.pick('.fare', 0.5, 0.03)
-  await studio.unfold('Effects')
-  await studio.press('Add a shadow')
-  await studio.verdict()
-  await studio.press('Add a transition')
-  await studio.driver.sleep(900)
-  await studio.unfold('Edges')
-  await shot('edges-and-effects')
-  await (await studio.test('section-Edges')).click()
-  await (await studio.test('section-Effects')).click()
-  await studio.unfold('Type')
-  await studio.pick('.fare h2')
-  await (await studio.driver.findElement(By.css('[data-testid=row-font-size] > button[aria-haspopup=dialog]'))).click()
-  await studio.driver.sleep(400)
-  await shot('about-a-row')
-  await studio.key(Key.ESCAPE)
-  await studio.driver.sleep(400)
-  await (await studio.driver.findElement(By.xpath('//button[normalize-space(.)="Keys"]'))).click()
-  // The sheet is a script of its own, and then fades in.
-  await studio.until('the whole sheet', () => studio.driver.executeScript<boolean>('const d = document.querySelector("[role=dialog]")?.closest(".MuiDialog-container"); return d !== null && d !== undefined && getComputedStyle(d).opacity === "1"'))
-  await shot('keys')
 })
 
 await scene({ dark: true }, async (studio, shot) => {
@@ -98,16 +73,6 @@ await scene({ dark: true }, async (studio, shot) => {
 })
 
 await scene({ dark: false }, async (studio, shot) => {
-  await studio.goTo('/fares.html')
-  await studio.pick('.fare', 0.5, 0.03)
-  for (const title of ['Space', 'Type']) await (await studio.test(`section-${title}`)).click()
-  await studio.press('A gradient')
-  await studio.verdict()
-  const stop = await studio.test('gradient-stop-2')
-  await studio.driver.actions().move({ origin: stop }).press().move({ origin: stop, x: 0, y: -8 }).move({ origin: stop, x: 0, y: -60 }).perform()
-  await shot('gradient-on-the-page')
-  await studio.driver.actions().release().perform()
-  await studio.verdict()
   await studio.goTo('/crossings.html')
   await studio.pick('.timetable td', 0.7, 0.2)
   await studio.key('o')
@@ -141,21 +106,78 @@ await scene({ dark: false }, async (studio, shot) => {
   await shot('dragging-a-card')
   await studio.driver.actions({ async: true }).release().perform()
   await studio.verdict()
-  await studio.key('i')
-  await studio.press('Form field')
-  await studio.press('Last inside')
-  await shot('inserting')
-  await studio.key(Key.ESCAPE)
-  await studio.driver.sleep(400)
-  await studio.press('Head')
-  await studio.test('search-result')
-  await shot('head-of-the-page')
-  await studio.key(Key.ESCAPE)
-  await studio.driver.sleep(400)
   await studio.press('Half')
   await studio.choose('File in Source', 'css/pages.css')
   await studio.pick('.fare h2')
   await shot('page-and-source')
+})
+
+await scene({ dark: false }, async (studio, shot) => {
+  await studio.goTo('/fares.html')
+  await studio.pick('.cards', 0.335, 0.5)
+  await studio.key('g')
+  const { x, y, width, height } = await (await studio.test('block-out-canvas')).getRect()
+  const at = (u: number, v: number) => ({ x: Math.round(x + width * u), y: Math.round(y + height * v), duration: 60 })
+  const draw = (from: readonly [number, number], to: readonly [number, number]) => studio.driver.actions({ async: true }).move(at(...from)).press().move(at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2)).move(at(...to)).release().perform()
+  await draw([0.1, 0.1], [0.9, 0.2])
+  await draw([0.1, 0.5], [0.6, 0.55])
+  await draw([0.9, 0.5], [0.95, 0.55])
+  await shot('drawing-a-layout')
+})
+
+await scene({ dark: false }, async (studio, shot) => {
+  await studio.open('/?proof')
+  const folder = new BrowserFolder(studio, 'brinewick-site')
+  const root = 'demo/brinewick'
+  await folder.write(Object.fromEntries(readdirSync(root, { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).map((f) => [relative(root, join(f.parentPath, f.name)), readFileSync(join(f.parentPath, f.name))])))
+  await folder.open()
+  await studio.goTo('/fares.html')
+  await studio.pick('.fare h2', 0.9)
+  await studio.edit(() => studio.type('font-size', '20px'))
+  await studio.pick('.fare', 0.5, 0.03)
+  await studio.edit(() => studio.type('padding-left', '32px'))
+  await (await studio.test('save')).click()
+  await studio.until('files to write', async () => (await studio.test('save-now')).isEnabled())
+  await shot('before-saving')
+  await (await studio.test('save-now')).click()
+  await studio.until('saved', async () => (await studio.ledger()).length === 0)
+  await studio.driver.sleep(500)
+  await studio.edit(() => studio.type('padding-left', '36px'))
+  const css = await folder.read('css/pages.css')
+  await folder.write({ 'css/pages.css': css.replace('padding: 18px 22px 18px 32px', 'padding: 18px 44px') })
+  await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
+  await studio.press('Both changed')
+  await studio.until('both sides', async () => (await (await studio.driver.findElement(By.css('[role=dialog]'))).getText()).includes('44px'))
+  await shot('both-changed-a-file')
+  await (await studio.driver.findElement(By.xpath('//label[contains(., "Mine") and not(contains(., "first"))]/input'))).click()
+  await studio.press('Settle it')
+  await studio.driver.sleep(600)
+  await studio.driver.executeScript('document.activeElement?.blur()')
+  await studio.key('y')
+  await studio.test('history')
+  await shot('history')
+  await studio.key(Key.ESCAPE)
+  await studio.driver.sleep(500)
+  await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.show(() => window.steadyProof.desk.newTake("Roomier cards", "here")).then(done)')
+  await studio.pick('.fare', 0.5, 0.03)
+  await studio.edit(() => studio.type('padding-top', '40px'))
+  const menu = async (item: string) => {
+    await (await studio.driver.findElement(By.css('header button[aria-haspopup=menu]'))).click()
+    await studio.menuItem(item)
+    await studio.driver.sleep(500)
+  }
+  await menu('Takes of this one')
+  await studio.press('Beside')
+  await studio.test('beside-page')
+  await studio.driver.sleep(1500)
+  await shot('takes-side-by-side')
+  await studio.press('End side by side')
+  await menu('Preferences')
+  await shot('preferences')
+  await studio.key(Key.ESCAPE)
+  await studio.driver.sleep(500)
+  await menu('All projects')
+  await shot('projects')
 })
 
 process.exit(0)

@@ -59,7 +59,10 @@ export async function listFolder(root: FileSystemDirectoryHandle, include: Reado
     if (files.length + ownFiles.length > MOST_FILES) throw new ImportError(`There are more than ${MOST_FILES} files, from “${prefix}${ownFiles[0].name}” on. Nothing was opened.`)
     files.push(...(await Promise.all(ownFiles.map(async (e) => ({ path: prefix + e.name, file: await (e as FileSystemFileHandle).getFile() })))))
     onCount(files.length)
-    for (const entry of kept) if (entry.kind === 'directory') await visit(entry as FileSystemDirectoryHandle, `${prefix}${entry.name}/`, rules)
+    for (const entry of kept) {
+      // What names a folder that is wanted all the same names all that is in it too.
+      if (entry.kind === 'directory') await visit(entry as FileSystemDirectoryHandle, `${prefix}${entry.name}/`, include.has(prefix + entry.name) ? [] : rules)
+    }
   }
   await visit(root, '', [])
   return { files, leftOut }
@@ -150,11 +153,13 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
     if (!sameBytes(there, before)) throw new SaveError(path, there === null ? 'it is gone from the folder' : 'it was changed in the folder meanwhile')
   }
   const open: { write: Write; stream: FileSystemWritableFileStream }[] = []
+  const begun: Write[] = []
   const placed: Write[] = []
   let at = ''
   try {
     for (const write of writes) {
       at = write.path
+      begun.push(write)
       const stream = await (await fileIn(root, write.path, true)).createWritable()
       open.push({ write, stream })
       await stream.write(write.after as Uint8Array<ArrayBuffer>)
@@ -177,7 +182,7 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
     await Promise.all(rest.map(({ stream }) => stream.abort().catch(() => {})))
     const left = await putBack(root, placed)
     // A file that was only made for the writing is no file of theirs.
-    for (const { write } of rest) if (write.before === null) await removeFile(root, write.path).catch(() => {})
+    for (const write of begun) if (write.before === null && !placed.includes(write)) await removeFile(root, write.path).catch(() => {})
     throw error instanceof SaveError ? new SaveError(at, error.message.slice(error.path.length + 2), left) : new SaveError(at, reason(error), left)
   }
 }

@@ -81,6 +81,26 @@ test('no screen has a serious fault of accessibility', async () => {
   expect(await faults(studio)).toEqual([])
   await studio.key(Key.ESCAPE)
   await studio.driver.sleep(400)
+  await studio.pick('.cards', 0.335, 0.5)
+  await studio.key('g')
+  await studio.test('block-out-canvas')
+  await studio.press('Add a region')
+  expect(await faults(studio)).toEqual([])
+  await studio.key(Key.ESCAPE)
+  for (const item of ['All projects', 'History of this one', 'Takes of this one', 'Preferences']) {
+    await (await studio.driver.findElement(By.css('header button[aria-haspopup=menu]'))).click()
+    await studio.menuItem(item)
+    expect([item, ...(await faults(studio))]).toEqual([item])
+    await studio.key(Key.ESCAPE)
+    await studio.driver.sleep(500)
+  }
+  for (const item of ['Look over the edits', 'A hand-off note']) {
+    await (await studio.test('save')).click()
+    await studio.menuItem(item)
+    expect([item, ...(await faults(studio))]).toEqual([item])
+    await studio.key(Key.ESCAPE)
+    await studio.driver.sleep(500)
+  }
   await studio.openSample('Brinewick crew, in utility classes')
   await studio.pick('main li', 0.5, 0.05)
   await studio.test('class-list')

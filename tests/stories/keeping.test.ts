@@ -260,25 +260,6 @@ describe('projects and preferences', () => {
   })
 })
 
-test('when the room is used up no finished edit is lost, and the one at hand can be made again', async () => {
-  const studio = getStudio()
-  await studio.goTo('/')
-  await studio.pick('h1')
-  const before = await studio.sourceNow('index.html')
-  const rows = (await studio.ledger()).length
-  const chrome = studio.driver as unknown as { sendDevToolsCommand(command: string, params: object): Promise<void> }
-  const origin = studio.url
-  await chrome.sendDevToolsCommand('Storage.overrideQuotaForOrigin', { origin, quotaSize: 1 })
-  await studio.type('margin-bottom', '13px')
-  await studio.until('the reason', async () => /no room left to store it/.test(await status(studio)))
-  expect(await studio.sourceNow('index.html')).toBe(before)
-  expect(await studio.ledger()).toHaveLength(rows)
-  await chrome.sendDevToolsCommand('Storage.overrideQuotaForOrigin', { origin })
-  await studio.press('Try again')
-  await studio.until('it made', async () => (await studio.ledger()).length === rows + 1)
-  expect((await studio.ledger())[0]).toContain('13px')
-})
-
 test('what was left is what is opened: page, width, scroll, choice and panels', async () => {
   const browser = await openBrowser()
   try {

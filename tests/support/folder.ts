@@ -20,8 +20,8 @@ export class BrowserFolder {
     await this.run('window.showDirectoryPicker = async () => (await navigator.storage.getDirectory()).getDirectoryHandle(name, { create: true })')
   }
 
-  async write(files: Readonly<Record<string, string>>): Promise<void> {
-    const encoded = Object.entries(files).map(([path, text]) => [path, Buffer.from(text).toString('base64')])
+  async write(files: Readonly<Record<string, string | Uint8Array>>): Promise<void> {
+    const encoded = Object.entries(files).map(([path, content]) => [path, Buffer.from(content as string).toString('base64')])
     // A script has to end within the driver's time.
     for (let at = 0; at < encoded.length; at += 400) {
       await this.run(`for (const [path, data] of args[0]) { const [dir, file] = await into(path, true); const s = await (await dir.getFileHandle(file, { create: true })).createWritable(); await s.write(Uint8Array.from(atob(data), (c) => c.charCodeAt(0))); await s.close() }`, encoded.slice(at, at + 400))

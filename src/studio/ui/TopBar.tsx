@@ -54,7 +54,7 @@ function Now() {
   const folder = useStudio((s) => s.ledger.folder)
   const beside = useStudio((s) => s.beside)
   const project = useStudio((s) => s.project?.id)
-  if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>Read only: edit it here</button>
+  if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>Read only: edit here</button>
   if (folder !== null && access !== 'granted') return <button type="button" className={styles.now} onClick={() => void db.folders.get(project!).then((f) => f && session.keeping.askAccess(f.handle))}>Let {folder} be read and written again</button>
   if (conflicts.length > 0) return <button type="button" className={styles.now} title={conflicts.join(', ')} onClick={() => setStudio({ dialog: 'conflicts' })}>Both changed {plural(conflicts.length, 'file')}: choose</button>
   if (beside) return <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })} title={`Beside it: ${beside.name}`}>End side by side</button>
