@@ -41,6 +41,11 @@ test('what the container has takes its place; a rule that is there takes the dec
   })
 })
 
+test('in a rule of several lines the areas stand on lines of their own', () => {
+  const out = drawn(HTML.replace('<div>', '<div class="layout">'), '.layout {\n  color: red;\n}\n\np {\n  top: 0;\n}\n', () => THREE, { rows: 2, narrow: '' }) as Record<string, string>
+  expect(out['a.css']).toContain('  grid-template-columns: 3fr 1fr;\n  grid-template-areas:\n    "top top"\n    "main aside";\n  gap: 16px;\n}\n')
+})
+
 test.each<[string, readonly Region[], RegExp]>([
   ['two in one cell', [region('A', 'nav', [1, 3, 1, 2]), region('B', 'aside', [2, 3, 1, 3])], /A and B share cells/],
   ['one name twice', [region('A b', 'nav', [1, 2, 1, 2]), region('a  B', 'aside', [2, 3, 1, 2])], /Two regions are called a-b/],

@@ -92,7 +92,9 @@ export function setDeclaration(site: RuleSite, style: HouseStyle, wanted: Wanted
   if (!isName(wanted.name)) return refuse('bad-name', `“${wanted.name}” is not a property name.`)
   const value = wanted.value.trim()
   if (!isWholeValue(wanted.name, value)) return refuse('bad-value', `“${wanted.value}” cannot stand as the value of ${wanted.name}.`)
-  const splices = planSet(text, rule, style, { ...wanted, value }, knowledge)
+  // A value may begin on a line of its own.
+  const written = /^[\r\n]/.test(wanted.value) ? wanted.value.trimEnd() : value
+  const splices = planSet(text, rule, style, { ...wanted, value: written }, knowledge)
   return verified(site, splices, (after) => holds(after.text, after.rule, { ...wanted, value }, knowledge))
 }
 
