@@ -124,7 +124,7 @@ export class KeepingDesk extends ReadingDesk {
 
   private async takeInTheirs(change: OutsideChange): Promise<Written | null> {
     const { path } = change
-    const theirs = decodeSource(change.bytes!).text
+    const theirs = this.textOf(change)
     const ours = this.opened.text(path)
     const parts = mergeTexts(this.savedText(path), ours, theirs)
     if (conflictsIn(parts)) {
@@ -137,6 +137,15 @@ export class KeepingDesk extends ReadingDesk {
     if (written && 'ok' in written) throw new Error(written.why)
     await this.folder!.seen([change])
     return written
+  }
+
+  // What someone else saved in another encoding has no lines to compare.
+  private textOf({ path, bytes }: OutsideChange): string {
+    try {
+      return decodeSource(bytes!).text
+    } catch (error) {
+      throw new Error(`${path}: someone else saved it so that it cannot be read any more (${error instanceof Error ? error.message : String(error)}). It stays as it is here, and is not written.`, { cause: error })
+    }
   }
 
   /** Both sides of the places that both changed in a file; null when there are none. */
@@ -275,8 +284,11 @@ export class KeepingDesk extends ReadingDesk {
     const { project, adds } = await this.projectAt(point)
     let batch: PublishedFile[] = []
     let size = 0
-    for (const path of [...project.writtenPaths(), ...adds.keys()]) {
-      const body = project.has(path) ? project.published(path, script) : adds.get(path)!
+    // Classes that only that state has are compiled with those of the one in hand.
+    this.compile(project.pages().map((p) => project.text(p).replace(/["'<>=]/g, ' ')))
+    const compiled = this.vocabularies?.target
+    for (const path of new Set([...project.writtenPaths(), ...adds.keys(), ...(compiled ? [compiled] : [])])) {
+      const body = path === compiled ? this.opened.published(path, '') : project.has(path) ? project.published(path, script + (this.vocabularies?.head ?? '')) : adds.get(path)!
       batch.push({ path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) })
       size += body.length
       if (size < BATCH && batch.length < 200) continue
