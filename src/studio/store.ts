@@ -129,8 +129,9 @@ export interface StudioState {
 
 const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, others: [], reach: [], containers: [], page: null }
 const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: [] }
-/** px. */
+/** Heights of the strip; px. */
 export const USUAL_STRIP = 188
+export const FOLDED_STRIP = 34
 
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
 

@@ -1,7 +1,10 @@
 import 'fake-indexeddb/auto'
+import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { Database } from '../../src/storage/db'
 import { createProject, loadProject } from '../../src/storage/projects'
+import { LinkedFolder } from '../../src/studio/desk/linked-folder'
+import { asHandle, Folder } from '../support/memory-folder'
 import { KeepingDesk } from '../../src/studio/desk/keeping-desk'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
@@ -48,3 +51,76 @@ test('the ledger has what no save has; an edit that was taken out is in neither'
   expect(await desk.patch([2])).toContain('+.a { top: 1px; }')
   expect(await desk.patch([2])).not.toContain('2px')
 })
+
+const NAMES = ['a', 'b', 'c', 'd', 'e', 'f']
+const many = (values: readonly string[]) => NAMES.map((n, i) => `.${n} {\n  top: ${values[i]};\n}\n`).join('\n')
+
+type Step = { readonly who: 'ours' | 'theirs'; readonly rule: number; readonly value: number } | { readonly who: 'look' | 'save' }
+
+test('200 interleavings of edits here, changes in the folder, looks and saves: nobody’s last word on a rule is lost', async () => {
+  const step: fc.Arbitrary<Step> = fc.oneof(
+    fc.record({ who: fc.constantFrom('ours' as const, 'theirs' as const), rule: fc.nat(5), value: fc.integer({ min: 1, max: 99 }) }), fc.record({ who: fc.constantFrom('look' as const, 'save' as const) }),
+  )
+  let conflicts = 0
+  let saves = 0
+  await fc.assert(fc.asyncProperty(fc.array(step, { minLength: 3, maxLength: 14 }), async (steps) => {
+    const start = many(['0', '0', '0', '0', '0', '0'])
+    const disk = new Folder('site').put('index.html', '<p>').put('s.css', start)
+    const db = new Database()
+    const files = [{ path: 'index.html', bytes: bytes('<p>') }, { path: 's.css', bytes: bytes(start) }]
+    const id = await createProject(db, 'Pier', files)
+    const desk = new KeepingDesk()
+    await desk.open(id, '')
+    const row = { project: id, handle: asHandle(disk), include: [] }
+    Object.assign(desk, { folder: new LinkedFolder(db, id, row, files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })), (path) => files.find((f) => f.path === path)!.bytes) })
+    /** Each side's last word on a rule since both were the same. */
+    const ours = new Map<number, string>()
+    const theirs = new Map<number, string>()
+    const valueIn = (text: string, rule: number) => new RegExp(`\\.${NAMES[rule]} \\{\\s*top: ([^;]+);`).exec(text)![1]
+    const settle = async () => {
+      const check = (await desk.checkFolder())!
+      for (const path of check.conflicts) {
+        conflicts++
+        // Nothing is written while it is open, and both sides are shown.
+        expect((await desk.save([])).ok).toBe(false)
+        const parts = desk.conflict(path)!
+        const places = parts.filter((p) => p.kind === 'conflict')
+        const shown = JSON.stringify(parts)
+        for (const v of [...ours.values(), ...theirs.values()]) expect(shown).toContain(`top: ${v};`)
+        await desk.settle(path, places.map(() => 'ours'))
+        // What was settled for ours is no word of theirs any more.
+        theirs.forEach((value, rule) => places.some((p) => p.theirs.join('').includes(`top: ${value};`)) && theirs.delete(rule))
+      }
+    }
+    for (const s of steps) {
+      if (s.who === 'ours') {
+        const value = `${s.value}px`
+        if (valueIn(desk.text('s.css')!, s.rule) === value) continue
+        await desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 's.css', rule: s.rule + 1 }, name: 'top', value }, 1)
+        ours.set(s.rule, value)
+      } else if (s.who === 'theirs') {
+        const text = disk.text('s.css')!
+        const value = `${s.value}em`
+        disk.put('s.css', text.replace(new RegExp(`(\\.${NAMES[s.rule]} \\{\\s*top: )[^;]+`), `$1${value}`))
+        theirs.set(s.rule, value)
+      } else if (s.who === 'look') await settle()
+      else {
+        await settle()
+        const saved = await desk.save([])
+        expect(saved.ok).toBe(true)
+        saves++
+        expect(disk.text('s.css')).toBe(desk.text('s.css'))
+        ours.clear()
+        theirs.clear()
+      }
+    }
+    await settle()
+    const text = desk.text('s.css')!
+    for (const [rule, value] of ours) if (!theirs.has(rule)) expect(valueIn(text, rule)).toBe(value)
+    for (const [rule, value] of theirs) if (!ours.has(rule)) expect(valueIn(text, rule)).toBe(value)
+    expect((await desk.save([])).ok).toBe(true)
+    expect(disk.text('s.css')).toBe(text)
+  }), { numRuns: 200 })
+  expect(conflicts).toBeGreaterThan(5)
+  expect(saves).toBeGreaterThan(20)
+}, 120_000)

@@ -2,7 +2,7 @@ import { schemeOf, widthRange } from '../../core/css/media'
 import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
 import type { VocabularyState } from '../desk/vocabularies'
-import { getStudio, INITIAL, say, setStudio, useStudio, type Mode } from '../store'
+import { FOLDED_STRIP, getStudio, INITIAL, say, setStudio, USUAL_STRIP, useStudio, type Mode } from '../store'
 import { Claim } from './claim'
 import { DEFAULTS, loadPreferences } from '../../storage/preferences'
 import { readOpen } from '../tune/open-sections'
@@ -40,11 +40,11 @@ export class Session {
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), reopen)
   }
 
-  /** Reads the person's choices; a damaged one falls back, and is told. */
-  async readPreferences(): Promise<void> {
+  /** Reads the person's choices; damaged ones fall back, and are named. */
+  async readPreferences(): Promise<readonly string[]> {
     const { all, own, damaged } = await loadPreferences(db, this.project)
     setStudio({ preferences: { ...DEFAULTS, ...all, ...own } })
-    if (damaged.length) say('error', `These preferences were damaged and are as at the beginning: ${damaged.join(', ')}.`)
+    return damaged
   }
 
   /** Opens the project, publishes it and loads its page; {@link close} ends it. */
@@ -53,11 +53,15 @@ export class Session {
     if (!opened) return false
     const state = await theDesk().setReadOnly(await this.claim.take())
     const { view } = opened
+    const damaged = await this.readPreferences()
+    const { preferences, project: before, status } = getStudio()
+    const outline = preferences.outline === 'as it was left' ? (view?.outline ?? getStudio().outline) : preferences.outline === 'shown'
+    const strip = preferences.strip === 'as it was left' ? (view?.strip ?? getStudio().strip) : preferences.strip === 'shown' ? Math.max(USUAL_STRIP, view?.strip ?? 0) : FOLDED_STRIP
     setStudio({
-      ...INITIAL, open: readOpen(), outline: view?.outline ?? getStudio().outline, strip: view?.strip ?? getStudio().strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      ...INITIAL, preferences, status: before?.id === opened.id ? status : null, open: readOpen(), outline, strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
-    await this.readPreferences()
+    if (damaged.length) say('error', `These preferences were damaged and are as at the beginning: ${damaged.join(', ')}.`)
     await theDesk().onVocabulary(proxy((vocabulary: VocabularyState) => {
       setStudio({ vocabulary })
       for (const note of vocabulary.share === 1 ? vocabulary.notes.slice(0, 1) : []) say('error', note)

@@ -2,19 +2,18 @@
 import dynamic from 'next/dynamic'
 import { useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { FileChooser } from '../source/FileChooser'
-import { setStudio, USUAL_STRIP, useStudio } from '../store'
+import { FOLDED_STRIP, setStudio, USUAL_STRIP, useStudio } from '../store'
 import styles from './BottomStrip.module.css'
 import { Ledger } from './Ledger'
 
 const Source = dynamic(() => import('../source/Source').then((m) => m.Source), { ssr: false })
 
-const LEAST = 34
 /** What is left of the window above it when Source has all; px. */
 const ABOVE = 86
 
 const most = (): number => Math.max(USUAL_STRIP, (typeof innerHeight === 'number' ? innerHeight : 800) - ABOVE)
 
-const SHARES: readonly (readonly [string, () => number])[] = [['Page', () => LEAST], ['Both', () => USUAL_STRIP], ['Half', () => Math.round(most() / 2)], ['Source', most]]
+const SHARES: readonly (readonly [string, () => number])[] = [['Page', () => FOLDED_STRIP], ['Both', () => USUAL_STRIP], ['Half', () => Math.round(most() / 2)], ['Source', most]]
 
 /** Ledger on the left, Source on the right; pulled to any height, down to one line. */
 export function BottomStrip() {
@@ -24,7 +23,7 @@ export function BottomStrip() {
   const height = useStudio((s) => s.strip)
   const setHeight = (strip: number) => setStudio({ strip })
   const [from, setFrom] = useState<{ y: number; height: number } | null>(null)
-  const bounded = (h: number) => Math.min(most(), Math.max(LEAST, h))
+  const bounded = (h: number) => Math.min(most(), Math.max(FOLDED_STRIP, h))
   const onPointerDown = (e: PointerEvent) => {
     e.currentTarget.setPointerCapture(e.pointerId)
     setFrom({ y: e.clientY, height })
@@ -39,9 +38,9 @@ export function BottomStrip() {
   return (
     <section className={styles.strip} style={{ height }} aria-label="Ledger and Source">
       <div
-        className={styles.grip} role="slider" aria-orientation="vertical" tabIndex={0} aria-label="Height of Ledger and Source" aria-valuenow={height} aria-valuemin={LEAST} aria-valuemax={most()}
+        className={styles.grip} role="slider" aria-orientation="vertical" tabIndex={0} aria-label="Height of Ledger and Source" aria-valuenow={height} aria-valuemin={FOLDED_STRIP} aria-valuemax={most()}
         onPointerDown={onPointerDown} onPointerMove={(e) => from && setHeight(bounded(from.height + from.y - e.clientY))} onPointerUp={() => setFrom(null)}
-        onDoubleClick={() => setHeight(height > LEAST ? LEAST : USUAL_STRIP)} onKeyDown={onKeyDown}
+        onDoubleClick={() => setHeight(height > FOLDED_STRIP ? FOLDED_STRIP : USUAL_STRIP)} onKeyDown={onKeyDown}
       />
       <div className={styles.part}>
         <h2 className={styles.title}>Ledger <span>{count === 0 ? 'no edits yet' : `${count} ${count === 1 ? 'edit' : 'edits'} not yet saved`}</span></h2>

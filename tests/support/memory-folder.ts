@@ -1,0 +1,77 @@
+const bytes = (text: string) => new TextEncoder().encode(text)
+
+let clock = 1000
+
+/** A folder in memory; `fail` throws where the disk or the permission would. */
+export class Folder {
+  readonly kind = 'directory'
+  readonly entries = new Map<string, Folder | Stored>()
+  constructor(readonly name: string, private readonly fail: (doing: 'open' | 'write' | 'close', path: string) => void = () => {}, private readonly path = '') {}
+
+  put(path: string, text: string): this {
+    const [first, ...rest] = path.split('/')
+    if (rest.length === 0) this.entries.set(first, new Stored(first, this.path + first, bytes(text), this.fail))
+    else this.folder(first).put(rest.join('/'), text)
+    return this
+  }
+  private folder(name: string): Folder {
+    const there = this.entries.get(name)
+    if (there instanceof Folder) return there
+    const made = new Folder(name, this.fail, `${this.path}${name}/`)
+    this.entries.set(name, made)
+    return made
+  }
+  text(path: string): string | null {
+    const [first, ...rest] = path.split('/')
+    const entry = this.entries.get(first)
+    if (entry instanceof Folder) return entry.text(rest.join('/'))
+    return entry ? new TextDecoder().decode(entry.bytes) : null
+  }
+  async *values() {
+    yield* this.entries.values()
+  }
+  async getDirectoryHandle(name: string, { create = false } = {}) {
+    const there = this.entries.get(name)
+    if (there instanceof Stored) throw new DOMException('', 'TypeMismatchError')
+    if (!there && !create) throw new DOMException('', 'NotFoundError')
+    return this.folder(name)
+  }
+  async getFileHandle(name: string, { create = false } = {}) {
+    const there = this.entries.get(name)
+    if (there instanceof Folder) throw new DOMException('', 'TypeMismatchError')
+    if (!there && !create) throw new DOMException('', 'NotFoundError')
+    if (!there) this.put(name, '')
+    return this.entries.get(name) as Stored
+  }
+  async removeEntry(name: string) {
+    this.entries.delete(name)
+  }
+}
+
+class Stored {
+  readonly kind = 'file'
+  private modified = ++clock
+  constructor(readonly name: string, private readonly path: string, public bytes: Uint8Array, private readonly fail: (doing: 'open' | 'write' | 'close', path: string) => void) {}
+  async getFile() {
+    const copy = this.bytes.slice()
+    return { size: copy.length, lastModified: this.modified, arrayBuffer: async () => copy.buffer, text: async () => new TextDecoder().decode(copy) }
+  }
+  async createWritable() {
+    this.fail('open', this.path)
+    let next = new Uint8Array()
+    return {
+      write: async (data: Uint8Array) => {
+        this.fail('write', this.path)
+        next = data.slice()
+      },
+      close: async () => {
+        this.fail('close', this.path)
+        this.bytes = next
+        this.modified = ++clock
+      },
+      abort: async () => {},
+    }
+  }
+}
+
+export const asHandle = (folder: Folder) => folder as unknown as FileSystemDirectoryHandle
