@@ -6,7 +6,7 @@ const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) }
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'], environment: 'node' } },
+      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'], environment: 'node', setupFiles: 'tests/support/fixed-seed.ts', testTimeout: 30_000 } },
       {
         resolve: { alias },
         test: {
