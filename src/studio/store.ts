@@ -81,6 +81,8 @@ export interface StudioState {
   readonly drawing: Drawing | null
   /** The dialog for what to insert is on show. */
   readonly inserting: boolean
+  /** The dialog for selectors and class names is on show. */
+  readonly naming: boolean
   /** The dialog on show that is about the project as a whole. */
   readonly dialog: 'review' | 'conflicts' | 'history' | 'takes' | 'preferences' | 'projects' | 'note' | null
   /** Whether the browser lets the linked folder be read and written. */
@@ -136,7 +138,7 @@ export const FOLDED_STRIP = 34
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, naming: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
   revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
 }
 

@@ -68,7 +68,6 @@ test.each(CASES)('a site nobody here wrote runs through the whole story: $name',
   await studio.pull('padding-top', 20)
   edits++
   const patch = (await studio.take('as a patch')).bytes.toString('utf8')
-  console.log(patch)
   const zipped = unzipSync(new Uint8Array((await studio.take('as a zip')).bytes))
   execFileSync('git', ['-c', 'core.autocrlf=false', 'apply', '--unsafe-paths', '-'], { cwd: root, input: patch })
   for (const [path, bytes] of Object.entries(zipped)) expect(readFileSync(join(root, path)).equals(Buffer.from(bytes)), path).toBe(true)

@@ -1,4 +1,4 @@
-import { By, Key, type WebElement } from 'selenium-webdriver'
+import { By, Key, until, type WebElement } from 'selenium-webdriver'
 import { describe, expect, test } from 'vitest'
 import { useStudioBrowser, type Studio } from '../support/studio'
 
@@ -96,6 +96,40 @@ describe('Aim in full', () => {
   })
 })
 
+describe('names', () => {
+  test('a rule gets another selector, and a class another name wherever it stands; every line is shown before it is written', async () => {
+    const studio = getStudio()
+    await studio.goTo('/fares.html')
+    await pick(studio, '.fare h2')
+    await studio.driver.executeScript('window.steadyProof.session.selection.touch("font-size")')
+    const field = (label: string) => studio.driver.wait(until.elementLocated(By.css(`input[aria-label="${label}"]`)), 10_000)
+    const shown = async (text: string) => studio.until(`told: ${text}`, async () => (await studio.text('names-writes')).includes(text))
+    await studio.key('n')
+    await (await field('Selector of this rule')).sendKeys(Key.chord(Key.CONTROL, 'a'), '.fare > ')
+    await shown('cannot stand as a selector')
+    await (await field('Selector of this rule')).sendKeys('h2')
+    await shown('It matches 6 on this page now, and 6 then. 1 place in 1 file.')
+    expect(await written(studio, 'css/pages.css', () => studio.press('Change the selector'))).toEqual({
+      gone: ['.fare h2 { margin: 0 0 2px; font-size: 18px; }'], come: ['.fare > h2 { margin: 0 0 2px; font-size: 18px; }'],
+    })
+    const page = await studio.sourceNow('fares.html')
+    await pick(studio, '.fare', 0.5, 0.9)
+    await (await studio.driver.findElement(By.css('button[aria-label^="Change the selector"]'))).click()
+    await (await field('Class fare')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'ticket')
+    await shown('6 on this page have it.')
+    await studio.edit(() => studio.press('Rename it'))
+    const now = await studio.sourceNow('fares.html')
+    expect(now).toBe(page.replace(/(class="[^"]*?)\bfare(?=[" ])/g, '$1ticket'))
+    const sheet = await studio.sourceNow('css/pages.css')
+    expect(sheet).toContain('.ticket > h2 {')
+    expect(sheet).not.toMatch(/\.fare(?![\w-])/)
+    expect(await studio.inPage('return document.querySelectorAll(".ticket").length')).toBe(6)
+    await studio.undo()
+    await studio.undo()
+    expect([await studio.sourceNow('fares.html'), await studio.computed('.fare h2', 'font-size')]).toEqual([page, '18px'])
+  })
+})
+
 describe('the tape and the row', () => {
   test('another unit keeps the size, a declaration is switched off and on, made important, removed and reset', async () => {
     const studio = getStudio()
@@ -124,6 +158,13 @@ describe('the tape and the row', () => {
     expect(await studio.sourceNow('css/pages.css')).toContain('  font-size: var(--price-size);')
     expect((await studio.sourceNow('css/tokens.css')).replace(/ *--price-size: 26px;\n/, '')).toBe(before)
     expect(await studio.computed('.price', 'font-size')).toBe('26px')
+    // And back, and to the token again, which is offered since it is the same size.
+    await menu(studio, 'font-size')
+    await studio.edit(() => studio.press('26px in place of the token'))
+    expect(await studio.sourceNow('css/pages.css')).toContain('  font-size: 26px;')
+    await menu(studio, 'font-size')
+    await studio.edit(() => studio.press('var(--price-size), which is the same'))
+    expect(await studio.sourceNow('css/pages.css')).toContain('  font-size: var(--price-size);')
   })
 
   test('a value without effect says why once its row is in hand, and one press gives it effect', async () => {
@@ -395,7 +436,7 @@ describe('many at once', () => {
     const before = await studio.sourceNow('css/pages.css')
     await studio.edit(() => studio.type('padding-left', '40px'))
     await studio.edit(() => studio.type('margin-top', '5px'))
-    await studio.edit(() => studio.press('Back to saved'))
+    await studio.edit(() => studio.key('z'))
     expect(await studio.sourceNow('css/pages.css')).toBe(before)
     await studio.goTo('/fares.html')
   })

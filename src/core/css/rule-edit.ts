@@ -220,6 +220,11 @@ export function setSelector(site: RuleSite, selector: string): EditPlan {
   if (wanted === '' || items.length !== 1 || rule.kind !== 'style' || rule.block.from !== wanted.length + 1 || rule.prelude.to !== wanted.length || /^(--)?[\w-]+\s*:\s*\{?$/.test(wanted)) {
     return refuse('bad-value', `“${selector}” cannot stand as a selector.`)
   }
+  // A combinator joins two compounds; the first may be left out where the rule is nested (Selectors 4 §3.1, CSS Nesting 1 §3).
+  const nested = site.parents.some((p) => p.kind === 'style' || p.name === 'scope')
+  if (splitSelectors(wanted).some((s) => s === '' || /[>+~]$/.test(s.replace(/\\[>+~]$/, '')) || (!nested && /^[>+~]/.test(s)))) {
+    return refuse('bad-value', `“${selector}” cannot stand as a selector: a combinator in it has nothing to join.`)
+  }
   // Nested, `a:hover` could be read as a declaration by old engines but not by CSS Syntax 3.
   const { from, to } = site.rule.prelude
   return { ok: true, splices: [{ from: from + site.statement.start, to: to + site.statement.start, insert: wanted }] }

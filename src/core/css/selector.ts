@@ -63,6 +63,17 @@ export function specificityOf(selector: string): Specificity | null {
 
 const specificityOfList = (list: string): Specificity => most(splitSelectors(list).map((s) => specificityOf(s) ?? ZERO))
 
+/** The class names in a selector, unescaped; empty when it cannot be read. */
+export function classesNamed(selector: string): string[] {
+  const names: string[] = []
+  try {
+    parser((root) => root.walkClasses((c) => void names.push(c.value))).processSync(selector)
+  } catch {
+    return []
+  }
+  return names
+}
+
 /** The complex selectors of a selector list, without outer space and comments. */
 export const splitSelectors = (prelude: string): string[] =>
   splitTop(prelude, 0, prelude.length, ',').map(({ from, to }) => {

@@ -34,6 +34,7 @@ describe('intents', () => {
     for (const [path, text] of Object.entries(FILES)) expect(project.text(path)).toBe(text)
     expect(make(project, { kind: 'rename-class', from: 'card', to: 'a b' })).toBe('bad-name')
     expect(make(project, { kind: 'rename-class', from: 'none', to: 'x' })).toBe('not-found')
+    for (const selector of ['.a >', '.a, ', '> .a', '.a {', '.a ~ , .b']) expect([selector, make(project, { kind: 'set-selector', aim: aim(project, '.card'), selector })]).toEqual([selector, 'bad-value'])
   })
 
   test('the comments around a value are changed only where the value says them', () => {

@@ -1,6 +1,6 @@
 export { areaName, areaRows, blockOutIntent, classForLayout, overlap, REGION_TAGS, whyNotDrawn, type BlockOut, type Cells, type Region, type RegionTag } from './block-out'
 export type {
-  AddFaceIntent, AddRuleIntent, AttributeIntent, ClassesIntent, DeclarationIntent, FaceFile, ElementsIntent, FileSplices, InsertIntent, Intent, MoveIntent, SourcePlace, WrapIntent, MakeTokenIntent, NewFile, PlannedEdit, PreviewPlan, RenameClassIntent, RestoreIntent, SelectorIntent, SetIntent, TagIntent, TextIntent, TogetherIntent,
+  AddFaceIntent, AddRuleIntent, AttributeIntent, ClassesIntent, DeclarationIntent, FaceFile, ElementsIntent, FileSplices, InsertIntent, Intent, MoveIntent, SourcePlace, WrapIntent, MakeTokenIntent, NewFile, PlannedEdit, PreviewPlan, RenameClassIntent, RestoreIntent, RuleAim, SelectorIntent, SetIntent, TagIntent, TextIntent, TogetherIntent,
 } from './intent'
 export { headIntent, readHead, type Head, type HeadField, type HeadPart } from './head'
 export { Journal, type FileChange, type JournalEdit, type Verdict } from './journal'

@@ -36,6 +36,9 @@ export function parseColor(text: string): Color | null {
   }
 }
 
+/** Whether two colours are one on a screen: the same in sRGB to 8 bits a channel; false where one is none. */
+export const sameColor = (a: Color | null, b: Color | null): boolean => a !== null && b !== null && formatHex8(a) === formatHex8(b)
+
 /** How `text` writes its colour. A name has no form for another colour, so hex stands in for it. */
 export function notationOf(text: string): Notation {
   const t = text.trim()

@@ -106,7 +106,6 @@ function Landing({ picked }: { picked: Picked }) {
   const property = useStudio((s) => s.property)
   const chosen = useStudio((s) => s.chosen)
   const heldAim = useStudio((s) => s.heldAim)
-  const rows = useStudio((s) => s.ledger.rows)
   const [open, setOpen] = useState(false)
   const aim = picked.aims.get(property)
   const preferences = useStudio((s) => s.preferences)
@@ -131,6 +130,9 @@ function Landing({ picked }: { picked: Picked }) {
       <div className={styles.rule}>
         <strong className={styles.selector} title={candidate.label} data-testid="aim-label">{candidate.label}</strong>
         {candidate.specificity && <span className={styles.specificity} title="Specificity: ids, classes, types">{candidate.specificity.join(',')}</span>}
+        <button type="button" className={styles.rename} aria-label="Change the selector, or rename a class" title="Change the selector, or rename a class (N)" onClick={() => setStudio({ naming: true })}>
+          <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
+        </button>
         <button type="button" className={styles.file} data-testid="aim-place" title={`${candidate.path}:${candidate.line}`} onClick={() => setStudio({ source: { path: candidate.path, line: candidate.line } })}>
           {candidate.path.split('/').at(-1)} : {candidate.line}
         </button>
@@ -144,9 +146,6 @@ function Landing({ picked }: { picked: Picked }) {
           <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
             {others} other {others === 1 ? 'place' : 'places'} for {property}
           </button>
-        )}
-        {rows.length > 0 && session.edits.countHere > 0 && (
-          <button type="button" className={styles.hold} title="Put all that was edited for this element back, as one edit" onClick={() => void session.edits.resetElement()}>Back to saved</button>
         )}
         <button
           type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"

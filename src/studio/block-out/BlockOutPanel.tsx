@@ -6,6 +6,8 @@ import { widthRange } from '../../core/css/media'
 import { NARROW, widthCondition } from '../../core/project/width-condition'
 import { nameOf } from '../aim/names'
 import { theDesk } from '../desk/desk'
+import type { WouldWrite } from '../desk/desk.worker'
+import { PatchView } from '../keeping/PatchView'
 import { setStudio, useStudio, type Drawing } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './BlockOut.module.css'
@@ -16,7 +18,7 @@ export function BlockOutPanel({ drawing }: { drawing: Drawing }) {
   const { session } = useSession()
   const picked = useStudio((s) => s.picked)
   const scale = useStudio((s) => s.scale)
-  const [written, setWritten] = useState<{ ok: boolean; text: string } | null>(null)
+  const [writes, setWrites] = useState<WouldWrite | null>(null)
   const [sizes, setSizes] = useState(drawing.columns.join(' '))
   const set = (change: Partial<Drawing>) => setStudio({ drawing: { ...drawing, ...change } })
   const setRegion = (i: number, change: Partial<Region>) => set({ regions: drawing.regions.map((r, k) => (k === i ? { ...r, ...change } : r)), current: i })
@@ -26,7 +28,7 @@ export function BlockOutPanel({ drawing }: { drawing: Drawing }) {
 
   useEffect(() => {
     let current = true
-    const timer = setTimeout(() => void (why ? Promise.resolve({ ok: false, text: why }) : theDesk().blockOutText(drawing)).then((text) => current && setWritten(text)), 120)
+    const timer = setTimeout(() => void (why ? Promise.resolve({ ok: false as const, why }) : theDesk().blockOutWrites(drawing)).then((told) => current && setWrites(told)), 120)
     return () => {
       current = false
       clearTimeout(timer)
@@ -80,10 +82,13 @@ export function BlockOutPanel({ drawing }: { drawing: Drawing }) {
         <label><span>sheet</span><select value={drawing.sheet} onChange={(e) => set({ sheet: e.target.value })}>{drawing.sheets.map((s) => <option key={s.key} value={s.key}>{s.path}</option>)}</select></label>
         <label><span>in one column</span><select value={drawing.narrow} onChange={(e) => set({ narrow: e.target.value })}><option value="">never</option>{narrow.map((c) => <option key={c}>{c}</option>)}</select></label>
       </div>
-      <pre className={styles.text} data-refused={written?.ok === false || undefined} data-testid="block-out-text">{written?.text ?? ''}</pre>
+      <div className={styles.text} data-testid="block-out-text">
+        {writes?.ok === false && <p className={styles.refused}>{writes.why}</p>}
+        {writes?.ok && writes.files.map((f) => <section key={f.path} aria-label={f.path}><h3>{f.path}</h3><PatchView patch={f.patch} /></section>)}
+      </div>
       <footer>
         <Button color="inherit" onClick={() => setStudio({ drawing: null })}>Cancel</Button>
-        <Button variant="contained" disabled={written?.ok !== true || why !== null} onClick={() => void write()}>Write the layout</Button>
+        <Button variant="contained" disabled={writes?.ok !== true || why !== null} onClick={() => void write()}>Write the layout</Button>
       </footer>
     </section>
   )

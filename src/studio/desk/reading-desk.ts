@@ -1,5 +1,5 @@
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
-import { declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
+import { classesNamed, declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
 import { blockOutIntent, classForLayout, headIntent, htmlOf, nameOf, type BlockOut, readHead, type Head, type HeadField, planIntent, tellDrop, tellInsert, type SourcePlace, type Intent } from '../../core/edit'
 import { changedByTag, projectReach, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef } from '../../core/project'
 import { scaleOf } from '../../core/project/scale'
@@ -8,6 +8,11 @@ import { attribute, classesOf, spanOf } from '../../core/html'
 import { completions, familyOf, readClassRows, type ClassRow, type Completion } from './class-rows'
 
 import { OpenDesk, type ElementSource } from './open-desk'
+
+/** What an intent would write: each file as a patch, and what its rules then match; or why it cannot be written. */
+export type WouldWrite =
+  | { readonly ok: true; readonly files: readonly { readonly path: string; readonly places: number; readonly patch: string }[]; readonly selectors: readonly string[] }
+  | { readonly ok: false; readonly why: string }
 
 /** What the open project says when it is asked: of elements, places, rules and names. */
 export class ReadingDesk extends OpenDesk {
@@ -120,17 +125,37 @@ export class ReadingDesk extends OpenDesk {
     return blockOutIntent(this.opened, drawn)
   }
 
-  /** The rules that a drawn layout would bring, as the sheet will have them; or why it cannot be written. */
-  blockOutText(drawn: BlockOut): { readonly ok: boolean; readonly text: string } {
+  /** What a drawn layout would write; or why it cannot be. */
+  blockOutWrites(drawn: BlockOut): WouldWrite {
     const intent = blockOutIntent(this.opened, drawn)
-    const plan = 'ok' in intent ? intent : planIntent(this.opened, intent)
-    if (!plan.ok) return { ok: false, text: plan.why }
-    const lines = plan.changes.map(({ path, splices }) => {
+    return 'ok' in intent ? { ok: false, why: intent.why } : this.wouldWrite(intent)
+  }
+
+  /** What an intent would write, file by file; or why it cannot be. */
+  wouldWrite(intent: Intent): WouldWrite {
+    const plan = planIntent(this.opened, intent)
+    if (!plan.ok) return { ok: false, why: plan.why }
+    const files = plan.changes.map(({ path, splices }) => {
       const before = this.opened.text(path)
-      const added = createPatch([{ path, before, after: applySplices(before, splices), bom: false }]).split('\n').filter((l) => /^\+(?!\+\+ )/.test(l))
-      return [path, ...added.map((l) => l.slice(1).trimEnd())].join('\n')
+      return { path, places: splices.length, patch: createPatch([{ path, before, after: applySplices(before, splices), bom: this.opened.hasBom(path) }]) }
     })
-    return { ok: true, text: lines.join('\n\n') }
+    return { ok: true, files, selectors: plan.selectors }
+  }
+
+  /** What names a rule: its selector list as written, and the classes in it. Null where it is gone or has none. */
+  namesOf(sheet: string, rule: number): { readonly selector: string; readonly classes: readonly string[] } | null {
+    const ref = this.opened.sheet(sheet)
+    const site = ref?.sheet.hasRule(rule) ? ref.sheet.site(rule) : null
+    if (site?.rule.kind !== 'style') return null
+    return { selector: textOf(site, site.rule.prelude).trim(), classes: [...new Set(resolvedSelectors(site).flatMap(classesNamed))] }
+  }
+
+  /** What renaming a class leaves as it is: the lines of scripts that say it, and whether the project has the new name already. */
+  besidesRename(from: string, to: string): { readonly scripts: readonly { readonly path: string; readonly line: number }[]; readonly taken: boolean } {
+    const word = new RegExp(`(?<![\\w-])${from.replace(/[^\w-]/g, '\\$&')}(?![\\w-])`)
+    const scripts = this.opened.textPaths().filter((path) => /\.[cm]?[jt]sx?$/i.test(path)).flatMap((path) =>
+      this.opened.text(path).split('\n').flatMap((text, i) => (word.test(text) ? [{ path, line: i + 1 }] : [])))
+    return { scripts, taken: this.names().classes.includes(to) }
   }
 
   /** The elements as their file has them, one after the other. */

@@ -1,9 +1,7 @@
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
-import { areaRows, oneBelowAnother, type BlockOut } from '../../core/edit/block-out'
-import { widthRange } from '../../core/css/media'
-import type { ClassesIntent, DeclarationIntent, Intent, Verdict } from '../../core/edit'
-import { ID_ATTRIBUTE } from '../../core/html/publish-id'
+import type { BlockOut } from '../../core/edit/block-out'
+import type { ClassesIntent, DeclarationIntent, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
 import { theDesk } from '../desk/desk'
 import type { LedgerRow, Written } from '../desk/desk.worker'
 import { PageBusyError } from '../live/page-client'
@@ -11,17 +9,15 @@ import { getStudio, say, setStudio } from '../store'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
+import { Readback } from './readback'
 import type { Selection } from './selection'
 
 /** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
 export type Change = readonly [property: string, value: string, comments?: boolean]
 
-type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
+export type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
 
 type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'typed' | 'together' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
-
-/** How long a page that loads again is waited for; ms. */
-const LOADING = 5000
 
 interface Reading {
   readonly nodes: readonly number[]
@@ -54,7 +50,11 @@ const setsOf = (intent: Intent): Change[] =>
 
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
-  constructor(private readonly page: LivePage, private readonly selection: Selection) {}
+  private readonly readback: Readback
+
+  constructor(private readonly page: LivePage, private readonly selection: Selection) {
+    this.readback = new Readback(page, selection)
+  }
 
   /** Counts what was asked to be shown: what a face on its way was asked for may be over by then. */
   private asked = 0
@@ -255,7 +255,7 @@ export class Edits {
 
   /** Changes classes by name, and reads back what they are about. */
   async changeClasses(intent: ClassesIntent): Promise<boolean> {
-    return this.write(intent, [], (await theDesk().reachOf(intent)).props.length ? null : () => this.readClasses(intent.sources[0]))
+    return this.write(intent, [], (await theDesk().reachOf(intent)).props.length ? null : () => this.readback.classes(intent.sources[0]))
   }
 
   /** Gives the list of an element a class of its own, in its place wherever it stands. */
@@ -263,19 +263,10 @@ export class Edits {
     return this.write({ kind: 'make-class', source, name }, [])
   }
 
-  // Classes that set nothing known are read back as what they are: names in a list.
-  private async readClasses(source: string): Promise<Verdict> {
-    const now = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
-    if (!now) return { state: 'unread', why: 'the page did not answer' }
-    const listed = (list: readonly { readonly name: string; readonly value: string }[] = []) => list.find((a) => a.name === 'class')?.value ?? ''
-    const [wanted, there] = [listed((await theDesk().elementOf(source))?.attributes), listed(now.attributes)]
-    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
-  }
-
   // Makes an edit that shows when it is written; `choose` says what is then in hand, `check` reads it back.
-  private async make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>): Promise<boolean> {
+  private async make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach = 1): Promise<boolean> {
     try {
-      const written = await theDesk().commit(intent, 1)
+      const written = await theDesk().commit(intent, reach)
       if ('ok' in written) {
         say('error', written.why)
         return false
@@ -286,27 +277,27 @@ export class Edits {
       return true
     } catch (error) {
       say('error', error instanceof Error ? error.message : String(error))
-      setStudio({ again: () => this.make(intent, choose, check) })
+      setStudio({ again: () => this.make(intent, choose, check, reach) })
       return false
     }
+  }
+
+  /** Gives a class or a rule another name, in one edit wherever it stands; `reach` is how many elements of the page that is about. */
+  async rename(intent: RenameClassIntent | SelectorIntent, reach: number): Promise<boolean> {
+    await this.cancelPreview()
+    return this.make(intent, () => null, async ({ edit }) => {
+      const verdict = await this.readback.files(edit.changes)
+      await this.selection.refresh()
+      return verdict
+    }, reach)
   }
 
   /** Changes what the page says of itself; what is in hand stays. */
   async onHead(intent: Intent): Promise<boolean> {
     return this.make(intent, () => null, async (written) => {
       const about = written.chosen ?? written.edit.element ?? null
-      return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.readHead(about)
+      return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.readback.asWritten(about)
     })
-  }
-
-  // Whether the page has an element just as the source says it.
-  private async readHead(source: string): Promise<Verdict> {
-    await this.waitForPage()
-    const wanted = await theDesk().elementOf(source)
-    const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
-    if (!wanted || !there) return { state: 'unread', why: 'the page did not answer' }
-    const said = (e: { attributes: readonly { name: string; value: string }[]; texts: readonly string[] }) => JSON.stringify([e.attributes.filter((a) => a.name !== ID_ATTRIBUTE).map((a) => `${a.name}=${a.value}`).sort(), e.texts])
-    return said(wanted) === said(there) ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${said(wanted)} was written, ${said(there)} is there` }
   }
 
   /** Takes in what was typed into a file in Source, from `base` to `text`. Why not, in words; null when it is written, or was already. */
@@ -317,27 +308,13 @@ export class Edits {
       if ('ok' in written) return written.why
       await this.takeIn(written)
       setStudio({ status: null })
-      await this.waitForPage()
-      setStudio({ ledger: await theDesk().judge(written.edit.seq, await this.readTyped(path, written.edit.at)) })
+      await this.readback.waitForPage()
+      setStudio({ ledger: await theDesk().judge(written.edit.seq, await this.readback.typed(path, written.edit.at)) })
       if (getStudio().connected) await this.selection.refresh()
       return null
     } catch (error) {
       return error instanceof Error ? error.message : String(error)
     }
-  }
-
-  // Whether the page has the sheet, rule by rule, or the element that was typed in, as the file says it.
-  private async readTyped(path: string, at: number): Promise<Verdict> {
-    if (!this.page.here) return { state: 'unread', why: 'there is no page' }
-    if (/\.css$/i.test(path)) {
-      const text = await theDesk().text(path)
-      const answer = text === null ? null : await this.page.guard(() => this.page.ask('sheetHolds', { sheet: path, text }))
-      if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
-      return answer.differs === null ? { state: 'holds', elements: answer.count } : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
-    }
-    if (!/\.html?$/i.test(path)) return { state: 'unread', why: 'the page was loaded again with it' }
-    const source = await theDesk().elementAround(path, at)
-    return source === null ? { state: 'unread', why: 'it is in no element' } : this.readHead(source)
   }
 
   /** Lets the text of the element in hand be typed where it stands on the page. */
@@ -362,7 +339,7 @@ export class Edits {
     const changed = (await this.page.guard(() => this.page.ask('endText', {}))) ?? []
     if (!keep || changed.length === 0) return
     const intents: ElementIntent[] = changed.map((c) => ({ kind: 'set-text', ...c }))
-    await (intents.length === 1 ? this.onElement(intents[0]) : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readElement(intents[0])))
+    await (intents.length === 1 ? this.onElement(intents[0]) : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readback.element(intents[0])))
   }
 
   /** Changes where elements stand, or which there are; what was written is then in hand. */
@@ -370,9 +347,9 @@ export class Edits {
     if (!this.page.here) return false
     await this.cancelPreview()
     return this.make(intent, (written) => written.chosen, async ({ chosen, path, edit }) => {
-      if (intent.kind !== 'typed') return this.readTree(chosen)
-      await this.waitForPage()
-      return this.readTyped(path, edit.at)
+      if (intent.kind !== 'typed') return this.readback.tree(chosen)
+      await this.readback.waitForPage()
+      return this.readback.typed(path, edit.at)
     })
   }
 
@@ -384,48 +361,14 @@ export class Edits {
       return false
     }
     return this.make(intent, () => drawn.container, async () => {
-      const tree = await this.readTree(drawn.container)
-      return tree.state === 'holds' ? this.readAreas(drawn) : tree
+      const tree = await this.readback.tree(drawn.container)
+      return tree.state === 'holds' ? this.readback.areas(drawn) : tree
     })
-  }
-
-  // Whether each region stands in the lines it was drawn on; at narrow widths, that they stand at all.
-  private async readAreas({ container, regions, columns, rows, narrow }: BlockOut): Promise<Verdict> {
-    await this.selection.pickSource(container)
-    const { picked, frames } = getStudio()
-    if (!picked || !this.page.here) return { state: 'unread', why: 'the page did not answer' }
-    const { min, max } = (narrow && widthRange(narrow)) || { min: Infinity, max: 0 }
-    const width = frames.page?.width ?? 0
-    const wanted = width >= min && width <= max ? areaRows(oneBelowAnother(regions), 1, regions.length) : areaRows(regions, columns.length, rows)
-    const [[there] = []] = (await this.page.guard(() => this.page.ask('read', { nodes: [picked.report.info.node], selectors: [], props: ['grid-template-areas'], part: '' }))) ?? []
-    const text = wanted.map((r) => `"${r}"`).join(' ')
-    return there === text ? { state: 'holds', elements: regions.length } : { state: 'differs', elements: 1, of: 1, example: `${text} was written, ${there ?? 'nothing'} is there` }
-  }
-
-  // Whether the page has the element once, in the same company as in the source.
-  private async readTree(chosen: string | null): Promise<Verdict> {
-    await this.waitForPage()
-    if (chosen === null) return { state: 'unread', why: 'what changed has no tag in the source to find it by' }
-    const parent = (await theDesk().elementOf(chosen))?.parent ?? null
-    for (const source of [chosen, parent]) {
-      if (source === null) continue
-      const wanted = await theDesk().elementOf(source)
-      const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
-      if (!there || !wanted) return { state: 'unread', why: 'the page that shows is another, or did not answer' }
-      const differs = there.count !== 1 ? `it is there ${there.count} times` : there.children.join() !== wanted.children.join() ? `${wanted.children.length} elements were written in <${wanted.tag}>, ${there.children.length} are there or in another order` : null
-      if (differs) return { state: 'differs', elements: 1, of: 1, example: differs }
-    }
-    return { state: 'holds', elements: 1 }
-  }
-
-  /** A page that loads again is waited for. */
-  private async waitForPage(): Promise<void> {
-    for (let waited = 0; !getStudio().connected && waited < LOADING; waited += 100) await new Promise((done) => setTimeout(done, 100))
   }
 
   /** Changes the element in hand itself: its tag, an attribute or a text of its own. */
   async onElement(intent: ElementIntent): Promise<boolean> {
-    return this.write(intent, [], () => this.readElement(intent))
+    return this.write(intent, [], () => this.readback.element(intent))
   }
 
   /** Removes, switches or marks the declaration of a property where its edits land. */
@@ -463,15 +406,12 @@ export class Edits {
     })
   }
 
-  get countHere(): number {
-    return this.editsHere().length
-  }
-
   /** Puts everything that was edited for the element in hand back to what it was when last saved, as one edit. */
   async resetElement(): Promise<boolean> {
     await this.selection.needAims([...new Set(getStudio().ledger.rows.map((r) => r.name))])
     const here = this.editsHere()
     const intents = here.flatMap(({ row, ref }) => backTo(row, ref) ?? [])
+    if (intents.length === 0) say('info', 'Nothing of this element was changed since the last save.')
     return intents.length > 0 && this.write({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))])
   }
 
@@ -500,20 +440,6 @@ export class Edits {
     return this.page.here ? this.page.guard(() => this.page.ask('read', what)) : null
   }
 
-  /** Whether the page has what an edit of the element itself wrote; a page that loads again for it is waited for. */
-  private async readElement(intent: ElementIntent): Promise<Verdict> {
-    await this.waitForPage()
-    const now = getStudio().connected ? await this.page.guard(() => this.page.ask('element', { source: intent.source })) : null
-    if (!now) return { state: 'unread', why: 'the page did not answer' }
-    const of = (name: string) => now.attributes.find((a) => a.name.toLowerCase() === name.toLowerCase())?.value ?? null
-    const [wanted, there] =
-      intent.kind === 'rename-attribute' ? [intent.to, of(intent.to) !== null && of(intent.name) === null ? intent.to : null]
-      : intent.kind === 'set-tag' ? [intent.tag.toLowerCase(), now.tag]
-      : intent.kind === 'set-text' ? [intent.text, now.texts[intent.index] ?? null]
-      : [intent.value, of(intent.name)]
-    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${wanted ?? 'nothing'} was written, ${there ?? 'nothing'} is there` }
-  }
-
   private async readBack(seq: number, seen: readonly (readonly string[])[] | null, what: Reading): Promise<void> {
     // A page that loads again has no elements of before; it is read when it is there.
     const now = getStudio().connected ? await this.read(what) : null
@@ -527,7 +453,7 @@ export class Edits {
     await this.page.put(written.files)
     if (!this.page.here) return
     // One that is being loaded may have been fetched before this was put: it is told when it is there.
-    await this.waitForPage()
+    await this.readback.waitForPage()
     const answer = await this.page.guard(() => this.page.ask('sync', { ops: written.sync }))
     if (answer?.reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
     else if (chosen) await this.selection.pickSource(chosen)

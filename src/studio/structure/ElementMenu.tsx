@@ -38,8 +38,9 @@ export function ElementMenu() {
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Element' } }}>
         {item('Insert beside or inside…', 'I', () => Promise.resolve(setStudio({ inserting: true })))}
         {item('Draw a layout over it…', 'G', () => structure.beginBlockOut())}
+        {item('Its selector and classes…', 'N', () => Promise.resolve(setStudio({ naming: true })))}
         {item('Type its text', 'Enter', () => session.edits.beginText())}
-        {item('Double', 'Ctrl D', () => structure.duplicate())}
+        {item('Double', '2', () => structure.duplicate())}
         <Divider />
         {item('Move before its neighbour', 'Alt ↑', () => structure.step('back'))}
         {item('Move after its neighbour', 'Alt ↓', () => structure.step('on'))}
@@ -58,6 +59,7 @@ export function ElementMenu() {
         {item('Copy the selector of its rule', '', () => copy(session.selection.currentAim(getStudio().property)?.label ?? '', 'The selector'))}
         {item('Copy a selector of its own', '', () => about((a) => a.selector, 'Its selector'))}
         {item('Paste after it', 'Ctrl V', () => structure.paste())}
+        {item('Back to what was saved', 'Z', () => session.edits.resetElement())}
         {item('Delete', 'Del', () => structure.remove())}
         <Divider />
         {item('Off the page for now', 'H', () => structure.hideForNow(true))}

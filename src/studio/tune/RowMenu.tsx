@@ -6,7 +6,7 @@ import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { originText } from './OriginDot'
 import type { Row } from './properties'
-import { inUnits, pxOf, unitContext } from './row-value'
+import { inUnits, pxOf, tokensLike, unitContext, valueOfToken } from './row-value'
 import styles from './RowMenu.module.css'
 
 interface Props {
@@ -29,6 +29,9 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
     onClose()
     void work()
   }
+  const scale = useStudio((s) => s.scale)
+  const tokens = picked ? tokensLike(aim, scale, picked.report) : []
+  const literal = valueOfToken(aim, scale)
   const here = landing?.current !== null && landing !== null && (landing.ref.kind === 'rule' || landing.ref.kind === 'inline')
   return (
     <Popover open anchorEl={anchor} onClose={onClose} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }} slotProps={{ paper: { role: 'dialog', 'aria-label': `About ${property}` } as object }}>
@@ -57,6 +60,8 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
           </div>
         )}
         <div className={styles.actions}>
+          {tokens.slice(0, 3).map((text) => <button key={text} type="button" onClick={then(() => session.edits.commit(property, text))}>Say <code>{text}</code>, which is the same</button>)}
+          {literal !== null && <button type="button" onClick={then(() => session.edits.commit(property, literal))}>Write <code>{literal}</code> in place of the token</button>}
           {first && <button type="button" onClick={then(() => session.edits.reset(property))}>Back to {first.before ?? 'nothing'}</button>}
           {here && <button type="button" onClick={then(() => session.edits.change('remove', property))}>Remove the declaration</button>}
           {here && <button type="button" onClick={then(() => session.edits.change('switch-off', property))}>Switch it off</button>}

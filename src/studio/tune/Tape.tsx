@@ -3,7 +3,7 @@ import { useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEven
 import { nearestNotch, type Notch } from './row-value'
 import styles from './Tape.module.css'
 
-const WIDTH = 128
+const WIDTH = 116
 const HEIGHT = 22
 /** Screen px for one CSS px of length. */
 const STRETCH = 5

@@ -50,17 +50,24 @@ export interface Section {
 const isFlex = (r: PickReport) => /flex/.test(r.computed.display ?? '')
 const isGrid = (r: PickReport) => /grid/.test(r.computed.display ?? '')
 const isContainer = (r: PickReport) => isFlex(r) || isGrid(r)
+const flows = (r: PickReport) => !isContainer(r) && !/inline$/.test(r.computed.display ?? '')
 const inFlex = (r: PickReport) => /flex/.test(r.parent.display ?? '')
 const inGrid = (r: PickReport) => /grid/.test(r.parent.display ?? '')
 const isReplaced = (r: PickReport) => /^(img|video|canvas|object|embed|iframe)$/.test(r.info.tag)
 const isPlaced = (r: PickReport) => (r.computed.position ?? 'static') !== 'static'
 const hasPicture = (r: PickReport) => (r.computed['background-image'] ?? 'none') !== 'none'
+const isLined = (r: PickReport) => (r.computed['text-decoration-line'] ?? 'none') !== 'none'
 const isList = (r: PickReport) => /^(ul|ol|menu|li)$/.test(r.info.tag)
 const isSvg = (r: PickReport) => r.isSvg || r.info.tag === 'svg'
 
 const SIDES = ['top', 'right', 'bottom', 'left']
 const sides = (name: (side: string) => string, row: Omit<Row, 'property' | 'label' | 'part'>): Row[] => SIDES.map((side) => ({ ...row, property: name(side), label: side, part: true }))
 const pairs = (name: string, row: Partial<Row> = {}): Row[] => [['top', 'bottom'], ['left', 'right']].map(([a, b]) => ({ ...row, property: `${name}-${a}`, with: `${name}-${b}`, label: `${a}, ${b}`, kind: 'pair', part: true, more: true }))
+const edge = (side: string): Row[] => [
+  { property: `border-${side}-width`, label: side, kind: 'length', part: true, more: true },
+  { property: `border-${side}-style`, label: `${side} line`, kind: 'list', options: [...LINES, 'groove', 'ridge', 'inset', 'outset'], part: true, more: true },
+  { property: `border-${side}-color`, label: `${side} colour`, kind: 'color', part: true, more: true },
+]
 const SIZES = ['auto', 'min-content', 'max-content', 'fit-content']
 const LIMITS = ['none', 'min-content', 'max-content', 'fit-content']
 const LINES = ['none', 'solid', 'dashed', 'dotted', 'double']
@@ -80,7 +87,9 @@ export const SECTIONS: readonly Section[] = [
       { property: 'grid-template-columns', label: 'Columns', kind: 'tracks', when: isGrid },
       { property: 'grid-template-rows', label: 'Rows', kind: 'tracks', when: isGrid },
       { property: 'grid-template-areas', label: 'Areas', kind: 'areas', when: isGrid },
-      { property: 'grid-auto-flow', label: 'Auto flow', kind: 'choice', options: ['row', 'column', 'row dense'], when: isGrid, more: true },
+      { property: 'grid-auto-flow', label: 'Auto flow', kind: 'choice', options: ['row', 'column', 'row dense', 'column dense'], when: isGrid, more: true },
+      { property: 'grid-auto-columns', label: 'More columns', kind: 'text', when: isGrid, more: true },
+      { property: 'grid-auto-rows', label: 'More rows', kind: 'text', when: isGrid, more: true },
       { property: 'justify-items', label: 'In cells', kind: 'choice', options: ['normal', 'start', 'center', 'end'], when: isGrid },
       { property: 'flex-grow', label: 'Grows', kind: 'number', step: 1, most: 20, when: inFlex },
       { property: 'flex-shrink', label: 'Shrinks', kind: 'number', step: 1, most: 20, when: inFlex },
@@ -91,7 +100,8 @@ export const SECTIONS: readonly Section[] = [
       { property: 'grid-row', label: 'Row', kind: 'text', when: inGrid },
       { property: 'order', label: 'Order', kind: 'number', step: 1, most: 99, negative: true, when: (r) => inFlex(r) || inGrid(r), more: true },
       { property: 'float', label: 'Float', kind: 'choice', options: ['none', 'left', 'right'], when: (r) => !inFlex(r) && !inGrid(r) && !isContainer(r), more: true },
-      { property: 'column-count', label: 'Columns', kind: 'number', step: 1, most: 12, when: (r) => !isContainer(r) && !/inline$/.test(r.computed.display ?? ''), more: true },
+      { property: 'column-count', label: 'Columns', kind: 'number', step: 1, most: 12, when: flows, more: true },
+      { property: 'column-width', label: 'column width', kind: 'length', keywords: ['auto'], part: true, when: flows, more: true },
       { property: 'overflow', label: 'Overflow', kind: 'choice', options: ['visible', 'hidden', 'auto', 'clip'] },
       { property: 'visibility', label: 'Shown', kind: 'choice', options: ['visible', 'hidden'] },
     ],
@@ -139,9 +149,14 @@ export const SECTIONS: readonly Section[] = [
       { property: 'text-align', label: 'Align', kind: 'choice', options: ['start', 'center', 'end', 'justify'], picture: true },
       { property: 'text-transform', label: 'Case', kind: 'choice', options: ['none', 'uppercase', 'lowercase', 'capitalize'], more: true },
       { property: 'text-decoration-line', label: 'Line', kind: 'choice', options: ['none', 'underline', 'line-through'] },
-      { property: 'text-decoration-color', label: 'line colour', kind: 'color', part: true, when: (r) => (r.computed['text-decoration-line'] ?? 'none') !== 'none' },
-      { property: 'text-underline-offset', label: 'line offset', kind: 'length', keywords: ['auto'], part: true, when: (r) => (r.computed['text-decoration-line'] ?? 'none') !== 'none' },
+      { property: 'text-decoration-color', label: 'line colour', kind: 'color', part: true, when: isLined },
+      { property: 'text-decoration-style', label: 'line kind', kind: 'choice', options: ['solid', 'dashed', 'dotted', 'double', 'wavy'], part: true, when: isLined },
+      { property: 'text-decoration-thickness', label: 'line width', kind: 'length', keywords: ['auto', 'from-font'], part: true, when: isLined },
+      { property: 'text-underline-offset', label: 'line offset', kind: 'length', keywords: ['auto'], part: true, when: isLined },
       { property: 'text-wrap', label: 'Wrap', kind: 'choice', options: ['wrap', 'nowrap', 'balance', 'pretty'], more: true },
+      { property: 'white-space', label: 'Spaces', kind: 'list', options: ['normal', 'nowrap', 'pre', 'pre-wrap', 'pre-line', 'break-spaces'], more: true },
+      { property: 'overflow-wrap', label: 'Long words', kind: 'choice', options: ['normal', 'break-word', 'anywhere'], more: true },
+      { property: 'hyphens', label: 'Hyphens', kind: 'choice', options: ['none', 'manual', 'auto'], more: true },
       { property: 'text-indent', label: 'Indent', kind: 'length', negative: true, more: true },
       { property: 'text-shadow', label: 'Shadow', kind: 'shadow', more: true },
       { property: 'list-style-type', label: 'Bullet', kind: 'list', options: ['none', 'disc', 'circle', 'square', 'decimal', 'lower-alpha', 'lower-roman'], when: isList, more: true },
@@ -155,6 +170,8 @@ export const SECTIONS: readonly Section[] = [
       { property: 'background-size', label: 'size', kind: 'text', part: true, when: hasPicture },
       { property: 'background-position', label: 'place', kind: 'text', part: true, when: hasPicture },
       { property: 'background-repeat', label: 'repeat', kind: 'list', options: ['repeat', 'no-repeat', 'repeat-x', 'repeat-y', 'round', 'space'], part: true, when: hasPicture, more: true },
+      { property: 'background-attachment', label: 'scrolling', kind: 'list', options: ['scroll', 'fixed', 'local'], part: true, when: hasPicture, more: true },
+      { property: 'background-clip', label: 'reaches to', kind: 'list', options: ['border-box', 'padding-box', 'content-box', 'text'], part: true, when: hasPicture, more: true },
       { property: 'background-blend-mode', label: 'blend', kind: 'list', options: BLENDS, part: true, when: hasPicture, more: true },
       { property: 'fill', label: 'Fill', kind: 'color', when: isSvg }, { property: 'stroke', label: 'Stroke', kind: 'color', when: isSvg },
       { property: 'stroke-width', label: 'width', kind: 'length', part: true, when: isSvg },
@@ -166,7 +183,7 @@ export const SECTIONS: readonly Section[] = [
       { property: 'border-width', label: 'Border', kind: 'length' },
       { property: 'border-style', label: 'line', kind: 'choice', options: LINES, part: true },
       { property: 'border-color', label: 'colour', kind: 'color', part: true },
-      ...sides((s) => `border-${s}-width`, { kind: 'length', more: true }),
+      ...SIDES.flatMap(edge),
       { property: 'border-radius', label: 'Radius', kind: 'length' },
       ...['top-left', 'top-right', 'bottom-right', 'bottom-left'].map((corner): Row => ({ property: `border-${corner}-radius`, label: corner.replace('-', ' '), kind: 'corner', part: true, more: true })),
       { property: 'outline-width', label: 'Outline', kind: 'length' },

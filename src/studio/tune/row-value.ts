@@ -1,5 +1,5 @@
 import type { PropertyAim } from '../../core/aim'
-import { convert, formatLength, LENGTH_UNITS, parseLength, toPx, type Length, type UnitContext } from '../../core/value'
+import { convert, formatLength, LENGTH_UNITS, parseColor, parseLength, sameColor, toPx, type Length, type UnitContext } from '../../core/value'
 import type { Step } from '../../core/utility'
 import type { Scale } from '../../core/project/scale'
 import type { PickReport } from '../../agent/protocol'
@@ -51,6 +51,23 @@ export function notchesFor(scale: Scale, report: PickReport, property: string): 
     return px === null || tokens.some((t) => Math.abs(t.px - px) < 0.01) ? [] : [{ px, label: `${l.text}, used ${l.count} times`, text: l.text, token: false }]
   })
   return [...tokens, ...used].sort((a, b) => a.px - b.px)
+}
+
+/** The tokens that say what a row shows, as they would be written: those of the same size or the same colour. */
+export function tokensLike(aim: PropertyAim, scale: Scale, report: PickReport): string[] {
+  const px = pxOf(aim.computed)
+  const color = px === null ? parseColor(aim.computed) : null
+  const alike = px !== null
+    ? notchesFor(scale, report, aim.property).filter((n) => n.token && Math.abs(n.px - px) < 0.01).map((n) => n.text)
+    : color ? scale.tokens.filter((t) => t.kind === 'color' && sameColor(parseColor(report.computed[t.name] || t.text), color)).map((t) => `var(${t.name})`) : []
+  return alike.filter((text) => text !== aim.written?.trim())
+}
+
+/** The value of the token that a row's value is, as its definition writes it; null where it is no token by itself. */
+export function valueOfToken(aim: PropertyAim, scale: Scale): string | null {
+  const name = /^var\(\s*(--[^\s,)]+)\s*\)$/.exec(aim.written?.trim() ?? '')?.[1]
+  const text = name && scale.tokens.find((t) => t.name === name)?.text.trim()
+  return text ? (/var\(/.test(text) ? aim.computed : text) : null
 }
 
 /** The steps of a class list's vocabulary, as notches: what is written is the class. */

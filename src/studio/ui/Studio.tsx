@@ -58,6 +58,7 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
 }
 
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
+const NamesDialog = lazy(() => import('../aim/NamesDialog').then((m) => ({ default: m.NamesDialog })))
 const BlockOutPanel = lazy(() => import('../block-out/BlockOutPanel').then((m) => ({ default: m.BlockOutPanel })))
 const HeadDialog = lazy(() => import('../head/HeadDialog').then((m) => ({ default: m.HeadDialog })))
 const ProjectDialogs = lazy(() => import('../keeping/ProjectDialogs').then((m) => ({ default: m.ProjectDialogs })))
@@ -67,6 +68,7 @@ function Window() {
   const head = useStudio((s) => s.head)
   const drawing = useStudio((s) => s.drawing)
   const inserting = useStudio((s) => s.inserting && s.picked !== null)
+  const naming = useStudio((s) => s.naming && s.picked !== null)
   const keys = useStudio((s) => s.keys)
   const dialog = useStudio((s) => s.dialog)
   useShortcuts()
@@ -88,6 +90,7 @@ function Window() {
         <StatusBar />
         {head && <Suspense><HeadDialog /></Suspense>}
         {inserting && <Suspense><InsertDialog /></Suspense>}
+        {naming && <Suspense><NamesDialog /></Suspense>}
         {dialog && <Suspense><ProjectDialogs dialog={dialog} /></Suspense>}
         {keys && <Suspense><KeySheet /></Suspense>}
       </div>

@@ -22,6 +22,7 @@ export function TopBar() {
     <header className={styles.bar}>
       <img src="/mark.svg" alt="" width={22} height={22} />
       <ProjectMenu />
+      <TakeName />
       <AddressField key={address} address={address} />
       <div className={styles.modes} role="radiogroup" aria-label="What the pointer does on the page">
         {(['pick', 'use'] as const).map((m) => (
@@ -37,7 +38,7 @@ export function TopBar() {
       <Now />
       <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">Undo</Button>
       <Button color="inherit" disabled={!canRedo} onClick={() => void session.edits.step('redo')} title="Ctrl Shift Z">Redo</Button>
-      <IconKeys />
+      <Button color="inherit" aria-label="Keys" onClick={() => setStudio({ keys: true })} title="Keys (?)">?</Button>
       <TakeAway />
     </header>
   )
@@ -55,16 +56,22 @@ function Now() {
   const beside = useStudio((s) => s.beside)
   const project = useStudio((s) => s.project?.id)
   if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>Read only: edit here</button>
-  if (folder !== null && access !== 'granted') return <button type="button" className={styles.now} onClick={() => void db.folders.get(project!).then((f) => f && session.keeping.askAccess(f.handle))}>Let {folder} be read and written again</button>
+  if (folder !== null && access !== 'granted') return <button type="button" className={styles.now} onClick={() => void db.folders.get(project!).then((f) => f && session.keeping.askAccess(f.handle))} title={`The browser asks again before ${folder} is read and written`}>Allow {folder} again</button>
   if (conflicts.length > 0) return <button type="button" className={styles.now} title={conflicts.join(', ')} onClick={() => setStudio({ dialog: 'conflicts' })}>Both changed {plural(conflicts.length, 'file')}: choose</button>
   if (beside) return <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })} title={`Beside it: ${beside.name}`}>End side by side</button>
   if (comparing) return <span className={styles.now} role="status">As saved</span>
   if (!carrying) return null
-  return <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>Carrying the last edit: click elements, Esc ends</button>
+  return <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>Carrying: click elements, Esc ends</button>
 }
 
-function IconKeys() {
-  return <Button color="inherit" onClick={() => setStudio({ keys: true })} title="Keys (?)">Keys</Button>
+/** The take in hand, where the project has several. */
+function TakeName() {
+  const project = useStudio((s) => s.project?.id ?? '')
+  const name = useLiveQuery(async () => {
+    const [row, takes] = await Promise.all([db.projects.get(project), db.takes.where('[project+id]').between([project, ''], [project, '\uffff']).toArray()])
+    return takes.length > 1 ? takes.find((t) => t.id === (row?.take ?? ''))?.name : undefined
+  }, [project])
+  return name === undefined ? null : <button type="button" className={styles.take} title="Takes of this project; K switches to the next" data-testid="take-name" onClick={() => setStudio({ dialog: 'takes' })}>take: <b>{name}</b></button>
 }
 
 function ProjectMenu() {
@@ -160,7 +167,7 @@ function TakeAway() {
         <Button variant="contained" color={changed.length ? 'error' : 'primary'} data-testid="save" title={`Look over what will be written to ${folder} (S)`} onClick={() => (atOnce && changed.length ? void session.keeping.save([]) : setStudio({ dialog: 'review' }))}>{words}</Button>
       )}
       <Button variant={folder === null ? 'contained' : 'text'} color={folder !== null ? 'inherit' : changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} data-testid={folder === null ? 'save' : 'take-away'}>
-        {folder === null ? words : 'Take'}
+        {folder === null ? words : 'Export ▾'}
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}>
         <MenuItem onClick={give(async () => setStudio({ dialog: 'review' }))}>Look over the edits…</MenuItem>

@@ -21,17 +21,12 @@ export function useShortcuts(): void {
         return
       }
       // Its own fields may have gone from under the keyboard.
-      const { inserting, head, keys, drawing, dialog } = getStudio()
-      if (inserting || head || keys || drawing || dialog) {
-        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null, dialog: null })
+      const { inserting, head, keys, drawing, dialog, naming } = getStudio()
+      if (inserting || head || keys || drawing || dialog || naming) {
+        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null, dialog: null, naming: false })
         return
       }
       if (isTyping(e.target)) return
-      if ((e.ctrlKey || e.metaKey) && key === 'd' && getStudio().picked) {
-        e.preventDefault()
-        void session.structure.duplicate()
-        return
-      }
       // Enter on a button presses it.
       if (e.ctrlKey || e.metaKey || (key === 'enter' && e.target instanceof HTMLElement && e.target.closest('button, a') !== null)) return
       const found = SHORTCUTS.find((s) => s.key === key && Boolean(s.alt) === e.altKey)

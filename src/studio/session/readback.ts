@@ -1,0 +1,112 @@
+import { areaRows, oneBelowAnother, type BlockOut } from '../../core/edit/block-out'
+import { widthRange } from '../../core/css/media'
+import type { FileChange, Verdict } from '../../core/edit'
+import { ID_ATTRIBUTE } from '../../core/html/publish-id'
+import { theDesk } from '../desk/desk'
+import { getStudio } from '../store'
+import type { ElementIntent } from './edits'
+import type { LivePage } from './live-page'
+import type { Selection } from './selection'
+
+/** How long a page that loads again is waited for; ms. */
+const LOADING = 5000
+
+/** Reads the page again after an edit, and says whether it shows what was written. */
+export class Readback {
+  constructor(private readonly page: LivePage, private readonly selection: Selection) {}
+
+  /** A page that loads again is waited for. */
+  async waitForPage(): Promise<void> {
+    for (let waited = 0; !getStudio().connected && waited < LOADING; waited += 100) await new Promise((done) => setTimeout(done, 100))
+  }
+
+  /** Whether the page has an element just as the source says it. */
+  async asWritten(source: string): Promise<Verdict> {
+    await this.waitForPage()
+    const wanted = await theDesk().elementOf(source)
+    const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
+    if (!wanted || !there) return { state: 'unread', why: 'the page did not answer' }
+    const said = (e: { attributes: readonly { name: string; value: string }[]; texts: readonly string[] }) => JSON.stringify([e.attributes.filter((a) => a.name !== ID_ATTRIBUTE).map((a) => `${a.name}=${a.value}`).sort(), e.texts])
+    return said(wanted) === said(there) ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${said(wanted)} was written, ${said(there)} is there` }
+  }
+
+  /** Whether the page has the sheet, rule by rule, or the element that was typed in, as the file says it. */
+  async typed(path: string, at: number): Promise<Verdict> {
+    if (!this.page.here) return { state: 'unread', why: 'there is no page' }
+    if (/\.css$/i.test(path)) {
+      const text = await theDesk().text(path)
+      const answer = text === null ? null : await this.page.guard(() => this.page.ask('sheetHolds', { sheet: path, text }))
+      if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
+      return answer.differs === null ? { state: 'holds', elements: answer.count } : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
+    }
+    if (!/\.html?$/i.test(path)) return { state: 'unread', why: 'the page was loaded again with it' }
+    const source = await theDesk().elementAround(path, at)
+    return source === null ? { state: 'unread', why: 'it is in no element' } : this.asWritten(source)
+  }
+
+  /** Whether the page has each changed file that it shows, wherever it was changed. */
+  async files(changes: readonly FileChange[]): Promise<Verdict> {
+    let elements = 0
+    for (const { path, inverse } of changes) {
+      // A sheet is read whole; of a page, each element that has a change.
+      for (const { from } of /\.css$/i.test(path) ? inverse.slice(0, 1) : inverse) {
+        const verdict = await this.typed(path, from)
+        if (verdict.state === 'differs') return verdict
+        if (verdict.state === 'holds') elements += verdict.elements
+      }
+    }
+    return elements ? { state: 'holds', elements } : { state: 'unread', why: 'the page that shows has nothing of it' }
+  }
+
+  /** Classes that set nothing known are read back as what they are: names in a list. */
+  async classes(source: string): Promise<Verdict> {
+    const now = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
+    if (!now) return { state: 'unread', why: 'the page did not answer' }
+    const listed = (list: readonly { readonly name: string; readonly value: string }[] = []) => list.find((a) => a.name === 'class')?.value ?? ''
+    const [wanted, there] = [listed((await theDesk().elementOf(source))?.attributes), listed(now.attributes)]
+    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
+  }
+
+  /** Whether the page has what an edit of the element itself wrote; a page that loads again for it is waited for. */
+  async element(intent: ElementIntent): Promise<Verdict> {
+    await this.waitForPage()
+    const now = getStudio().connected ? await this.page.guard(() => this.page.ask('element', { source: intent.source })) : null
+    if (!now) return { state: 'unread', why: 'the page did not answer' }
+    const of = (name: string) => now.attributes.find((a) => a.name.toLowerCase() === name.toLowerCase())?.value ?? null
+    const [wanted, there] =
+      intent.kind === 'rename-attribute' ? [intent.to, of(intent.to) !== null && of(intent.name) === null ? intent.to : null]
+      : intent.kind === 'set-tag' ? [intent.tag.toLowerCase(), now.tag]
+      : intent.kind === 'set-text' ? [intent.text, now.texts[intent.index] ?? null]
+      : [intent.value, of(intent.name)]
+    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${wanted ?? 'nothing'} was written, ${there ?? 'nothing'} is there` }
+  }
+
+  /** Whether each region stands in the lines it was drawn on; at narrow widths, that they stand at all. */
+  async areas({ container, regions, columns, rows, narrow }: BlockOut): Promise<Verdict> {
+    await this.selection.pickSource(container)
+    const { picked, frames } = getStudio()
+    if (!picked || !this.page.here) return { state: 'unread', why: 'the page did not answer' }
+    const { min, max } = (narrow && widthRange(narrow)) || { min: Infinity, max: 0 }
+    const width = frames.page?.width ?? 0
+    const wanted = width >= min && width <= max ? areaRows(oneBelowAnother(regions), 1, regions.length) : areaRows(regions, columns.length, rows)
+    const [[there] = []] = (await this.page.guard(() => this.page.ask('read', { nodes: [picked.report.info.node], selectors: [], props: ['grid-template-areas'], part: '' }))) ?? []
+    const text = wanted.map((r) => `"${r}"`).join(' ')
+    return there === text ? { state: 'holds', elements: regions.length } : { state: 'differs', elements: 1, of: 1, example: `${text} was written, ${there ?? 'nothing'} is there` }
+  }
+
+  /** Whether the page has the element once, in the same company as in the source. */
+  async tree(chosen: string | null): Promise<Verdict> {
+    await this.waitForPage()
+    if (chosen === null) return { state: 'unread', why: 'what changed has no tag in the source to find it by' }
+    const parent = (await theDesk().elementOf(chosen))?.parent ?? null
+    for (const source of [chosen, parent]) {
+      if (source === null) continue
+      const wanted = await theDesk().elementOf(source)
+      const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
+      if (!there || !wanted) return { state: 'unread', why: 'the page that shows is another, or did not answer' }
+      const differs = there.count !== 1 ? `it is there ${there.count} times` : there.children.join() !== wanted.children.join() ? `${wanted.children.length} elements were written in <${wanted.tag}>, ${there.children.length} are there or in another order` : null
+      if (differs) return { state: 'differs', elements: 1, of: 1, example: differs }
+    }
+    return { state: 'holds', elements: 1 }
+  }
+}
