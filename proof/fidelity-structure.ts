@@ -85,7 +85,8 @@ class Proof {
         continue
       }
       const [a, b] = [this.random.pick(own), this.random.pick(own)]
-      const intent = this.intent(a, b)
+      const intent = this.random.below(8) === 0 ? await this.textIntent() : this.intent(a, b)
+      if (!intent) continue
       const made = await this.run<boolean | { error: string }>(
         'const i = arguments[0]; await session.selection.pickSource(i.sources?.[0] ?? i.source ?? i.place.source); return /^set-/.test(i.kind) ? session.edits.onElement(i) : session.edits.restructure(i)', intent)
       this.kinds[String(intent.kind)] = (this.kinds[String(intent.kind)] ?? 0) + 1
@@ -108,6 +109,15 @@ class Proof {
     await this.studio.driver.sleep(200)
     await this.studio.ready()
     if (undone) await this.compare(`all ${undone} of them undone`)
+  }
+
+  // Other words for a text that a source element has of its own.
+  private async textIntent(): Promise<Record<string, unknown> | null> {
+    const own = await this.studio.inPage<[string, string][]>('return [...document.body.querySelectorAll("[data-steady]")].flatMap((e) => e.firstChild?.nodeType === 3 && e.firstChild.data.trim() && !/^(script|style|textarea|title|noscript)$/.test(e.localName) ? [[e.getAttribute("data-steady"), e.firstChild.data]] : [])')
+    if (own.length === 0) return null
+    const [source, text] = this.random.pick(own)
+    const words = this.random.pick(['Low water', 'a < b & c', 'Fares\u00a0& tides', 'two\nlines', '« Old Pier »', '&copy; as typed'])
+    return { kind: 'set-text', source, index: 0, text: /^\s*/.exec(text)![0] + words + /\s*$/.exec(text)![0] }
   }
 
   private intent(a: string, b: string): Record<string, unknown> {

@@ -231,6 +231,7 @@ function start(studio: string): void {
       facts: factsOf(element, part),
       unique: uniqueSelector(element),
       place: placeAmongSiblings(element),
+      holds: { elements: element.childElementCount > 0, wideText: element.scrollWidth > element.clientWidth },
       parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {
         const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)

@@ -180,6 +180,8 @@ export interface PickReport {
   readonly unique: string
   /** Which of its parent's children in flow it is. */
   readonly place: 'first' | 'last' | 'only' | 'between'
+  /** Whether elements stand in it, and whether its text is wider than its box. */
+  readonly holds: { readonly elements: boolean; readonly wideText: boolean }
   /** The pseudo-elements that have a box or rules of their own. */
   readonly parts: readonly string[]
   /** The `style` attribute at each level of `matched`, as the page has it now. */

@@ -77,7 +77,7 @@ const nothing: Reader<null> = () => null
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   hit: nullable(object({ info, geometry })),
   pick: nullable(object({
-    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), unmet: list(matched, MANY), unique: text(10_000), place: oneOf('first', 'last', 'only', 'between'), parts: list(text(100), 50), facts, reach: list(reach, MANY),
+    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), unmet: list(matched, MANY), unique: text(10_000), place: oneOf('first', 'last', 'only', 'between'), holds: object({ elements: boolean, wideText: boolean }), parts: list(text(100), 50), facts, reach: list(reach, MANY),
     computed: record(text(), 2000), parent: record(text(), 50), isSvg: boolean, nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,
     writingMode: text(100), direction: text(100), nth: number, sheets: list(text(5000), MANY),
   })),

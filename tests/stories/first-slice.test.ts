@@ -27,7 +27,7 @@ describe('from the live page to its source', () => {
     const row = await studio.test('row-padding-left')
     await (await studio.tape('padding-left')).sendKeys('')
     expect(await studio.text('aim-label')).toBe('.fare')
-    expect(await studio.text('aim-place')).toMatch(/^pages\.css : \d+$/)
+    expect(await studio.text('aim-place')).toMatch(/^pages\.css:\d+$/)
     expect(await studio.text('reach')).toContain('6 on this page')
     expect(await row.isDisplayed()).toBe(true)
 

@@ -4,7 +4,7 @@ import { By, Key, until, type WebDriver, type WebElement } from 'selenium-webdri
 import { Select } from 'selenium-webdriver/lib/select.js'
 import type { OpenedBrowser } from './browser'
 
-const WAIT = 15_000
+const WAIT = 30_000
 
 function expectHolds(verdict: string, why = ''): void {
   if (verdict !== 'holds') throw new Error(`The readback says: ${verdict} ${why}`)

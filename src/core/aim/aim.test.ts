@@ -18,7 +18,7 @@ function evidence(project: Project, matching: readonly string[], more: Partial<E
   const wide = of(more.wide ?? []).map((m) => m.rule)
   return {
     info, ancestors: [info, { source: '2.4', tag: 'p', id: '', classes: ['row'] }], matched: [matched, []], unmet: [], inline: ['', ''], computed: { display: 'inline', position: 'static' }, parent: { display: 'block' },
-    isSvg: false, unique: 'p > a', place: 'only', sheets: ['a.css'], condition: ALWAYS, ...more,
+    isSvg: false, unique: 'p > a', place: 'only', holds: { elements: false, wideText: false }, sheets: ['a.css'], condition: ALWAYS, ...more,
     reach: matched.map((m) => ({ count: wide.includes(m.rule) ? 40 : 3, kin: !wide.includes(m.rule) })),
   }
 }

@@ -169,7 +169,7 @@ export class ElementCascade {
   // What is declared is read from the source, since a used value does not tell `auto` from a length.
   private get facts(): Readonly<Record<string, string>> {
     if (this.known) return this.known
-    const { computed, parent, place } = this.evidence
+    const { computed, parent, place, holds } = this.evidence
     const declared = (name: string) => {
       const value = this.contest(name)?.winner.value.trim().toLowerCase()
       return value !== undefined && value !== 'auto' && value !== 'initial' && value !== 'unset' ? 'set' : 'auto'
@@ -181,6 +181,8 @@ export class ElementCascade {
     return (this.known = {
       ...computed,
       ...Object.fromEntries(['width', 'height', 'top', 'left'].map((n) => [`--declared-${n}`, declared(n)])),
+      '--holds-elements': holds.elements ? 'yes' : 'no',
+      '--wide-text': holds.wideText ? 'yes' : 'no',
       '--collapses-top': open('top') ? 'yes' : 'no',
       '--collapses-bottom': open('bottom') && this.parentFacts['--declared-height'] !== 'set' ? 'yes' : 'no',
     })

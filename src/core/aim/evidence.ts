@@ -31,6 +31,8 @@ export interface Evidence {
   readonly unique: string
   /** Which of the parent's children in flow it is, as far as margins are concerned. */
   readonly place: 'first' | 'last' | 'only' | 'between'
+  /** Whether elements stand in it, which inherit from it, and whether its text is wider than its box. */
+  readonly holds: { readonly elements: boolean; readonly wideText: boolean }
   /** Keys of the document's sheets in order. */
   readonly sheets: readonly string[]
   /** What the page was asked to show, and an edit is to hold in. */

@@ -134,7 +134,7 @@ function Landing({ picked }: { picked: Picked }) {
           <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
         </button>
         <button type="button" className={styles.file} data-testid="aim-place" title={`${candidate.path}:${candidate.line}`} onClick={() => setStudio({ source: { path: candidate.path, line: candidate.line } })}>
-          {candidate.path.split('/').at(-1)} : {candidate.line}
+          {candidate.path.split('/').at(-1)}:{candidate.line}
         </button>
       </div>
       {candidate.ref.kind === 'class-list' && <ListLine current={candidate.current} />}
