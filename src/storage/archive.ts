@@ -39,7 +39,7 @@ export function checkImport(files: readonly IncomingFile[]): IncomingFile[] {
   if (kept.length > MOST_FILES) throw new ImportError(`There are ${kept.length} files; a project takes up to ${MOST_FILES}. Nothing was imported.`)
   if (size > MOST_BYTES) {
     const largest = kept.reduce((a, b) => (a.bytes.length > b.bytes.length ? a : b))
-    throw new ImportError(`The files add up to ${megabytes(size)}; a project takes up to ${megabytes(MOST_BYTES)}. The largest is “${largest.path}”. Nothing was imported.`)
+    throw new ImportError(`The files add up to ${inWords(size)}; a project takes up to ${inWords(MOST_BYTES)}. The largest is “${largest.path}”. Nothing was imported.`)
   }
   const seen = new Set<string>()
   for (const { path } of kept) {
@@ -50,7 +50,8 @@ export function checkImport(files: readonly IncomingFile[]): IncomingFile[] {
   return kept
 }
 
-export const megabytes = (bytes: number): string => `${(bytes / 1024 / 1024).toFixed(1)} MB`
+/** A number of bytes as a person reads it: in MB, from 1 GB on in GB (2^20 and 2^30 bytes). */
+export const inWords = (bytes: number): string => (bytes < 2 ** 30 ? `${(bytes / 2 ** 20).toFixed(1)} MB` : `${(bytes / 2 ** 30).toFixed(1)} GB`)
 
 /** The files of a zip. @throws ImportError when it is damaged, too large, or holds a path that climbs out. */
 export async function unzipFiles(name: string, bytes: Uint8Array, signal?: AbortSignal): Promise<IncomingFile[]> {
@@ -70,7 +71,7 @@ export async function unzipFiles(name: string, bytes: Uint8Array, signal?: Abort
         }
         total += file.originalSize
         count++
-        if (total > MOST_BYTES) refusal = new ImportError(`“${file.name}” makes ${name} larger than ${megabytes(MOST_BYTES)} unpacked. Nothing was imported.`)
+        if (total > MOST_BYTES) refusal = new ImportError(`“${file.name}” makes ${name} larger than ${inWords(MOST_BYTES)} unpacked. Nothing was imported.`)
         else if (count > MOST_FILES) refusal = new ImportError(`${name} holds more than ${MOST_FILES} files, from “${file.name}” on. Nothing was imported.`)
         return !refusal
       },

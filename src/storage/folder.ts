@@ -1,5 +1,5 @@
 import ignore, { type Ignore } from 'ignore'
-import { ImportError, MOST_BYTES, MOST_FILES, megabytes } from './archive'
+import { ImportError, MOST_BYTES, MOST_FILES, inWords } from './archive'
 
 /** A file of a folder: its path from there with `/` between folders, and when the folder says it was changed (ms since 1970). */
 export interface FolderFile {
@@ -85,7 +85,7 @@ export async function readFiles(files: readonly FolderFile[], signal?: AbortSign
     const some = files.slice(at, at + AT_ONCE)
     for (const { path, file } of some) {
       size += file.size
-      if (size > MOST_BYTES) throw new ImportError(`“${path}” makes it larger than ${megabytes(MOST_BYTES)}. Nothing was opened.`)
+      if (size > MOST_BYTES) throw new ImportError(`“${path}” makes it larger than ${inWords(MOST_BYTES)}. Nothing was opened.`)
     }
     out.push(...(await Promise.all(some.map(async ({ path, file }) => ({ path, bytes: await bytesOf(file).catch((error: unknown) => {
       throw new ImportError(`“${path}” could not be read (${String(error)}). Nothing was opened.`)

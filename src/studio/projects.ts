@@ -1,5 +1,5 @@
 import { Database } from '../storage/db'
-import { checkImport, ImportError, isLeftOut, MOST_BYTES, MOST_FILES, megabytes, safePath, unzipFiles } from '../storage/archive'
+import { checkImport, ImportError, isLeftOut, MOST_BYTES, MOST_FILES, inWords, safePath, unzipFiles } from '../storage/archive'
 import { listFolder, readFiles, type Listing } from '../storage/folder'
 import { createProject, type IncomingFile } from '../storage/projects'
 
@@ -25,7 +25,7 @@ async function keep(name: string, files: readonly IncomingFile[], run: ImportRun
 /** Brings in a zip, whole or not at all. @throws ImportError with a message for the person. */
 export async function importZip(file: File, run: ImportRun): Promise<string> {
   run.onProgress({ text: `Unpacking ${file.name}`, share: 0.2 })
-  if (file.size > MOST_BYTES) throw new ImportError(`${file.name} is ${megabytes(file.size)}; a project takes up to ${megabytes(MOST_BYTES)}. Nothing was imported.`)
+  if (file.size > MOST_BYTES) throw new ImportError(`${file.name} is ${inWords(file.size)}; a project takes up to ${inWords(MOST_BYTES)}. Nothing was imported.`)
   const bytes = new Uint8Array(await file.arrayBuffer())
   return keep(file.name.replace(/\.zip$/i, ''), await unzipFiles(file.name, bytes, run.signal), run)
 }
@@ -43,7 +43,7 @@ export async function importFiles(name: string, located: readonly LocatedFile[],
   let size = 0
   for (const { path, file } of chosen) {
     size += file.size
-    if (size > MOST_BYTES) throw new ImportError(`“${path}” makes ${name} larger than ${megabytes(MOST_BYTES)}. Nothing was imported.`)
+    if (size > MOST_BYTES) throw new ImportError(`“${path}” makes ${name} larger than ${inWords(MOST_BYTES)}. Nothing was imported.`)
   }
   const files: IncomingFile[] = []
   for (const [i, { path, file }] of chosen.entries()) {

@@ -134,3 +134,24 @@ test('200 interleavings of edits here, changes in the folder, looks and saves: n
   expect(conflicts).toBeGreaterThan(5)
   expect(saves).toBeGreaterThan(20)
 }, 120_000)
+
+test('what a new name would write is told line by line; scripts that say the old one, and a name that is taken, are told beside it', async () => {
+  const db = new Database()
+  const id = await createProject(db, 'Pier', [
+    { path: 'index.html', bytes: bytes('<link rel="stylesheet" href="a.css">\n<p class="boat late">x\n') },
+    { path: 'a.css', bytes: bytes('.boat, .late .boat-bell { top: 0 }\n.boat:hover {\n  .late & { top: 1px }\n}\n') },
+    { path: 'js/deck.js', bytes: bytes('// boats\nconst bell = ".boat-bell"\ndocument.querySelector(".boat").hidden = true\n') },
+  ])
+  const desk = new KeepingDesk()
+  await desk.open(id, '')
+  expect(desk.namesOf('a.css', 1)).toEqual({ selector: '.boat, .late .boat-bell', classes: ['boat', 'late', 'boat-bell'] })
+  expect(desk.namesOf('a.css', 99)).toBeNull()
+  const told = desk.wouldWrite({ kind: 'rename-class', from: 'boat', to: 'ferry' })
+  expect(told.ok && told.files.map((f) => [f.path, f.places])).toEqual([['a.css', 2], ['index.html', 1]])
+  expect(told.ok && told.files[0].patch).toContain('+.ferry, .late .boat-bell { top: 0 }')
+  expect(desk.besidesRename('boat', 'late')).toEqual({ scripts: [{ path: 'js/deck.js', line: 3 }], taken: true })
+  expect(desk.besidesRename('late', 'never')).toEqual({ scripts: [], taken: false })
+  expect(desk.wouldWrite({ kind: 'rename-class', from: 'boat', to: '' })).toMatchObject({ ok: false })
+  // Nothing of that was written.
+  expect(desk.text('a.css')).toContain('.boat:hover')
+})

@@ -2,7 +2,7 @@
 import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
 import { useEffect, useRef, useState } from 'react'
-import { ImportError, megabytes } from '../../storage/archive'
+import { ImportError, inWords } from '../../storage/archive'
 import { backUp, restore } from '../../storage/backup'
 import { removeProject } from '../../storage/projects'
 import type { ProjectRow } from '../../storage/db'
@@ -51,12 +51,14 @@ export function ProjectsDialog() {
   return (
     <Dialog open onClose={close} fullScreen aria-labelledby="projects-title">
       <DialogTitle id="projects-title" className={styles.heading}>Projects <Button color="inherit" onClick={close}>Close</Button></DialogTitle>
-      <DialogContent>
+      <DialogContent className={styles.projects}>
         <div className={styles.begin}>
+          <span>Begin with</span>
           {linkFolder && <Button variant="contained" onClick={away(linkFolder)}>Open a folder…</Button>}
           <Button variant="outlined" onClick={away(chooseFolder)}>Bring in a copy of a folder…</Button>
           <Button variant="outlined" onClick={away(chooseZip)}>Bring in a zip…</Button>
           <Button variant="outlined" onClick={() => begin(addEmpty)}>An empty page</Button>
+          <span>or a sample</span>
           <Button variant="outlined" onClick={() => begin(() => addDemo('brinewick'))}>Brinewick Ferry</Button>
           <Button variant="outlined" onClick={() => begin(() => addDemo('brinewick-crew'))}>Brinewick crew</Button>
         </div>
@@ -134,7 +136,7 @@ function Room({ onRestored }: { onRestored: (id: string) => void }) {
   }
   return (
     <div className={styles.room}>
-      {room && <>{megabytes(room.usage)} used of {megabytes(room.quota)}. {room.kept ? 'The browser keeps it until you remove it.' : <>The browser may clear it when the disk is full. <Button size="small" onClick={() => void keep()}>Ask it to keep it</Button></>}</>}
+      {room && <>{inWords(room.usage)} used of {inWords(room.quota)}. {room.kept ? 'The browser keeps it until you remove it.' : <>The browser may clear it when the disk is full. <Button size="small" onClick={() => void keep()}>Ask it to keep it</Button></>}</>}
       <Button size="small" onClick={() => void backUp(db).then((b) => download('steady-brush-backup.json', b, 'application/json'))}>All of it as one file</Button>
       <Button size="small" onClick={() => file.current?.click()}>Bring a backup back…</Button>
       <input

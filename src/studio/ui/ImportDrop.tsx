@@ -1,7 +1,7 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress } from '@mui/material'
 import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react'
-import { ImportError, megabytes } from '../../storage/archive'
+import { ImportError, inWords } from '../../storage/archive'
 import { filesOfDrop, findFolder, importFiles, importZip, linkFolder, type FoundFolder, type ImportProgress, type ImportRun } from '../projects'
 import { ImportContext } from './ImportContext'
 import styles from './ImportDrop.module.css'
@@ -137,7 +137,7 @@ function Found({ found, onRun, onEnd }: { found: FoundFolder; onRun: (work: (run
     <>
       <DialogTitle id="import-title">Open <code>{handle.name}</code></DialogTitle>
       <DialogContent>
-        <p>{listing.files.length} files, {megabytes(size)}. What you save is written to this folder; nothing is written before you do.</p>
+        <p>{listing.files.length} files, {inWords(size)}. What you save is written to this folder; nothing is written before you do.</p>
         {listing.leftOut.length > 0 && (
           <fieldset className={styles.leftOut}>
             <legend>Left out; take in</legend>
