@@ -42,7 +42,7 @@ export class FidelityByControls extends Fidelity {
     // A value that is there already, or that would not count, makes no edit.
     const made = await studio.driver.wait(async () => (await this.inStudio<boolean>(`
       const { ledger, status, pulling } = p.state(), last = ledger.rows.at(-1)
-      return pulling === null && (ledger.done > ${before} ? last.verdict.state !== 'pending' : status?.kind === 'error' || document.querySelector('[role=alert]') !== null)`)) || null, 2500).then(() => true, () => false)
+      return pulling === null && (ledger.done > ${before} ? last.verdict.state !== 'pending' : status?.kind === 'error' || document.querySelector('[role=alert]') !== null)`)) || null, 5000).then(() => true, () => false)
     const done = await this.inStudio<number>('return p.state().ledger.done')
     if (!made || done === before) return this.refuse(what, (await this.inStudio<string>('return p.state().status?.text ?? ""')) || 'no edit', '')
     const state = await this.inStudio<{ verdict: { state: string }; files: [string, string][] }>(`return { verdict: p.state().ledger.rows.at(-1).verdict, files: await ${CHANGED} }`)

@@ -130,9 +130,11 @@ function Landing({ picked }: { picked: Picked }) {
       <div className={styles.rule}>
         <strong className={styles.selector} title={candidate.label} data-testid="aim-label">{candidate.label}</strong>
         {candidate.specificity && <span className={styles.specificity} title="Specificity: ids, classes, types">{candidate.specificity.join(',')}</span>}
-        <button type="button" className={styles.rename} aria-label="Change the selector, or rename a class" title="Change the selector, or rename a class (N)" onClick={() => setStudio({ naming: true })}>
-          <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
-        </button>
+        {(candidate.ref.kind === 'rule' || picked.report.info.classes.length > 0) && (
+          <button type="button" className={styles.rename} aria-label="Change the selector, or rename a class" title="Change the selector, or rename a class (N)" onClick={() => setStudio({ naming: true })}>
+            <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
+          </button>
+        )}
         <button type="button" className={styles.file} data-testid="aim-place" title={`${candidate.path}:${candidate.line}`} onClick={() => setStudio({ source: { path: candidate.path, line: candidate.line } })}>
           {candidate.path.split('/').at(-1)}:{candidate.line}
         </button>
