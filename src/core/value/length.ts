@@ -109,7 +109,7 @@ function tokenize(text: string): Token[] | null {
 /**
  * Arithmetic as people type it: `125+10+10`, `2rem * 1.5`, or `*1.5` and `+4` on what is there now. Units are added
  * when they are the same or one side has none; `50% - 2rem` cannot be one length and becomes a `calc()`.
- * Null when `text` is no arithmetic at all.
+ * Null when `text` is no arithmetic at all, such as several lengths in a row.
  */
 export function evaluateLength(text: string, current: Length | null, unit = 'px'): string | null {
   const trimmed = text.trim()
@@ -117,7 +117,6 @@ export function evaluateLength(text: string, current: Length | null, unit = 'px'
   const tokens = tokenize(leading)
   if (!tokens || tokens.length === 0) return null
   const mixed = new Set(tokens.flatMap((t) => (t.kind === 'length' && t.value.unit ? [t.value.unit] : [])))
-  if (mixed.size > 1) return `calc(${leading.replace(/\s*([*/])\s*/g, ' $1 ').replace(/(\S)\s*([+-])\s*(?=[\d.(])/g, '$1 $2 ')})`
   let at = 0
   const peek = () => tokens[at]
   const isOp = (ops: string) => { const t = peek(); return t?.kind === 'op' && ops.includes(t.op) }
@@ -154,5 +153,6 @@ export function evaluateLength(text: string, current: Length | null, unit = 'px'
   }
   const result = sum()
   if (!result || at !== tokens.length || !Number.isFinite(result.number)) return null
+  if (mixed.size > 1) return `calc(${leading.replace(/\s*([*/])\s*/g, ' $1 ').replace(/(\S)\s*([+-])\s*(?=[\d.(])/g, '$1 $2 ')})`
   return formatLength({ number: result.number, unit: result.unit || unit })
 }

@@ -8,6 +8,7 @@ describe('lengths', () => {
   test.each<[string, string, string | null]>([
     ['125+10+10', '0', '145px'], ['*1.5', '8px', '12px'], ['+4', '1rem', '5rem'], ['50% - 2rem', '0', 'calc(50% - 2rem)'], ['2rem * 1.5', '0', '3rem'], ['(2 + 3) * 4', '0', '20px'],
     ['-3', '5px', '-3px'], ['10/4', '0', '2.5px'], ['1/0', '0', null], ['auto', '0', null], ['2px * 3px', '0', null], ['1.005rem', '0', '1.005rem'], ['0', '4px', '0'],
+    ['1px 2em', '8px', null], ['0.5rem 33px 7px 1rem', '0', null], ['(1px + 2em', '0', null], ['2 * (1rem + 1px)', '0', 'calc(2 * (1rem + 1px))'],
   ])('%s on %s', (typed, now, out) => expect(evaluateLength(typed, parseLength(now))).toBe(out))
 
   test.each(['px', 'rem', 'em', '%', 'vw', 'vh', 'pt', 'cm', 'ch', 'lh', 'rlh', 'cqw', 'cqh', 'cqmin'])('px to %s and back keeps the rendered size', (unit) => {

@@ -11,7 +11,9 @@ import styles from './Rows.module.css'
 function readTyped(row: Row, typed: string, current: string): { ok: true; value: string } | { ok: false; why: string } {
   const text = typed.trim()
   if (text === '') return { ok: false, why: 'Type a value' }
-  const length = row.kind === 'length' ? evaluateLength(text, parseLength(current), parseLength(current)?.unit || 'px') : null
+  // What is a value as it stands, such as `4px -2px` of a margin, is no arithmetic.
+  const asTyped = parseLength(text) === null && CSS.supports(row.property, text)
+  const length = row.kind === 'length' && !asTyped ? evaluateLength(text, parseLength(current), parseLength(current)?.unit || 'px') : null
   const value = /^--[\w-]+$/.test(text) ? `var(${text})` : length ?? text
   return CSS.supports(row.property, value) ? { ok: true, value } : { ok: false, why: `“${text}” is not a value of ${row.property}` }
 }
