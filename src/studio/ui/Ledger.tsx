@@ -19,7 +19,7 @@ function Entry({ row }: { row: LedgerRow }) {
   return (
     <li data-testid="ledger-row">
       <button type="button" title={`${row.path}:${row.line} ${row.label}`} onClick={() => setStudio({ source: { path: row.path, line: row.line } })}>
-        <span className={styles.place}>{row.path.split('/').at(-1)}:{row.line}</span>
+        <span className={styles.place}><span>{row.path.split('/').at(-1)}</span>:{row.line}</span>
         <span className={styles.change}>
           {row.name} {row.before !== null && <s>{row.before}</s>} <b>{row.after}</b>
         </span>
