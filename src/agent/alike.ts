@@ -1,16 +1,18 @@
 import { documentsOf } from './handles'
 
-/** Whether `e` is the picked element, shares a class with it, or plays its part in a like place. */
-export function isKin(e: Element, picked: Element): boolean {
-  if (e === picked) return true
+/** Tells whether an element is the picked one, shares a class with it, or plays its part in a like place. Asked of thousands, so what is the picked one's is read once. */
+export function kinOf(picked: Element): (e: Element) => boolean {
   const own = [...picked.classList]
-  if (own.length) return own.some((name) => e.classList.contains(name))
+  if (own.length) return (e) => e === picked || own.some((name) => e.classList.contains(name))
   // Without a class of its own, an element's like are those with its tag in the same kind of place.
-  if (e.localName !== picked.localName || e.classList.length) return false
-  const place = (x: Element) => x.parentElement?.closest('[class]')?.classList ?? null
-  const mine = place(picked)
-  const theirs = place(e)
-  return mine !== null && theirs !== null && [...mine].some((name) => theirs.contains(name))
+  const around = (x: Element) => x.parentElement?.closest('[class]')?.classList
+  const mine = [...(around(picked) ?? [])]
+  return (e) => {
+    if (e === picked) return true
+    if (e.localName !== picked.localName || e.classList.length) return false
+    const theirs = around(e)
+    return theirs !== undefined && mine.some((name) => theirs.contains(name))
+  }
 }
 
 const ROUND: (list: DOMTokenList) => string = (list) => [...list].sort().join(' ')

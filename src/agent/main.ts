@@ -6,7 +6,7 @@ import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
 import { matchSheet, PageSheets } from './page-sheets'
-import { isKin, likeElements, uniqueSelector, outermostWithin } from './alike'
+import { kinOf, likeElements, uniqueSelector, outermostWithin } from './alike'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
@@ -73,7 +73,7 @@ function start(studio: string): void {
     outlines: ({ sheets: outlines }) => sheets.tie(outlines),
     reach: ({ selectors, node }) => {
       const element = handles.element(node)
-      return element ? reachOf(selectors, element) : { count: 0, kin: false }
+      return element ? reachOf(selectors, kinOf(element), documentsOf(root)) : { count: 0, kin: false }
     },
     watch: (ask) => {
       frames.watch(ask)
@@ -204,11 +204,17 @@ function start(studio: string): void {
     return found
   }
 
-  function reachOf(selectors: readonly string[], picked: Element): Reach {
-    const found = select(selectors)
-    let kin = found.size <= MOST_KIN
-    if (kin) for (const e of found) if (!isKin(e, picked)) { kin = false; break }
-    return { count: found.size, kin }
+  function reachOf(selectors: readonly string[], isKin: (e: Element) => boolean, docs: readonly Document[]): Reach {
+    const all = selectors.map(inAnyState).join(', ')
+    let lists: readonly ArrayLike<Element>[]
+    try {
+      lists = docs.map((doc) => doc.querySelectorAll(all))
+    } catch {
+      // One of them the engine does not know: each by itself.
+      lists = [[...select(selectors)]]
+    }
+    const count = lists.reduce((n, list) => n + list.length, 0)
+    return { count, kin: count <= MOST_KIN && lists.every((list) => Array.prototype.every.call(list, isKin)) }
   }
 
   function report(element: Element, props: readonly string[], part: string): PickReport {
@@ -222,6 +228,8 @@ function start(studio: string): void {
     const computed = getComputedStyle(element, part || null)
     const source = element.getAttribute(ID_ATTRIBUTE)
     const nearest = path.find((e) => e.hasAttribute(ID_ATTRIBUTE))
+    const docs = documentsOf(root)
+    const isKin = kinOf(element)
     return {
       info: handles.info(element),
       geometry: geometryOf(element, root),
@@ -235,7 +243,7 @@ function start(studio: string): void {
       parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {
         const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)
-        return reachOf(rule, element)
+        return reachOf(rule, isKin, docs)
       }),
       computed: Object.fromEntries(props.map((p) => [p, computed.getPropertyValue(p)])),
       parent: parentFacts(part ? element : element.parentElement),

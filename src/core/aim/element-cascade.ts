@@ -9,7 +9,7 @@ import { vocabulariesOf } from '../utility'
 import type { Evidence, MatchedEvidence } from './evidence'
 import { layersOf } from './page-layers'
 import { placesFor } from './places'
-import type { Ineffective, PropertyAim, ValueOrigin } from './types'
+import type { AimRef, Ineffective, PropertyAim, ValueOrigin } from './types'
 
 const INHERITED = new Set([
   'color', 'font-size', 'font-family', 'font-weight', 'font-style', 'font-stretch', 'font-variant-caps', 'line-height', 'letter-spacing', 'word-spacing', 'text-align', 'text-transform', 'text-indent', 'text-shadow',
@@ -58,10 +58,13 @@ export function unknownDeclarations(project: Project, evidence: Evidence): strin
 /** All that the cascade says about one picked element, or a pseudo-element of it; made once a pick and asked per property. */
 export class ElementCascade {
   readonly layers: LayerOrder
+  /** The reference to the element's `style` attribute. */
+  readonly inlineRef: Extract<AimRef, { kind: 'inline' }>
   private readonly levels: { matching: Matching[]; applied: Applied[] }[] = []
 
   constructor(readonly project: Project, readonly evidence: Evidence) {
     this.layers = layersOf(project, evidence.sheets)
+    this.inlineRef = { kind: 'inline', source: evidence.info.source ?? '' }
   }
 
   level(n: number): { matching: Matching[]; applied: Applied[] } {
@@ -148,6 +151,15 @@ export class ElementCascade {
       without: this.without(longhands[0], contest),
       noEffect: whyNoEffect(property, { tag: this.evidence.info.tag, isSvg: this.evidence.isSvg, computed: this.facts, parent: this.parentFacts, value: written ?? computed }),
     }
+  }
+
+  private readonly ruleRefs = new Map<RuleSite, Extract<AimRef, { kind: 'rule' }>>()
+
+  /** The reference to a rule, the same for each property: what is sent to another thread names it once. */
+  ruleRef({ ref, site }: RulePlace): Extract<AimRef, { kind: 'rule' }> {
+    let known = this.ruleRefs.get(site)
+    if (!known) this.ruleRefs.set(site, (known = { kind: 'rule', sheet: ref.key, rule: site.rule.id }))
+    return known
   }
 
   private freeName: string | null = null

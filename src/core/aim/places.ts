@@ -91,7 +91,7 @@ class Places {
       out.push({
         rank: rival,
         candidate: {
-          ref: { kind: 'rule', sheet: m.source.ref.key, rule: m.source.site.rule.id },
+          ref: this.c.ruleRef(m.source),
           path: m.source.ref.path,
           line: this.c.lineOf(m, there?.declaration ?? null),
           label: m.label, conditions: m.conditions,
@@ -295,7 +295,7 @@ class Places {
     const there = this.c.level(0).applied.findLast((a) => a.site === null && this.setsAny(a)) ?? null
     const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
     return {
-      ref: { kind: 'inline', source: source! }, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
+      ref: this.c.inlineRef, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
       conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null, asImportant: false,
       wins: !important || there?.declaration.important != null,
       losesTo: important ? `${this.c.where(important).label} is !important` : null,
