@@ -119,6 +119,8 @@ describe('Source, both ways', () => {
     const before = await studio.sourceNow('css/pages.css')
     await caretAfter(studio, '.fare h2 { margin: 0 0 2px; font-size: 18p')
     const tape = await studio.until('the tape', async () => studio.driver.findElement(By.css('[role=dialog] [role=slider]')))
+    // It grows to its place.
+    await studio.driver.sleep(400)
     const { x, y } = await tape.getRect()
     await studio.driver.actions({ async: true }).move({ x: Math.round(x + 60), y: Math.round(y + 10) }).press().move({ x: Math.round(x + 80), y: Math.round(y + 10), duration: 100 }).perform()
     await studio.until('it on the page', async () => Number.parseFloat(await studio.computed('.fare h2', 'font-size')) > 19)

@@ -9,7 +9,7 @@ import { vocabulariesOf } from '../utility'
 import type { Evidence, MatchedEvidence } from './evidence'
 import { layersOf } from './page-layers'
 import { placesFor } from './places'
-import type { AimRef, Ineffective, PropertyAim, ValueOrigin } from './types'
+import type { AimRef, Candidate, Ineffective, PropertyAim, ValueOrigin } from './types'
 
 const INHERITED = new Set([
   'color', 'font-size', 'font-family', 'font-weight', 'font-style', 'font-stretch', 'font-variant-caps', 'line-height', 'letter-spacing', 'word-spacing', 'text-align', 'text-transform', 'text-indent', 'text-shadow',
@@ -154,6 +154,19 @@ export class ElementCascade {
   }
 
   private readonly ruleRefs = new Map<RuleSite, Extract<AimRef, { kind: 'rule' }>>()
+
+  private readonly toldOf = new Map<AimRef, Candidate[]>()
+
+  /** A candidate as it was told of another property, where all it says is the same: sent to another thread, it goes once. */
+  told(candidate: Candidate): Candidate {
+    const { ref } = candidate
+    const known = this.toldOf.get(ref)
+    const same = known?.find((k) => (Object.keys(candidate) as (keyof Candidate)[]).every((name) => k[name] === candidate[name]))
+    if (same) return same
+    if (known) known.push(candidate)
+    else this.toldOf.set(ref, [candidate])
+    return candidate
+  }
 
   /** The reference to a rule, the same for each property: what is sent to another thread names it once. */
   ruleRef({ ref, site }: RulePlace): Extract<AimRef, { kind: 'rule' }> {

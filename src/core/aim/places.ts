@@ -53,7 +53,8 @@ class Places {
     const lists = classListsFor(this.c, this.longhands, this.contests)
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
     const [first, last] = this.isStyledByList ? [lists, []] : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
-    const candidates = inline ? (inline.current !== null ? [inline, ...first, ...rules, ...last, ...rest] : [...first, ...rules, ...last, ...rest, inline]) : [...first, ...rules, ...last, ...rest]
+    const found = inline ? (inline.current !== null ? [inline, ...first, ...rules, ...last, ...rest] : [...first, ...rules, ...last, ...rest, inline]) : [...first, ...rules, ...last, ...rest]
+    const candidates = found.map((c) => this.c.told(c))
     const chosen = this.choose(candidates)
     const because = chosen < 0 ? '' : this.because(candidates, candidates[chosen])
     if (!candidates.some((c) => c.closed)) return { candidates, chosen, because }
