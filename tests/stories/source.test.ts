@@ -29,6 +29,13 @@ async function undoAll(studio: Studio): Promise<void> {
   }
 }
 
+/** Chooses the caret as the place, once it is told that what is to be inserted can stand there. */
+async function atTheCaret(studio: Studio): Promise<void> {
+  const button = await studio.until('the caret as a place', async () => (await studio.driver.findElements(By.xpath('//button[normalize-space(.)="At the caret in Source" and not(@disabled)]')))[0])
+  await studio.driver.sleep(300)
+  await button.click()
+}
+
 describe('Source, both ways', () => {
   test('what is typed is seen on the page, without its losing its place', async () => {
     const studio = getStudio()
@@ -166,7 +173,7 @@ describe('Source, both ways', () => {
     await studio.driver.executeScript('document.activeElement.blur()')
     await studio.key('i')
     await studio.press('Grid of boxes')
-    await studio.press('At the caret in Source')
+    await atTheCaret(studio)
     await studio.until('where it lands', async () => (await studio.text('insert-lands')) === 'It lands after h2 in article.fare.')
     await studio.edit(() => studio.press('Insert'))
     expect(await studio.sourceNow('fares.html')).toContain('        <h2>Day return</h2>\n        <div class="grid">\n          <div></div>\n          <div></div>\n          <div></div>\n        </div>\n')
@@ -177,7 +184,7 @@ describe('Source, both ways', () => {
     await studio.driver.executeScript('document.activeElement.blur()')
     await studio.key('i')
     await studio.press('Link')
-    await studio.press('At the caret in Source')
+    await atTheCaret(studio)
     await studio.until('where it lands', async () => (await studio.text('insert-lands')).includes('in the text of p'))
     await studio.press('Insert')
     await studio.until('it in the ledger', async () => (await studio.ledger()).length === 1)

@@ -82,9 +82,13 @@ export class ReadingDesk extends OpenDesk {
   /** What puts HTML at an offset of a page's file, told with line feeds alone: between elements as a place of its own, within a text as it is typed; or why not. */
   insertAt(path: string, offset: number, html: string, what: string): { readonly ok: boolean; readonly words: string; readonly intent: Extract<Intent, { kind: 'insert-html' | 'typed' }> | null } {
     const at = new LineFeeds(this.opened.text(path)).toFile(offset)
-    const around = this.elementAround(path, at)
-    if (around === null) return { ok: false, words: 'The caret stands in no element.', intent: null }
-    const { doc, element } = this.opened.element(around)!
+    const inner = this.elementAround(path, at)
+    if (inner === null) return { ok: false, words: 'The caret stands in no element.', intent: null }
+    const { doc } = this.opened.element(inner)!
+    let { element } = this.opened.element(inner)!
+    // Before its first letter and behind its last, the caret stands beside an element and not in it.
+    for (let span = spanOf(doc, element); span && (span.from === at || span.to === at) && element.parent?.startTag; span = spanOf(doc, element)) element = element.parent
+    const around = this.opened.sourceOf(path, element.id)
     const before = doc.elements.findLast((e) => e.parent === element && e.startTag && spanOf(doc, e)!.to <= at)
     const from = before ? spanOf(doc, before)!.to : element.startTag!.to
     const next = doc.elements.find((e) => e.parent === element && e.startTag && e.startTag.from >= at)?.startTag?.from ?? element.endTag?.from ?? at
