@@ -37,8 +37,8 @@ export function flatten(root: Container): FlatRule[] {
   return out
 }
 
-const same = (a: readonly FlatRule[], b: readonly FlatRule[]): boolean =>
-  a.length === b.length && a.every((r, i) => r.head === b[i].head && r.declarations.join(';') === b[i].declarations.join(';'))
+const sameRule = (a: FlatRule, b: FlatRule): boolean => a.head === b.head && a.declarations.join(';') === b.declarations.join(';')
+const same = (a: readonly FlatRule[], b: readonly FlatRule[]): boolean => a.length === b.length && a.every((r, i) => sameRule(r, b[i]))
 
 const strip = (s: string) => s.replace(/\/\*[^]*?\*\//g, '').trim()
 
@@ -120,9 +120,10 @@ export function checkCss(before: Container, after: Container, at: number, e: Exp
     case 'rule': {
       const extra = b.length - a.length
       if (extra < 1 || extra > (e.condition ? 2 : 1)) return `${extra} rules more`
-      const fits = (i: number) => same([...b.slice(0, i), ...b.slice(i + extra)], a)
-      const place = b.findIndex((_, i) => fits(i))
-      if (place < 0) return 'other rules changed'
+      // What was put in stands, at the latest, where the two first differ.
+      const differing = a.findIndex((rule, i) => !sameRule(rule, b[i]))
+      const place = differing < 0 ? a.length : differing
+      if (!same(a.slice(place), b.slice(place + extra))) return 'other rules changed'
       const found = b.slice(0, b.length).some((r) => r.node.type === 'rule' && r.node.selector === e.selector && (!e.condition || (r.node.parent?.type === 'atrule')))
       return found ? null : `no rule ${e.selector}`
     }

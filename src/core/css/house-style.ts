@@ -49,6 +49,13 @@ class Tally {
   }
 }
 
+/** The blanks before `at` where nothing else stands before it on its line; else null. */
+function leadOf(text: string, at: number): string | null {
+  let from = at
+  while (from > 0 && (text[from - 1] === ' ' || text[from - 1] === '\t')) from--
+  return from === 0 || text[from - 1] === '\n' || text[from - 1] === '\r' ? text.slice(from, at) : null
+}
+
 /** Rules looked at; a habit shows long before, and a very large sheet must not make an edit wait. */
 const SAMPLE = 1500
 
@@ -88,8 +95,8 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
         else mixed++
       }
       for (const d of declarations) {
-        const lead = /(?:^|[\r\n])([ \t]*)$/.exec(text.slice(0, d.span.from))
-        if (lead) indent.add(parents.length ? '' : lead[1])
+        const lead = leadOf(text, d.span.from)
+        if (lead !== null) indent.add(parents.length ? '' : lead)
         const colon = text.indexOf(':', d.nameSpan.to)
         beforeColon.add(text.slice(d.nameSpan.to, colon))
         if (!d.name.startsWith('--')) afterColon.add(/^\s*/.exec(text.slice(colon + 1, d.value.to))![0])
