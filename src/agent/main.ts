@@ -39,8 +39,9 @@ function start(studio: string): void {
       if (hover) frames.hover(element && handles.handle(element))
       return element && { info: handles.info(element), geometry: geometryOf(element, root) }
     },
-    pick: ({ node, props, part }) => {
-      const element = handles.element(node)
+    pick: ({ of, props, part }) => {
+      beginPass()
+      const element = typeof of === 'number' ? handles.element(of) : elementAt(root, of.x, of.y)
       return element && report(element, props, part)
     },
     walk: ({ node, to }) => {
@@ -71,10 +72,7 @@ function start(studio: string): void {
     },
     sheets: () => sheets.collect(),
     outlines: ({ sheets: outlines }) => sheets.tie(outlines),
-    reach: ({ selectors, node }) => {
-      const element = handles.element(node)
-      return element ? reachOf(selectors, kinOf(element), documentsOf(root)) : { count: 0, kin: false }
-    },
+    reach: ({ selectors }) => selectors.map((s) => select([s]).size),
     watch: (ask) => {
       frames.watch(ask)
       return null
@@ -218,7 +216,6 @@ function start(studio: string): void {
   }
 
   function report(element: Element, props: readonly string[], part: string): PickReport {
-    beginPass()
     const ancestors: Element[] = []
     for (let e: Element | null = element; e; e = e.parentElement) ancestors.push(e)
     const path: Element[] = []

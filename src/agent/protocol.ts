@@ -260,8 +260,8 @@ export interface Sketch {
 export interface Requests {
   /** With `hover`, what is found is framed from now on as hovered. */
   hit: { ask: { x: number; y: number; hover: boolean }; answer: { info: NodeInfo; geometry: Geometry } | null }
-  /** `part` is a pseudo-element such as `::before`, or `''`. */
-  pick: { ask: { node: NodeHandle; props: readonly string[]; part: string }; answer: PickReport | null }
+  /** `part` is a pseudo-element such as `::before`, or `''`. A point is one of the root viewport; px. */
+  pick: { ask: { of: NodeHandle | { readonly x: number; readonly y: number }; props: readonly string[]; part: string }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
   locate: { ask: { source: string; nth: number }; answer: NodeInfo | null }
   /** The tree of the page, and from now on, while `watch`, an event whenever it has changed; empty when it is not to be watched any more. */
@@ -276,7 +276,8 @@ export interface Requests {
   like: { ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }; answer: readonly NodeInfo[] }
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
   outlines: { ask: { sheets: Readonly<Record<string, readonly OutlineRule[]>> }; answer: { tied: number; dropped: number } }
-  reach: { ask: { selectors: readonly string[]; node: NodeHandle }; answer: Reach }
+  /** How many elements each of the selectors matches. */
+  reach: { ask: { selectors: readonly string[] }; answer: readonly number[] }
   watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[]; containers: boolean }; answer: null }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }

@@ -90,7 +90,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   like: list(info, MANY),
   sheets: list(sheetInfo, MANY),
   outlines: object({ tied: number, dropped: number }),
-  reach,
+  reach: list(number, MANY),
   watch: nothing,
   preview: nothing,
   read: list(list(text(), 2000), 200_000),

@@ -7,6 +7,7 @@ import { reachesOnlyKin, sourceOfRule, type Project, type RulePlace, type SheetR
 import { asksForState } from './condition'
 import { vocabulariesOf } from '../utility'
 import type { Evidence, MatchedEvidence } from './evidence'
+import { FreshRule } from './fresh-rule'
 import { layersOf } from './page-layers'
 import { placesFor } from './places'
 import type { AimRef, Candidate, Ineffective, PropertyAim, ValueOrigin } from './types'
@@ -33,6 +34,8 @@ export interface Matching {
   readonly label: string
   readonly conditions: readonly string[]
   readonly applied: readonly Applied[]
+  /** Whether its selector names a class of the element in hand, and not only of what stands around it. */
+  readonly isOwn: boolean
   /** Names of declarations that stand in it as comments, switched off. */
   readonly off: readonly string[]
 }
@@ -60,6 +63,8 @@ export class ElementCascade {
   readonly layers: LayerOrder
   /** The reference to the element's `style` attribute. */
   readonly inlineRef: Extract<AimRef, { kind: 'inline' }>
+  /** What would be made for the element alone. */
+  readonly fresh = new FreshRule(this)
   private readonly levels: { matching: Matching[]; applied: Applied[] }[] = []
 
   constructor(readonly project: Project, readonly evidence: Evidence) {
@@ -98,7 +103,8 @@ export class ElementCascade {
       }))
       const off = site.rule.children.flatMap((c) => (c.kind === 'comment' ? (switchedOff(site.statement.text, c)?.name ?? []) : []))
       const source = this.project.isEditable(ref) ? { ref, site } : sourceOfRule(this.project, ref, site)
-      return [{ evidence: m, ref, site, source, specificity, selectors, label: labelOf(site), conditions: conditionsOf(site), applied, off }]
+      const isOwn = m.selectors.some((i) => this.evidence.info.classes.some((c) => lastCompound(selectors[i] ?? '').includes(`.${c}`)))
+      return [{ evidence: m, ref, site, source, specificity, selectors, label: labelOf(site), conditions: conditionsOf(site), applied, isOwn, off }]
     })
   }
 
@@ -175,18 +181,12 @@ export class ElementCascade {
     return known
   }
 
-  private freeName: string | null = null
+  private bySource: Map<AimRef, Matching> | null = null
 
-  /** A class name that the project does not have yet, as an author would make it: after the element's own class or the block around it. */
-  get freeClassName(): string {
-    const { info, ancestors } = this.evidence
-    const above = ancestors.slice(1).find((a) => a.classes.length)?.classes[0]
-    const stem = info.classes[0] ? `${info.classes[0]}-alt` : above ? `${above}-${info.tag}` : `own-${info.tag}`
-    if (this.freeName === null) {
-      this.freeName = stem
-      for (let n = 2; this.project.mentions(this.freeName); n++) this.freeName = `${stem}-${n}`
-    }
-    return this.freeName
+  /** The rule that matches the element and is written at the place that `ruleRef` gave. */
+  matchingAt(ref: AimRef): Matching | null {
+    this.bySource ??= new Map(this.level(0).matching.toReversed().flatMap((m) => (m.source ? [[this.ruleRef(m.source), m]] : [])))
+    return this.bySource.get(ref) ?? null
   }
 
   private known: Readonly<Record<string, string>> | null = null
@@ -327,6 +327,8 @@ const invalidValue = (name: string, text: string): NoEffect => ({ code: 'invalid
 const unknownProperty = (name: string): NoEffect => ({ code: 'unknown-property', why: `this browser knows no property ${name}`, spec: 'CSS Syntax 3 §9', remedy: null })
 const undefinedVariable = (name: string): NoEffect => ({ code: 'variable-undefined', why: `${name} is not defined here, so the value counts as unset`, spec: 'CSS Variables 1 §3.1', remedy: null })
 const unmetCondition = (conditions: readonly string[]): NoEffect => ({ code: 'unmet-condition', why: `${conditions.join(' ') || 'its condition'} does not hold now`, spec: 'CSS Conditional 3 §2', remedy: null })
+
+const lastCompound = (selector: string): string => selector.split(/[\s>+~]+/).at(-1) ?? ''
 
 export const labelOf = (site: RuleSite): string => {
   const style = site.rule.kind === 'style' ? site.rule : site.parents.findLast((p) => p.kind === 'style')

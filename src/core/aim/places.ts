@@ -1,34 +1,16 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, sameCondition, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
-import type { SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
 import { conditionsOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
+import { homeAfter, type Home } from './fresh-rule'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
 const NEW_DECLARATION: Declaration = {
   kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
 }
 const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
-
-/** Where a rule that is not there yet would stand: in a sheet of the source, after a rule that matches or at the end. */
-interface Home {
-  readonly ref: SheetRef
-  /** What matches, as the page has it. */
-  readonly after: Matching | null
-  /** The same in `ref`. */
-  readonly rule: number | null
-  /** The place of the sheet among those of the page. */
-  readonly order: number
-  /** Offset in `ref`. */
-  readonly end: number
-}
-
-function homeAfter(after: Matching): Home {
-  const { ref, site } = after.source ?? after
-  return { ref, after, rule: site.rule.id, order: after.evidence.order, end: site.statement.start + site.rule.span.to }
-}
 
 /** Every place an edit of these longhands could land, and which of them is the default. */
 export function placesFor(cascade: ElementCascade, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
@@ -154,22 +136,6 @@ class Places {
     }))
   }
 
-  /** The sheet and the rule in it after which a new one for the element stands best: the last that matches, at the top level. */
-  private home(): Home | null {
-    const { evidence, project } = this.c
-    const editable = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && m.source)
-    const after = [...editable].sort((a, b) => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start)[0] ?? null
-    if (after) return homeAfter(after)
-    const sheets = evidence.sheets.flatMap((key, order): Home[] => {
-      const served = project.sheet(key)
-      if (!served) return []
-      // At the end of what a compiled sheet is made from is at the end of it.
-      const ref = served.generated === null ? served : project.generatedSheets().find((g) => g.ref.key === key)?.sources[0]
-      return ref && project.isEditable(ref) ? [{ ref, after: null, rule: null, order, end: ref.sheet.length }] : []
-    })
-    return sheets.at(-1) ?? null
-  }
-
   private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>): Candidate {
     const { ref, after, end } = home
     const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
@@ -198,19 +164,19 @@ class Places {
 
   // A rule with a selector of its own, after the last one that matches, or at the end of the last sheet.
   private ownRule(): Candidate[] {
-    const selector = this.ownSelector()
-    const home = this.home()
+    const selector = this.c.fresh.selector
+    const home = this.c.fresh.home
     if (!home || this.c.level(0).matching.some((m) => m.selectors.join(', ') === selector)) return []
     const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
     return [this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })]
   }
 
   private newClass(): Candidate[] {
-    const home = this.home()
+    const home = this.c.fresh.home
     const source = this.c.evidence.info.source
     const found = source && this.c.project.element(source)
     if (!home || !source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
-    const name = this.c.freeClassName
+    const name = this.c.fresh.className
     return [this.fresh(`.${escapeName(name)}`, home, {
       ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: `.${name}`, reach: 1,
       reason: 'a new class for this element alone, with a rule of its own',
@@ -221,8 +187,8 @@ class Places {
   private conditionedRules(rules: readonly Candidate[]): Candidate[] {
     const { state, part, media } = this.condition
     const base = this.baseRule(rules)
-    const home = base ? homeAfter(base) : this.home()
-    const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.ownSelector()
+    const home = base ? homeAfter(base) : this.c.fresh.home
+    const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.c.fresh.selector
     if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
     // The base itself stands under the condition already: only the state is added.
@@ -284,7 +250,7 @@ class Places {
     const at = this.choose(plain)
     const found = at >= 0 ? this.matchingOf(plain[at]) : null
     if (found || !part) return found
-    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && m.source !== null && this.isOwnClass(m))
+    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && m.source !== null && m.isOwn)
     return own[0] ?? null
   }
 
@@ -305,20 +271,6 @@ class Places {
     }
   }
 
-  /** A short selector that an author would write for the element: its id, its classes, or its tag under a class. */
-  private ownSelector(): string {
-    const { tag, id } = this.c.evidence.info
-    const isUtility = (c: string) => vocabulariesOf(this.c.project).some((v) => v.read(c))
-    const classes = this.c.evidence.info.classes.filter((c) => !isUtility(c))
-    if (id) return `#${escapeName(id)}`
-    if (classes.length) return classes.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
-    const above = this.c.evidence.ancestors.slice(1).find((a) => a.id || a.classes.some((c) => !isUtility(c)))
-    // Where nothing around it has a name, its place is all there is to tell it by.
-    if (!above) return this.c.evidence.unique
-    const name = above.classes.find((c) => !isUtility(c))
-    return `${name ? `.${escapeName(name)}` : `#${escapeName(above.id)}`} ${tag}`
-  }
-
   private losesTo(a: Applied, b: Applied): string {
     const { by } = compareApplied(b, a)
     const at = this.c.where(b)
@@ -328,16 +280,11 @@ class Places {
   private reason(m: Matching, there: Applied | null, kin: boolean): string {
     if (there && this.contests.some((c) => c?.winner === there)) return kin ? 'sets it now, for this element and its like' : 'sets it now, for other kinds of element too'
     if (there) return 'sets it too, and loses'
-    return this.isOwnClass(m) ? 'the rule of its own class' : kin ? 'matches it and its like' : 'matches other kinds of element too'
-  }
-
-  private isOwnClass(m: Matching): boolean {
-    return m.evidence.selectors.some((i) => this.c.evidence.info.classes.some((c) => lastCompound(m.selectors[i] ?? '').includes(`.${c}`)))
+    return m.isOwn ? 'the rule of its own class' : kin ? 'matches it and its like' : 'matches other kinds of element too'
   }
 
   private matchingOf(c: Candidate): Matching | null {
-    const { ref } = c
-    return ref.kind === 'rule' ? (this.c.level(0).matching.find((m) => m.source?.site.rule.id === ref.rule && m.source.ref.key === ref.sheet) ?? null) : null
+    return c.ref.kind === 'rule' ? this.c.matchingAt(c.ref) : null
   }
 
   private isKin(c: Candidate): boolean {
@@ -363,7 +310,7 @@ class Places {
     }
     // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
     const rules = fit.filter(({ c }) => c.ref.kind === 'rule')
-    const own = rules.filter(({ c }) => this.isOwnClass(this.matchingOf(c)!))
+    const own = rules.filter(({ c }) => this.matchingOf(c)!.isOwn)
     const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.condition.media !== '' && sameCondition(x, `@media ${this.condition.media}`))
     const plain = own.filter(asked)
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0] ?? rules.find(asked)
@@ -377,9 +324,7 @@ class Places {
     if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
     const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
-    const then = c.ref.kind === 'inline' ? 'this element alone.' : this.isOwnClass(this.matchingOf(c)!) ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
+    const then = c.ref.kind === 'inline' ? 'this element alone.' : this.matchingOf(c)!.isOwn ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
     return first ? first + then : then.charAt(0).toUpperCase() + then.slice(1)
   }
 }
-
-const lastCompound = (selector: string): string => selector.split(/[\s>+~]+/).at(-1) ?? ''

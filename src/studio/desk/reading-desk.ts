@@ -9,6 +9,10 @@ import { completions, familyOf, readClassRows, type ClassRow, type Completion } 
 
 import { OpenDesk, type ElementSource } from './open-desk'
 
+export type PickReading =
+  | { readonly unknown: readonly string[] }
+  | { readonly unknown?: never; readonly aims: readonly PropertyAim[]; readonly place: { readonly path: string; readonly line: number } | null }
+
 /** What an intent would write: each file as a patch, and what its rules then match; or why it cannot be written. */
 export type WouldWrite =
   | { readonly ok: true; readonly files: readonly { readonly path: string; readonly places: number; readonly patch: string }[]; readonly selectors: readonly string[] }
@@ -25,9 +29,11 @@ export class ReadingDesk extends OpenDesk {
     return Object.fromEntries(keys.filter((k) => this.opened.sheet(k)).map((k) => [k, this.opened.outline(k)]))
   }
 
-  /** Declarations of rules that match, as `name: value`, that the engine has yet to be asked about. */
-  unknown(evidence: Evidence): string[] {
-    return unknownDeclarations(this.opened, evidence)
+  /** Where edits of a picked element would land and where it stands; or the declarations, as `name: value`, that the engine has yet to be asked about before that is known. */
+  picked(evidence: Evidence, properties: readonly string[], source: string | null): PickReading {
+    const unknown = unknownDeclarations(this.opened, evidence)
+    if (unknown.length) return { unknown }
+    return { aims: evidence.info.source === null ? [] : this.aims(evidence, properties), place: source === null ? null : this.place(source) }
   }
 
   learn(answers: Readonly<Record<string, boolean>>): void {

@@ -15,6 +15,12 @@ const MOST = 200
 
 const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
 
+/** In the page's viewport; px. */
+interface Point {
+  readonly x: number
+  readonly y: number
+}
+
 /** Which elements are chosen, in what condition, and where an edit of each property would land. */
 export class Selection {
   private picking = 0
@@ -24,7 +30,7 @@ export class Selection {
   constructor(private readonly page: LivePage, private readonly onChange: () => void) {}
 
   private hovering = false
-  private nextHover: { x: number; y: number } | null = null
+  private nextHover: Point | null = null
 
   /** The element under a point of the page's viewport; one question at a time, the latest point next. */
   async hover(x: number, y: number): Promise<void> {
@@ -73,8 +79,14 @@ export class Selection {
   /** Picks the element at a point; with `add`, adds it to those chosen or takes it out of them. */
   async pickAt(x: number, y: number, add = false): Promise<void> {
     if (!this.page.here) return
+    const { picked, condition } = getStudio()
+    // Which condition holds depends on whether it is the element in hand.
+    if (!isConditional(condition) && !(add && picked)) {
+      await this.chooseFirst({ x, y }, [])
+      return
+    }
     const hit = await this.page.guard(() => this.page.ask('hit', { x, y, hover: false }))
-    if (hit) await (add && getStudio().picked ? this.toggle(hit.info.node) : this.pick(hit.info.node))
+    if (hit) await (add ? this.toggle(hit.info.node) : this.pick(hit.info.node))
   }
 
   /** Picks the element with this source, the `nth` of those that have it; whether there is one. */
@@ -122,9 +134,13 @@ export class Selection {
       this.letGo()
       return
     }
+    const [first, ...rest] = nodes.slice(0, MOST)
+    await this.chooseFirst(first, rest)
+  }
+
+  private async chooseFirst(first: NodeHandle | Point, rest: readonly NodeHandle[]): Promise<void> {
     const turn = ++this.picking
     await this.page.guard(async () => {
-      const [first, ...rest] = nodes.slice(0, MOST)
       const before = getStudio().picked?.report.info.node
       // A condition stays while the same element is in hand; the next one starts as it is.
       const condition = before === first ? getStudio().condition : ALWAYS
@@ -152,29 +168,29 @@ export class Selection {
     })
   }
 
-  private ask(node: NodeHandle, condition: Condition): Promise<PickReport | null> {
+  private ask(of: NodeHandle | Point, condition: Condition): Promise<PickReport | null> {
     const tokens = getStudio().scale.tokens.map((t) => t.name)
-    return this.page.ask('pick', { node, props: [...READ_PROPERTIES, ...tokens], part: condition.part })
+    return this.page.ask('pick', { of, props: [...READ_PROPERTIES, ...tokens], part: condition.part })
   }
 
   private async read(report: PickReport, condition: Condition): Promise<Picked> {
     const evidence = evidenceOf(report, condition)
-    const unknown = await theDesk().unknown(evidence)
-    if (unknown.length) await theDesk().learn(askEngine(unknown))
     const source = report.info.source ?? report.nearestSource?.source ?? null
-    const [aims, place] = await Promise.all([
-      report.info.source === null ? [] : theDesk().aims(evidence, this.tuned),
-      source === null ? null : theDesk().place(source),
-    ])
-    return { report, aims: new Map((await this.counted(aims, report.info.node)).map((a) => [a.property, a])), place }
+    const ask = () => theDesk().picked(evidence, this.tuned, source)
+    let read = await ask()
+    while (read.unknown) {
+      await theDesk().learn(askEngine(read.unknown))
+      read = await ask()
+    }
+    return { report, aims: new Map((await this.counted(read.aims)).map((a) => [a.property, a])), place: read.place }
   }
 
   // Reach is known before the edit, for a rule that is not there yet too.
-  private async counted(aims: readonly PropertyAim[], node: NodeHandle): Promise<readonly PropertyAim[]> {
-    const fresh = new Map<string, number>()
-    for (const { candidates } of aims) for (const { ref, reach } of candidates) if (ref.kind === 'new-rule' && reach === null) fresh.set(ref.selector, 0)
-    if (fresh.size === 0) return aims
-    for (const selector of fresh.keys()) fresh.set(selector, (await this.page.ask('reach', { selectors: [selector], node })).count)
+  private async counted(aims: readonly PropertyAim[]): Promise<readonly PropertyAim[]> {
+    const selectors = [...new Set(aims.flatMap(({ candidates }) => candidates.flatMap(({ ref, reach }) => (ref.kind === 'new-rule' && reach === null ? [ref.selector] : []))))]
+    if (selectors.length === 0) return aims
+    const counts = await this.page.ask('reach', { selectors })
+    const fresh = new Map(selectors.map((s, i) => [s, counts[i]]))
     return aims.map((a) => ({
       ...a, candidates: a.candidates.map((c) => (c.ref.kind === 'new-rule' && c.reach === null ? { ...c, reach: fresh.get(c.ref.selector) ?? null } : c)),
     }))
@@ -247,7 +263,7 @@ export class Selection {
     const missing = picked ? properties.filter((p) => !picked.aims.has(p)) : []
     if (!picked || picked.report.info.source === null || missing.length === 0) return
     const found = new Map(await Promise.all([picked, ...others].map(async ({ report }) =>
-      [report, await this.counted(await theDesk().aims(evidenceOf(report, condition), missing), report.info.node)] as const)))
+      [report, await this.counted(await theDesk().aims(evidenceOf(report, condition), missing))] as const)))
     // What was asked for meanwhile stays; another element may be chosen by now.
     const add = (p: Picked): Picked => ({ ...p, aims: new Map([...p.aims, ...(found.get(p.report) ?? []).map((a) => [a.property, a] as const)]) })
     const now = getStudio()
