@@ -1,12 +1,13 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from 'vitest'
-import { setDeclaration } from '../../src/core/css'
+import { removeDeclaration, setDeclaration } from '../../src/core/css'
 import { setAttribute, setTagName, setText } from '../../src/core/html'
 import { Project } from '../../src/core/project'
 
 type Edit = { /** Why it is not made, where it must not be. */ readonly refused?: string } & (
   | { readonly edit: 'declaration'; readonly name: string; readonly value: string }
+  | { readonly edit: 'remove'; readonly index: number }
   | { readonly edit: 'attribute'; readonly tag: string; readonly name: string; readonly value: string }
   | { readonly edit: 'text'; readonly tag: string; readonly value: string }
   | { readonly edit: 'tag'; readonly tag: string; readonly value: string }
@@ -22,9 +23,10 @@ test.each(readdirSync(ROOT))('%s', (name) => {
   const path = `x.${extension}`
   const project = new Project([{ key: 1, path, bytes: read(`before.${extension}`) }])
   const plan = (() => {
-    if (edit.edit === 'declaration') {
+    if (edit.edit === 'declaration' || edit.edit === 'remove') {
       const { sheet, style } = project.sheet(path)!
-      return setDeclaration([...sheet.rules()][0], style, edit)
+      const [first] = sheet.rules()
+      return edit.edit === 'remove' ? removeDeclaration(first, edit.index) : setDeclaration(first, style, edit)
     }
     const doc = project.document(path)
     const element = doc.elements.find((e) => e.node.tagName === edit.tag)!

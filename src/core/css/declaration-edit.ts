@@ -186,7 +186,9 @@ function insertDeclaration(text: string, rule: Rule, style: HouseStyle, wanted: 
   }
   const block = rule.block!
   const inner = text.slice(block.from, block.to)
-  const first = rule.children.find((c) => c.kind !== 'comment' || lineIndent(text, c.span.from) !== null)
+  // A comment may be what is left of a line, so it says less of the indentation than a declaration does.
+  const leads = (c: { readonly span: Span }) => lineIndent(text, c.span.from) !== null
+  const first = list.find(leads) ?? rule.children.find((c) => c.kind !== 'comment' || leads(c))
   const sibling = first ? lineIndent(text, first.span.from) : null
   const indent = sibling ?? ruleIndent(text, rule) + style.indent
   const oneLine = style.minified || (list.length > 0 && sibling === null) || (inner.trim() === '' && style.oneLine && !/[\r\n]/.test(inner))
@@ -237,6 +239,9 @@ function removalSplice(text: string, rule: Rule, d: Declaration): Splice[] {
       return [{ from: previous.semicolon.from, to: d.span.to, insert: '' }]
     }
   }
+  // What else stands on its line stays where the line begins: a comment of its own, as a rule.
+  const next = indent !== null ? /^[ \t]+(?=[^\s}])/.exec(text.slice(to, to + 500)) : null
+  if (next) return [{ from, to: to + next[0].length, insert: '' }]
   while (from > rule.block!.from && (text[from - 1] === ' ' || text[from - 1] === '\t')) from--
   if (from === rule.block!.from && /^[ \t]*\}/.test(text.slice(to, to + 20))) while (text[to] === ' ' || text[to] === '\t') to++
   return [{ from, to, insert: '' }]
