@@ -264,7 +264,10 @@ function start(studio: string): void {
     }
   }
 
+  let greeted = false
   const say = () => {
+    if (greeted) return
+    greeted = true
     const hello: Hello = { steady: 'hello', address: location.pathname + location.search + location.hash, title: root.title }
     parent.postMessage(hello, studio)
   }
@@ -300,9 +303,17 @@ function start(studio: string): void {
   }
   frames.listen()
   if (root.readyState === 'complete') say()
-  else addEventListener('load', say)
+  else {
+    addEventListener('load', say)
+    // A file from elsewhere that does not come can keep `load` back for minutes; what is there can be worked on meanwhile.
+    const early = () => (root.body ? say() : setTimeout(early, PATIENCE / 5))
+    setTimeout(early, PATIENCE)
+  }
   check()
 }
+
+/** How long the page is waited for until it has loaded whole; ms. */
+const PATIENCE = 2500
 
 /** How long a reading waits for faces; ms. */
 const FACES_WAIT = 400

@@ -1,3 +1,5 @@
+import { createServer } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -30,7 +32,7 @@ const stored = (studio: Studio) => studio.driver.executeAsyncScript<string>(`
 
 test('a page whose script loops forever leaves the interface responsive, and can be started again', async () => {
   const studio = getStudio()
-  await studio.open()
+  await studio.open('/?proof')
   await openSite(studio, 'looping', {
     'index.html': '<!doctype html><p class="calm">Calm</p><a href="loop.html">loop</a>',
     'loop.html': '<!doctype html><p class="busy">Busy</p><script>addEventListener("load", () => setTimeout(() => { if (location.hostname.includes("--")) return; for (;;); }, 1200))</script>',
@@ -53,6 +55,35 @@ test('a page whose script loops forever leaves the interface responsive, and can
   await studio.until('the page again', () => studio.inPage<boolean>('return !!document.querySelector("[data-steady]")'))
   await studio.pick('.busy', 0.9)
   expect((await studio.ledger()).length).toBe(1)
+})
+
+test('a page that was busy for a while is worked on again once it answers; one that waits for a file from elsewhere is worked on at once', async () => {
+  const studio = getStudio()
+  const silent = createServer(() => {})
+  await new Promise<void>((done) => silent.listen(0, '127.0.0.1', done))
+  const { port } = silent.address() as AddressInfo
+  try {
+    await openSite(studio, 'waiting', {
+      'index.html': `<!doctype html><link rel="stylesheet" href="own.css"><p class="calm">Calm</p><script src="http://127.0.0.1:${port}/never.js"></script><p>Not there yet</p>`,
+      'own.css': '.calm { padding-top: 2px; }\n',
+      'slow.html': '<!doctype html><link rel="stylesheet" href="own.css"><p class="calm">Slow</p><script>addEventListener("load", () => setTimeout(() => { for (const end = Date.now() + 7000; Date.now() < end;); }, 700))</script>',
+    })
+    await studio.ready()
+    await studio.pick('.calm', 0.9)
+    await studio.edit(() => studio.type('padding-top', '9px'))
+    expect(await studio.sourceNow('own.css')).toBe('.calm { padding-top: 9px; }\n')
+    await studio.goTo('/slow.html')
+    await studio.driver.sleep(1200)
+    await studio.driver.actions().move({ origin: await studio.test('overlay'), x: 5, y: 5 }).click().perform()
+    expect(await studio.text('page-busy')).toContain('The page does not answer')
+    await studio.until('the notice gone', async () => (await studio.driver.findElements({ css: '[data-testid=page-busy]' })).length === 0)
+    await studio.pick('.calm', 0.9)
+    await studio.edit(() => studio.type('padding-top', '12px'))
+    expect(await studio.sourceNow('own.css')).toBe('.calm { padding-top: 12px; }\n')
+  } finally {
+    silent.close()
+    silent.closeAllConnections()
+  }
 })
 
 test('a page that posts garbage to its parent and through the port changes nothing', async () => {

@@ -177,7 +177,7 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
   const n = candidate.reach ?? 0
   return (
     <div className={styles.reach} data-testid="reach">
-      <svg width={34} height={10} aria-hidden="true">
+      <svg width={n > 2 ? 33 : n > 1 ? 22 : 11} height={10} aria-hidden="true">
         <rect x={0.5} y={0.5} width={9} height={9} className={styles.solid} />
         {n > 1 && <rect x={12.5} y={0.5} width={8} height={8} className={styles.dashed} />}
         {n > 2 && <rect x={23.5} y={0.5} width={8} height={8} className={styles.dashed} />}

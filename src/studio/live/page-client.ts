@@ -19,12 +19,18 @@ interface Waiting {
 export class PageClient {
   private last = 0
   private readonly waiting = new Map<number, Waiting>()
+  private overdue = false
 
-  constructor(private readonly port: MessagePort, private readonly onEvent: (event: PageEvent) => void, private readonly onGarbage: (why: string) => void) {
+  /** `onLate` is called when something comes after all from a page that did not answer in time. */
+  constructor(private readonly port: MessagePort, private readonly onEvent: (event: PageEvent) => void, private readonly onGarbage: (why: string) => void, private readonly onLate: () => void = () => {}) {
     port.onmessage = ({ data }: MessageEvent<unknown>) => this.read(data)
   }
 
   private read(data: unknown): void {
+    if (this.overdue) {
+      this.overdue = false
+      this.onLate()
+    }
     try {
       const message = readFromPage(data)
       if ('event' in message) {
@@ -55,6 +61,7 @@ export class PageClient {
     return new Promise<Answer<T>>((done, fail) => {
       const timer = setTimeout(() => {
         this.waiting.delete(id)
+        this.overdue = true
         fail(new PageBusyError('The page does not answer'))
       }, ANSWER_TIMEOUT)
       this.waiting.set(id, { type, done: done as (a: never) => void, fail, timer })

@@ -28,6 +28,7 @@ export class LivePage {
   private others: Promise<void> = Promise.resolve()
   private helloTimer: ReturnType<typeof setTimeout> | undefined
   private closed = false
+  private greeted = false
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
   /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. `onTree` when its tree has changed. */
@@ -148,13 +149,21 @@ export class LivePage {
     if (!hello) return
     this.client?.close()
     const [own, previews] = [new MessageChannel(), new MessageChannel()]
-    const client = new PageClient(own.port1, (event) => this.onEvent(client, event), (why) => say('error', why))
+    const client = new PageClient(own.port1, (event) => this.onEvent(client, event), (why) => say('error', why), () => this.onLate(client))
     this.client = client
     void theDesk().usePage(transfer(previews.port1, [previews.port1]))
     this.frame.contentWindow!.postMessage({ steady: 'port' }, this.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
+    this.greeted = false
     setStudio({ address: hello.address, busy: false, frames: NO_FRAMES, hover: null })
     void this.greet(client)
+  }
+
+  // It was busy and is no more; what it was asked at first may have been lost.
+  private onLate(client: PageClient): void {
+    if (client !== this.client) return
+    setStudio({ busy: false })
+    if (!this.greeted) void this.greet(client)
   }
 
   private async greet(client: PageClient): Promise<void> {
@@ -170,6 +179,7 @@ export class LivePage {
       this.back = NOTHING
       if (back.scroll) await this.ask('scrollTo', back.scroll)
       await this.onGreet(back)
+      if (client === this.client) this.greeted = true
     })
   }
 

@@ -79,7 +79,7 @@ export function PageArea() {
         )}
         {busy && !fault && (
           <div className={styles.notice} role="alert" data-testid="page-busy">
-            <strong>The page does not answer.</strong> A script in it may be running without end. Your edits are safe; what the page itself keeps in the browser will be empty.
+            <strong>The page does not answer.</strong> A script in it may be running without end, or it waits for a file from elsewhere. Your edits are safe; if it is started again, what the page itself keeps in the browser will be empty.
             <Button variant="outlined" onClick={() => void session.page.restart()}>Start the page again</Button>
           </div>
         )}
