@@ -111,7 +111,14 @@ export function attemptCss(sheet: Sheet, style: HouseStyle, r: Random): Attempt 
 
 const TEXTS = ['Plain', 'a < b & c', 'é “x” &amp; y', 'x </p> y', 'one\ntwo', '<b>no</b>', '&copy', ' ', '5 > 4']
 const ATTRIBUTE_VALUES = ['', 'x', 'a b', 'it\'s', 'say "x"', '"\'', 'a&b', '&lt;', 'a=b', 'x/', '<i>', 'é', '`', 'two\nlines']
-const TAGS = ['div', 'section', 'h2', 'span', 'p', 'li', 'a', 'em']
+const ANY_TAG = ['div', 'section', 'h2', 'span', 'p', 'li', 'a', 'em']
+/** What an element of the kind can be as well, by its content model (HTML §3.2.5). */
+const TAGS: readonly [RegExp, readonly string[]][] = [
+  [/^(div|section|article|header|footer|main|nav|ul|ol)$/, ['div', 'section', 'article', 'aside', 'header']],
+  [/^(h\d|p)$/, ['h2', 'h5', 'p', 'div']],
+  [/^(span|a|em|strong|b|i|small)$/, ['span', 'em', 'strong', 'small', 'b']],
+  [/^li$/, ['li', 'div']],
+]
 
 export function attemptHtml(doc: HtmlDocument, r: Random): Attempt | null {
   const own = doc.elements.filter((e) => e.startTag)
@@ -153,8 +160,10 @@ export function attemptHtml(doc: HtmlDocument, r: Random): Attempt | null {
       return { kind: 'text', what: `${label} ${index} ${JSON.stringify(text)}`, plan: setText(doc, element, index, text), expect: { of: 'text', element: id, index, text } }
     }
     default: {
-      if (!/^(div|section|h\d|span|p|li|a|em|strong|article|b|i|small|header|footer|main|nav|ul|ol)$/.test(node.tagName)) return null
-      const tag = r.pick(TAGS)
+      const fitting = TAGS.find(([kind]) => kind.test(node.tagName))?.[1]
+      if (!fitting) return null
+      // Now and then one that may not do: that has to be refused, or read as it was asked.
+      const tag = r.pick(r.below(6) ? fitting : ANY_TAG)
       return { kind: 'tag', what: `${label} to ${tag}`, plan: setTagName(doc, element, tag), expect: { of: 'tag', element: id, tag } }
     }
   }
