@@ -22,8 +22,8 @@ export function statesOf(element: Element): string[] {
   return out
 }
 
-/** Pseudo-elements that the element can have. */
-function partsPossible(element: Element): string[] {
+/** Pseudo-elements that the element can have a box for. */
+export function partsPossible(element: Element): string[] {
   if (element.matches('img, video, iframe, canvas, input:not([type=file]), textarea, select, object, embed')) return element.matches('input, textarea') ? ['::placeholder'] : []
   const out = ['::before', '::after']
   if (getComputedStyle(element).display === 'list-item' || element.matches('summary')) out.push('::marker')

@@ -1,7 +1,7 @@
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { dropPlaces } from './drop'
 import { Hiding } from './hiding'
-import { facesOf, factsOf, lendFace } from './facts'
+import { facesOf, factsOf, lendFace, partsPossible } from './facts'
 import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
@@ -341,12 +341,14 @@ function placeAmongSiblings(element: Element): PickReport['place'] {
   return before ? (after ? 'between' : 'last') : after ? 'first' : 'only'
 }
 
+const OF_TEXT = new Set(['::first-line', '::first-letter', '::selection'])
 const PARTS = ['::before', '::after', '::marker', '::placeholder', '::backdrop', '::file-selector-button', '::first-line', '::first-letter', '::selection']
 
 // Those that have a box now, and those that some rule is about.
 function partsOf(element: Element, sheets: PageSheets): string[] {
   const named = sheets.partsFor(element)
-  return PARTS.filter((p) => named.has(p) || (/before|after/.test(p) && !/^(none|normal)$/.test(getComputedStyle(element, p).content)))
+  const possible = partsPossible(element)
+  return PARTS.filter((p) => (named.has(p) && (OF_TEXT.has(p) || possible.includes(p))) || (/before|after/.test(p) && !/^(none|normal)$/.test(getComputedStyle(element, p).content)))
 }
 
 const MOST_COLORS = 24

@@ -1,13 +1,8 @@
-import { mkdtempSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { zipSync } from 'fflate'
 import { By, Key } from 'selenium-webdriver'
 import { describe, expect, test } from 'vitest'
 import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
-const bytes = (text: string) => new TextEncoder().encode(text)
 
 const listOf = (studio: Studio, selector: string) => studio.inPage<string>('return document.querySelector(arguments[0]).className', selector)
 const lineWith = async (studio: Studio, path: string, has: string) => (await studio.sourceNow(path)).split('\n').find((l) => l.includes(has))?.trim()
@@ -239,13 +234,10 @@ test('helper classes of a project’s own sheet are a vocabulary too, and a tape
   const studio = getStudio()
   await studio.open('/?proof')
   const helpers = [1, 2, 3, 4].map((n) => `.mb-${n} { margin-bottom: ${n * 8}px; }`).join('\n')
-  const file = join(mkdtempSync(join(tmpdir(), 'steady-')), 'pier.zip')
-  writeFileSync(file, zipSync({
-    'index.html': bytes('<!DOCTYPE html>\n<link rel="stylesheet" href="pier.css">\n<div class="pier mb-1">Old Pier</div>\n<p>Next</p>\n'),
-    'pier.css': bytes(`.pier { padding: 20px; background: #e8f1f0; }\n${helpers}\n`),
-  }))
-  await studio.importZip(file)
-  await studio.until('the project', () => studio.driver.executeScript<boolean>('return document.title.startsWith("pier")'))
+  await studio.importSite('pier', {
+    'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="pier.css">\n<div class="pier mb-1">Old Pier</div>\n<p>Next</p>\n',
+    'pier.css': `.pier { padding: 20px; background: #e8f1f0; }\n${helpers}\n`,
+  })
   await studio.ready()
   await studio.pick('.pier')
   await studio.pull('margin-bottom', 85)

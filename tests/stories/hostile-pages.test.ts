@@ -1,20 +1,9 @@
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { mkdtempSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { zipSync } from 'fflate'
 import { expect, test } from 'vitest'
 import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
-
-async function openSite(studio: Studio, name: string, pages: Record<string, string>): Promise<void> {
-  const file = join(mkdtempSync(join(tmpdir(), 'steady-hostile-')), `${name}.zip`)
-  writeFileSync(file, zipSync(Object.fromEntries(Object.entries(pages).map(([p, t]) => [p, new TextEncoder().encode(t)]))))
-  await studio.importZip(file)
-  await studio.until('the project', () => studio.driver.executeScript<boolean>(`return document.title.startsWith(${JSON.stringify(name)})`))
-}
 
 /** The longest the interface went without a frame over `ms`, in ms. */
 const longestPause = (studio: Studio, ms: number) => studio.driver.executeAsyncScript<number>(`
@@ -33,7 +22,7 @@ const stored = (studio: Studio) => studio.driver.executeAsyncScript<string>(`
 test('a page whose script loops forever leaves the interface responsive, and can be started again', async () => {
   const studio = getStudio()
   await studio.open('/?proof')
-  await openSite(studio, 'looping', {
+  await studio.importSite('looping', {
     'index.html': '<!doctype html><p class="calm">Calm</p><a href="loop.html">loop</a>',
     'loop.html': '<!doctype html><p class="busy">Busy</p><script>addEventListener("load", () => setTimeout(() => { if (location.hostname.includes("--")) return; for (;;); }, 1200))</script>',
   })
@@ -63,7 +52,7 @@ test('a page that was busy for a while is worked on again once it answers; one t
   await new Promise<void>((done) => silent.listen(0, '127.0.0.1', done))
   const { port } = silent.address() as AddressInfo
   try {
-    await openSite(studio, 'waiting', {
+    await studio.importSite('waiting', {
       'index.html': `<!doctype html><link rel="stylesheet" href="own.css"><p class="calm">Calm</p><script src="http://127.0.0.1:${port}/never.js"></script><p>Not there yet</p>`,
       'own.css': '.calm { padding-top: 2px; }\n',
       'slow.html': '<!doctype html><link rel="stylesheet" href="own.css"><p class="calm">Slow</p><script>addEventListener("load", () => setTimeout(() => { for (const end = Date.now() + 7000; Date.now() < end;); }, 700))</script>',
@@ -89,7 +78,7 @@ test('a page that was busy for a while is worked on again once it answers; one t
 test('a page that posts garbage to its parent and through the port changes nothing', async () => {
   const studio = getStudio()
   const before = await stored(studio)
-  await openSite(studio, 'garbage', {
+  await studio.importSite('garbage', {
     'index.html': `<!doctype html><p class="x">X</p><script>
       const junk = [null, 1, 'x', {}, [], { steady: 'hello' }, { steady: 'hello', address: 5, title: {} }, { steadyHost: 'ready' }, { steadyHost: 'failed', reason: 'x' }, { id: 1, answer: { info: 'x' } }, { event: 'frames', picked: 7 }]
       for (let i = 0; i < 300; i++) for (const j of junk) parent.postMessage(j, '*')
@@ -116,7 +105,7 @@ test('a page that posts garbage to its parent and through the port changes nothi
 test('a page that reaches for the interface’s storage or DOM, or another project, gets nothing', async () => {
   const studio = getStudio()
   const before = await stored(studio)
-  await openSite(studio, 'thief', {
+  await studio.importSite('thief', {
     'index.html': `<!doctype html><pre id="out"></pre><script>
       (async () => {
         const tries = {

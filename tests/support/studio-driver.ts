@@ -1,5 +1,7 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs'
+import { existsSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
 import { basename, join } from 'node:path'
+import { zipSync } from 'fflate'
 import { By, Key, until, type WebDriver, type WebElement } from 'selenium-webdriver'
 import { Select } from 'selenium-webdriver/lib/select.js'
 import type { OpenedBrowser } from './browser'
@@ -271,6 +273,14 @@ export class Studio {
     const input = await this.test('folder-input')
     await this.driver.executeScript('arguments[0].hidden = false', input)
     await input.sendKeys(path)
+  }
+
+  /** Brings in a site made of these files, as a zip of that name, and waits for its project. */
+  async importSite(name: string, files: Readonly<Record<string, string>>): Promise<void> {
+    const file = join(mkdtempSync(join(tmpdir(), 'steady-site-')), `${name}.zip`)
+    writeFileSync(file, zipSync(Object.fromEntries(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]))))
+    await this.importZip(file)
+    await this.until(`the project ${name}`, () => this.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', name))
   }
 
   async importZip(path: string): Promise<void> {

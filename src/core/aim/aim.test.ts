@@ -52,6 +52,37 @@ describe('where an edit lands', () => {
     expect(candidates.find((c) => c.label === '.btn')!.losesTo).toMatch(/^#x \(a\.css:2\): it is !important/)
   })
 
+  test('a token of the element’s own is what a colleague would change, and not the rule that all its kind share', () => {
+    const shared = '.btn { color: var(--btn-ink) }\n.btn:hover { color: var(--btn-hover-ink) }\n.main { --btn-ink: white; --btn-hover-ink: #eee }\n'
+    const main = (p: Project) => {
+      const e = evidence(p, ['.btn', '.main'])
+      return { ...e, info: { ...e.info, classes: ['btn', 'main'] }, reach: [{ count: 20, kin: true }, { count: 8, kin: true }] }
+    }
+    const own = chosen(shared, main)
+    expect([own.at.ref.kind, own.at.label, own.at.of, own.at.line, own.at.current, own.at.reach, own.because]).toEqual(
+      ['token', '--btn-ink', '.main', 3, 'white', 8, '.main gives --btn-ink its value, and only the element and its like use it.'])
+    // What else than its like uses it would change too.
+    expect(chosen(`${shared}.badge { color: var(--btn-ink) }`, main).at.label).toBe('.btn')
+    expect(chosen(`${shared}.btn-group { color: var(--btn-ink) }`, main).at.label).toBe('.btn')
+    // In a state only a token that nothing but states uses.
+    const held = (css: string) => chosen(css, (p) => ({ ...main(p), ...((e) => ({ matched: e.matched, reach: [{ count: 20, kin: true }, { count: 20, kin: true }, { count: 8, kin: true }] }))(evidence(p, ['.btn', '.btn:hover', '.main'])), condition: { ...ALWAYS, state: ':hover' } }))
+    expect([held(shared).at.ref.kind, held(shared).at.label]).toEqual(['token', '--btn-hover-ink'])
+    expect(held(`${shared}.btn:focus { color: var(--btn-hover-ink) }`).because).toBe('.main gives --btn-hover-ink its value, and only the element and its like use it, .btn:focus too.')
+    expect(held(`${shared}.btn.is-on { color: var(--btn-hover-ink) }`).at.label).toBe('.btn:hover')
+  })
+
+  test('of the definitions of a token, the one that gives it its value here wins, and the others say what they lose to', () => {
+    const css = ':root { --ink: black }\n@media (prefers-color-scheme: dark) { :root { --ink: white } }\n.dark { --ink: silver }\n.btn { color: var(--ink) }\n'
+    const tokens = (light: readonly string[], above: readonly string[]) => {
+      const project = site(css, HTML)
+      const { matched } = evidence(project, light)
+      const e = { ...evidence(project, ['.btn']), matched: [evidence(project, ['.btn']).matched[0], above.length ? evidence(project, above).matched[0] : [], matched[0].slice(0, 1)], inline: ['', '', ''] }
+      return new ElementCascade(project, e).aim('color').candidates.filter((c) => c.ref.kind === 'token').map((c) => [c.of ?? c.label, c.line, c.wins, c.losesTo])
+    }
+    expect(tokens([':root'], [])).toEqual([['--ink', 1, true, null], ['--ink', 2, false, ':root (a.css:1), which gives it here']])
+    expect(tokens([':root'], ['.dark'])).toEqual([['.dark', 3, true, null], ['--ink', 1, false, '.dark (a.css:3), which gives it here'], ['--ink', 2, false, '.dark (a.css:3), which gives it here']])
+  })
+
   test('a state goes to its rule, or to a new one beside the base', () => {
     const held = { ...ALWAYS, state: ':hover' }
     expect(chosen(CSS, (p) => evidence(p, ['.btn', '.btn:hover'], { condition: held })).at.label).toBe('.btn:hover')

@@ -1,6 +1,6 @@
 import { decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
 import {
-  compareSpecificity, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
+  compareSpecificity, escapeName, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
 import { reachesOnlyKin, sourceOfRule, type Project, type RulePlace, type SheetRef } from '../project'
@@ -69,6 +69,8 @@ export class ElementCascade {
 
   constructor(readonly project: Project, readonly evidence: Evidence) {
     this.layers = layersOf(project, evidence.sheets)
+    const own = evidence.info.classes.map((c) => escapeName(c).replace(/[^\w-]/g, '\\$&'))
+    this.ownClass = own.length ? new RegExp(`\\.(?:${own.join('|')})(?![\\w\\\\-]|[^\\0-\\x7f])`) : null
     this.inlineRef = { kind: 'inline', source: evidence.info.source ?? '' }
   }
 
@@ -103,7 +105,7 @@ export class ElementCascade {
       }))
       const off = site.rule.children.flatMap((c) => (c.kind === 'comment' ? (switchedOff(site.statement.text, c)?.name ?? []) : []))
       const source = this.project.isEditable(ref) ? { ref, site } : sourceOfRule(this.project, ref, site)
-      const isOwn = m.selectors.some((i) => this.evidence.info.classes.some((c) => lastCompound(selectors[i] ?? '').includes(`.${c}`)))
+      const isOwn = m.selectors.some((i) => this.namesOwn(selectors[i] ?? ''))
       return [{ evidence: m, ref, site, source, specificity, selectors, label: labelOf(site), conditions: conditionsOf(site), applied, isOwn, off }]
     })
   }
@@ -122,6 +124,27 @@ export class ElementCascade {
     }
     return null
   }
+
+  /** Who decides a custom property for the element, on itself or on what it inherits from; `matching` is null for a style attribute. */
+  contestOf(name: string): { readonly winner: Applied; readonly level: number; readonly matching: Matching | null } | null {
+    for (let n = 0; n < this.evidence.matched.length; n++) {
+      const winner = this.contest(name, n)?.winner
+      if (winner) return { winner, level: n, matching: this.level(n).matching.find((m) => m.site === winner.site) ?? null }
+    }
+    return null
+  }
+
+  /** Whether all selectors of a rule are about something with a class of the element in hand. */
+  isOwnRule(site: RuleSite): boolean {
+    return resolvedSelectors(site).every((s) => this.namesOwn(s))
+  }
+
+  private namesOwn(selector: string): boolean {
+    return this.ownClass !== null && this.ownClass.test(lastCompound(selector))
+  }
+
+  /** One of the element's own classes in a selector, whole. */
+  private readonly ownClass: RegExp | null
 
   /** Whether a matching rule does so by a selector that asks for the state in hand. */
   inState(m: Matching, state: string): boolean {

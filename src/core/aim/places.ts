@@ -1,11 +1,11 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { compareSpecificity, escapeName, longhandsOf, sameCondition, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import { compareSpecificity, escapeName, isRootRule, longhandsOf, resolvedSelectors, sameCondition, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type RuleSite, type Specificity } from '../css'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
-import { conditionsOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
+import { conditionsOf, labelOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import { homeAfter, type Home } from './fresh-rule'
-import type { Candidate, NewRuleRef, PropertyAim } from './types'
+import type { AimRef, Candidate, NewRuleRef, PropertyAim } from './types'
 
 const NEW_DECLARATION: Declaration = {
   kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
@@ -30,7 +30,7 @@ class Places {
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const rules = this.rules()
-    const rest = isConditional(this.condition) ? this.conditionedRules(rules) : [...this.tokens(), ...this.ownRule(), ...this.newClass()]
+    const rest = [...this.tokens(), ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(), ...this.newClass()])]
     const inline = isConditional(this.condition) ? null : this.inline()
     const lists = classListsFor(this.c, this.longhands, this.contests)
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
@@ -116,24 +116,66 @@ class Places {
     return media === '' || conditions.some((c) => sameCondition(c, `@media ${media}`))
   }
 
-  // The definition behind a value that is one `var()`.
+  /** The token of the element's own among `tokens`, with the other rules that use it. */
+  private ownToken: { readonly ref: AimRef; readonly others: readonly string[] } | null = null
+
+  // The definitions behind a value that is one `var()`: the one that gives it its value here, then the document's others.
   private tokens(): Candidate[] {
     const value = this.contests[0]?.winner.value ?? ''
     const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(value)?.[1]
     if (!name || this.contests.some((c) => c?.winner.value !== value)) return []
     const { project } = this.c
-    const uses = project.tokenUses(name)
-    return project.tokenDefinitions(name).filter(({ ref }) => project.isEditable(ref)).map(({ ref, site, declaration }) => ({
-      ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name },
-      path: ref.path,
-      line: project.lineIn(ref, site.statement.start + declaration.span.from),
-      label: name,
-      conditions: conditionsOf(site),
-      specificity: null, reach: null,
-      current: textOf(site, declaration.value),
-      important: false, asImportant: false, wins: true, losesTo: null, fits: true, off: false,
-      reason: `the token behind the value; ${uses} ${uses === 1 ? 'declaration uses' : 'declarations use'} it`,
-    }))
+    const users = project.tokenUsers(name)
+    const said = `the token behind the value; ${users.length} ${users.length === 1 ? 'declaration uses' : 'declarations use'} it`
+    const deciding = this.c.contestOf(name)
+    const here = deciding?.matching
+    const at = deciding && this.c.where(deciding.winner, deciding.level)
+    const of = here?.source && !isRootRule(here.site) ? here : null
+    const out: Candidate[] = project.tokenDefinitions(name).filter(({ ref }) => project.isEditable(ref)).map(({ ref, site, declaration }) => {
+      // A compiler writes the rule that the page has from all themes there are.
+      const wins = here !== undefined && here !== null && (here.source ? here.source.ref.key === ref.key && here.source.site.rule.id === site.rule.id : here.ref.generated !== null)
+      return {
+        ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name },
+        path: ref.path,
+        line: project.lineIn(ref, site.statement.start + declaration.span.from),
+        label: name,
+        conditions: conditionsOf(site),
+        specificity: null, reach: null,
+        current: textOf(site, declaration.value),
+        important: false, asImportant: false, wins, losesTo: wins ? null : at ? `${at.label} (${at.path}:${at.line}), which gives it here` : 'its conditions, which do not hold here', fits: this.tokenFits(site, users), off: false,
+        reason: said,
+      }
+    })
+    if (!of?.source || !deciding) return out
+    const ref: AimRef = { kind: 'token', sheet: of.source.ref.key, rule: of.source.site.rule.id, name }
+    const reach = deciding.level === 0 ? this.c.evidence.reach[this.c.evidence.matched[0].indexOf(of.evidence)] : undefined
+    // Every use of it is the element's own affair, and so is its value.
+    if (reach?.kin && of.isOwn && this.c.isKinInProject(of) && users.every((u) => this.c.isOwnRule(u)) && of.conditions.every((x) => this.isAsked(x))) this.ownToken = { ref, others: this.othersOf(users) }
+    return [{
+      ref, path: of.source.ref.path, line: this.c.lineOf(of, deciding.winner.declaration), label: name, of: of.label, conditions: of.conditions, specificity: null, reach: reach?.count ?? null,
+      current: deciding.winner.value, important: deciding.winner.declaration.important !== null, asImportant: false, wins: true, losesTo: null, fits: this.tokenFits(of.site, users), off: false,
+      reason: `${said}, ${of.label} gives it here`,
+    }, ...out]
+  }
+
+  // The rules that use a token beside the one that decides now.
+  private othersOf(users: readonly RuleSite[]): string[] {
+    const deciding = this.contests[0]?.winner.site?.rule
+    return [...new Set(users.filter((u) => u.rule !== deciding).map(labelOf))]
+  }
+
+  // A token holds in just what was asked for where its definition does, or all that uses it; one of states, in none but states.
+  private tokenFits(site: RuleSite, users: readonly RuleSite[]): boolean {
+    const { state, part, media } = this.condition
+    const all = (says: (selector: string) => boolean) => users.every((u) => resolvedSelectors(u).every(says))
+    if (state !== '' && !all(asksForAnyState)) return false
+    if (part !== '' && !all((s) => s.includes(part))) return false
+    const under = (s: RuleSite) => conditionsOf(s).some((c) => this.isAsked(c))
+    return media === '' || under(site) || users.every(under)
+  }
+
+  private isAsked(condition: string): boolean {
+    return this.condition.media !== '' && sameCondition(condition, `@media ${this.condition.media}`)
   }
 
   private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>): Candidate {
@@ -291,6 +333,7 @@ class Places {
     if (c.ref.kind === 'inline') return true
     if (c.ref.kind === 'class-list') return !c.ref.alike
     // A token reaches all that use it; a rule or class that is not there yet is made only when a condition asks for it.
+    if (c.ref.kind === 'token') return c.ref === this.ownToken?.ref
     const m = this.matchingOf(c)
     if (m) return (this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false) && this.c.isKinInProject(m)
     return c.ref.kind === 'new-rule' && isConditional(this.condition)
@@ -302,6 +345,9 @@ class Places {
    */
   private choose(candidates: readonly Candidate[]): number {
     const fit = candidates.map((c, i) => ({ c, i })).filter(({ c }) => c.wins && c.fits && this.isKin(c))
+    // A rule that is shared says where the value goes, and a token of its own which it is.
+    const token = fit.find(({ c }) => c.ref.kind === 'token')
+    if (token) return token.i
     const deciding = fit.find(({ c }) => c.current !== null)
     if (deciding) return deciding.i
     if (this.isStyledByList) {
@@ -311,7 +357,7 @@ class Places {
     // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
     const rules = fit.filter(({ c }) => c.ref.kind === 'rule')
     const own = rules.filter(({ c }) => this.matchingOf(c)!.isOwn)
-    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.condition.media !== '' && sameCondition(x, `@media ${this.condition.media}`))
+    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.isAsked(x))
     const plain = own.filter(asked)
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0] ?? rules.find(asked)
     return best?.i ?? fit[0]?.i ?? -1
@@ -320,6 +366,10 @@ class Places {
   private because(all: readonly Candidate[], c: Candidate): string {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
     if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.reason.slice(c.reason.indexOf('marked'))}.`
+    if (c.ref.kind === 'token') {
+      const others = this.ownToken?.others ?? []
+      return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
+    }
     if (c.ref.kind === 'new-rule') return 'No rule has just this condition yet, so one is made beside its base.'
     if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'

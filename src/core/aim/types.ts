@@ -41,6 +41,8 @@ export interface Candidate {
   readonly line: number
   /** The rule's selector list, or `style attribute`. */
   readonly label: string
+  /** Of a token that is not the whole document's, the rule that defines it. */
+  readonly of?: string
   /** Conditions around the rule, outermost first, as written. */
   readonly conditions: readonly string[]
   readonly specificity: Specificity | null

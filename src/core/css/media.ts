@@ -4,18 +4,23 @@ export const MEDIA_EM = 16
 /** The colour scheme that a media query's condition asks for (Media Queries 5 §12.5); null where it asks for none. */
 export const schemeOf = (media: string): 'dark' | 'light' | null => (/\(\s*prefers-color-scheme\s*:\s*(dark|light)\s*\)/i.exec(media)?.[1].toLowerCase() as 'dark' | 'light' | undefined) ?? null
 
-/** The widths in px at which a media condition holds; null where it asks for more than widths. */
+/** The widths in px at which a media condition holds (Media Queries 4 §2.4.3 for `<` and `>`); null where it asks for more than widths. */
 export function widthRange(condition: string): { readonly min: number; readonly max: number } | null {
   let min = 0
   let max = Infinity
+  const bound = (op: string, at: number) => {
+    if (op.startsWith('>')) min = Math.max(min, at + (op === '>' ? 1 : 0))
+    else max = Math.min(max, at - (op === '<' ? 1 : 0))
+  }
   const px = (n: string, unit: string) => Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM)
   const rest = condition.replace(/\(\s*(min|max)-width\s*:\s*([\d.]+)(px|r?em)\s*\)/gi, (_, which: string, n: string, unit: string) => {
     if (which.toLowerCase() === 'min') min = Math.max(min, px(n, unit))
     else max = Math.min(max, px(n, unit))
     return ''
-  }).replace(/\(\s*width\s*(<=?|>=?)\s*([\d.]+)(px|r?em)\s*\)/gi, (_, op: string, n: string, unit: string) => {
-    if (op.startsWith('>')) min = Math.max(min, px(n, unit) + (op === '>' ? 1 : 0))
-    else max = Math.min(max, px(n, unit) - (op === '<' ? 1 : 0))
+  }).replace(/\(\s*(?:([\d.]+)(px|r?em)\s*(<=?|>=?)\s*)?width\s*(?:(<=?|>=?)\s*([\d.]+)(px|r?em)\s*)?\)/gi, (all, from: string | undefined, fromUnit: string, turned: string, op: string | undefined, to: string, toUnit: string) => {
+    if (from === undefined && op === undefined) return all
+    if (from !== undefined) bound(turned.startsWith('<') ? turned.replace('<', '>') : turned.replace('>', '<'), px(from, fromUnit))
+    if (op !== undefined) bound(op, px(to, toUnit))
     return ''
   })
   return /^[\s]*(?:(?:only\s+)?(?:screen|all)|and|\s)*[\s]*$/i.test(rest) ? { min, max } : null

@@ -1,6 +1,6 @@
 import { decidingDeclaration, declarationsOf, longhandsOf, parseDeclarationList, refuse, type Refused } from '../css'
-import type { Project } from '../project'
-import type { ClassListRef } from '../aim'
+import { reachOfToken, type Project } from '../project'
+import type { AimRef, ClassListRef } from '../aim'
 import type { ClassWish } from '../utility'
 import { composeSplices, mapOffset, type Splices } from '../text'
 import type { Intent, PlannedEdit, PreviewPlan, RestoreIntent, SetIntent, TogetherIntent, TypedIntent } from './intent'
@@ -77,7 +77,7 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
   const { aim } = intent
   switch (aim.kind) {
     case 'rule': return planRule(project, intent, aim)
-    case 'token': return planRule(project, { ...intent, name: aim.name }, { kind: 'rule', sheet: aim.sheet, rule: aim.rule })
+    case 'token': return planToken(project, intent, aim)
     case 'new-rule': return planNewRule(project, intent, aim)
     case 'new-class': return planNewClass(project, intent, aim)
     case 'inline': return planInline(project, intent, aim.source)
@@ -86,6 +86,14 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
       return plan.ok || !intent.otherwise || plan.reason !== 'bad-value' ? plan : planSet(project, { ...intent, aim: intent.otherwise, otherwise: undefined })
     }
   }
+}
+
+// What shows the value is another element than the one that defines it, as a rule.
+function planToken(project: Project, intent: SetIntent, aim: Extract<AimRef, { kind: 'token' }>): PlannedEdit | Refused {
+  const ref = project.sheet(aim.sheet)
+  const site = ref?.sheet.hasRule(aim.rule) ? ref.sheet.site(aim.rule) : null
+  const plan = planRule(project, { ...intent, name: aim.name }, { kind: 'rule', sheet: aim.sheet, rule: aim.rule })
+  return plan.ok && ref && site ? { ...plan, selectors: reachOfToken(project, { ref, site }, aim.name) } : plan
 }
 
 /**

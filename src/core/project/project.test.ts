@@ -48,7 +48,9 @@ test('the scale is read from tokens and media queries', () => {
   const { tokens, breakpoints } = scaleOf(FERRY)
   expect(tokens.map((t) => [t.name, t.kind, t.line])).toEqual([['--gap', 'length', 1], ['--ink', 'color', 1], ['--both', 'length', 1]])
   expect(breakpoints).toEqual([480, 600])
-  expect(['(max-width: 30em)', '(min-width:600px) and (width < 900px)', 'screen and (width >= 40em)', 'print', '(hover)'].map(widthRange)).toEqual([{ min: 0, max: 480 }, { min: 600, max: 899 }, { min: 640, max: Infinity }, null, null])
+  expect(['(max-width: 30em)', '(min-width:600px) and (width < 900px)', 'screen and (width >= 40em)', '(400px <= width < 700px)', '(900px > width)', 'print', '(hover)', '(width)'].map(widthRange)).toEqual([
+    { min: 0, max: 480 }, { min: 600, max: 899 }, { min: 640, max: Infinity }, { min: 400, max: 699 }, { min: 0, max: 899 }, null, null, null,
+  ])
   expect(widthCondition(scaleOf(FERRY), 'up to', 640)).toBe('(max-width: 640px)')
   expect(widthCondition(scaleOf(site({ 'a.css': '@media (width>=40em){}@media (width<9em){}' })), 'from', 640)).toBe('(width >= 40em)')
   expect([FERRY.knowledge.kindOf('var(--gap)'), FERRY.knowledge.kindOf('var(--both)'), FERRY.knowledge.kindOf('var(--no)')]).toEqual(['length', null, null])

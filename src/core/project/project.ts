@@ -75,15 +75,21 @@ interface Embedded {
   base: number
 }
 
-// Where a sheet defines custom properties for the whole document, and how many of its declarations use each.
+function note<T>(lists: Map<string, T[]>, name: string, ...more: readonly T[]): void {
+  const list = lists.get(name)
+  if (list) list.push(...more)
+  else lists.set(name, [...more])
+}
+
+// Where a sheet defines custom properties for the whole document, and which rules use each, once for each declaration.
 const TOKENS = new SheetMemo((sheet) => {
-  const uses = new Map<string, number>()
+  const uses = new Map<string, RuleSite[]>()
   const definitions: { site: RuleSite; declaration: Declaration }[] = []
   for (const site of sheet.rules()) {
     const isRoot = isRootRule(site)
     for (const declaration of declarationsOf(site.rule)) {
       const value = valueOf(site, declaration)
-      if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.set(name, (uses.get(name) ?? 0) + 1)
+      if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) note(uses, name, site)
       if (isRoot && declaration.name.startsWith('--')) definitions.push({ site, declaration })
     }
   }
@@ -140,29 +146,25 @@ export class Project {
     return kinds
   }
 
-  private tokens: { of: number; uses: Map<string, number>; definitions: Map<string, TokenDefinition[]> } | null = null
+  private tokens: { of: number; uses: Map<string, RuleSite[]>; definitions: Map<string, TokenDefinition[]> } | null = null
 
   private readTokens(): NonNullable<Project['tokens']> {
     if (this.tokens?.of === this.ruleRevision) return this.tokens
-    const uses = new Map<string, number>()
+    const uses = new Map<string, RuleSite[]>()
     const definitions = new Map<string, TokenDefinition[]>()
     // What a compiled sheet is made from is in it once more.
     const compiled = new Set(this.generatedSheets().flatMap((g) => g.sources.map((s) => s.key)))
     for (const ref of this.allSheets()) {
       const here = TOKENS.of(ref.sheet)
-      if (!compiled.has(ref.key)) for (const [name, count] of here.uses) uses.set(name, (uses.get(name) ?? 0) + count)
-      for (const { site, declaration } of here.definitions) {
-        const list = definitions.get(declaration.name)
-        if (list) list.push({ ref, site, declaration })
-        else definitions.set(declaration.name, [{ ref, site, declaration }])
-      }
+      if (!compiled.has(ref.key)) for (const [name, sites] of here.uses) note(uses, name, ...sites)
+      for (const { site, declaration } of here.definitions) note(definitions, declaration.name, { ref, site, declaration })
     }
     return (this.tokens = { of: this.ruleRevision, uses, definitions })
   }
 
-  /** Declarations of the project that use a custom property. */
-  tokenUses(name: string): number {
-    return this.readTokens().uses.get(name) ?? 0
+  /** The rules whose declarations use a custom property, once for each of these. */
+  tokenUsers(name: string): readonly RuleSite[] {
+    return this.readTokens().uses.get(name) ?? []
   }
 
   /** Where a custom property is defined for the whole document. */

@@ -53,20 +53,25 @@ function Chosen({ picked }: { picked: Picked }) {
   )
 }
 
-/** What fits on the line of the ancestor path, in letters of the code face. */
+/** What fits on the line of the ancestor path, in letters of the code face, and what stands before the first that is shown. */
 const PATH_LETTERS = 42
+const FOLDED = '… › '
+const BETWEEN = ' › '
 
 function Path({ picked }: { picked: Picked }) {
   const { session } = useSession()
   const path = [...picked.report.ancestors].reverse().filter((n) => n.tag !== 'html')
   // The nearest ancestors tell most; the rest fold into the first.
-  const shown = path.filter((_, i) => path.slice(i).reduce((n, p) => n + nameOf(p).length + 3, 0) <= PATH_LETTERS || i === path.length - 1)
+  const shown = path.filter((_, i) => {
+    const letters = path.slice(i).map(nameOf).join(BETWEEN).length + (i > 0 ? FOLDED.length : 0)
+    return letters <= PATH_LETTERS || i === path.length - 1
+  })
   return (
     <nav className={styles.path} aria-label="Ancestors">
-      {shown.length < path.length && <span aria-hidden="true">… › </span>}
+      {shown.length < path.length && <span aria-hidden="true">{FOLDED}</span>}
       {shown.map((n, i) => (
         <span key={n.node}>
-          {i > 0 && <i aria-hidden="true"> › </i>}
+          {i > 0 && <i aria-hidden="true">{BETWEEN}</i>}
           <button type="button" aria-current={i === shown.length - 1 ? 'true' : undefined} onClick={() => void session.selection.pick(n.node)}>{nameOf(n)}</button>
         </span>
       ))}
@@ -129,6 +134,7 @@ function Landing({ picked }: { picked: Picked }) {
     <div className={styles.landing}>
       <div className={styles.rule}>
         <strong className={styles.selector} title={candidate.label} data-testid="aim-label">{candidate.label}</strong>
+        {candidate.of && <span className={styles.specificity} data-testid="aim-of">in {candidate.of}</span>}
         {candidate.specificity && <span className={styles.specificity} title="Specificity: ids, classes, types">{candidate.specificity.join(',')}</span>}
         {(candidate.ref.kind === 'rule' || picked.report.info.classes.length > 0) && (
           <button type="button" className={styles.rename} aria-label="Change the selector, or rename a class" title="Change the selector, or rename a class (N)" onClick={() => setStudio({ naming: true })}>
@@ -149,12 +155,12 @@ function Landing({ picked }: { picked: Picked }) {
             {others} other {others === 1 ? 'place' : 'places'} for {property}
           </button>
         )}
-        <button
+        {candidate.ref.kind !== 'token' && <button
           type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"
           onClick={() => session.selection.holdAim(heldAim === null)}
         >
           {heldAim ? 'Aim held' : 'Hold aim'}
-        </button>
+        </button>}
       </div>
       {open && <CandidateList aim={aim} index={index} because={aim.because} />}
     </div>

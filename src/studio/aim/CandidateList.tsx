@@ -12,7 +12,7 @@ export function CandidateList({ aim, index, because }: { aim: PropertyAim; index
       <div role="radiogroup" aria-label={`Where ${aim.property} can be written`} className={styles.list}>
         {aim.candidates.map((c, i) => (
           <button key={i} type="button" role="radio" aria-checked={i === index} onClick={() => session.selection.chooseAim(aim.property, i)} data-testid="candidate" data-kind={c.ref.kind}>
-            <span className={styles.selector}>{c.label}</span>
+            <span className={styles.selector}>{c.label}{c.of && ` in ${c.of}`}</span>
             <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
             <span className={styles.why}>
               {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {c.reach ?? 'all that use it'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}

@@ -16,7 +16,10 @@ export function ConditionLine({ picked }: { picked: Picked }) {
   const page = useStudio((s) => s.frames.page)
   const { facts, parts } = picked.report
   const width = Math.round(page?.width ?? facts.viewport.width)
-  const own = scale.conditions.filter((c) => widthRange(c))
+  const own = scale.conditions.flatMap((text) => {
+    const range = widthRange(text)
+    return range ? [{ text, range }] : []
+  }).sort((a, b) => a.range.min - b.range.min || a.range.max - b.range.max).map(({ text }) => text)
   const made = [widthCondition(scale, 'up to', width), widthCondition(scale, 'from', width)].filter((c) => !own.includes(c))
   const holding = facts.states.filter((s) => s.startsWith(':has'))
   const byList = [...picked.aims.values()].some((a) => a.candidates[a.chosen]?.ref.kind === 'class-list')

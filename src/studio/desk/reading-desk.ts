@@ -1,7 +1,7 @@
 import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
 import { classesNamed, declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
 import { blockOutIntent, classForLayout, headIntent, htmlOf, nameOf, type BlockOut, readHead, type Head, type HeadField, planIntent, tellDrop, tellInsert, type SourcePlace, type Intent } from '../../core/edit'
-import { changedByTag, projectReach, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef } from '../../core/project'
+import { changedByTag, projectReach, reachOfToken, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef } from '../../core/project'
 import { scaleOf } from '../../core/project/scale'
 import { applySplices, createPatch, LineFeeds, type Span } from '../../core/text'
 import { attribute, classesOf, spanOf } from '../../core/html'
@@ -55,6 +55,12 @@ export class ReadingDesk extends OpenDesk {
   selectors(sheet: string, rule: number): string[] {
     const ref = this.opened.sheet(sheet)
     return ref?.sheet.hasRule(rule) ? resolvedSelectors(ref.sheet.site(rule)) : []
+  }
+
+  /** What a custom property reaches from where a rule defines it; empty when the rule is gone. */
+  tokenReach(sheet: string, rule: number, name: string): string[] {
+    const ref = this.opened.sheet(sheet)
+    return ref?.sheet.hasRule(rule) ? reachOfToken(this.opened, { ref, site: ref.sheet.site(rule) }, name) : []
   }
 
   /** What a rule that is not there yet would apply to, without nesting. */

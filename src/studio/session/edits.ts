@@ -28,11 +28,12 @@ interface Reading {
 
 // A style attribute is known by its element, a rule by its selector: two rules of the same selector in one file are told as one.
 const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
-  row.path === c.path && (c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && row.label === c.label)
+  row.path === c.path && (c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of)))
 
 /** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
 const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null => {
   if (ref.kind === 'rule' || ref.kind === 'inline') return { kind: 'restore', aim: ref, name, before }
+  if (ref.kind === 'token') return { kind: 'restore', aim: { kind: 'rule', sheet: ref.sheet, rule: ref.rule }, name, before }
   if (ref.kind !== 'class-list') return null
   const [gone, come] = [before?.split(' ') ?? [], after === 'removed' ? [] : after.split(' ')]
   return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }
@@ -375,8 +376,9 @@ export class Edits {
   async change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
     const ref = this.selection.currentAim(property)?.ref
     if (ref?.kind === 'class-list' && kind === 'remove') return this.write({ kind: 'unset', aim: ref, name: property }, [property])
-    if (ref?.kind !== 'rule' && ref?.kind !== 'inline') return false
-    return this.write({ kind, aim: ref, name: property }, [property])
+    const declared = this.selection.declarationOf(property)?.ref
+    if (declared?.kind !== 'rule' && declared?.kind !== 'inline') return false
+    return this.write({ kind, aim: declared, name: property }, [property])
   }
 
   /** Gives the value of a property a name of its own, and uses it. */
@@ -418,7 +420,8 @@ export class Edits {
   /** The oldest row of the ledger that changed this property where its edits land now. */
   firstEdit(property: string): LedgerRow | null {
     const aim = this.selection.currentAim(property)
-    return (aim && getStudio().ledger.rows.find((r) => r.name === property && isPlaceOf(r, aim))) ?? null
+    const name = aim?.ref.kind === 'token' ? aim.ref.name : property
+    return (aim && getStudio().ledger.rows.find((r) => r.name === name && isPlaceOf(r, aim))) ?? null
   }
 
   /** Makes the edit made last on another element too: the same values, where they land for it. */

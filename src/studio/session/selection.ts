@@ -3,7 +3,7 @@ import type { AimRef, Candidate, Evidence, PropertyAim } from '../../core/aim'
 import { stateAround } from '../../core/css/state-around'
 import { ALWAYS, isConditional, type Condition } from '../../core/aim/condition'
 import { theDesk } from '../desk/desk'
-import { getStudio, setStudio, type HeldThing, type Picked } from '../store'
+import { getStudio, say, setStudio, type HeldThing, type Picked } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
 import { candidateKey, chosenIndex, keyOf, preferredIndex } from './chosen-aim'
@@ -367,6 +367,7 @@ export class Selection {
   async selectorsOf(ref: AimRef | null): Promise<readonly string[]> {
     switch (ref?.kind) {
       case 'rule': return theDesk().selectors(ref.sheet, ref.rule)
+      case 'token': return theDesk().tokenReach(ref.sheet, ref.rule, ref.name)
       case 'new-rule': return theDesk().newSelectors(ref)
       case 'class-list': return ref.alike ? theDesk().listSelector(ref.source) : []
       default: return []
@@ -379,6 +380,14 @@ export class Selection {
     if (heldAim) return heldAim
     const aim = picked?.aims.get(property)
     return (aim && aim.candidates[chosenIndex(aim, chosen, getStudio().preferences)]) ?? null
+  }
+
+  /** The declaration of `property` itself where an edit of it lands, or which a token behind it speaks for; null where there is none to take out, switch or mark. */
+  declarationOf(property: string): Candidate | null {
+    const aim = this.currentAim(property)
+    const candidates = getStudio().picked?.aims.get(property)?.candidates ?? []
+    const own = aim?.ref.kind === 'token' ? candidates.find((c) => (c.ref.kind === 'rule' || c.ref.kind === 'inline') && c.wins && c.current !== null) : aim
+    return own && (own.ref.kind === 'rule' || own.ref.kind === 'inline') ? own : null
   }
 
   /**
@@ -420,7 +429,10 @@ export class Selection {
 
   /** Keeps the aim in hand while other elements are chosen, or lets it follow the choice again. */
   holdAim(on: boolean): void {
-    setStudio({ heldAim: on ? this.currentAim(getStudio().property) : null })
+    const aim = on ? this.currentAim(getStudio().property) : null
+    // Every property would be written as that one custom property.
+    if (aim?.ref.kind === 'token') say('info', `${aim.label} is the value of ${getStudio().property} alone, so it cannot be held for others. Choose a rule to hold.`)
+    else setStudio({ heldAim: aim })
     void this.showReach()
   }
 }

@@ -40,8 +40,8 @@ export function Source({ spot }: { spot: SourceSpot }) {
   const shown = useRef<Shown | null>(null)
   /** Typed and not yet written. */
   const pending = useRef(false)
-  /** The element that was brought into sight last. */
-  const followed = useRef<number | null>(null)
+  /** The element that was brought into sight last; where a line was asked for, that stays in sight. */
+  const followed = useRef<number | null>(spot.line > 1 ? (getStudio().picked?.report.info.node ?? null) : null)
   const [fault, setFault] = useState<string | null>(null)
   /** A value of the text that is being chosen anew, and where it stands in the window. */
   const [literal, setLiteral] = useState<{ of: Literal; at: { left: number; top: number }; rule: RuleAim | null } | null>(null)

@@ -1,11 +1,11 @@
 'use client'
 import type { PropertyAim } from '../../core/aim'
-import { formatLength } from '../../core/value'
+import { formatLength, parseLength } from '../../core/value'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import type { Row } from './properties'
 import { RowFrame } from './RowFrame'
-import { lengthIn, notchesFor, pxOf, sourceUnit, stepNotches, unitContext, type Notch } from './row-value'
+import { lengthIn, lengthWritten, notchesFor, pxOf, sourceUnit, stepNotches, unitContext, type Notch } from './row-value'
 import { Tape } from './Tape'
 import { ValueField } from './ValueField'
 
@@ -38,7 +38,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
-      <ValueField key={written} row={row} text={written} pulling={pulling !== null} steps={steps} context={context} otherwise={row.property in chosen ? undefined : landing?.otherwise} />
+      <ValueField key={written} row={row} text={written} length={lengthWritten(aim) ?? parseLength(aim.computed)} pulling={pulling !== null} steps={steps} context={context} otherwise={row.property in chosen ? undefined : landing?.otherwise} />
     </RowFrame>
   )
 }

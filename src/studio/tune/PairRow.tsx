@@ -6,7 +6,7 @@ import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import type { Row } from './properties'
 import { RowFrame } from './RowFrame'
-import { lengthIn, notchesFor, pxOf, sourceUnit, unitContext, type Notch } from './row-value'
+import { lengthIn, lengthWritten, notchesFor, pxOf, sourceUnit, unitContext, type Notch } from './row-value'
 import styles from './Rows.module.css'
 import { Tape } from './Tape'
 
@@ -26,7 +26,7 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
   const text = (to: number, notch: Notch | null) => notch?.text ?? formatLength(lengthIn(to, unit, context))
   const changes = (value: string) => [[row.property, value], [other, value]] as const
   const enter = () => {
-    const value = typed === null ? '' : (evaluateLength(typed, parseLength(said), unit) ?? typed.trim())
+    const value = typed === null ? '' : (evaluateLength(typed, lengthWritten(aim) ?? parseLength(aim.computed), unit) ?? typed.trim())
     setTyped(null)
     if (value && value !== both && CSS.supports(row.property, value)) void session.edits.commitAll(changes(value))
   }

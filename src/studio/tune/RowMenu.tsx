@@ -31,8 +31,10 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
   }
   const scale = useStudio((s) => s.scale)
   const tokens = picked ? tokensLike(aim, scale, picked.report) : []
-  const literal = valueOfToken(aim, scale)
-  const here = landing?.current !== null && landing !== null && (landing.ref.kind === 'rule' || landing.ref.kind === 'inline')
+  // A token of the element's own is changed itself.
+  const literal = landing?.ref.kind === 'token' ? null : valueOfToken(aim, scale)
+  const declared = session.selection.declarationOf(property)
+  const here = declared !== null && declared.current !== null
   return (
     <Popover open anchorEl={anchor} onClose={onClose} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }} slotProps={{ paper: { role: 'dialog', 'aria-label': `About ${property}` } as object }}>
       <div className={styles.menu} data-testid="row-menu">
@@ -65,10 +67,10 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
           {first && <button type="button" onClick={then(() => session.edits.reset(property))}>Back to {first.before ?? 'nothing'}</button>}
           {here && <button type="button" onClick={then(() => session.edits.change('remove', property))}>Remove the declaration</button>}
           {here && <button type="button" onClick={then(() => session.edits.change('switch-off', property))}>Switch it off</button>}
-          {landing?.off && <button type="button" onClick={then(() => session.edits.change('switch-on', property))}>Switch it on again</button>}
-          {here && <button type="button" onClick={then(() => session.edits.change(landing.important ? 'make-normal' : 'make-important', property))}>{landing.important ? 'Make it normal' : 'Make it !important'}</button>}
+          {declared?.off && <button type="button" onClick={then(() => session.edits.change('switch-on', property))}>Switch it on again</button>}
+          {here && <button type="button" onClick={then(() => session.edits.change(declared.important ? 'make-normal' : 'make-important', property))}>{declared.important ? 'Make it normal' : 'Make it !important'}</button>}
         </div>
-        {here && landing.ref.kind === 'rule' && !/var\(/.test(landing.current ?? '') && <TokenForm property={property} onMake={(name) => then(() => session.edits.makeToken(property, name))()} />}
+        {here && landing?.ref.kind === 'rule' && !/var\(/.test(landing.current ?? '') && <TokenForm property={property} onMake={(name) => then(() => session.edits.makeToken(property, name))()} />}
       </div>
     </Popover>
   )

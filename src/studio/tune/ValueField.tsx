@@ -1,19 +1,19 @@
 'use client'
 import { useRef, useState } from 'react'
 import type { Candidate } from '../../core/aim'
-import { evaluateLength, parseLength, toPx, type UnitContext } from '../../core/value'
+import { evaluateLength, parseLength, toPx, type Length, type UnitContext } from '../../core/value'
 import { useSession } from '../ui/SessionContext'
 import type { Row } from './properties'
 import { nearestNotch, type Notch } from './row-value'
 import styles from './Rows.module.css'
 
 /** What people type: lengths with arithmetic, `--token` names, keywords; refused with a word why. */
-function readTyped(row: Row, typed: string, current: string): { ok: true; value: string } | { ok: false; why: string } {
+function readTyped(row: Row, typed: string, current: Length | null): { ok: true; value: string } | { ok: false; why: string } {
   const text = typed.trim()
   if (text === '') return { ok: false, why: 'Type a value' }
   // What is a value as it stands, such as `4px -2px` of a margin, is no arithmetic.
   const asTyped = parseLength(text) === null && CSS.supports(row.property, text)
-  const length = row.kind === 'length' && !asTyped ? evaluateLength(text, parseLength(current), parseLength(current)?.unit || 'px') : null
+  const length = row.kind === 'length' && !asTyped ? evaluateLength(text, current, current?.unit || 'px') : null
   const value = /^--[\w-]+$/.test(text) ? `var(${text})` : length ?? text
   return CSS.supports(row.property, value) ? { ok: true, value } : { ok: false, why: `“${text}” is not a value of ${row.property}` }
 }
@@ -21,6 +21,8 @@ function readTyped(row: Row, typed: string, current: string): { ok: true; value:
 interface Props {
   readonly row: Row
   readonly text: string
+  /** The length that arithmetic goes on from; what the text says, by default. */
+  readonly length?: Length | null
   readonly pulling: boolean
   /** The steps of a vocabulary that the value lands in, and what its units refer to. */
   readonly steps?: readonly Notch[]
@@ -30,7 +32,7 @@ interface Props {
 }
 
 /** The step nearest to what is typed, where that is none itself. */
-function offScale(row: Row, typed: string | null, text: string, steps: readonly Notch[] | undefined, context: UnitContext | undefined): Notch | null {
+function offScale(row: Row, typed: string | null, text: Length | null, steps: readonly Notch[] | undefined, context: UnitContext | undefined): Notch | null {
   if (typed === null || !steps?.length || !context) return null
   const read = readTyped(row, typed, text)
   const length = read.ok ? parseLength(read.value) : null
@@ -40,16 +42,16 @@ function offScale(row: Row, typed: string | null, text: string, steps: readonly 
 }
 
 /** The value as it is written, to be typed over. */
-export function ValueField({ row, text, pulling, steps, context, otherwise }: Props) {
+export function ValueField({ row, text, length = parseLength(text), pulling, steps, context, otherwise }: Props) {
   const { session } = useSession()
   const [typed, setTyped] = useState<string | null>(null)
   const [why, setWhy] = useState<string | null>(null)
   const field = useRef<HTMLInputElement>(null)
 
-  const nearest = offScale(row, typed, text, steps, context)
+  const nearest = offScale(row, typed, length, steps, context)
   const enter = (to = typed) => {
     if (to === null || to === text) return
-    const read = readTyped(row, to, text)
+    const read = readTyped(row, to, length)
     if (!read.ok) {
       setWhy(read.why)
       return

@@ -16,7 +16,7 @@ const report = (computed: Record<string, string> = {}): PickReport => ({
   computed: { 'font-size': '20px', '--gap-2': '0.5rem', ...computed }, parentFontSize: 10, rootFontSize: 16,
   facts: { viewport: { width: 1000, height: 500 }, around: { width: 400, height: 200 }, ch: 9, lineHeight: 30, rootLineHeight: 24, container: null },
 } as unknown as PickReport)
-const aim = (property: string, computed: string, written: string | null) => ({ property, computed, written }) as PropertyAim
+const aim = (property: string, computed: string, written: string | null) => ({ property, computed, written, candidates: [], chosen: -1 }) as unknown as PropertyAim
 
 test('notches are the project’s own lengths, of this kind of property, each size once', () => {
   expect(notchesFor(SCALE, report(), 'padding-top').map((n) => [n.px, n.text])).toEqual([[8, 'var(--gap-2)'], [12, '12px'], [16, 'var(--gap-3)']])
@@ -47,6 +47,8 @@ test('a pulled value stays in the unit of the source, where its size can be told
   // Container units without a container are of the viewport (CSS Conditional 5 §6).
   expect(['1.5rem', '3%', 'calc(1px + 2px)', '4cqw', null].map((written) => sourceUnit(aim('padding-top', '0', written), context, 'as the source'))).toEqual(['rem', '%', 'px', 'cqw', 'px'])
   expect(sourceUnit(aim('padding-top', '0', '4px'), context, 'rem')).toBe('rem')
+  const behind = { ...aim('padding-top', '16px', 'var(--pad)'), candidates: [{ ref: { kind: 'token' }, wins: true, current: '1rem' }], chosen: 0 } as unknown as PropertyAim
+  expect(sourceUnit(behind, context, 'as the source')).toBe('rem')
 })
 
 test('the same size in any unit is the same size', () => {

@@ -87,10 +87,14 @@ export function pxOf(computed: string): number | null {
   return first && (first.unit === 'px' || first.number === 0) && parts.every((p) => p === parts[0]) ? first.number : null
 }
 
+/** The length that the source gives a row, where that is one: of a `var()` alone, what the token behind it says. */
+export const lengthWritten = (aim: PropertyAim): Length | null =>
+  parseLength(aim.candidates.find((c) => c.ref.kind === 'token' && c.wins)?.current ?? aim.written ?? '')
+
 /** The unit that a pulled value is written in: that of the value in the source, when its size is known; else, or always, the one the person would have. */
 export function sourceUnit(aim: PropertyAim, context: UnitContext, preferred: Preferences['units']): string {
   if (preferred !== 'as the source') return preferred
-  const length = parseLength(aim.written ?? '')
+  const length = lengthWritten(aim)
   return length?.unit && toPx({ number: 1, unit: length.unit }, context) ? length.unit : 'px'
 }
 

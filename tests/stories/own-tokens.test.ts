@@ -1,0 +1,66 @@
+import { By, Key } from 'selenium-webdriver'
+import { expect, test } from 'vitest'
+import { useStudioBrowser } from '../support/studio'
+
+const getStudio = useStudioBrowser()
+
+const CSS = `.ticket {
+  padding: var(--ticket-pad);
+  color: white;
+  background-color: var(--ticket-ground);
+}
+.ticket:hover {
+  background-color: var(--ticket-hover-ground);
+}
+.day {
+  --ticket-pad: 1rem;
+  --ticket-ground: #0d6b75;
+  --ticket-hover-ground: #084c54;
+}
+.night {
+  --ticket-pad: 2rem;
+  --ticket-ground: #1b2a30;
+  --ticket-hover-ground: #000;
+}
+`
+const HTML = '<!DOCTYPE html>\n<link rel="stylesheet" href="tickets.css">\n<p class="ticket day">Day</p>\n<p class="ticket night">Night</p>\n<p class="ticket day">Day return</p>\n'
+
+test('what a variant of a component gives its own name is changed there, in a state too, and the rule that all variants share stays', async () => {
+  const studio = getStudio()
+  await studio.open('/?proof')
+  await studio.importSite('tickets', { 'index.html': HTML, 'tickets.css': CSS })
+  await studio.ready()
+  await studio.pick('.ticket.day', 0.9, 0.1)
+  await studio.unfold('Colour')
+  const type = async (color: string) => {
+    const button = await studio.driver.findElement(By.css('[data-testid=row-background-color] button[aria-haspopup=dialog]'))
+    await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', button)
+    await button.click()
+    const field = await studio.driver.findElement(By.css('[role=dialog] input:not([type=range])'))
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), color, Key.ENTER)
+  }
+  expect(await studio.edit(() => type('#2a9d8f'))).toMatch(/tickets\.css:11 --ticket-ground #0d6b75 #2a9d8f reach 2 ✓/)
+  expect([await studio.text('aim-label'), await studio.text('aim-of')]).toEqual(['--ticket-ground', 'in .day'])
+  expect(await studio.text('reach')).toContain('2 on this page')
+  await studio.choose('State', ':hover')
+  await studio.edit(() => type('#1f7a70'))
+  await studio.choose('State', '')
+  // A length stays in the unit that the token has.
+  await studio.edit(() => studio.type('padding', '*1.5'))
+  expect(await studio.sourceNow('tickets.css')).toBe(CSS.replace('1rem', '1.5rem').replace('#0d6b75', '#2a9d8f').replace('#084c54', '#1f7a70'))
+  expect([await studio.computed('.day', 'padding-top'), await studio.computed('.night', 'padding-top')]).toEqual(['24px', '32px'])
+  // Back to what it was, by the row; and the declaration itself can still be taken out.
+  const menu = async (property: string) => {
+    const dot = await studio.driver.findElement(By.css(`[data-testid="row-${property}"] > button[aria-haspopup=dialog]:not([class*=color])`))
+    await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', dot)
+    await dot.click()
+    await studio.test('row-menu')
+    await studio.driver.sleep(350)
+  }
+  await menu('padding')
+  await studio.edit(() => studio.press('Back to 1rem'))
+  expect(await studio.sourceNow('tickets.css')).toContain('--ticket-pad: 1rem;')
+  await menu('padding')
+  await studio.edit(() => studio.press('Remove the declaration'))
+  expect(await studio.sourceNow('tickets.css')).toMatch(/^\.ticket \{\n {2}color: white;/)
+})
