@@ -40,7 +40,6 @@ class Places {
     const chosen = this.choose(candidates)
     const because = chosen < 0 ? '' : this.because(candidates, candidates[chosen])
     if (!candidates.some((c) => c.closed)) return { candidates, chosen, because }
-    // What a class of the scale means is not changed by the way either.
     const open = candidates.filter((c) => !c.closed && !this.isOfVocabulary(c))
     const instead = open[this.choose(open)]
     return { candidates: instead ? candidates.map((c) => (c.closed ? { ...c, otherwise: { ref: instead.ref, label: instead.label, reach: instead.reach } } : c)) : candidates, chosen, because }
@@ -355,12 +354,14 @@ class Places {
       if (list) return list.i
     }
     // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
-    const rules = fit.filter(({ c }) => c.ref.kind === 'rule')
+    // What a class of a vocabulary means is not changed by the way.
+    const rest = fit.filter(({ c }) => c.ref.kind !== 'rule' || !this.isOfVocabulary(c))
+    const rules = rest.filter(({ c }) => c.ref.kind === 'rule')
     const own = rules.filter(({ c }) => this.matchingOf(c)!.isOwn)
     const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.isAsked(x))
     const plain = own.filter(asked)
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0] ?? rules.find(asked)
-    return best?.i ?? fit[0]?.i ?? -1
+    return best?.i ?? rest[0]?.i ?? fit[0]?.i ?? -1
   }
 
   private because(all: readonly Candidate[], c: Candidate): string {

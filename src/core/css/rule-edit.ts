@@ -1,6 +1,7 @@
 import type { Splice } from '../text'
 import { declarationText, refuse, type EditPlan, type Wanted } from './declaration-edit'
 import { lineIndent, ruleIndent, type HouseStyle } from './house-style'
+import { widthRange } from './media'
 import { parseStatement } from './parse'
 import { skipComponent, skipName, skipToken, startsComment } from './scan'
 import { splitSelectors } from './selector'
@@ -99,22 +100,69 @@ export type UnderPlace =
   | { readonly kind: 'new-block'; readonly after: RuleSite }
 
 /**
- * The place for a rule under a condition that has to win over `base`: the last block of the same condition that stands
- * after it, else a new block after the last block of its kind or after `base`.
+ * The place for a rule under a condition that has to win over `base`. Of the blocks of the same condition that stand
+ * after it: the last that is about the same classes or ids, else the nearest. Where there is none, a new block: after
+ * the last of its kind that is about the same, or the last at all where only such blocks follow; else after `base`. It
+ * stands before those that hold at some of its widths alone, which are to go on winning there.
  */
 export function placeUnder(sheet: Sheet, base: RuleSite, name: string, condition: string): UnderPlace {
-  let block: RuleSite | null = null
-  let last: RuleSite | null = null
+  const own = sheet.site((base.parents[0] ?? base.rule).id)
+  const about = namesIn(textOf(base, base.rule.prelude))
   const after = base.statement.start + base.rule.span.to
+  let related: RuleSite | null = null
+  let nearest: RuleSite | null = null
+  let relatedOfKind: RuleSite | null = null
+  let lastOfKind: RuleSite | null = null
+  let isRuleBetween = false
+  // What stands before the first block that is narrower, of those about the same and of all.
+  let beforeNarrower: RuleSite | null = null
+  let beforeAnyNarrower: RuleSite | null = null
+  let previous = own
+  const widths = widthRange(condition)
   for (const site of sheet.rules()) {
-    if (site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block || !site.rule.closed) continue
-    const start = site.statement.start + site.rule.span.from
-    if (start >= after && sameCondition(textOf(site, site.rule.prelude), condition)) block = site
-    if (site.statement.start >= base.statement.start) last = site
+    if (site.parents.length || site.statement.start + site.rule.span.from < after) continue
+    const { rule } = site
+    if (rule.kind !== 'at') isRuleBetween ||= lastOfKind !== null
+    else if (rule.name === name && rule.block && rule.closed) {
+      const isRelated = about !== null && about.test(textOf(site, rule.block))
+      const text = textOf(site, rule.prelude)
+      if (sameCondition(text, condition)) {
+        nearest ??= site
+        if (isRelated) related = site
+      }
+      if (isRelated) relatedOfKind = site
+      lastOfKind = site
+      if (isNarrower(widthRange(text), widths)) {
+        beforeAnyNarrower ??= previous
+        if (isRelated) beforeNarrower ??= previous
+      }
+    }
+    if (rule.closed) previous = site
   }
-  if (!block) return { kind: 'new-block', after: last ?? sheet.site((base.parents[0] ?? base.rule).id) }
+  const block = related ?? nearest
+  if (!block) return { kind: 'new-block', after: relatedOfKind ? (beforeNarrower ?? relatedOfKind) : isRuleBetween ? own : (beforeAnyNarrower ?? lastOfKind ?? own) }
   const inside = block.rule.children.findLast((c): c is Rule => isRule(c))
   return inside ? { kind: 'after', rule: sheet.site(inside.id) } : { kind: 'empty', block }
+}
+
+// How the sheet sets its blocks of a kind off from what is before them.
+function gapBeforeBlock(sheet: Sheet, name: string): string | null {
+  for (const site of sheet.rules()) {
+    if (site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block) continue
+    const gap = gapBeside(sheet, site)
+    if (gap !== null && /[\r\n]/.test(gap)) return gap
+  }
+  return null
+}
+
+type Widths = ReturnType<typeof widthRange>
+
+const isNarrower = (a: Widths, b: Widths): boolean => a !== null && b !== null && a.min >= b.min && a.max <= b.max && (a.min > b.min || a.max < b.max)
+
+/** Finds one of the classes and ids that a selector names; null where it names none. */
+function namesIn(selector: string): RegExp | null {
+  const names = [...selector.matchAll(/(?<!\\)[.#](?:[\w-]|[^\0-\x7f]|\\.)+/g)].map(([name]) => name.replace(/[^\w-]/g, '\\$&'))
+  return names.length ? new RegExp(`(?:${[...new Set(names)].join('|')})(?![\\w\\\\-]|[^\\0-\\x7f])`) : null
 }
 
 /** The text of a rule under a condition, its first line without indentation. */
@@ -145,7 +193,7 @@ export function insertUnder(sheet: Sheet, base: RuleSite, style: HouseStyle, nam
   if (items.length !== 1 || at.kind !== 'at' || !at.closed || at.span.to !== text.length || at.children.length !== 1) {
     return refuse('bad-value', 'The condition, the selector or a value would not be read as one block.')
   }
-  const lead = style.minified ? '' : style.lineEnd.repeat(Math.max(1, style.blankLines) + 1)
+  const lead = style.minified ? '' : gapBeforeBlock(sheet, name) ?? style.lineEnd.repeat(Math.max(1, style.blankLines) + 1)
   const where = after.statement.start + after.rule.span.to
   return { ok: true, splices: [{ from: where, to: where, insert: lead + text }] }
 }

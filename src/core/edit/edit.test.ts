@@ -97,6 +97,21 @@ describe('intents', () => {
     test('a width into the block that is there', () => {
       expect(write('.a { color: red }\n.c { x: y }\n@media (max-width:40em) {\n  .z { color: red }\n}\n', '.a', '.a', '(max-width: 40em)')).toBe('.a { color: red }\n.c { x: y }\n@media (max-width:40em) {\n  .z { color: red }\n  .a { top: 0.5em }\n}\n')
     })
+    test('a width into the block about the same class, of several the nearest else, and before what is narrower', () => {
+      const rules = (...list: string[]) => `${list.join('\n')}\n`
+      const wide = (...inner: string[]) => `@media (min-width: 60em) {\n${inner.map((i) => `  ${i}\n`).join('')}}`
+      const [a, b, c] = ['.a { color: red }', '.b { color: red }', '.c { color: red }']
+      const top = '.a { top: 0.5em }'
+      // A file in sections, each with its own blocks.
+      expect(write(rules(a, wide(a), b, wide(b), c, wide(c)), '.a', '.a', '(min-width: 60em)')).toBe(rules(a, wide(a, top), b, wide(b), c, wide(c)))
+      expect(write(rules(a, wide(b), b, wide('p > .a.x { color: red }'), c, wide(c)), '.a', '.a', '(min-width: 60em)')).toBe(rules(a, wide(b), b, wide('p > .a.x { color: red }', top), c, wide(c)))
+      expect(write(rules(wide(c), a, wide('.ab { color: red }'), b, wide(b)), '.a', '.a', '(min-width: 60em)')).toBe(rules(wide(c), a, wide('.ab { color: red }', top), b, wide(b)))
+      expect(write(rules(a, b, '@media print {\n  .b { color: red }\n}', c), '.a', '.a', '(min-width: 60em)')).toBe(rules(a, wide(top), b, '@media print {\n  .b { color: red }\n}', c))
+      // All blocks at the end, from wide to narrow.
+      const upTo = (em: number, rule: string) => `@media (max-width: ${em}em) {\n  ${rule}\n}`
+      expect(write(rules(a, b, upTo(60, b), upTo(30, b)), '.a', '.a', '(max-width: 45em)')).toBe(rules(a, b, upTo(60, b), upTo(45, top), upTo(30, b)))
+      expect(write(rules(a, b, upTo(60, b), upTo(30, b)), '.a', '.a', '(max-width: 20em)')).toBe(rules(a, b, upTo(60, b), upTo(30, b), upTo(20, top)))
+    })
     test('a width as a block of its own, minified', () => {
       expect(write('.a{color:red}.b{left:.5em}.c{x:y}', '.a', '.a', '(width>40em)')).toBe('.a{color:red}@media (width>40em){.a{top:.5em}}.b{left:.5em}.c{x:y}')
     })

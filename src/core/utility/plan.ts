@@ -64,7 +64,7 @@ class ListPlan {
       const important = this.important || (decider?.c.important ?? false)
       const pool = listed.filter((l) => l.c.important === important)
       const solved = (wish.value !== null && this.inParts(pool, wish.property, wish.value)) || this.solve(pool, wish, wanted)
-      if (!solved) return refuse('bad-value', `No class of ${this.v.label} gives ${wish.property} the value ${wish.value}.`)
+      if (!solved) return refuse('bad-value', `No class of ${this.v.label} gives ${wish.property} the value ${wish.value}. Choose another place for it.`)
       const kept = new Set(solved.keep)
       const gone = solved.among.filter((l) => !kept.has(l))
       for (const l of gone) if (l.index >= 0) removed.add(l.index)
