@@ -12,7 +12,7 @@ export {
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
 } from './declaration-edit'
 export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './longhands'
-export { MEDIA_EM, widthRange } from './media'
+export { MEDIA_EM, widthRange, widthToShow } from './media'
 export { hasArbitrarySubstitution, isWideKeyword, type Knowledge } from './components'
 export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {

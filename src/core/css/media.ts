@@ -5,7 +5,7 @@ export const MEDIA_EM = 16
 export const schemeOf = (media: string): 'dark' | 'light' | null => (/\(\s*prefers-color-scheme\s*:\s*(dark|light)\s*\)/i.exec(media)?.[1].toLowerCase() as 'dark' | 'light' | undefined) ?? null
 
 /** The widths in px at which a media condition holds (Media Queries 4 §2.4.3 for `<` and `>`); null where it asks for more than widths. */
-export function widthRange(condition: string): { readonly min: number; readonly max: number } | null {
+export function widthRange(condition: string): WidthRange | null {
   let min = 0
   let max = Infinity
   const bound = (op: string, at: number) => {
@@ -24,4 +24,28 @@ export function widthRange(condition: string): { readonly min: number; readonly 
     return ''
   })
   return /^[\s]*(?:(?:only\s+)?(?:screen|all)|and|\s)*[\s]*$/i.test(rest) ? { min, max } : null
+}
+
+export interface WidthRange {
+  readonly min: number
+  readonly max: number
+}
+
+/** Whether one range of widths is within another and not all of it. */
+export const isNarrower = (a: WidthRange | null, b: WidthRange | null): boolean => a !== null && b !== null && a.min >= b.min && a.max <= b.max && (a.min > b.min || a.max < b.max)
+
+/**
+ * The width in px nearest to `now` at which a condition holds and, where there is one, none of `others` that are narrower
+ * does: what is under it shows there, and not what they make of it. Null where that is `now`, or it is about no widths.
+ */
+export function widthToShow(condition: string, now: number, others: readonly string[]): number | null {
+  const range = widthRange(condition)
+  if (!range) return null
+  const narrower = others.map(widthRange).filter((r): r is WidthRange => isNarrower(r, range))
+  const holds = (w: number) => w >= range.min && w <= range.max
+  const shows = (w: number) => holds(w) && !narrower.some((r) => w >= r.min && w <= r.max)
+  if (shows(now)) return null
+  const bounds = [range.min, range.max, ...narrower.flatMap((r) => [r.min - 1, r.max + 1])].filter(Number.isFinite).map((w) => (w === range.min ? Math.ceil(w) : Math.floor(w)))
+  const nearest = (list: readonly number[]) => list.reduce<number | null>((best, w) => (best === null || Math.abs(w - now) < Math.abs(best - now) ? w : best), null)
+  return nearest(bounds.filter((w) => w > 0 && shows(w))) ?? (holds(now) ? null : nearest(bounds.filter((w) => w > 0 && holds(w))))
 }

@@ -1,7 +1,7 @@
 import type { Splice } from '../text'
 import { declarationText, refuse, type EditPlan, type Wanted } from './declaration-edit'
 import { lineIndent, ruleIndent, type HouseStyle } from './house-style'
-import { widthRange } from './media'
+import { isNarrower, widthRange } from './media'
 import { parseStatement } from './parse'
 import { skipComponent, skipName, skipToken, startsComment } from './scan'
 import { splitSelectors } from './selector'
@@ -154,10 +154,6 @@ function gapBeforeBlock(sheet: Sheet, name: string): string | null {
   }
   return null
 }
-
-type Widths = ReturnType<typeof widthRange>
-
-const isNarrower = (a: Widths, b: Widths): boolean => a !== null && b !== null && a.min >= b.min && a.max <= b.max && (a.min > b.min || a.max < b.max)
 
 /** Finds one of the classes and ids that a selector names; null where it names none. */
 function namesIn(selector: string): RegExp | null {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { Project, projectReach, reachesOnlyKin, staticSelector } from '.'
-import { widthRange } from '../css'
+import { widthRange, widthToShow } from '../css'
 import { scaleOf } from './scale'
 import { widthCondition } from './width-condition'
 
@@ -54,6 +54,11 @@ test('the scale is read from tokens and media queries', () => {
   expect(widthCondition(scaleOf(FERRY), 'up to', 640)).toBe('(max-width: 640px)')
   expect(widthCondition(scaleOf(site({ 'a.css': '@media (width>=40em){}@media (width<9em){}' })), 'from', 640)).toBe('(width >= 40em)')
   expect([FERRY.knowledge.kindOf('var(--gap)'), FERRY.knowledge.kindOf('var(--both)'), FERRY.knowledge.kindOf('var(--no)')]).toEqual(['length', null, null])
+  // Shown where no narrower condition has its say, as near as can be.
+  const own = ['(min-width: 768px)', '(min-width: 992px)', '(max-width: 575.98px)']
+  expect([['(min-width: 576px)', 904], ['(min-width: 576px)', 700], ['(min-width: 992px)', 904], ['(max-width: 767px)', 500], ['(max-width: 575.98px)', 904], ['(min-width: 300px) and (max-width: 400px)', 904], ['print', 904]].map(([c, now]) => widthToShow(c as string, now as number, own)))
+    .toEqual([767, null, 992, 576, 575, 400, null])
+  expect(widthToShow('(min-width: 700px)', 400, ['(min-width: 700px) and (max-width: 900px)', '(min-width: 800px)'])).toBe(700)
 })
 
 test('an edit inside a style element keeps the ids of its rules and tells the page of that sheet alone', () => {

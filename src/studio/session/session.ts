@@ -1,4 +1,4 @@
-import { schemeOf, widthRange } from '../../core/css/media'
+import { schemeOf, widthToShow } from '../../core/css/media'
 import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
 import type { VocabularyState } from '../desk/vocabularies'
@@ -120,15 +120,13 @@ export class Session {
 
   /** Widths, or the colour scheme, that edits are to hold at; the page is given a width and scheme at which they do. */
   async setMedia(media: string): Promise<void> {
-    const range = media ? widthRange(media) : null
-    const { frames, condition } = getStudio()
-    const now = frames.page?.width ?? 0
-    const isOutside = range !== null && (now < range.min || now > range.max)
-    if (isOutside) this.setWidth(Number.isFinite(range.max) ? range.max : range.min)
+    const { frames, condition, scale } = getStudio()
+    const width = media ? widthToShow(media, frames.page?.width ?? 0, scale.conditions) : null
+    if (width !== null) this.setWidth(width)
     const otherScheme = schemeOf(media) !== schemeOf(condition.media)
     if (otherScheme) setStudio({ condition: { ...condition, media } })
     // The page lays itself out anew before its rules are asked about.
-    if (isOutside || otherScheme) await new Promise((done) => setTimeout(done, 120))
+    if (width !== null || otherScheme) await new Promise((done) => setTimeout(done, 120))
     await this.selection.setCondition({ media })
   }
 
