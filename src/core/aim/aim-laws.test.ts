@@ -11,12 +11,15 @@ import { ALWAYS, ElementCascade, type Evidence } from '.'
 /** Selectors with the specificity that Selectors 4 §17 gives each. */
 const SELECTORS: readonly (readonly [string, number, number, number])[] = [
   ['*', 0, 0, 0], ['p', 0, 0, 1], ['div', 0, 0, 1], ['.a', 0, 1, 0], ['.b', 0, 1, 0], ['.a.b', 0, 2, 0], ['#x', 1, 0, 0], ['p.a', 0, 1, 1], ['div .a', 0, 1, 1], ['div > p', 0, 0, 2], ['.b p', 0, 1, 1],
-  [':is(.a, #x)', 1, 0, 0], [':where(.b)', 0, 0, 0], ['p:not(.a)', 0, 1, 1], ['.c > .a', 0, 2, 0], ['p, .c', 0, 0, 1],
+  [':is(.a, #x)', 1, 0, 0], [':where(.b)', 0, 0, 0], ['p:not(.a)', 0, 1, 1], ['.c > .a', 0, 2, 0], ['p, .c', 0, 0, 1], [':root', 0, 1, 0],
 ]
 const PROPERTY = 'top'
+const TOKEN = '--t'
 
 interface Drawn {
   readonly selector: number
+  /** The value itself, the token in its place, or what the token is. */
+  readonly says: 'value' | 'token' | 'definition' | 'both'
   readonly value: string
   readonly important: boolean
   readonly layer: '' | 'one' | 'two'
@@ -28,14 +31,16 @@ interface Case {
 }
 
 const CASES: fc.Arbitrary<Case> = fc.record({
-  rules: fc.array(fc.record({ selector: fc.nat(SELECTORS.length - 1), value: fc.integer({ min: 1, max: 99 }).map((n) => `${n}px`), important: fc.boolean(), layer: fc.constantFrom('' as const, '' as const, 'one' as const, 'two' as const) }), { minLength: 1, maxLength: 7 }),
+  rules: fc.array(fc.record({ selector: fc.nat(SELECTORS.length - 1), says: fc.constantFrom('value' as const, 'value' as const, 'token' as const, 'definition' as const, 'both' as const), value: fc.integer({ min: 1, max: 99 }).map((n) => `${n}px`), important: fc.boolean(), layer: fc.constantFrom('' as const, '' as const, 'one' as const, 'two' as const) }), { minLength: 1, maxLength: 7 }),
   tags: fc.array(fc.record({ tag: fc.constantFrom('div' as const, 'p' as const), classes: fc.subarray(['a', 'b', 'c']), id: fc.boolean(), inside: fc.boolean(), inline: fc.constantFrom('', '', '', 'top: 3em', 'top: 3em !important', 'color: red') }), { minLength: 2, maxLength: 8 }),
   pick: fc.nat(7),
 })
 
 function siteOf({ rules, tags }: Case): { css: string; html: string } {
   const css = `@layer one, two;\n${rules.map((r) => {
-    const rule = `${SELECTORS[r.selector][0]} { ${PROPERTY}: ${r.value}${r.important ? ' !important' : ''}; }`
+    const set = (name: string, value: string) => `${name}: ${value}${r.important ? ' !important' : ''};`
+    const own = r.says === 'value' ? [set(PROPERTY, r.value)] : r.says === 'token' || r.says === 'both' ? [set(PROPERTY, `var(${TOKEN})`)] : []
+    const rule = `${SELECTORS[r.selector][0]} { ${[...own, ...(r.says === 'definition' || r.says === 'both' ? [set(TOKEN, r.value)] : [])].join(' ')} }`
     return r.layer ? `@layer ${r.layer} {\n  ${rule}\n}` : rule
   }).join('\n')}\n`
   let id = 0
@@ -50,13 +55,25 @@ const open = (css: string, html: string) => new Project([['a.css', css], ['index
 const elementsOf = (project: Project) => project.document('index.html').elements.filter((e) => e.startTag)
 const matches = (selector: string, e: SourceElement): boolean => matcher([selector])!(e.node)
 
-/** What decides the property, read by another parser and decided by a cascade of a few lines (CSS Cascade 5 §6). */
+/** The value that a property comes to: of a token, what the element or the nearest around it gives it (CSS Variables 1 §2.1). */
 function decided(css: string, html: string, at: number): string | null {
+  const said = declared(css, html, at, PROPERTY)
+  if (said !== `var(${TOKEN})`) return said
+  const all = elementsOf(open(css, html))
+  for (let e: SourceElement | null = all[at]; e; e = e.parent) {
+    const value = declared(css, html, all.indexOf(e), TOKEN)
+    if (value !== null) return value
+  }
+  return null
+}
+
+/** What decides a property of an element itself, read by another parser and by a cascade of a few lines (CSS Cascade 5 §6). */
+function declared(css: string, html: string, at: number, property: string): string | null {
   const element = elementsOf(open(css, html))[at]
   const found: { key: number[]; value: string }[] = []
   const layers = ['one', 'two']
   let order = 0
-  postcss.parse(css).walkDecls(PROPERTY, (d) => {
+  postcss.parse(css).walkDecls(property, (d) => {
     const rule = d.parent as postcss.Rule
     const above = rule.parent as postcss.AtRule
     const layer = above.type === 'atrule' ? layers.indexOf(above.params) : layers.length
@@ -70,7 +87,7 @@ function decided(css: string, html: string, at: number): string | null {
     }
   })
   const inline = attribute(element.node, 'style')
-  if (inline) postcss.parse(`x{${inline}}`).walkDecls(PROPERTY, (d) => void found.push({ key: [d.important ? 1 : 0, 1, 0, 0, 0, 0, ++order], value: d.value }))
+  if (inline) postcss.parse(`x{${inline}}`).walkDecls(property, (d) => void found.push({ key: [d.important ? 1 : 0, 1, 0, 0, 0, 0, ++order], value: d.value }))
   // Importance, then the style attribute, layers, specificity and order.
   found.sort((a, b) => a.key.map((k, i) => k - b.key[i]).find((n) => n !== 0) ?? 0)
   return found.at(-1)?.value ?? null
@@ -117,6 +134,7 @@ function evidenceOf(project: Project, picked: SourceElement): Evidence {
 
 test('a default edit wins, reaches no other kind of element, and is what decides then; every other place keeps what it says of winning', () => {
   let edits = 0
+  let tokens = 0
   fc.assert(fc.property(CASES, (drawn) => {
     const { css, html } = siteOf(drawn)
     const project = open(css, html)
@@ -124,8 +142,7 @@ test('a default edit wins, reaches no other kind of element, and is what decides
     const picked = body[drawn.pick % body.length]
     const at = elementsOf(project).indexOf(picked)
     const aim = new ElementCascade(project, evidenceOf(project, picked)).aim(PROPERTY)
-    const before = decided(css, html, at)
-    expect(aim.written).toBe(before)
+    expect(aim.written).toBe(declared(css, html, at, PROPERTY))
     for (const [i, c] of aim.candidates.entries()) {
       const now = open(css, html)
       const plan = planIntent(now, { kind: 'set', aim: c.ref, name: PROPERTY, value: '777px' })
@@ -135,6 +152,7 @@ test('a default edit wins, reaches no other kind of element, and is what decides
       expect([c.label, after === '777px']).toEqual([c.label, c.wins])
       edits++
       if (i !== aim.chosen) continue
+      if (c.ref.kind === 'token') tokens++
       expect(c.wins).toBe(true)
       // Nobody of another kind has another value than before.
       elementsOf(project).forEach((e, n) => {
@@ -146,4 +164,5 @@ test('a default edit wins, reaches no other kind of element, and is what decides
     if (aim.chosen < 0) expect(css + html).toContain('!important')
   }), { numRuns: 400 })
   expect(edits).toBeGreaterThan(1000)
+  expect(tokens).toBeGreaterThan(0)
 }, 60_000)

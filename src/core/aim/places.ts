@@ -1,11 +1,12 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { compareSpecificity, escapeName, isRootRule, longhandsOf, resolvedSelectors, sameCondition, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type RuleSite, type Specificity } from '../css'
+import { compareSpecificity, escapeName, longhandsOf, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
-import { conditionsOf, labelOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
+import { STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import { homeAfter, type Home } from './fresh-rule'
-import type { AimRef, Candidate, NewRuleRef, PropertyAim } from './types'
+import { isAsked, tokenPlaces, type TokenPlaces } from './tokens'
+import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
 const NEW_DECLARATION: Declaration = {
   kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
@@ -19,9 +20,11 @@ export function placesFor(cascade: ElementCascade, longhands: readonly string[])
 
 class Places {
   private readonly contests: readonly (Contest | null)[]
+  private readonly tokens: TokenPlaces
 
   constructor(private readonly c: ElementCascade, private readonly longhands: readonly string[]) {
     this.contests = longhands.map((l) => c.contest(l))
+    this.tokens = tokenPlaces(c, this.contests)
   }
 
   private get condition() {
@@ -30,7 +33,7 @@ class Places {
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const rules = this.rules()
-    const rest = [...this.tokens(), ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(), ...this.newClass()])]
+    const rest = [...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(), ...this.newClass()])]
     const inline = isConditional(this.condition) ? null : this.inline()
     const lists = classListsFor(this.c, this.longhands, this.contests)
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
@@ -112,69 +115,7 @@ class Places {
   private fits(m: Matching, conditions: readonly string[]): boolean {
     const { state, media } = this.condition
     if (state !== '' && !this.c.inState(m, state)) return false
-    return media === '' || conditions.some((c) => sameCondition(c, `@media ${media}`))
-  }
-
-  /** The token of the element's own among `tokens`, with the other rules that use it. */
-  private ownToken: { readonly ref: AimRef; readonly others: readonly string[] } | null = null
-
-  // The definitions behind a value that is one `var()`: the one that gives it its value here, then the document's others.
-  private tokens(): Candidate[] {
-    const value = this.contests[0]?.winner.value ?? ''
-    const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(value)?.[1]
-    if (!name || this.contests.some((c) => c?.winner.value !== value)) return []
-    const { project } = this.c
-    const users = project.tokenUsers(name)
-    const said = `the token behind the value; ${users.length} ${users.length === 1 ? 'declaration uses' : 'declarations use'} it`
-    const deciding = this.c.contestOf(name)
-    const here = deciding?.matching
-    const at = deciding && this.c.where(deciding.winner, deciding.level)
-    const of = here?.source && !isRootRule(here.site) ? here : null
-    const out: Candidate[] = project.tokenDefinitions(name).filter(({ ref }) => project.isEditable(ref)).map(({ ref, site, declaration }) => {
-      // A compiler writes the rule that the page has from all themes there are.
-      const wins = here !== undefined && here !== null && (here.source ? here.source.ref.key === ref.key && here.source.site.rule.id === site.rule.id : here.ref.generated !== null)
-      return {
-        ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name },
-        path: ref.path,
-        line: project.lineIn(ref, site.statement.start + declaration.span.from),
-        label: name,
-        conditions: conditionsOf(site),
-        specificity: null, reach: null,
-        current: textOf(site, declaration.value),
-        important: false, asImportant: false, wins, losesTo: wins ? null : at ? `${at.label} (${at.path}:${at.line}), which gives it here` : 'its conditions, which do not hold here', fits: this.tokenFits(site, users), off: false,
-        reason: said,
-      }
-    })
-    if (!of?.source || !deciding) return out
-    const ref: AimRef = { kind: 'token', sheet: of.source.ref.key, rule: of.source.site.rule.id, name }
-    const reach = deciding.level === 0 ? this.c.evidence.reach[this.c.evidence.matched[0].indexOf(of.evidence)] : undefined
-    // Every use of it is the element's own affair, and so is its value.
-    if (reach?.kin && of.isOwn && this.c.isKinInProject(of) && users.every((u) => this.c.isOwnRule(u)) && of.conditions.every((x) => this.isAsked(x))) this.ownToken = { ref, others: this.othersOf(users) }
-    return [{
-      ref, path: of.source.ref.path, line: this.c.lineOf(of, deciding.winner.declaration), label: name, of: of.label, conditions: of.conditions, specificity: null, reach: reach?.count ?? null,
-      current: deciding.winner.value, important: deciding.winner.declaration.important !== null, asImportant: false, wins: true, losesTo: null, fits: this.tokenFits(of.site, users), off: false,
-      reason: `${said}, ${of.label} gives it here`,
-    }, ...out]
-  }
-
-  // The rules that use a token beside the one that decides now.
-  private othersOf(users: readonly RuleSite[]): string[] {
-    const deciding = this.contests[0]?.winner.site?.rule
-    return [...new Set(users.filter((u) => u.rule !== deciding).map(labelOf))]
-  }
-
-  // A token holds in just what was asked for where its definition does, or all that uses it; one of states, in none but states.
-  private tokenFits(site: RuleSite, users: readonly RuleSite[]): boolean {
-    const { state, part, media } = this.condition
-    const all = (says: (selector: string) => boolean) => users.every((u) => resolvedSelectors(u).every(says))
-    if (state !== '' && !all(asksForAnyState)) return false
-    if (part !== '' && !all((s) => s.includes(part))) return false
-    const under = (s: RuleSite) => conditionsOf(s).some((c) => this.isAsked(c))
-    return media === '' || under(site) || users.every(under)
-  }
-
-  private isAsked(condition: string): boolean {
-    return this.condition.media !== '' && sameCondition(condition, `@media ${this.condition.media}`)
+    return media === '' || conditions.some((c) => isAsked(c, this.condition))
   }
 
   private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>): Candidate {
@@ -233,7 +174,7 @@ class Places {
     if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
     // The base itself stands under the condition already: only the state is added.
-    const there = base !== null && media !== '' && base.conditions.some((c) => sameCondition(c, `@media ${media}`))
+    const there = base !== null && base.conditions.some((c) => isAsked(c, this.condition))
     const under = there ? '' : media
     const selector = state ? stateSelectors(plain, state) : plain
     const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
@@ -332,7 +273,7 @@ class Places {
     if (c.ref.kind === 'inline') return true
     if (c.ref.kind === 'class-list') return !c.ref.alike
     // A token reaches all that use it; a rule or class that is not there yet is made only when a condition asks for it.
-    if (c.ref.kind === 'token') return c.ref === this.ownToken?.ref
+    if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
     const m = this.matchingOf(c)
     if (m) return (this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false) && this.c.isKinInProject(m)
     return c.ref.kind === 'new-rule' && isConditional(this.condition)
@@ -358,7 +299,7 @@ class Places {
     const rest = fit.filter(({ c }) => c.ref.kind !== 'rule' || !this.isOfVocabulary(c))
     const rules = rest.filter(({ c }) => c.ref.kind === 'rule')
     const own = rules.filter(({ c }) => this.matchingOf(c)!.isOwn)
-    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => this.isAsked(x))
+    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => isAsked(x, this.condition))
     const plain = own.filter(asked)
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0] ?? rules.find(asked)
     return best?.i ?? rest[0]?.i ?? fit[0]?.i ?? -1
@@ -368,7 +309,7 @@ class Places {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
     if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.reason.slice(c.reason.indexOf('marked'))}.`
     if (c.ref.kind === 'token') {
-      const others = this.ownToken?.others ?? []
+      const others = this.tokens.own?.others ?? []
       return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
     }
     if (c.ref.kind === 'new-rule') return 'No rule has just this condition yet, so one is made beside its base.'
