@@ -16,6 +16,7 @@ export function statesOf(element: Element): string[] {
   if (element.matches('input, textarea')) out.push(':placeholder-shown', ':required')
   if (element.id) out.push(':target')
   if (element.matches('details, dialog')) out.push('[open]')
+  if (element.matches('[popover]')) out.push(':popover-open')
   if (element.querySelector('input[type=checkbox], input[type=radio]')) out.push(':has(:checked)')
   if (element.querySelector(FOCUSABLE)) out.push(':has(:focus-visible)')
   if (!element.matches('form, fieldset') && element.querySelector('input, select, textarea')) out.push(':has(:invalid)')

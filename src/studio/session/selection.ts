@@ -325,7 +325,7 @@ export class Selection {
   /** Has the page show the states that are held and the one that edits are to hold in. */
   async applyHolds(): Promise<void> {
     const { held, condition, picked } = getStudio()
-    const own = picked && condition.state ? [{ node: picked.report.info.node, states: condition.state.startsWith(':') ? [condition.state.slice(1)] : stateAround(condition.state) ? [condition.state] : [], open: condition.state === '[open]' }] : []
+    const own = picked && condition.state ? [{ node: picked.report.info.node, states: condition.state.startsWith(':') ? [condition.state.slice(1)] : stateAround(condition.state) ? [condition.state] : [], open: /^(\[open\]|:popover-open)$/.test(condition.state) }] : []
     await this.page.ask('hold', { held: [...held.map((h) => ({ node: h.info.node, states: h.state ? [h.state.slice(1)] : [], open: h.state === '' })), ...own] })
   }
 

@@ -64,3 +64,21 @@ test('what a variant of a component gives its own name is changed there, in a st
   await studio.edit(() => studio.press('Remove the declaration'))
   expect(await studio.sourceNow('tickets.css')).toMatch(/^\.ticket \{\n {2}color: white;/)
 })
+
+test('a popover is held open, and what is asked for while it is open goes to its own rule', async () => {
+  const studio = getStudio()
+  await studio.importSite('popover', {
+    'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="menu.css">\n<p>Sailings</p>\n<button popovertarget="menu">Piers</button>\n<div popover id="menu" class="menu">Old Pier</div>\n',
+    'menu.css': '.menu {\n  padding: 4px;\n}\n.menu:popover-open {\n  width: 200px;\n  height: 80px;\n}\n',
+  })
+  await studio.ready()
+  await studio.press('div#menu')
+  await studio.until('the popover', () => studio.inPage<boolean>('return document.querySelector("#menu").matches(":popover-open")'))
+  await studio.pick('#menu', 0.5, 0.9)
+  await studio.choose('State', ':popover-open')
+  await studio.edit(() => studio.type('padding-left', '12px'))
+  expect(await studio.sourceNow('menu.css')).toContain('.menu:popover-open {\n  width: 200px;\n  height: 80px;\n  padding-left: 12px;\n}')
+  await studio.choose('State', '')
+  await studio.press('div#menu open')
+  expect(await studio.inPage('return document.querySelector("#menu").matches(":popover-open")')).toBe(false)
+})
