@@ -1,0 +1,67 @@
+import fc from 'fast-check'
+import postcss from 'postcss'
+import { expect, test } from 'vitest'
+import { isNarrower, widthRange } from '../css/media'
+import { Project } from '../project'
+import { planIntent } from '.'
+
+const WIDTHS = [300, 500, 700, 900]
+const CONDITIONS = WIDTHS.flatMap((w) => [`(min-width: ${w}px)`, `(max-width: ${w}px)`])
+const SAMPLES = WIDTHS.flatMap((w) => [w - 1, w, w + 1])
+
+interface Item {
+  readonly condition: string | null
+  readonly classes: readonly string[]
+}
+
+const ITEMS: fc.Arbitrary<Item[]> = fc.array(fc.record({ condition: fc.option(fc.constantFrom(...CONDITIONS)), classes: fc.subarray(['a', 'b'], { minLength: 1 }) }), { maxLength: 7 })
+
+// Every value is another, so that the one that wins is known by it.
+function sheetOf(items: readonly Item[]): string {
+  let n = 0
+  const rules = (classes: readonly string[], indent: string) => classes.map((c) => `${indent}.${c} {\n${indent}  top: ${++n}px;\n${indent}}\n`).join('')
+  return items.map(({ condition, classes }) => (condition ? `@media ${condition} {\n${rules(classes, '  ')}}\n` : rules(classes, ''))).join('\n')
+}
+
+const holds = (condition: string, width: number): boolean => {
+  const range = widthRange(condition)!
+  return width >= range.min && width <= range.max
+}
+
+/** What `.a` gets at a width: the last that holds there, all being equally specific (CSS Cascade 5 §6.4.4). */
+function topAt(css: string, width: number): string | null {
+  let value: string | null = null
+  postcss.parse(css).walkDecls('top', (d) => {
+    const rule = d.parent as postcss.Rule
+    const above = rule.parent as postcss.AtRule
+    if (rule.selector === '.a' && (above.type !== 'atrule' || holds(above.params, width))) value = d.value
+  })
+  return value
+}
+
+test('a rule under a condition has its say at the widths it is for, and none at others or where a narrower one stands', () => {
+  let narrowed = 0
+  fc.assert(fc.property(ITEMS, ITEMS, fc.constantFrom(...CONDITIONS), (before, after, condition) => {
+    // The last rule of `.a` for all widths is the one to win over.
+    const rest = after.map((i) => (i.condition ? i : { ...i, classes: ['b'] }))
+    const css = sheetOf([...before, { condition: null, classes: ['a'] }, ...rest])
+    const project = new Project([{ key: 1, path: 'a.css', bytes: new TextEncoder().encode(css) }])
+    const base = [...project.sheet('a.css')!.sheet.rules()].findLast((s) => s.parents.length === 0 && s.statement.text.slice(s.rule.prelude.from, s.rule.prelude.to) === '.a')!
+    const plan = planIntent(project, { kind: 'set', aim: { kind: 'new-rule', sheet: 'a.css', after: base.rule.id, selector: '.a', under: condition }, name: 'top', value: '777px' })
+    expect(plan.ok).toBe(true)
+    if (plan.ok) for (const change of plan.changes) project.apply(change.path, change.splices)
+    const now = project.text('a.css')
+    const own = rest.filter((i) => i.condition && i.classes.includes('a'))
+    const isThere = rest.some((i) => i.condition === condition)
+    for (const width of SAMPLES) {
+      const other = own.filter((i) => i.condition !== condition && holds(i.condition!, width))
+      if (!holds(condition, width)) expect([width, topAt(now, width)]).toEqual([width, topAt(css, width)])
+      else if (other.length === 0) expect([width, topAt(now, width)]).toEqual([width, '777px'])
+      else if (!isThere && other.every((i) => isNarrower(widthRange(i.condition!), widthRange(condition)))) {
+        narrowed++
+        expect([width, topAt(now, width)]).toEqual([width, topAt(css, width)])
+      }
+    }
+  }), { numRuns: 400 })
+  expect(narrowed).toBeGreaterThan(50)
+})
