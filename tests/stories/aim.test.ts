@@ -22,6 +22,9 @@ const CSS = `.ticket {
   --ticket-ground: #1b2a30;
   --ticket-hover-ground: #000;
 }
+${Array.from({ length: 40 }, (_, i) => `.pier-${i} {\n  top: ${i}px;\n}\n`).join('')}p.ticket {
+  margin: 4px;
+}
 `
 const HTML = '<!DOCTYPE html>\n<link rel="stylesheet" href="tickets.css">\n<p class="ticket day">Day</p>\n<p class="ticket night">Night</p>\n<p class="ticket day">Day return</p>\n'
 
@@ -40,6 +43,11 @@ test('what a variant of a component gives its own name is changed there, in a st
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), color, Key.ENTER)
   }
   expect(await studio.edit(() => type('#2a9d8f'))).toMatch(/tickets\.css:11 --ticket-ground #0d6b75 #2a9d8f reach 2 ✓/)
+  // Source opens at the line that was written, and not where the last rule of the element stands.
+  expect(await studio.markedLine()).toContain('--ticket-ground: #2a9d8f;')
+  expect(await studio.driver.executeScript<boolean>(`
+    const [source, line] = ['[data-testid=source]', '[data-testid=source] [class*=marked]'].map((s) => document.querySelector(s).getBoundingClientRect())
+    return line.top >= source.top && line.bottom <= source.bottom`)).toBe(true)
   expect([await studio.text('aim-label'), await studio.text('aim-of')]).toEqual(['--ticket-ground', 'in .day'])
   expect(await studio.text('reach')).toContain('2 on this page')
   await studio.choose('State', ':hover')

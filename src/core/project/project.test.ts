@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { Project, projectReach, reachesOnlyKin, staticSelector } from '.'
+import { Project, projectReach, reachesOnlyKin, reachOfToken, staticSelector } from '.'
 import { widthRange, widthToShow } from '../css'
 import { scaleOf } from './scale'
 import { widthCondition } from './width-condition'
@@ -25,6 +25,20 @@ describe('reach in the project', () => {
     [['li:unknown-thing(3)'], null],
   ])('%j', (selectors, reach) => {
     expect(projectReach(FERRY, selectors)).toEqual(reach)
+  })
+
+  test('a token reaches what uses it: in the whole project where the root defines it, else in and on what defines it', () => {
+    const project = site({
+      'index.html': '<p class="card dark"><b class="name">A</b></p><p class="card"><b class="name">B</b></p><b class="name">C</b>',
+      'a.css': ':root { --ink: red }\n.dark { --ink: blue }\n.name { color: var(--ink) }\n.card::before { color: var( --ink , red) }\n.card { top: var(--inky) }\n',
+    })
+    const reach = (selector: string) => {
+      const ref = project.sheet('a.css')!
+      const found = [...ref.sheet.rules()].find((r) => r.statement.text.includes(`${selector} {`))!
+      return projectReach(project, reachOfToken(project, { ref, site: found }, '--ink'))
+    }
+    expect(reach(':root')).toEqual({ elements: 5, pages: 1 })
+    expect(reach('.dark')).toEqual({ elements: 2, pages: 1 })
   })
 
   test.each<[string, { tag: string; classes: string[]; around: string[] }, boolean]>([
