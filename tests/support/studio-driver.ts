@@ -7,6 +7,8 @@ import { Select } from 'selenium-webdriver/lib/select.js'
 import type { OpenedBrowser } from './browser'
 
 const WAIT = 30_000
+/** How often what is waited for is looked at; ms. Each look is a question to the browser. */
+const LOOK = 100
 
 function expectHolds(verdict: string, why = ''): void {
   if (verdict !== 'holds') throw new Error(`The readback says: ${verdict} ${why}`)
@@ -47,7 +49,7 @@ export class Studio {
       } catch {
         return false
       }
-    }, WAIT, `waited for: ${what}`) as Promise<T>
+    }, WAIT, `waited for: ${what}`, LOOK) as Promise<T>
   }
 
   /** Opens a sample project, fresh, by what the menu of projects calls it, and waits for its vocabulary of classes if it has one. */
@@ -103,11 +105,13 @@ export class Studio {
   /** Picks by pointing at the element. `dx` and `dy` choose a spot that no child covers. */
   async pick(selector: string, dx = 0.5, dy = 0.5): Promise<void> {
     await this.inPage('document.querySelector(arguments[0]).scrollIntoView({ block: "nearest" })', selector)
-    const node = () => this.driver.executeScript<string | null>('return document.querySelector("[data-testid=aim]").dataset.node ?? null')
-    const before = await node()
+    // The same element may be picked again: only what the page said of it is then another.
+    const before = await this.driver.executeScript<string | null>(`
+      window.pickedBefore = window.steadyProof?.state().picked
+      return document.querySelector('[data-testid=aim]').dataset.node ?? null`)
     await this.clickAt(await this.pointOver(selector, dx, dy))
-    // The same element may be picked again, and nothing tells that apart from waiting.
-    await this.driver.wait(async () => (await node()) !== before, 1500).catch(() => {})
+    await this.driver.wait(() => this.driver.executeScript<boolean>(`
+      return (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== arguments[0] || (window.steadyProof !== undefined && window.steadyProof.state().picked !== window.pickedBefore)`, before), 1500, undefined, LOOK).catch(() => {})
     await this.pickedFrame()
     await this.driver.sleep(250)
   }

@@ -162,7 +162,7 @@ test('a default edit wins, reaches no other kind of element, and is what decides
     }
     // There is always the element alone, unless something is important.
     if (aim.chosen < 0) expect(css + html).toContain('!important')
-  }), { numRuns: 400 })
+  }), { numRuns: 250 })
   expect(edits).toBeGreaterThan(1000)
   expect(tokens).toBeGreaterThan(0)
 }, 60_000)

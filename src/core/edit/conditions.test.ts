@@ -62,6 +62,6 @@ test('a rule under a condition has its say at the widths it is for, and none at 
         expect([width, topAt(now, width)]).toEqual([width, topAt(css, width)])
       }
     }
-  }), { numRuns: 400 })
+  }), { numRuns: 250 })
   expect(narrowed).toBeGreaterThan(50)
 })
