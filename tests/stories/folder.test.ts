@@ -97,26 +97,27 @@ describe('a folder that is saved to', () => {
     const folder = new BrowserFolder(studio, 'pier site')
     await studio.driver.sleep(400)
     await studio.pick('.last')
-    await studio.type('padding-top', '31px')
+    await studio.edit(() => studio.type('padding-top', '31px'))
     const [css, html] = [await folder.read('css/a b.css'), await folder.read('index.html')]
     await folder.remove('css/a b.css')
     await folder.write({ 'css/a b.css/blocks.txt': 'a folder of that name' })
-    const look = async () => {
-      await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
-      // What came or went has the project opened anew.
-      await studio.driver.sleep(800)
-      await studio.ready()
-    }
+    // The browser itself tells of the change; until the project is opened anew with it, nothing is saved.
+    const look = () => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
+    const save = () => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.save([]).then(() => done())')
     await look()
-    await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.save([]).then(() => done())')
-    await studio.until('the reason', async () => /css\/a b\.css: there is a folder of that name/.test(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""')))
+    await studio.until('the reason', async () => {
+      await save()
+      return /css\/a b\.css: there is a folder of that name/.test(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""'))
+    })
     expect(await folder.read('index.html')).toBe(html)
     expect((await studio.ledger()).join()).toContain('31px')
     await folder.remove('css/a b.css/blocks.txt')
     await studio.driver.executeAsyncScript('const done = arguments[0]; navigator.storage.getDirectory().then((d) => d.getDirectoryHandle("pier site")).then((d) => d.getDirectoryHandle("css")).then((d) => d.removeEntry("a b.css", { recursive: true })).then(done)')
     await look()
-    await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.save([]).then(() => done())')
-    await studio.until('saved', async () => (await studio.ledger()).length === 0)
+    await studio.until('saved', async () => {
+      await save()
+      return (await studio.ledger()).length === 0
+    })
     expect(await folder.read('css/a b.css')).toBe(css.replace('padding: 5px', 'padding: 31px 5px 5px'))
     // A new page of theirs is there.
     await folder.write({ 'new.html': '<!DOCTYPE html><title>n</title><p>new</p>' })

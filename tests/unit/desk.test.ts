@@ -135,6 +135,29 @@ test('200 interleavings of edits here, changes in the folder, looks and saves: n
   expect(saves).toBeGreaterThan(20)
 }, 120_000)
 
+test('a file that someone took away is not written anew by a save that comes before the project is opened again', async () => {
+  const db = new Database()
+  const files = [{ path: 'index.html', bytes: bytes('<p>') }, { path: 'a.css', bytes: bytes(SHEET) }, { path: 'b.css', bytes: bytes(SHEET) }]
+  const disk = files.reduce((d, f) => d.put(f.path, new TextDecoder().decode(f.bytes)), new Folder('site'))
+  const id = await createProject(db, 'Pier', files)
+  const row = { project: id, handle: asHandle(disk), include: [] }
+  await db.onDisk.bulkPut(files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })))
+  const desk = new KeepingDesk()
+  const openIt = async () => {
+    await desk.open(id, '')
+    Object.assign(desk, { folder: new LinkedFolder(db, id, row, await db.onDisk.where('project').equals(id).toArray(), (path) => files.find((f) => f.path === path)!.bytes) })
+  }
+  await openIt()
+  await desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: 1 }, name: 'top', value: '1px' }, 1)
+  await disk.removeEntry('b.css')
+  expect((await desk.checkFolder())!.reopen).toEqual(['b.css'])
+  expect(await desk.save([])).toMatchObject({ ok: false, why: expect.stringMatching(/changed the folder meanwhile/) })
+  expect([disk.text('a.css'), disk.text('b.css')]).toEqual([SHEET, null])
+  await openIt()
+  expect(await desk.save([])).toMatchObject({ ok: true, files: 1 })
+  expect([disk.text('a.css'), disk.text('b.css')]).toEqual(['.a { top: 1px; }\n.b { top: 0; }\n', null])
+})
+
 test('what a new name would write is told line by line; scripts that say the old one, and a name that is taken, are told beside it', async () => {
   const db = new Database()
   const id = await createProject(db, 'Pier', [

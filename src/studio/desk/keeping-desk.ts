@@ -119,6 +119,7 @@ export class KeepingDesk extends ReadingDesk {
         reopen.push(change.path)
       }
     }
+    if (reopen.length) this.outdated = true
     return { access, written, reopen, conflicts: [...this.conflicts.keys()] }
   }
 
@@ -225,7 +226,8 @@ export class KeepingDesk extends ReadingDesk {
     const check = await this.check()
     if (check?.access !== 'granted') return { ok: false, why: 'The browser does not let the folder be written.', ...(check && { check }) }
     if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder. Settle them first.`, ...(check && { check }) }
-    if (check.written.length || check.reopen.length) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
+    // Until it is opened again, a file that went would be written anew.
+    if (check.written.length || this.outdated) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
     const now = this.contents(new Set(leave))
     if (!now.ok) return { ok: false, why: 'Other edits stand on those that are left out.' }
     const files = this.review(leave).files.map(({ path }) => ({ path, after: now.bytes(path) }))

@@ -117,6 +117,8 @@ export class OpenDesk {
   /** The files as the project was begun with them. */
   protected originals = new Map<string, Uint8Array>()
   protected readonly conflicts = new Map<string, Conflict>()
+  /** Files came or went in the folder that the project has yet to be opened again with. */
+  protected outdated = false
   protected readOnly: string | null = null
   protected script = ''
   protected others = new Map<string, Uint8Array>()
@@ -147,6 +149,7 @@ export class OpenDesk {
     this.saved = loaded.row.saved ?? 0
     this.leftOut = new Set(loaded.row.leftOut)
     this.conflicts.clear()
+    this.outdated = false
     this.originals = new Map(loaded.files.map((f) => [f.path, f.bytes]))
     this.folder = loaded.folder && new LinkedFolder(this.db, id, loaded.folder, loaded.onDisk, (path) => this.originals.get(path) ?? null)
     if (this.folder && loaded.saving && (await this.folder.access()) === 'granted' && (await this.folder.recover(loaded.saving))) {

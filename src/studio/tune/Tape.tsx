@@ -1,5 +1,5 @@
 'use client'
-import { useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { memo, useLayoutEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { nearestNotch, type Notch } from './row-value'
 import styles from './Tape.module.css'
 
@@ -140,9 +140,7 @@ export function Tape({ label, px, notches, negative, closed = false, step = 1, m
     endRef.current = end
   })
 
-  const shown = (v: number) => Number((v * step).toFixed(4))
-  const first = Math.floor(start)
-  const ticks = Array.from({ length: Math.ceil(WIDTH / STRETCH) + 2 }, (_, i) => first + i).filter((t) => (negative || t >= 0) && t <= most)
+  const shown = (v: number) => inSteps(v, step)
   return (
     <svg
       ref={svg} width={WIDTH} height={HEIGHT} className={styles.tape} data-active={active || undefined} data-pulling={pull ? true : undefined}
@@ -150,13 +148,25 @@ export function Tape({ label, px, notches, negative, closed = false, step = 1, m
       onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={() => end(true)} onPointerCancel={() => end(false)}
       onKeyDown={onKeyDown} onKeyUp={onKeyUp} onBlur={() => end(true)} onFocus={onFocus}
     >
-      {/* One path for all: a column of tapes is drawn with each element that is picked. */}
-      <path d={ticks.map((t) => `M${x(t)} 0v${t % 10 === 0 ? 9 : t % 5 === 0 ? 6 : 3}`).join('')} className={styles.tick} />
-      {ticks.filter((t) => t % 10 === 0).map((t) => (
-        <text key={t} x={x(t) + 2} y={13} className={styles.number}>{shown(t)}</text>
-      ))}
+      <Scale start={start} from={negative ? -Infinity : 0} most={most} step={step} />
       <path d={notches.filter((n) => x(n.px) > -4 && x(n.px) < WIDTH + 4).map((n) => `M${x(n.px)} ${HEIGHT - 6}l3.5 6h-7z`).join('')} className={styles.notch} />
       <line x1={x(value)} x2={x(value)} y1={0} y2={HEIGHT} className={styles.mark} />
     </svg>
   )
 }
+
+const inSteps = (v: number, step: number): number => Number((v * step).toFixed(4))
+
+// A column of tapes is drawn with each element that is picked, and most of them stand where they stood.
+const Scale = memo(function Scale({ start, from, most, step }: { start: number; from: number; most: number; step: number }) {
+  const x = (v: number) => (v - start) * STRETCH
+  const ticks = Array.from({ length: Math.ceil(WIDTH / STRETCH) + 2 }, (_, i) => Math.floor(start) + i).filter((t) => t >= from && t <= most)
+  return (
+    <>
+      <path d={ticks.map((t) => `M${x(t)} 0v${t % 10 === 0 ? 9 : t % 5 === 0 ? 6 : 3}`).join('')} className={styles.tick} />
+      {ticks.filter((t) => t % 10 === 0).map((t) => (
+        <text key={t} x={x(t) + 2} y={13} className={styles.number}>{inSteps(t, step)}</text>
+      ))}
+    </>
+  )
+})
