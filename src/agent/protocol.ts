@@ -256,12 +256,18 @@ export interface Sketch {
   readonly boxes: readonly (Rect & { readonly fill: string; readonly round: number })[]
 }
 
+/** In the root viewport; px. */
+export interface Point {
+  readonly x: number
+  readonly y: number
+}
+
 /** Requests of the interface, with what the agent answers. */
 export interface Requests {
   /** With `hover`, what is found is framed from now on as hovered. */
   hit: { ask: { x: number; y: number; hover: boolean }; answer: { info: NodeInfo; geometry: Geometry } | null }
-  /** `part` is a pseudo-element such as `::before`, or `''`. A point is one of the root viewport; px. */
-  pick: { ask: { of: NodeHandle | { readonly x: number; readonly y: number }; props: readonly string[]; part: string }; answer: PickReport | null }
+  /** `part` is a pseudo-element such as `::before`, or `''`. */
+  pick: { ask: { of: NodeHandle | Point; props: readonly string[]; part: string }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
   locate: { ask: { source: string; nth: number }; answer: NodeInfo | null }
   /** The tree of the page, and from now on, while `watch`, an event whenever it has changed; empty when it is not to be watched any more. */

@@ -1,7 +1,3 @@
-import { mkdtempSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { zipSync } from 'fflate'
 import { By } from 'selenium-webdriver'
 import { expect, test } from 'vitest'
 import { NO_EFFECT_CODES, type NoEffect } from '../../src/core/cascade'
@@ -116,12 +112,8 @@ const PAGE = `<!doctype html>\n<html lang="en">\n<head><meta charset="utf-8"><ti
 test('what is said to have no effect has none in the engine, and the change that is offered gives it one', async () => {
   expect(CASES.map((c) => c.code).sort()).toEqual([...NO_EFFECT_CODES].sort())
   const studio = getStudio()
-  const zip = join(mkdtempSync(join(tmpdir(), 'steady-cases-')), 'cases.zip')
-  const encode = (text: string) => new TextEncoder().encode(text)
-  writeFileSync(zip, zipSync({ 'index.html': encode(PAGE), 's.css': encode(SHEET), 's.svg': encode('<svg xmlns="http://www.w3.org/2000/svg" width="30" height="20"><rect width="30" height="20"/></svg>') }))
   await studio.open('/?proof')
-  await studio.importZip(zip)
-  await studio.until('the cases', () => studio.driver.executeScript<boolean>('return document.title.startsWith("cases")'))
+  await studio.importSite('cases', { 'index.html': PAGE, 's.css': SHEET, 's.svg': '<svg xmlns="http://www.w3.org/2000/svg" width="30" height="20"><rect width="30" height="20"/></svg>' })
   await studio.ready()
   const told = await studio.driver.executeAsyncScript<(Pick<NoEffect, 'code' | 'spec' | 'remedy'> | null)[]>(`
     const [list, done] = arguments, { session, state } = window.steadyProof

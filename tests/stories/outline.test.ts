@@ -1,7 +1,3 @@
-import { mkdtempSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
-import { zipSync } from 'fflate'
 import { By, Key } from 'selenium-webdriver'
 import { expect, test } from 'vitest'
 import { useStudioBrowser, type Studio } from '../support/studio'
@@ -57,9 +53,7 @@ test('what scripts add is marked as such', async () => {
 test('ten thousand elements are a tree of which only what is seen is drawn', async () => {
   const studio = getStudio()
   const list = Array.from({ length: 2500 }, (_, i) => `<section id="s${i}"><h2>Part ${i}</h2><p>Some <b>words</b></p></section>`).join('\n')
-  const file = join(mkdtempSync(join(tmpdir(), 'steady-outline-')), 'long.zip')
-  writeFileSync(file, zipSync({ 'index.html': new TextEncoder().encode(`<!doctype html><title>Long</title><main>${list}</main>`) }))
-  await studio.importZip(file)
+  await studio.importSite('long', { 'index.html': `<!doctype html><title>Long</title><main>${list}</main>` })
   await studio.until('the long page', () => studio.driver.executeScript<boolean>('return (window.steadyProof.state().tree?.length ?? 0) > 10000'))
   const drawn = () => studio.driver.executeScript<number>('return document.querySelectorAll("[role=treeitem]").length')
   expect(await drawn()).toBeLessThan(120)

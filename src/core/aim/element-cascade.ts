@@ -1,6 +1,6 @@
 import { decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
 import {
-  compareSpecificity, escapeName, composeShorthand, declarationsOf, isShorthand, longhandsOf, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
+  compareSpecificity, composeShorthand, declarationsOf, escapeName, isShorthand, longhandsOf, oneOfNames, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
 import { reachesOnlyKin, sourceOfRule, type Project, type RulePlace, type SheetRef } from '../project'
@@ -40,6 +40,13 @@ export interface Matching {
   readonly off: readonly string[]
 }
 
+/** The declaration that gives a custom property its value: at which level, and in which rule; none where that is a style attribute. */
+export interface Definition {
+  readonly winner: Applied
+  readonly level: number
+  readonly matching: Matching | null
+}
+
 /** The declarations, as `name: value`, of which it has to be known whether the engine takes them before a cascade is right. */
 export function unknownDeclarations(project: Project, evidence: Evidence): string[] {
   const out = new Set<string>()
@@ -69,8 +76,7 @@ export class ElementCascade {
 
   constructor(readonly project: Project, readonly evidence: Evidence) {
     this.layers = layersOf(project, evidence.sheets)
-    const own = evidence.info.classes.map((c) => escapeName(c).replace(/[^\w-]/g, '\\$&'))
-    this.ownClass = own.length ? new RegExp(`\\.(?:${own.join('|')})(?![\\w\\\\-]|[^\\0-\\x7f])`) : null
+    this.ownClass = oneOfNames(evidence.info.classes.map((c) => `.${escapeName(c)}`))
     this.inlineRef = { kind: 'inline', source: evidence.info.source ?? '' }
   }
 
@@ -125,8 +131,16 @@ export class ElementCascade {
     return null
   }
 
-  /** Who decides a custom property for the element, on itself or on what it inherits from; `matching` is null for a style attribute. */
-  contestOf(name: string): { readonly winner: Applied; readonly level: number; readonly matching: Matching | null } | null {
+  private readonly definitions = new Map<string, Definition | null>()
+
+  /** Who decides a custom property for the element, on itself or on what it inherits from. The same token is behind several properties, so it is looked for once. */
+  definitionOf(name: string): Definition | null {
+    let known = this.definitions.get(name)
+    if (known === undefined) this.definitions.set(name, (known = this.findDefinition(name)))
+    return known
+  }
+
+  private findDefinition(name: string): Definition | null {
     for (let n = 0; n < this.evidence.matched.length; n++) {
       const winner = this.contest(name, n)?.winner
       if (winner) return { winner, level: n, matching: this.level(n).matching.find((m) => m.site === winner.site) ?? null }

@@ -1,7 +1,7 @@
 import type { Contest } from '../cascade'
 import { isRootRule, resolvedSelectors, sameCondition, textOf, type RuleSite } from '../css'
 import { asksForAnyState, type Condition } from './condition'
-import { conditionsOf, labelOf, type ElementCascade, type Matching } from './element-cascade'
+import { conditionsOf, labelOf, type Definition, type ElementCascade, type Matching } from './element-cascade'
 import type { AimRef, Candidate } from './types'
 
 /** The definitions behind a value that is one `var()` (CSS Variables 1 §3). */
@@ -24,7 +24,7 @@ export function tokenPlaces(cascade: ElementCascade, contests: readonly (Contest
   const { project, evidence } = cascade
   const users = project.tokenUsers(name)
   const reason = `the token behind the value; ${users.length} ${users.length === 1 ? 'declaration uses' : 'declarations use'} it`
-  const deciding = cascade.contestOf(name)
+  const deciding = cascade.definitionOf(name)
   const here = deciding?.matching ?? null
   const losesTo = deciding ? `${placeOf(cascade, deciding)}, which gives it here` : 'its conditions, which do not hold here'
   const common = { label: name, specificity: null, asImportant: false, off: false }
@@ -50,7 +50,7 @@ export function tokenPlaces(cascade: ElementCascade, contests: readonly (Contest
   return { candidates: [local, ...document], own: isOwn ? { ref, others: othersOf(users, contests[0]?.winner.site?.rule) } : null }
 }
 
-function placeOf(cascade: ElementCascade, { winner, level }: NonNullable<ReturnType<ElementCascade['contestOf']>>): string {
+function placeOf(cascade: ElementCascade, { winner, level }: Definition): string {
   const { label, path, line } = cascade.where(winner, level)
   return `${label} (${path}:${line})`
 }

@@ -49,13 +49,6 @@ class Tally {
   }
 }
 
-/** The blanks before `at` where nothing else stands before it on its line; else null. */
-function leadOf(text: string, at: number): string | null {
-  let from = at
-  while (from > 0 && (text[from - 1] === ' ' || text[from - 1] === '\t')) from--
-  return from === 0 || text[from - 1] === '\n' || text[from - 1] === '\r' ? text.slice(from, at) : null
-}
-
 /** Rules looked at; a habit shows long before, and a very large sheet must not make an edit wait. */
 const SAMPLE = 1500
 
@@ -95,7 +88,7 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
         else mixed++
       }
       for (const d of declarations) {
-        const lead = leadOf(text, d.span.from)
+        const lead = lineIndent(text, d.span.from)
         if (lead !== null) indent.add(parents.length ? '' : lead)
         const colon = text.indexOf(':', d.nameSpan.to)
         beforeColon.add(text.slice(d.nameSpan.to, colon))

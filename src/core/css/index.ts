@@ -4,7 +4,7 @@ export { declarationsOf, isRule, rulesIn, type AtRule, type Comment, type CssIte
 export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'
 export { outlineSheet, resolvedSelectors, type OutlineRule } from './outline'
-export { classesNamed, compareSpecificity, resolveNested, specificityOf, splitSelectors, type Specificity } from './selector'
+export { classesNamed, compareSpecificity, oneOfNames, resolveNested, specificityOf, splitSelectors, type Specificity } from './selector'
 export { subjectKey } from './selector-key'
 export { measureHouseStyle, type HouseStyle } from './house-style'
 export {

@@ -4,7 +4,7 @@ import { lineIndent, ruleIndent, type HouseStyle } from './house-style'
 import { isNarrower, widthRange } from './media'
 import { parseStatement } from './parse'
 import { skipComponent, skipName, skipToken, startsComment } from './scan'
-import { splitSelectors } from './selector'
+import { oneOfNames, splitSelectors } from './selector'
 import { textOf, type RuleSite, type Sheet } from './sheet'
 import { stateAround } from './state-around'
 import { isRule, type AtRule, type CssItem, type Rule } from './tree'
@@ -109,38 +109,22 @@ export function placeUnder(sheet: Sheet, base: RuleSite, name: string, condition
   const own = sheet.site((base.parents[0] ?? base.rule).id)
   const about = namesIn(textOf(base, base.rule.prelude))
   const after = base.statement.start + base.rule.span.to
-  let related: RuleSite | null = null
-  let nearest: RuleSite | null = null
-  let relatedOfKind: RuleSite | null = null
-  let lastOfKind: RuleSite | null = null
-  let isRuleBetween = false
-  // What stands before the first block that is narrower, of those about the same and of all.
-  let beforeNarrower: RuleSite | null = null
-  let beforeAnyNarrower: RuleSite | null = null
-  let previous = own
   const widths = widthRange(condition)
-  for (const site of sheet.rules()) {
-    if (site.parents.length || site.statement.start + site.rule.span.from < after) continue
+  const following = [...sheet.rules()].filter((s) => s.parents.length === 0 && s.statement.start + s.rule.span.from >= after)
+  const blocks = following.flatMap((site, i) => {
     const { rule } = site
-    if (rule.kind !== 'at') isRuleBetween ||= lastOfKind !== null
-    else if (rule.name === name && rule.block && rule.closed) {
-      const isRelated = about !== null && about.test(textOf(site, rule.block))
-      const text = textOf(site, rule.prelude)
-      if (sameCondition(text, condition)) {
-        nearest ??= site
-        if (isRelated) related = site
-      }
-      if (isRelated) relatedOfKind = site
-      lastOfKind = site
-      if (isNarrower(widthRange(text), widths)) {
-        beforeAnyNarrower ??= previous
-        if (isRelated) beforeNarrower ??= previous
-      }
-    }
-    if (rule.closed) previous = site
+    if (rule.kind !== 'at' || rule.name !== name || !rule.block || !rule.closed) return []
+    return [{ site, text: textOf(site, rule.prelude), isRelated: about !== null && about.test(textOf(site, rule.block)), before: following[i - 1] ?? own }]
+  })
+  const same = blocks.filter((b) => sameCondition(b.text, condition))
+  const block = (same.findLast((b) => b.isRelated) ?? same[0])?.site
+  if (!block) {
+    const related = blocks.filter((b) => b.isRelated)
+    const areLast = blocks.length > 0 && following.slice(following.indexOf(blocks[0].site)).every((s) => s.rule.kind === 'at')
+    const among = related.length ? related : areLast ? blocks : []
+    const narrower = among.find((b) => isNarrower(widthRange(b.text), widths))
+    return { kind: 'new-block', after: narrower?.before ?? among.at(-1)?.site ?? own }
   }
-  const block = related ?? nearest
-  if (!block) return { kind: 'new-block', after: relatedOfKind ? (beforeNarrower ?? relatedOfKind) : isRuleBetween ? own : (beforeAnyNarrower ?? lastOfKind ?? own) }
   const inside = block.rule.children.findLast((c): c is Rule => isRule(c))
   return inside ? { kind: 'after', rule: sheet.site(inside.id) } : { kind: 'empty', block }
 }
@@ -156,10 +140,7 @@ function gapBeforeBlock(sheet: Sheet, name: string): string | null {
 }
 
 /** Finds one of the classes and ids that a selector names; null where it names none. */
-function namesIn(selector: string): RegExp | null {
-  const names = [...selector.matchAll(/(?<!\\)[.#](?:[\w-]|[^\0-\x7f]|\\.)+/g)].map(([name]) => name.replace(/[^\w-]/g, '\\$&'))
-  return names.length ? new RegExp(`(?:${[...new Set(names)].join('|')})(?![\\w\\\\-]|[^\\0-\\x7f])`) : null
-}
+const namesIn = (selector: string): RegExp | null => oneOfNames([...new Set([...selector.matchAll(/(?<!\\)[.#](?:[\w-]|[^\0-\x7f]|\\.)+/g)].map(([name]) => name))])
 
 /** The text of a rule under a condition, its first line without indentation. */
 export function blockText(style: HouseStyle, name: string, condition: string, rule: NewRule): string {

@@ -74,6 +74,10 @@ export function classesNamed(selector: string): string[] {
   return names
 }
 
+/** Finds one of these names, each as a selector writes it with its `.` or `#`, whole; null for none. */
+export const oneOfNames = (names: readonly string[]): RegExp | null =>
+  names.length ? new RegExp(`(?:${names.map((n) => n.replace(/[^\w-]/g, '\\$&')).join('|')})(?![\\w\\\\-]|[^\\0-\\x7f])`) : null
+
 /** The complex selectors of a selector list, without outer space and comments. */
 export const splitSelectors = (prelude: string): string[] =>
   splitTop(prelude, 0, prelude.length, ',').map(({ from, to }) => {

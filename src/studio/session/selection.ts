@@ -1,4 +1,4 @@
-import type { Answer, NodeHandle, NodeInfo, PickReport, Stacking } from '../../agent/protocol'
+import type { Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
 import type { AimRef, Candidate, Evidence, PropertyAim } from '../../core/aim'
 import { stateAround } from '../../core/css/state-around'
 import { ALWAYS, isConditional, type Condition } from '../../core/aim/condition'
@@ -14,12 +14,6 @@ import { askEngine } from './page-facts'
 const MOST = 200
 
 const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
-
-/** In the page's viewport; px. */
-interface Point {
-  readonly x: number
-  readonly y: number
-}
 
 /** Which elements are chosen, in what condition, and where an edit of each property would land. */
 export class Selection {
