@@ -3,7 +3,8 @@ import { refuse, type EditPlan } from '../css'
 import { lineEndOf, type Splice } from '../text'
 import { classesOf, type HtmlDocument, type SourceElement } from './document'
 import { isBooleanAttribute } from './attribute-names'
-import { attributeOf, escapeAttribute, type StartTag } from './start-tag'
+import { escapeAttribute, escapeText } from './escape'
+import { attributeOf, type StartTag } from './start-tag'
 
 /** The quote that the file puts around most attribute values of its first start tags. */
 function houseQuote(doc: HtmlDocument): '"' | "'" {
@@ -92,10 +93,6 @@ export function removeAttribute(doc: HtmlDocument, element: SourceElement, name:
 const RAW_TEXT = new Set(['script', 'style'])
 const ESCAPABLE_TEXT = new Set(['textarea', 'title'])
 const NO_TEXT = new Set(['iframe', 'noembed', 'noframes', 'xmp', 'plaintext', 'noscript'])
-
-/** Text as it stands in the source: what would be read as markup is escaped, other characters stay (HTML §13.1.3). */
-export const escapeText = (text: string): string =>
-  text.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=[a-z/!?])/gi, '&lt;').replace(/\u00a0/g, '&nbsp;')
 
 /** Writes other text for the `index`-th text node of an element; markup beside it stays. */
 export function setText(doc: HtmlDocument, element: SourceElement, index: number, text: string): EditPlan {

@@ -1,5 +1,4 @@
-import { escapeText } from './edit'
-import { escapeAttribute } from './start-tag'
+import { escapeAttribute, escapeText } from './escape'
 
 /** What can be put into a page, as an author would type it; two spaces stand for one step of indentation. */
 

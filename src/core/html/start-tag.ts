@@ -72,10 +72,3 @@ export function readStartTag(text: string, from: number, to: number): StartTag {
 /** The attribute that counts: the first of its name (HTML §13.2.5.33 drops later ones). */
 export const attributeOf = (tag: StartTag, name: string): AttributeSite | null =>
   tag.attributes.find((a) => a.name.toLowerCase() === name.toLowerCase()) ?? null
-
-/** `value` as it stands between `quote`s (HTML §13.1.2.3); only what has to be escaped is. */
-export function escapeAttribute(value: string, quote: '"' | "'" | ''): string {
-  // An ampersand is ambiguous only where a character reference could be read.
-  const amp = value.replace(/&(?=#|[a-z])/gi, '&amp;')
-  return quote === "'" ? amp.replace(/'/g, '&#39;') : amp.replace(/"/g, '&quot;')
-}

@@ -1,7 +1,11 @@
 import { transfer } from 'comlink'
-import { backTo, changedRules, commonStart, HAND_OFF_SCHEMA, handOffText, type HandOff, Journal, withoutEdits, type FileSplices, type JournalEdit, type PlannedEdit } from '../../core/edit'
+import type { FileSplices, HandOff, JournalEdit, PlannedEdit } from '../../core/edit'
+import { changedRules } from '../../core/edit/changed-css'
+import { HAND_OFF_SCHEMA, handOffText } from '../../core/edit/hand-off'
+import { backTo, commonStart, withoutEdits } from '../../core/edit/history'
+import { Journal } from '../../core/edit/journal'
 import type { Refused } from '../../core/css'
-import { Project, type Touched } from '../../core/project'
+import { Project, type Touched } from '../../core/project/project'
 import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineSplices, mergedText, mergeTexts, rebase, type MergePart, type Side } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
@@ -438,7 +442,7 @@ export class KeepingDesk extends ReadingDesk {
   }
 
   /** What can be taken of an element: what was changed for it, the selector of the rule in hand, one that names it alone. */
-  about(source: string, selectors: readonly string[]): { readonly selector: string; readonly changed: string; readonly html: string } | null {
+  async about(source: string, selectors: readonly string[]): Promise<{ readonly selector: string; readonly changed: string; readonly html: string } | null> {
     const found = this.opened.element(source)
     if (!found) return null
     const wanted = new Set(selectors)
@@ -446,7 +450,7 @@ export class KeepingDesk extends ReadingDesk {
       const before = /\.css$/i.test(ref.path) ? this.savedText(ref.path) : this.savedSheet(ref.key, ref.path)
       return changedRules(before, ref).split(/\n\n(?=\S)/).filter((rule) => [...wanted].some((w) => rule.includes(w)))
     })
-    return { selector: uniqueSelector(found.doc, found.element), changed: changed.join('\n\n'), html: this.html([source]) }
+    return { selector: uniqueSelector(found.doc, found.element), changed: changed.join('\n\n'), html: await this.html([source]) }
   }
 
   /** Keeps words about elements that are no edit. */

@@ -1,6 +1,7 @@
 import { type Refused } from '../../core/css'
-import { Journal, planIntent, type NewFile, type PlannedEdit, type FileChange, type FileSplices, type Intent, type JournalEdit, type Verdict } from '../../core/edit'
-import { Project, type Touched } from '../../core/project'
+import type { FileChange, FileSplices, Intent, JournalEdit, NewFile, PlannedEdit, Verdict } from '../../core/edit'
+import { Journal } from '../../core/edit/journal'
+import { Project, type Touched } from '../../core/project/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
 import { diffSplice, LineFeeds, lineEndOf, type MergePart } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
@@ -11,6 +12,7 @@ import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/p
 import { readClassList } from '../../core/utility/class-list'
 import { PageClient } from '../live/page-client'
 import { LinkedFolder, type OutsideChange } from './linked-folder'
+import { planning } from './planning'
 import { Vocabularies, type VocabularyState } from './vocabularies'
 
 /** An edit as the ledger shows it. */
@@ -285,10 +287,12 @@ export class OpenDesk {
   usePage(port: MessagePort): void {
     this.page?.close()
     this.page = new PageClient(port, () => {}, () => {})
+    void planning()
   }
 
   /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */
   async show(intent: Intent, exact: boolean): Promise<{ ok: true; before: string | null; after: string } | 'busy' | Refused> {
+    const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
     try {
@@ -304,6 +308,7 @@ export class OpenDesk {
 
   /** Writes an edit: to the text, the journal and IndexedDB, in that order; a failed store takes the rest back. */
   async commit(intent: Intent, reach: number, because?: string): Promise<Written | Refused> {
+    const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
     return this.record(plan, reach, { ...(because && { because }) })

@@ -1,13 +1,14 @@
-import { ElementCascade, unknownDeclarations, type Evidence, type NewRuleRef, type PropertyAim } from '../../core/aim'
+import type { Evidence, NewRuleRef, PropertyAim } from '../../core/aim'
 import { classesNamed, declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
-import { blockOutIntent, classForLayout, headIntent, htmlOf, nameOf, type BlockOut, readHead, type Head, type HeadField, planIntent, tellDrop, tellInsert, type SourcePlace, type Intent } from '../../core/edit'
-import { changedByTag, projectReach, reachOfToken, rulesWithId, sourceOfRule, type MatchChange, type RuleNote, type SheetRef } from '../../core/project'
+import type { BlockOut, Head, HeadField, Intent, SourcePlace } from '../../core/edit'
+import type { MatchChange, RuleNote, SheetRef } from '../../core/project'
+import { sourceOfRule } from '../../core/project/compiled-rules'
 import { scaleOf } from '../../core/project/scale'
 import { applySplices, createPatch, LineFeeds, type Span } from '../../core/text'
 import { attribute, classesOf, spanOf } from '../../core/html'
-import { completions, familyOf, readClassRows, type ClassRow, type Completion } from './class-rows'
-
+import type { ClassRow, Completion } from './class-rows'
 import { OpenDesk, type ElementSource } from './open-desk'
+import { planning } from './planning'
 
 export type PickReading =
   | { readonly unknown: readonly string[] }
@@ -21,7 +22,8 @@ export type WouldWrite =
 /** What the open project says when it is asked: of elements, places, rules and names. */
 export class ReadingDesk extends OpenDesk {
   /** How many elements the selectors match in the whole project, and on how many of its pages; null when that cannot be told. */
-  projectReach(selectors: readonly string[]): { elements: number; pages: number } | null {
+  async projectReach(selectors: readonly string[]): Promise<{ elements: number; pages: number } | null> {
+    const { projectReach } = await planning()
     return projectReach(this.opened, selectors)
   }
 
@@ -30,23 +32,26 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** Where edits of a picked element would land and where it stands; or the declarations, as `name: value`, that the engine has yet to be asked about before that is known. */
-  picked(evidence: Evidence, properties: readonly string[], source: string | null): PickReading {
+  async picked(evidence: Evidence, properties: readonly string[], source: string | null): Promise<PickReading> {
+    const { unknownDeclarations } = await planning()
     const unknown = unknownDeclarations(this.opened, evidence)
     if (unknown.length) return { unknown }
-    return { aims: evidence.info.source === null ? [] : this.aims(evidence, properties), place: source === null ? null : this.place(source) }
+    return { aims: evidence.info.source === null ? [] : await this.aims(evidence, properties), place: source === null ? null : this.place(source) }
   }
 
   learn(answers: Readonly<Record<string, boolean>>): void {
     for (const [text, taken] of Object.entries(answers)) this.opened.taken.set(text, taken)
   }
 
-  aims(evidence: Evidence, properties: readonly string[]): PropertyAim[] {
+  async aims(evidence: Evidence, properties: readonly string[]): Promise<PropertyAim[]> {
+    const { ElementCascade } = await planning()
     const cascade = new ElementCascade(this.opened, evidence)
     return properties.map((p) => cascade.aim(p))
   }
 
   /** For each longhand, the declaration that decides it on the element itself: its line and value; null where none does. */
-  winners(evidence: Evidence, longhands: readonly string[]): ({ line: number; value: string; level: number } | null)[] {
+  async winners(evidence: Evidence, longhands: readonly string[]): Promise<({ line: number; value: string; level: number } | null)[]> {
+    const { ElementCascade } = await planning()
     const cascade = new ElementCascade(this.opened, evidence)
     return longhands.map((l) => cascade.winner(l))
   }
@@ -58,13 +63,15 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** What a custom property reaches from where a rule defines it; empty when the rule is gone. */
-  tokenReach(sheet: string, rule: number, name: string): string[] {
+  async tokenReach(sheet: string, rule: number, name: string): Promise<string[]> {
+    const { reachOfToken } = await planning()
     const ref = this.opened.sheet(sheet)
     return ref?.sheet.hasRule(rule) ? reachOfToken(this.opened, { ref, site: ref.sheet.site(rule) }, name) : []
   }
 
   /** What a rule that is not there yet would apply to, without nesting. */
-  newSelectors(ref: NewRuleRef): readonly string[] {
+  async newSelectors(ref: NewRuleRef): Promise<readonly string[]> {
+    const { planIntent } = await planning()
     const plan = planIntent(this.opened, { kind: 'set', aim: ref, name: '--reach', value: '0' })
     return plan.ok ? plan.selectors : [ref.selector]
   }
@@ -76,23 +83,27 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** The selectors that an edit would reach, empty where it reaches single elements only or is refused, and what it says of properties. */
-  reachOf(intent: Intent): { selectors: readonly string[]; props: readonly string[] } {
+  async reachOf(intent: Intent): Promise<{ selectors: readonly string[]; props: readonly string[] }> {
+    const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [] } : { selectors: [], props: [] }
   }
 
   /** Where elements would land if they were put at a place, in words, or why they cannot be. */
-  tellDrop(sources: readonly string[], place: SourcePlace): { readonly ok: boolean; readonly words: string } {
+  async tellDrop(sources: readonly string[], place: SourcePlace): Promise<{ readonly ok: boolean; readonly words: string }> {
+    const { tellDrop } = await planning()
     return tellDrop(this.opened, sources, place)
   }
 
   /** The same for HTML that is not there yet. */
-  tellInsert(place: SourcePlace, html: string): { readonly ok: boolean; readonly words: string } {
+  async tellInsert(place: SourcePlace, html: string): Promise<{ readonly ok: boolean; readonly words: string }> {
+    const { tellInsert } = await planning()
     return tellInsert(this.opened, place, html)
   }
 
   /** What puts HTML at an offset of a page's file, told with line feeds alone: between elements as a place of its own, within a text as it is typed; or why not. */
-  insertAt(path: string, offset: number, html: string, what: string): { readonly ok: boolean; readonly words: string; readonly intent: Extract<Intent, { kind: 'insert-html' | 'typed' }> | null } {
+  async insertAt(path: string, offset: number, html: string, what: string): Promise<{ readonly ok: boolean; readonly words: string; readonly intent: Extract<Intent, { kind: 'insert-html' | 'typed' }> | null }> {
+    const { nameOf, tellInsert } = await planning()
     const at = new LineFeeds(this.opened.text(path)).toFile(offset)
     const inner = this.elementAround(path, at)
     if (inner === null) return { ok: false, words: 'The caret stands in no element.', intent: null }
@@ -125,7 +136,8 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** What a layout over an element can be made of: its children, a class for it, and the sheets its rule can stand in, those of the page first. */
-  blockOutOf(source: string, pageSheets: readonly string[]): { readonly className: string; readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]; readonly sheets: readonly { readonly key: string; readonly path: string }[]; readonly hasMain: boolean } {
+  async blockOutOf(source: string, pageSheets: readonly string[]): Promise<{ readonly className: string; readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]; readonly sheets: readonly { readonly key: string; readonly path: string }[]; readonly hasMain: boolean }> {
+    const { classForLayout, nameOf } = await planning()
     const found = this.opened.element(source)!
     const children = found.doc.elements.filter((e) => e.parent === found.element && e.startTag)
     const own = this.ownSheets(pageSheets)
@@ -137,18 +149,21 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** A drawn layout as an edit, or why it is none. */
-  blockOut(drawn: BlockOut): Intent | Refused {
+  async blockOut(drawn: BlockOut): Promise<Intent | Refused> {
+    const { blockOutIntent } = await planning()
     return blockOutIntent(this.opened, drawn)
   }
 
   /** What a drawn layout would write; or why it cannot be. */
-  blockOutWrites(drawn: BlockOut): WouldWrite {
+  async blockOutWrites(drawn: BlockOut): Promise<WouldWrite> {
+    const { blockOutIntent } = await planning()
     const intent = blockOutIntent(this.opened, drawn)
     return 'ok' in intent ? { ok: false, why: intent.why } : this.wouldWrite(intent)
   }
 
   /** What an intent would write, file by file; or why it cannot be. */
-  wouldWrite(intent: Intent): WouldWrite {
+  async wouldWrite(intent: Intent): Promise<WouldWrite> {
+    const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return { ok: false, why: plan.why }
     const files = plan.changes.map(({ path, splices }) => {
@@ -175,23 +190,27 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** The elements as their file has them, one after the other. */
-  html(sources: readonly string[]): string {
+  async html(sources: readonly string[]): Promise<string> {
+    const { htmlOf } = await planning()
     const found = sources.flatMap((s) => this.opened.element(s) ?? [])
     return found.map((f) => htmlOf(f.doc, [f.element])).join('\n')
   }
 
   /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
-  classList(source: string, evidence: Evidence | null): ClassRow[] {
+  async classList(source: string, evidence: Evidence | null): Promise<ClassRow[]> {
+    const { readClassRows } = await planning()
     return readClassRows(this.opened, source, evidence)
   }
 
   /** The classes that could stand in a class's place, in order. */
-  familyOf(name: string): string[] {
+  async familyOf(name: string): Promise<string[]> {
+    const { familyOf } = await planning()
     return familyOf(this.opened, name)
   }
 
   /** Classes that answer what was typed, the best first. */
-  completions(typed: string): Completion[] {
+  async completions(typed: string): Promise<Completion[]> {
+    const { completions } = await planning()
     return completions(this.opened, typed)
   }
 
@@ -308,22 +327,26 @@ export class ReadingDesk extends OpenDesk {
     return found ? found.doc.elements.flatMap((e) => attribute(e.node, 'id') ?? []) : []
   }
 
-  head(page: string): Head | null {
+  async head(page: string): Promise<Head | null> {
+    const { readHead } = await planning()
     return this.opened.has(page) && this.opened.readOnly(page) === null ? readHead(this.opened, page) : null
   }
 
   /** What gives a field of a page's head a value, or takes it away with null. */
-  headIntent(page: string, field: HeadField, value: string | null): Intent | Refused {
+  async headIntent(page: string, field: HeadField, value: string | null): Promise<Intent | Refused> {
+    const { headIntent } = await planning()
     return headIntent(this.opened, page, field, value)
   }
 
   /** What another tag name would change: the rules that would match other elements, or why it cannot be. */
-  retag(source: string, tag: string): { readonly why: string | null; readonly changes: readonly MatchChange[] } {
+  async retag(source: string, tag: string): Promise<{ readonly why: string | null; readonly changes: readonly MatchChange[] }> {
+    const { planIntent, changedByTag } = await planning()
     const plan = planIntent(this.opened, { kind: 'set-tag', source, tag })
     return { why: plan.ok ? null : plan.why, changes: plan.ok ? changedByTag(this.opened, source, tag.toLowerCase()) : [] }
   }
 
-  rulesWithId(id: string): readonly RuleNote[] {
+  async rulesWithId(id: string): Promise<readonly RuleNote[]> {
+    const { rulesWithId } = await planning()
     return rulesWithId(this.opened, id)
   }
 }

@@ -4,14 +4,12 @@ import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
 import { useStudio } from '../store'
 import styles from './Overlay.module.css'
 import { useSession } from '../ui/SessionContext'
-import { ContainerLines } from './ContainerLines'
-import { Distances } from './Distances'
+import { usePageShown } from '../ui/usePageShown'
 import { DropMark } from './DropMark'
-import { GradientHandles } from './GradientHandles'
-import { Handles } from './Handles'
 import { useDrag } from '../structure/useDrag'
 import { useBoxSelect } from './useBoxSelect'
 
+const OnChosen = lazy(() => import('./OnChosen').then((m) => ({ default: m.OnChosen })))
 const BlockOutCanvas = lazy(() => import('../block-out/BlockOutCanvas').then((m) => ({ default: m.BlockOutCanvas })))
 
 interface Props {
@@ -31,8 +29,8 @@ export function Overlay({ width, height, scale }: Props) {
   const carrying = useStudio((s) => s.carrying)
   const measuring = useStudio((s) => s.measuring)
   const typing = useStudio((s) => s.typing)
-  const property = useStudio((s) => s.property)
   const drawing = useStudio((s) => s.drawing)
+  const shown = usePageShown()
   const workable = mode === 'pick' && drawing === null && !typing && !carrying && !measuring && picked !== null && picked.report.info.source !== null
   // What a layout is drawn over stays in hand.
   const picking = mode === 'pick' && drawing === null
@@ -82,10 +80,7 @@ export function Overlay({ width, height, scale }: Props) {
         {frames.containers.length > 0 && <path d={outlines(frames.containers)} className={styles.edges} vectorEffect="non-scaling-stroke" />}
         <path d={outlines(frames.others)} className={styles.other} vectorEffect="non-scaling-stroke" />
         {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} />}
-        {frames.picked && picked && !drawing && <ContainerLines geometry={frames.picked} scale={scale} />}
-        {measuring && frames.picked && <Distances geometry={frames.picked} around={hover && hover.node !== picked?.report.info.node ? frames.hover : null} width={width} height={height} scale={scale} />}
-        {workable && frames.picked && <Handles key={picked.report.info.node} geometry={frames.picked} picked={picked} scale={scale} />}
-        {workable && frames.picked && property === 'background-image' && <GradientHandles geometry={frames.picked} picked={picked} scale={scale} />}
+        {shown && <Suspense><OnChosen workable={workable} width={width} height={height} scale={scale} /></Suspense>}
       </svg>
       <DropMark scale={scale} width={width} />
       {drawing && frames.picked && <Suspense><BlockOutCanvas drawing={drawing} geometry={frames.picked} scale={scale} /></Suspense>}

@@ -10,7 +10,6 @@ import { db } from '../projects'
 import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LivePage } from './live-page'
-import { pictureOf } from './picture'
 import { Selection } from './selection'
 import { Structure } from './structure'
 
@@ -152,7 +151,9 @@ export class Session {
   /** Keeps a small picture of the page for the list of projects. */
   private async keepPicture(): Promise<void> {
     const sketch = this.page.here ? await this.page.guard(() => this.page.ask('sketch', {})) : null
-    if (sketch) await db.projects.update(this.project, { picture: pictureOf(sketch) })
+    if (!sketch) return
+    const { pictureOf } = await import('./picture')
+    await db.projects.update(this.project, { picture: pictureOf(sketch) })
   }
 
   close(): void {

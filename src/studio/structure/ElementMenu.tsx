@@ -1,10 +1,11 @@
 'use client'
-import { Button, Divider, Menu, MenuItem, TextField } from '@mui/material'
+import { Button, Divider, Menu, MenuItem } from '@mui/material'
 import { useState } from 'react'
 import { theDesk } from '../desk/desk'
 import { copy } from '../keeping/copy'
 import { getStudio, say, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
+import styles from './ElementMenu.module.css'
 
 /** What can be done with the element in hand as a whole. */
 export function ElementMenu() {
@@ -29,7 +30,7 @@ export function ElementMenu() {
         void work()
       }}
     >
-      <span style={{ flex: 1, marginRight: 28 }}>{label}</span><kbd style={{ opacity: 0.65, fontFamily: 'inherit', fontSize: 12 }}>{keys}</kbd>
+      <span className={styles.label}>{label}</span><kbd className={styles.keys}>{keys}</kbd>
     </MenuItem>
   )
   return (
@@ -48,7 +49,7 @@ export function ElementMenu() {
         {item('Move into the one before it', 'Alt →', () => structure.step('in'))}
         <Divider />
         <MenuItem disabled={!chosen} disableRipple onKeyDown={(e) => e.key !== 'Escape' && e.stopPropagation()} sx={{ gap: 1 }}>
-          <TextField size="small" variant="standard" label="Wrap in" value={wrapper} onChange={(e) => setWrapper(e.target.value)} onClick={(e) => e.stopPropagation()} slotProps={{ htmlInput: { 'aria-label': 'Tag and class to wrap in', spellCheck: false } }} />
+          <label className={styles.wrap}>Wrap in <input type="text" aria-label="Tag and class to wrap in" spellCheck={false} value={wrapper} onChange={(e) => setWrapper(e.target.value)} onClick={(e) => e.stopPropagation()} /></label>
           <Button size="small" onClick={() => { setAnchor(null); void structure.wrap(wrapper) }}>Wrap</Button>
         </MenuItem>
         {item('Take its own tags away', '', () => structure.unwrap())}

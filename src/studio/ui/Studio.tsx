@@ -11,8 +11,8 @@ import { SessionContext } from './SessionContext'
 import { StatusBar } from './StatusBar'
 import styles from './Studio.module.css'
 import { TopBar } from './TopBar'
-import { TunePanel } from '../tune/TunePanel'
 import { useAppearance } from './useAppearance'
+import { usePageShown } from './usePageShown'
 import { useProofs } from './useProofs'
 import { useShortcuts } from './useShortcuts'
 
@@ -57,6 +57,7 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
   )
 }
 
+const TunePanel = lazy(() => import('../tune/TunePanel').then((m) => ({ default: m.TunePanel })))
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
 const NamesDialog = lazy(() => import('../aim/NamesDialog').then((m) => ({ default: m.NamesDialog })))
 const BlockOutPanel = lazy(() => import('../block-out/BlockOutPanel').then((m) => ({ default: m.BlockOutPanel })))
@@ -71,6 +72,7 @@ function Window() {
   const naming = useStudio((s) => s.naming && s.picked !== null)
   const keys = useStudio((s) => s.keys)
   const dialog = useStudio((s) => s.dialog)
+  const shown = usePageShown()
   useShortcuts()
   useProofs()
   useAppearance()
@@ -84,7 +86,7 @@ function Window() {
         <TopBar />
         <PageArea />
         <aside className={styles.column} aria-label="Aim and Tune">
-          {drawing ? <Suspense><BlockOutPanel drawing={drawing} /></Suspense> : <><AimPanel /><TunePanel /></>}
+          {drawing ? <Suspense><BlockOutPanel drawing={drawing} /></Suspense> : <><AimPanel />{shown && <Suspense><TunePanel /></Suspense>}</>}
         </aside>
         <BottomStrip />
         <StatusBar />
