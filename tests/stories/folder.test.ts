@@ -136,6 +136,12 @@ describe('a folder that is saved to', () => {
     await studio.type('padding-top', '41px')
     await studio.until('it in the file', async () => (await folder.read('css/a b.css')).includes('padding: 41px 8px 8px'))
     await studio.until('nothing left to save', async () => (await studio.ledger()).length === 0)
+    // A page that comes meanwhile has the project opened anew, and the edit is saved then.
+    await folder.write({ 'later.html': '<!DOCTYPE html><title>l</title><p>later</p>' })
+    await studio.type('padding-top', '42px')
+    await studio.until('the later edit in the file', async () => (await folder.read('css/a b.css')).includes('padding: 42px 8px 8px'))
+    await studio.until('the later page', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().project?.pages.includes("later.html") ?? false'))
+    await studio.ready()
   })
 
   test('5,000 files are opened with progress, and saved to in good time', async () => {

@@ -423,6 +423,7 @@ describe('many at once', () => {
     await pick(studio, '.fare:nth-of-type(1) .price')
     await studio.driver.actions().keyDown(Key.SHIFT).move(await studio.pointOver('.lead')).click().keyUp(Key.SHIFT).perform()
     await studio.until('two kinds chosen', async () => /goes to 2 places/.test(await studio.text('many')))
+    await studio.until('the other place named, with its file', async () => /^and \.lead\s+\d+ on this page\s+\w+\.css:\d+$/.test(await studio.text('besides')))
     await studio.edit(() => studio.type('margin-left', '7px'))
     expect([await studio.computed('.fare .price', 'margin-left'), await studio.computed('.lead', 'margin-left')]).toEqual(['7px', '7px'])
     await studio.undo()

@@ -147,6 +147,7 @@ function Landing({ picked }: { picked: Picked }) {
       </div>
       {candidate.ref.kind === 'class-list' && <ListLine current={candidate.current} />}
       <ReachLine candidate={candidate} />
+      <Besides property={property} />
       {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}</div>}
       {!candidate.wins && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
       <div className={styles.choices}>
@@ -164,6 +165,29 @@ function Landing({ picked }: { picked: Picked }) {
       </div>
       {open && <CandidateList aim={aim} index={index} because={aim.because} />}
     </div>
+  )
+}
+
+/** How many of the further places that one edit goes to are named. */
+const NAMED_PLACES = 3
+
+/** The places besides the one in hand that an edit of many elements goes to. */
+function Besides({ property }: { property: string }) {
+  const { session } = useSession()
+  const others = useStudio((s) => s.others)
+  if (others.length === 0) return null
+  const besides = session.selection.landings(property).slice(1)
+  return besides.length > 0 && (
+    <ul className={styles.besides} data-testid="besides">
+      {besides.slice(0, NAMED_PLACES).map((c) => (
+        <li key={`${c.path}:${c.line} ${c.label}`}>
+          <span title={c.label}>and <code>{c.label}</code></span>
+          {c.reach !== null && <small>{c.reach} on this page</small>}
+          <button type="button" className={styles.file} title={`${c.path}:${c.line}`} onClick={() => setStudio({ source: { path: c.path, line: c.line } })}>{c.path.split('/').at(-1)}:{c.line}</button>
+        </li>
+      ))}
+      {besides.length > NAMED_PLACES && <li>and {besides.length - NAMED_PLACES} more</li>}
+    </ul>
   )
 }
 

@@ -39,7 +39,8 @@ export class Keeping {
         this.observer = null
       })
     }
-    void this.look()
+    // A change in the folder may have kept edits from being saved, and had the project opened anew.
+    void this.look().then((check) => check?.access === 'granted' && this.saveSoon())
   }
 
   rest(): void {

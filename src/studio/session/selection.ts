@@ -325,16 +325,15 @@ export class Selection {
 
   /** Frames what the aim of the property in hand reaches. */
   async showReach(): Promise<void> {
-    const aim = this.currentAim(getStudio().property)
     const turn = ++this.reaching
-    const selectors = aim ? await this.selectorsOf(aim.ref) : []
+    const [first = [], ...more] = await Promise.all(this.landings(getStudio().property).map((aim) => this.selectorsOf(aim.ref)))
     if (turn !== this.reaching) return
     this.revealed = 0
-    this.reachSelectors = selectors
+    this.reachSelectors = [first, ...more].flat()
     await this.watch()
     // All pages are looked through; the frames need not wait for that.
-    void (selectors.length ? theDesk().projectReach(selectors) : Promise.resolve(null)).then((projectReach) => {
-      if (selectors === this.reachSelectors) setStudio({ projectReach })
+    void (first.length ? theDesk().projectReach(first) : Promise.resolve(null)).then((projectReach) => {
+      if (turn === this.reaching) setStudio({ projectReach })
     })
   }
 
