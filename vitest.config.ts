@@ -11,8 +11,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: 'stories', include: ['tests/stories/**/*.test.ts'], environment: 'node', globalSetup: 'tests/support/global-setup.ts',
-          // Two cores: one browser at a time leaves one for it.
-          fileParallelism: false, testTimeout: 60_000, hookTimeout: 120_000,
+          testTimeout: 60_000, hookTimeout: 120_000,
         },
       },
     ],

@@ -136,21 +136,21 @@ describe('a folder that is saved to', () => {
     await studio.type('padding-top', '41px')
     await studio.until('it in the file', async () => (await folder.read('css/a b.css')).includes('padding: 41px 8px 8px'))
     await studio.until('nothing left to save', async () => (await studio.ledger()).length === 0)
-    // A page that comes meanwhile has the project opened anew, and the edit is saved then.
-    await folder.write({ 'later.html': '<!DOCTYPE html><title>l</title><p>later</p>' })
+    // A page that comes before an edit is saved has the project opened anew, and it is saved then.
     await studio.type('padding-top', '42px')
+    await folder.write({ 'later.html': '<!DOCTYPE html><title>l</title><p>later</p>' })
     await studio.until('the later edit in the file', async () => (await folder.read('css/a b.css')).includes('padding: 42px 8px 8px'))
     await studio.until('the later page', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().project?.pages.includes("later.html") ?? false'))
     await studio.ready()
   })
 
-  test('5,000 files are opened with progress, and saved to in good time', async () => {
+  test('1,500 files are opened with progress, and saved to in good time', async () => {
     const studio = getStudio()
     const folder = new BrowserFolder(studio, 'large')
     await folder.write({ 'index.html': '<!DOCTYPE html><link rel="stylesheet" href="s.css"><p class="a">x</p>', 's.css': '.a { margin: 0; }\n' })
-    await folder.fill(5000)
+    await folder.fill(1500)
     await folder.open()
-    expect(await studio.driver.executeScript<number>('return window.steadyProof.state().project.written.length')).toBe(5002)
+    expect(await studio.driver.executeScript<number>('return window.steadyProof.state().project.written.length')).toBe(1502)
     await studio.pick('.a')
     await studio.type('margin-top', '7px')
     await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.save([]).then(() => done())')

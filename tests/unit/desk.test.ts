@@ -52,6 +52,15 @@ test('the ledger has what no save has; an edit that was taken out is in neither'
   expect(await desk.patch([2])).not.toContain('2px')
 })
 
+test('an edit that was never read back is told as such once the project is opened again, and waits for nothing', async () => {
+  const { id, desk, set } = await open()
+  await set(1, '1px')
+  await desk.judge(1, { state: 'holds', elements: 1 })
+  await set(2, '2px')
+  const again = await new KeepingDesk().open(id, '')
+  expect(again!.state.rows.map((r) => r.verdict.state)).toEqual(['holds', 'unread'])
+})
+
 const NAMES = ['a', 'b', 'c', 'd', 'e', 'f']
 const many = (values: readonly string[]) => NAMES.map((n, i) => `.${n} {\n  top: ${values[i]};\n}\n`).join('\n')
 

@@ -143,8 +143,10 @@ export class OpenDesk {
     this.script = agentScript
     this.project = new Project(loaded.files)
     this.others = new Map(loaded.files.filter((f) => !this.project!.has(f.path)).map((f) => [f.path, f.bytes]))
-    this.journal = new Journal(loaded.edits, Math.min(loaded.row.done, loaded.edits.length))
-    for (const edit of loaded.edits.slice(0, this.journal.done)) {
+    // Nobody reads it back any more.
+    const edits = loaded.edits.map((e): JournalEdit => (e.verdict.state === 'pending' ? { ...e, verdict: { state: 'unread', why: 'the page was left before it could be' } } : e))
+    this.journal = new Journal(edits, Math.min(loaded.row.done, edits.length))
+    for (const edit of edits.slice(0, this.journal.done)) {
       this.applyAll(edit.changes)
       this.bringIn(edit.adds)
     }

@@ -35,7 +35,7 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
       </button>
       <Popover
         open={anchor !== null} anchorEl={anchor} onClose={close} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        transformOrigin={{ vertical: 'top', horizontal: 'left' }} hideBackdrop={false} slotProps={{ paper: { 'aria-label': `${row.label} colour`, role: 'dialog' } as object }}
+        transformOrigin={{ vertical: 'top', horizontal: 'left' }} hideBackdrop={false} slotProps={{ paper: { 'aria-label': `Colour for ${row.property}`, role: 'dialog' } as object }}
       >
         <ColorChooser
           property={row.property} current={swatch} written={aim.written} computed={picked.report.computed}

@@ -65,8 +65,8 @@ const sides = (name: (side: string) => string, row: Omit<Row, 'property' | 'labe
 const pairs = (name: string, row: Partial<Row> = {}): Row[] => [['top', 'bottom'], ['left', 'right']].map(([a, b]) => ({ ...row, property: `${name}-${a}`, with: `${name}-${b}`, label: `${a}, ${b}`, kind: 'pair', part: true, more: true }))
 const edge = (side: string): Row[] => [
   { property: `border-${side}-width`, label: side, kind: 'length', part: true, more: true },
-  { property: `border-${side}-style`, label: `${side} line`, kind: 'list', options: [...LINES, 'groove', 'ridge', 'inset', 'outset'], part: true, more: true },
-  { property: `border-${side}-color`, label: `${side} colour`, kind: 'color', part: true, more: true },
+  { property: `border-${side}-style`, label: 'its line', kind: 'list', options: [...LINES, 'groove', 'ridge', 'inset', 'outset'], part: true, more: true },
+  { property: `border-${side}-color`, label: 'its colour', kind: 'color', part: true, more: true },
 ]
 const SIZES = ['auto', 'min-content', 'max-content', 'fit-content']
 const LIMITS = ['none', 'min-content', 'max-content', 'fit-content']
@@ -88,7 +88,7 @@ export const SECTIONS: readonly Section[] = [
       { property: 'grid-template-rows', label: 'Rows', kind: 'tracks', when: isGrid },
       { property: 'grid-template-areas', label: 'Areas', kind: 'areas', when: isGrid },
       { property: 'grid-auto-flow', label: 'Auto flow', kind: 'choice', options: ['row', 'column', 'row dense', 'column dense'], when: isGrid, more: true },
-      { property: 'grid-auto-columns', label: 'More columns', kind: 'text', when: isGrid, more: true },
+      { property: 'grid-auto-columns', label: 'More cols', kind: 'text', when: isGrid, more: true },
       { property: 'grid-auto-rows', label: 'More rows', kind: 'text', when: isGrid, more: true },
       { property: 'justify-items', label: 'In cells', kind: 'choice', options: ['normal', 'start', 'center', 'end'], when: isGrid },
       { property: 'flex-grow', label: 'Grows', kind: 'number', step: 1, most: 20, when: inFlex },

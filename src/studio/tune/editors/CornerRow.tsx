@@ -18,9 +18,9 @@ export function CornerRow({ row, aim }: { row: Row; aim: PropertyAim }) {
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.parts}>
-        <PartField label={`${row.label} across`} value={across} width={62} onKeep={(x) => keep(x, words.length === 1 ? x : down)} />
+        <PartField label={`${row.label} across`} value={across} width={92} onKeep={(x) => keep(x, words.length === 1 ? x : down)} />
         <span aria-hidden="true" className={styles.names}>by</span>
-        <PartField label={`${row.label} down`} value={down} width={62} onKeep={(y) => keep(across, y)} />
+        <PartField label={`${row.label} down`} value={down} width={92} onKeep={(y) => keep(across, y)} />
       </div>
     </RowFrame>
   )

@@ -1,0 +1,8 @@
+import { expect, test } from 'vitest'
+import { runFidelity } from '../../proof/fidelity'
+
+test('edits of class lists compute to what a build of the written files does', async () => {
+  const result = await runFidelity('demo/brinewick-crew', 20, 4, 'classes')
+  expect(result.cases).toEqual([])
+  expect(result.same).toBeGreaterThan(17)
+}, 240_000)
