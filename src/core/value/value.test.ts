@@ -18,6 +18,24 @@ describe('lengths', () => {
     }))
   })
 
+  test('sums and products as they are typed come to what they come to by hand, whatever the brackets and spaces', () => {
+    type Sum = { readonly text: string; readonly px: number }
+    const { sum } = fc.letrec<{ sum: Sum }>((tie) => ({
+      sum: fc.oneof(
+        { maxDepth: 4 },
+        fc.integer({ min: 1, max: 40 }).map((n): Sum => ({ text: `${n}px`, px: n })),
+        fc.tuple(tie('sum'), tie('sum'), fc.constantFrom(' + ', ' - ')).map(([a, b, op]): Sum => ({ text: `(${a.text}${op}${b.text})`, px: op === ' + ' ? a.px + b.px : a.px - b.px })),
+        fc.tuple(tie('sum'), fc.integer({ min: 2, max: 9 }), fc.constantFrom('*', ' * ', '/', ' / ')).map(([a, n, op]): Sum => ({ text: `${a.text}${op}${n}`, px: op.includes('*') ? a.px * n : a.px / n })),
+        fc.tuple(fc.integer({ min: 2, max: 9 }), tie('sum')).map(([n, a]): Sum => ({ text: `${n} * ${a.text}`, px: a.px * n })),
+      ),
+    }))
+    fc.assert(fc.property(sum, ({ text, px }) => {
+      const out = evaluateLength(text, null)
+      expect(out, text).not.toBeNull()
+      expect(Math.abs(parseLength(out!)!.number - px), `${text} came to ${out}`).toBeLessThanOrEqual(0.005001) // px are written to two places
+    }))
+  })
+
   test('written as the file does', () => {
     expect(formatLength({ number: 0.5, unit: 'rem' }, { leadingZero: false })).toBe('.5rem')
     expect(formatLength({ number: -0.25, unit: 'em' }, { leadingZero: false })).toBe('-.25em')
