@@ -127,7 +127,7 @@ function flexLayout(element: Element, style: CSSStyleDeclaration): ContainerLayo
     }
     if (end - at > AT_LEAST) free.push(rect(at, end, line))
   }
-  return { kind: 'flex', columns: [], rows: [], areas: [], lines: lines.length > 1 ? lines.map((l) => rect(start, end, l)) : [], free, content: { x: content.x, y: content.y, w: content.w, h: content.h } }
+  return { kind: 'flex', columns: [], rows: [], mirrored: false, areas: [], lines: lines.length > 1 ? lines.map((l) => rect(start, end, l)) : [], free, content: { x: content.x, y: content.y, w: content.w, h: content.h } }
 }
 
 /** How a flex or grid container is laid out within its border box; null for other elements. */
@@ -136,7 +136,7 @@ export function layoutOf(element: Element, style: CSSStyleDeclaration): Containe
   if (!/grid/.test(style.display)) return null
   const grid = gridTracks(element, style)
   if (!grid || grid.columns.length > MOST_CHILDREN || grid.rows.length > MOST_CHILDREN) return null
-  const { columns, rows, content: { x, y, w, h } } = grid
+  const { columns, rows, content: { x, y, w, h, rtl } } = grid
   const [right, bottom] = [columns, rows].map((tracks) => Math.max(0, ...tracks.map((t) => t.at + t.size)))
   const [left, top] = [columns, rows].map((tracks) => Math.min(Infinity, ...tracks.map((t) => t.at)))
   const room = (from: number, to: number) => Number.isFinite(from) && to - from > AT_LEAST
@@ -144,7 +144,7 @@ export function layoutOf(element: Element, style: CSSStyleDeclaration): Containe
     ...(room(x, left) ? [{ x, y, w: left - x, h }] : []), ...(room(right, x + w) ? [{ x: right, y, w: x + w - right, h }] : []),
     ...(room(y, top) ? [{ x: left, y, w: right - left, h: top - y }] : []), ...(room(bottom, y + h) ? [{ x: left, y: bottom, w: right - left, h: y + h - bottom }] : []),
   ]
-  return { kind: 'grid', columns, rows, areas: areasOf(style.gridTemplateAreas, columns, rows), lines: [], free, content: { x, y, w, h } }
+  return { kind: 'grid', columns, rows, mirrored: rtl, areas: areasOf(style.gridTemplateAreas, columns, rows), lines: [], free, content: { x, y, w, h } }
 }
 
 /** What an element can be placed in by its parent, from the corner of the element's own border box; null outside flex and grid. */
@@ -158,14 +158,18 @@ export function placeOf(element: Element): Place | null {
   if (/grid/.test(style.display)) {
     const grid = gridTracks(parent, style)
     if (!grid || !grid.columns.length || !grid.rows.length) return null
-    return { kind: 'grid', columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })), rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })) }
+    return { kind: 'grid', columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })), rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })), mirrored: grid.content.rtl }
   }
   const { inRow, content, lines } = flexLines(parent, style)
   const line = lines.find((l) => l.children.some((c) => c.child === element))
   if (!line) return null
   const shift = inRow ? dy : dx
-  const ends = line.children.map(({ box }) => (inRow ? box.x + box.w : box.y + box.h))
-  return { kind: 'flex', axis: inRow ? 'x' : 'y', from: line.from + shift, to: line.to + shift, free: Math.max(0, (inRow ? content.x + content.w : content.y + content.h) - Math.max(...ends)) }
+  const [start, end] = inRow ? [content.x, content.x + content.w] : [content.y, content.y + content.h]
+  const spans = line.children.map(({ box }) => (inRow ? [box.x, box.x + box.w] : [box.y, box.y + box.h]))
+  return {
+    kind: 'flex', axis: inRow ? 'x' : 'y', from: line.from + shift, to: line.to + shift,
+    free: Math.max(0, end - Math.max(...spans.map((s) => s[1]))), freeBefore: Math.max(0, Math.min(...spans.map((s) => s[0])) - start),
+  }
 }
 
 const MOST_NEIGHBOURS = 40

@@ -46,6 +46,8 @@ export interface ContainerLayout {
   /** Of a grid, implicit tracks included. */
   readonly columns: readonly Track[]
   readonly rows: readonly Track[]
+  /** Whether columns follow one another from right to left. */
+  readonly mirrored: boolean
   readonly areas: readonly (Rect & { readonly name: string })[]
   /** Of a flex container that has more than one. */
   readonly lines: readonly Rect[]
@@ -56,9 +58,9 @@ export interface ContainerLayout {
 
 /** What an element's parent places it in, from the corner of the element's own border box. */
 export type Place =
-  | { readonly kind: 'grid'; readonly columns: readonly Track[]; readonly rows: readonly Track[] }
-  /** Its line runs along `axis`, between `from` and `to` across; `free` px are left at its end. */
-  | { readonly kind: 'flex'; readonly axis: 'x' | 'y'; readonly from: number; readonly to: number; readonly free: number }
+  | { readonly kind: 'grid'; readonly columns: readonly Track[]; readonly rows: readonly Track[]; readonly mirrored: boolean }
+  /** Its line runs along `axis`, between `from` and `to` across; `free` px are left to the right of it or below, `freeBefore` to the left or above. */
+  | { readonly kind: 'flex'; readonly axis: 'x' | 'y'; readonly from: number; readonly to: number; readonly free: number; readonly freeBefore: number }
 
 export interface Geometry {
   readonly boxes: readonly Box[]

@@ -42,12 +42,12 @@ const rect = object<Rect>({ x: number, y: number, w: number, h: number })
 const rects = list(rect, MANY)
 const tracks = list(object<Track>({ at: number, size: number }), 1000)
 const layout = object<ContainerLayout>({
-  kind: oneOf('flex', 'grid'), columns: tracks, rows: tracks, areas: list(object({ name: text(1000), x: number, y: number, w: number, h: number }), 1000), lines: rects, free: rects, content: rect,
+  kind: oneOf('flex', 'grid'), columns: tracks, rows: tracks, mirrored: boolean, areas: list(object({ name: text(1000), x: number, y: number, w: number, h: number }), 1000), lines: rects, free: rects, content: rect,
 })
 const place: Reader<Place> = (v) =>
   (v as { kind?: unknown } | null)?.kind === 'grid'
-    ? object<Extract<Place, { kind: 'grid' }>>({ kind: oneOf('grid'), columns: tracks, rows: tracks })(v)
-    : object<Extract<Place, { kind: 'flex' }>>({ kind: oneOf('flex'), axis: oneOf('x', 'y'), from: number, to: number, free: number })(v)
+    ? object<Extract<Place, { kind: 'grid' }>>({ kind: oneOf('grid'), columns: tracks, rows: tracks, mirrored: boolean })(v)
+    : object<Extract<Place, { kind: 'flex' }>>({ kind: oneOf('flex'), axis: oneOf('x', 'y'), from: number, to: number, free: number, freeBefore: number })(v)
 const geometry = object<Geometry>({
   boxes: list(box, MANY), padding: sides, border: sides, margin: sides,
   gaps: rects, layout: nullable(layout), place: nullable(place), edges: nullable(object({ x: list(number, 1000), y: list(number, 1000) })),

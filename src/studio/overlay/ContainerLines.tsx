@@ -12,7 +12,7 @@ const round = (n: number) => Number(n.toFixed(1))
 export function ContainerLines({ geometry, scale }: { geometry: Geometry; scale: number }) {
   const { layout, boxes: [box] } = geometry
   if (!layout || !box) return null
-  const { content, columns, rows } = layout
+  const { content, columns, rows, mirrored } = layout
   const out = OUT / scale
   const label = (key: string, x: number, y: number, text: string, anchor: 'start' | 'middle' = 'middle', className = styles.trackText) => (
     <text key={key} className={className} transform={`translate(${x} ${y}) scale(${1 / scale})`} textAnchor={anchor}>{text}</text>
@@ -34,7 +34,7 @@ export function ContainerLines({ geometry, scale }: { geometry: Geometry; scale:
       {layout.areas.map((a) => a.w * scale > ROOM && label(`area ${a.name}`, a.x + 5 / scale, a.y + 15 / scale, a.name, 'start', styles.areaText))}
       {columns.map((t, i) => t.size * scale > ROOM && label(`c${i}`, t.at + t.size / 2, content.y - out, String(round(t.size))))}
       {rows.map((t, i) => t.size * scale > ROOM / 2 && label(`r${i}`, content.x - out * 1.4, t.at + t.size / 2 + 4 / scale, String(round(t.size))))}
-      {columns.map((t, i) => t.size * scale > ROOM && label(`cl${i}`, t.at, bottom + out + 11 / scale, String(i + 1), 'middle', styles.lineText))}
+      {columns.map((t, i) => t.size * scale > ROOM && label(`cl${i}`, mirrored ? t.at + t.size : t.at, bottom + out + 11 / scale, String(i + 1), 'middle', styles.lineText))}
       {rows.map((t, i) => t.size * scale > ROOM / 2 && label(`rl${i}`, right + out + 7 / scale, t.at + 4 / scale, String(i + 1), 'middle', styles.lineText))}
     </g>
   )

@@ -79,9 +79,11 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
   if (!inline) {
     const size = (property: 'width' | 'height'): Handle => {
       const axis = property === 'width' ? 'x' : 'y'
+      // It grows to the left where lines run from right to left.
+      const mirrored = axis === 'x' && report.direction === 'rtl'
       // With content-box the padding and border are not counted in.
       const extra = computed['box-sizing'] === 'border-box' ? 0 : axis === 'x' ? pl + pr + bl + br : pt + pb + bt + bb
-      return { ...one(property), x: axis === 'x' ? w : w * 0.7, y: axis === 'y' ? h : -h * 0.5, axis, sign: 1, kind: 'size', px: (axis === 'x' ? box.w : box.h) - extra, edges: [axis === 'x' ? box.w : box.h] }
+      return { ...one(property), x: axis === 'y' ? w * 0.7 : mirrored ? -w : w, y: axis === 'y' ? h : mirrored ? -h * 0.75 : -h * 0.5, axis, sign: mirrored ? -1 : 1, kind: 'size', px: (axis === 'x' ? box.w : box.h) - extra, edges: [axis === 'y' ? box.h : mirrored ? 0 : box.w] }
     }
     out.push(size('width'), size('height'))
     const radius = parseFloat(computed['border-top-left-radius'] ?? '') || 0
@@ -93,7 +95,7 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
     const property = axis === 'x' ? 'column-gap' : 'row-gap'
     const px = parseFloat(computed[property] ?? '')
     if (gap && px > 0 && Math.abs((axis === 'x' ? gap.w : gap.h) - px) < 0.6) {
-      out.push({ ...one(property), x: gap.x + gap.w / 2 - w, y: gap.y + gap.h / 2 - h, axis, sign: 1, kind: 'gap', px, all: 'gap' })
+      out.push({ ...one(property), x: gap.x + gap.w / 2 - w, y: gap.y + gap.h / 2 - h, axis, sign: axis === 'x' && report.direction === 'rtl' ? -1 : 1, kind: 'gap', px, all: 'gap' })
     }
   }
   if (/absolute|fixed|relative/.test(computed.position ?? '')) {

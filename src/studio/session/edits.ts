@@ -202,7 +202,9 @@ export class Edits {
     const parent = await this.selection.parent()
     if (!parent) return false
     const parts: Intent[] = []
-    for (const [of, name, value] of [[parent, 'display', 'flex'], [parent, 'align-items', 'center'], [getStudio().picked!, 'margin-left', 'auto']] as const) {
+    const toTheLeft = (parent.report.direction === 'rtl') !== /^row-reverse/.test(parent.report.computed['flex-direction'] ?? '')
+    const margin = toTheLeft ? 'margin-right' : 'margin-left'
+    for (const [of, name, value] of [[parent, 'display', 'flex'], [parent, 'align-items', 'center'], [getStudio().picked!, margin, 'auto']] as const) {
       const place = await this.selection.aimOf(of, name)
       if (!place) {
         say('error', `There is no place in the source for ${name}.`)
@@ -210,7 +212,7 @@ export class Edits {
       }
       parts.push(setAt(place, [name, value]))
     }
-    return this.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', 'margin-left'])
+    return this.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', margin])
   }
 
   /** Lifts the element in hand over another by the least z-index that does. */
