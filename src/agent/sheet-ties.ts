@@ -1,25 +1,10 @@
 import type { OutlineRule } from '../core/css/outline'
 import { subjectKey } from '../core/css/selector-key'
 
-/** The kind of an engine rule in the words of the source outline. */
+/** The kind of an engine rule in the words of the source outline: that of its interface, as `CSSViewTransitionRule` is `view-transition`. */
 function kindOf(rule: CSSRule): string {
-  switch (rule.constructor.name) {
-    case 'CSSStyleRule': return 'style'
-    case 'CSSMediaRule': return 'media'
-    case 'CSSSupportsRule': return 'supports'
-    case 'CSSContainerRule': return 'container'
-    case 'CSSLayerBlockRule': case 'CSSLayerStatementRule': return 'layer'
-    case 'CSSScopeRule': return 'scope'
-    case 'CSSStartingStyleRule': return 'starting-style'
-    case 'CSSImportRule': return 'import'
-    case 'CSSFontFaceRule': return 'font-face'
-    case 'CSSKeyframesRule': return 'keyframes'
-    case 'CSSPageRule': return 'page'
-    case 'CSSPropertyRule': return 'property'
-    case 'CSSCounterStyleRule': return 'counter-style'
-    case 'CSSNamespaceRule': return 'namespace'
-    default: return rule.constructor.name
-  }
+  const name = rule.constructor.name.replace(/^CSS|Rule$/g, '')
+  return name.startsWith('Layer') ? 'layer' : name.replace(/(?!^)[A-Z]/g, '-$&').toLowerCase()
 }
 
 const sourceKind = (rule: OutlineRule): string => rule.kind.replace(/^-(webkit|moz|o)-(?=keyframes)/, '')
@@ -47,6 +32,9 @@ function engineSelector(prelude: string, nested: boolean): string | null {
   return rule && kindOf(rule) === 'style' ? (rule as CSSStyleRule).selectorText : null
 }
 
+/** How far ahead the two lists are looked through for where they meet again. */
+const AHEAD = 24
+
 /**
  * Ties the rules of a source outline to the engine's, in order. The engine drops rules it cannot read: where the
  * two lists differ, each source rule is tried alone to learn whether it was kept.
@@ -62,16 +50,21 @@ export function tieRules(live: CSSRuleList | CSSRule[], source: readonly Outline
     const rules = list.filter((r) => !isNestedDeclarations(r))
     const wanted = outline.filter((o) => o.kind !== 'charset')
     const straight = rules.length === wanted.length && rules.every((r, i) => kindOf(r) === sourceKind(wanted[i]))
+    const same = (css: CSSRule | undefined, rule: OutlineRule): boolean => css !== undefined && kindOf(css) === sourceKind(rule) &&
+      (straight || rule.kind !== 'style' || engineSelector(rule.prelude, nested) === (css as CSSStyleRule).selectorText)
     let at = 0
-    for (const rule of wanted) {
-      const css = rules[at]
-      const same = css !== undefined && kindOf(css) === sourceKind(rule) &&
-        (straight || rule.kind !== 'style' || engineSelector(rule.prelude, nested) === (css as CSSStyleRule).selectorText)
-      if (!same) {
-        dropped++
-        continue
+    for (const [i, rule] of wanted.entries()) {
+      if (!same(rules[at], rule)) {
+        // Either the engine dropped this one, or it has some that no source rule stands for.
+        const isDropped = wanted.slice(i + 1, i + 1 + AHEAD).some((later) => same(rules[at], later))
+        const met = isDropped ? -1 : rules.slice(at + 1, at + 1 + AHEAD).findIndex((later) => same(later, rule))
+        if (met < 0) {
+          dropped++
+          continue
+        }
+        at += met + 1
       }
-      at++
+      const css = rules[at++]
       tied++
       onTie({ id: rule.id, css, selectors: rule.selectors, conditions })
       if (rule.children.length) {

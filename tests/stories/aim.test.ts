@@ -90,3 +90,34 @@ test('a popover is held open, and what is asked for while it is open goes to its
   await studio.press('div#menu open')
   expect(await studio.inPage('return document.querySelector("#menu").matches(":popover-open")')).toBe(false)
 })
+
+test('rules of every kind, and those that this engine drops, leave the rules behind them where edits land', async () => {
+  const studio = getStudio()
+  const sheet = `@charset "utf-8";
+@view-transition { navigation: auto; }
+@font-palette-values --dusk { font-family: x; base-palette: 1; }
+@position-try --below { top: anchor(bottom); }
+@counter-style piers { system: cyclic; symbols: "x"; suffix: " "; }
+@property --swell { syntax: "<length>"; inherits: false; initial-value: 0px; }
+@font-feature-values Foo { @styleset { nice: 12; } }
+@unheard { .boat { top: 0 } }
+.boat::-moz-focus-inner { top: 0 }
+.boat:unheard { top: 0 }
+@-moz-document url-prefix() { .boat { top: 1px } }
+@layer base, more;
+@layer base { .quay { top: 0 } }
+@supports (display: grid) {
+  @view-transition { navigation: auto; }
+  .boat { padding: 1px; }
+}
+.boat {
+  margin: 1px;
+}
+`
+  await studio.importSite('rules', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="rules.css">\n<p class="boat">Boat</p>\n', 'rules.css': sheet })
+  await studio.ready()
+  await studio.pick('.boat')
+  await studio.edit(() => studio.type('margin-top', '9px'))
+  await studio.edit(() => studio.type('padding-top', '8px'))
+  expect(await studio.sourceNow('rules.css')).toBe(sheet.replace('margin: 1px;', 'margin: 9px 1px 1px;').replace('padding: 1px;', 'padding: 8px 1px 1px;'))
+})
