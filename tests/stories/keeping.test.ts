@@ -276,6 +276,13 @@ test('what was left is what is opened: page, width, scroll, choice and panels', 
     const before = await of()
     await studio.open('/?proof')
     await studio.until('the same again', async () => JSON.stringify(await of()) === JSON.stringify(before))
+    // Where the interface itself fails, it says so, and opens again with every edit.
+    await studio.edit(() => studio.type('margin-bottom', '11px'))
+    await studio.driver.executeScript('window.steadyProof.session.setWidth(1e15)')
+    expect(await studio.text('own-fault')).toContain('Each edit that stood in the ledger is stored')
+    await studio.press('Open it again')
+    await studio.ready()
+    await studio.until('the edit', async () => (await studio.ledger()).join().includes('11px'))
   } finally {
     await browser.close()
   }

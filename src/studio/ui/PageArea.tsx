@@ -42,7 +42,8 @@ export function PageArea() {
   const free = beside ? Math.max(0, (whole - MARGIN) / 2) : whole
   // Two pages side by side are as wide as the one was, and smaller.
   const width = asked ?? whole
-  const scale = width > free && width > 0 ? free / width : 1
+  // Before the window has been measured there is no room to fit it into.
+  const scale = free > 0 && width > free ? free / width : 1
   const height = Math.max(0, size.height - 10) / scale
 
   return (
