@@ -25,8 +25,8 @@ interface CdpStyles {
 }
 
 interface EngineWinner {
-  /** 1-based, in the sheet: a `<style>` element's sheet begins where its text does. */
-  readonly line: number
+  /** 1-based, in the sheet: a `<style>` element's sheet begins where its text does. Null of a style attribute, which the engine counts by itself. */
+  readonly line: number | null
   readonly value: string
   readonly sheet: string | null
 }
@@ -44,19 +44,20 @@ function engineDecides(styles: CdpStyles, longhand: string): EngineWinner | null
 
 /** Of the engine's matched rules, weakest first, the author declaration that sets `longhand`. */
 function engineWinner(styles: CdpStyles, longhand: string): EngineWinner | null {
-  let best: { p: CdpProperty; important: boolean; sheet: string | null } | null = null
-  const take = (style: CdpStyle) => {
+  type Found = { p: CdpProperty; important: boolean; sheet: string | null; isInline: boolean }
+  let best: Found | null = null
+  const take = (style: CdpStyle, isInline: boolean) => {
     for (const p of style.cssProperties) {
       if (!p.range || p.disabled || p.parsedOk === false) continue
       if (!longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase()).includes(longhand)) continue
       const important = p.important === true || /!\s*important/i.test(p.value)
-      if (!best || important || !best.important) best = { p, important, sheet: style.styleSheetId ?? null }
+      if (!best || important || !best.important) best = { p, important, sheet: style.styleSheetId ?? null, isInline }
     }
   }
-  for (const m of styles.matchedCSSRules) if (m.rule.origin === 'regular') take(m.rule.style)
-  if (styles.inlineStyle) take(styles.inlineStyle)
-  const found = best as { p: CdpProperty; important: boolean; sheet: string | null } | null
-  return found && { line: found.p.range!.startLine + 1, value: found.p.value, sheet: found.sheet }
+  for (const m of styles.matchedCSSRules) if (m.rule.origin === 'regular') take(m.rule.style, false)
+  if (styles.inlineStyle) take(styles.inlineStyle, true)
+  const found = best as Found | null
+  return found && { line: found.isInline ? null : found.p.range!.startLine + 1, value: found.p.value, sheet: found.isInline ? null : found.sheet }
 }
 
 /** The page's widths: conditions hold at some and not at others. */
@@ -102,8 +103,8 @@ export async function runCascade(dir: string, elements: number, seed: number): P
       if (nodeIds.length !== tags.length) continue
       const text = new TextDecoder().decode(files.get(page))
       const linesBefore = new Map<string, number>()
-      const lineInFile = async ({ line, sheet }: EngineWinner): Promise<number> => {
-        if (sheet === null) return line
+      const lineInFile = async ({ line, sheet }: EngineWinner): Promise<number | null> => {
+        if (line === null || sheet === null) return line
         if (!linesBefore.has(sheet)) {
           const { text: own } = await send<{ text: string }>('CSS.getStyleSheetText', { styleSheetId: sheet })
           const start = own.trim() === '' ? -1 : text.indexOf(`>${own}</style`)
@@ -145,7 +146,7 @@ export async function runCascade(dir: string, elements: number, seed: number): P
             continue
           }
           compared++
-          const equal = engine ? we && we.line === (await lineInFile(engine)) && we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '') : !we
+          const equal = engine ? we && [we.line, null].includes(await lineInFile(engine)) && we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '') : !we
           if (!equal) cases.push(`${page} ${tags[i]} ${name}: the engine says ${engine ? `${engine.line} ${engine.value}` : 'none'}, we say ${we ? `${we.line} ${we.value}` : 'none'}`)
         }
       }

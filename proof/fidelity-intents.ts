@@ -268,12 +268,15 @@ export class Fidelity {
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
-    const made = await this.inStudio<{ ok: boolean; element: string | null; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
+    const made = await this.inStudio<{ ok: boolean; isNew: boolean; element: string | null; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
+      const { done } = p.state().ledger
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
       const files = ok ? await ${CHANGED} : []
-      return { ok, element: row?.element ?? null, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
+      return { ok, isNew: p.state().ledger.done > done, element: row?.element ?? null, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
     if (!made.ok) return this.refuse(what, made.why, state || media)
+    // What the source says already is no edit.
+    if (!made.isNew) return this.passOver(state || media)
     this.serve(made.files)
     await this.build()
     const reach = target.kind === 'token' || target.alike || (target.kind === 'class-list' && made.element === null) ? null : await this.reachOf(target, place)

@@ -187,3 +187,11 @@ test('what a new name would write is told line by line; scripts that say the old
   // Nothing of that was written.
   expect(desk.text('a.css')).toContain('.boat:hover')
 })
+
+test('what the source says already is no edit', async () => {
+  const { desk, set } = await open()
+  expect(await set(1, '0')).toMatchObject({ ok: false, reason: 'nothing-new' })
+  expect(await set(1, '1px')).toMatchObject({ path: 'a.css' })
+  expect(await set(1, '1px')).toMatchObject({ ok: false, reason: 'nothing-new' })
+  expect(desk.text('a.css')).toBe('.a { top: 1px; }\n.b { top: 0; }\n')
+})

@@ -3,7 +3,7 @@ import type { FileChange, FileSplices, Intent, JournalEdit, NewFile, PlannedEdit
 import { Journal } from '../../core/edit/journal'
 import { Project, type Touched } from '../../core/project/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
-import { diffSplice, LineFeeds, lineEndOf, type MergePart } from '../../core/text'
+import { applySplices, diffSplice, LineFeeds, lineEndOf, type MergePart } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
@@ -313,6 +313,8 @@ export class OpenDesk {
     const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
+    const isSame = ({ path, splices }: FileSplices) => applySplices(this.opened.text(path), splices) === this.opened.text(path)
+    if (!plan.adds?.length && plan.changes.every(isSame)) return { ok: false, reason: 'nothing-new', why: 'The source says that already; nothing was written.' }
     return this.record(plan, reach, { ...(because && { because }) })
   }
 

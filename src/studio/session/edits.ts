@@ -160,8 +160,9 @@ export class Edits {
       const written = await theDesk().commit(intent, seen?.length ?? 1, this.becauseOf(props[0]))
       if ('ok' in written) {
         await this.cancelPreview()
-        say('error', written.why)
-        return false
+        const isDone = written.reason === 'nothing-new'
+        say(isDone ? 'info' : 'error', written.why)
+        return isDone
       }
       setStudio({ pulling: null, writes: null })
       await this.takeIn(written)
