@@ -137,6 +137,9 @@ test('helpers that a project keeps are learned, with their widths, and component
   expect(after(v, 'card mb-2', 'margin-bottom', '4px', v.variantFor({ state: '', part: '', media: '(min-width: 600px)' })!)).toBe('card mb-2 mb-md-1')
   expect(v.family(v.read('mb-2')!)).toEqual(['mb-1', 'mb-2', 'mb-3'])
   expect(LearnedVocabulary.of(projectOf({ 'a.css': '.card { padding: 1rem } .lead { font-size: 2rem }' }))).toBeNull()
+  // What a class does in a state alone is one part of a component.
+  const buttons = [['red', 'color'], ['green', 'border-color'], ['blue', 'outline-color']].map(([c, more]) => `.btn-${c} { background: dark${c}; ${more}: white } .btn-${c}:hover { background: ${c} }`).join('\n')
+  expect(LearnedVocabulary.of(projectOf({ 'a.css': `${css}\n${buttons}\n${'.card p { margin: 0 }\n'.repeat(30)}` }))!.read('btn-red')).toBeNull()
 })
 
 test('a config is read without being run, and what is not written out is named', () => {

@@ -12,6 +12,10 @@ export interface HouseStyle {
   readonly beforeColon: string
   /** Between the selector and `{`. */
   readonly beforeBrace: string
+  /** Between the name of an at-rule and the parenthesis of its condition. */
+  readonly afterAt: string
+  /** After the colon of a feature in a condition. */
+  readonly afterFeature: string
   /** Whether the last declaration of a rule ends in `;`. */
   readonly lastSemicolon: boolean
   /** Rules with a single declaration stand on one line. */
@@ -53,7 +57,7 @@ class Tally {
 const SAMPLE = 1500
 
 export function measureHouseStyle(sheet: Sheet): HouseStyle {
-  const indent = new Tally(), afterColon = new Tally(), beforeColon = new Tally(), beforeBrace = new Tally()
+  const indent = new Tally(), afterColon = new Tally(), beforeColon = new Tally(), beforeBrace = new Tally(), afterAt = new Tally(), afterFeature = new Tally()
   const semicolon = new Tally(), oneLine = new Tally(), afterComma = new Tally(), quote = new Tally()
   const zero = new Tally(), hexCase = new Tally(), hexLength = new Tally(), blank = new Tally(), bang = new Tally()
   let sorted = 0
@@ -74,6 +78,12 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
     for (const { rule, parents } of rulesIn(statement.items)) {
       seen++
       if (!rule.block) continue
+      if (rule.kind === 'at') {
+        const prelude = text.slice(rule.prelude.from, rule.prelude.to)
+        const room = text.slice(rule.span.from + 1 + rule.name.length, rule.prelude.from)
+        if (prelude.startsWith('(') && /^[ \t]*$/.test(room)) afterAt.add(room)
+        for (const [, space] of prelude.matchAll(/\(\s*[\w-]+\s*:([ \t]*)/g)) afterFeature.add(space)
+      }
       if (rule.kind === 'style') beforeBrace.add(/\s*$/.exec(text.slice(rule.prelude.to, rule.block.from - 1))![0])
       const declarations = declarationsOf(rule)
       if (declarations.length === 0) continue
@@ -118,6 +128,8 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
     lastSemicolon: semicolon.most('true') === 'true',
     oneLine: oneLine.count('true') > oneLine.count('false'),
     minified,
+    afterAt: afterAt.most(' '),
+    afterFeature: afterFeature.most(minified ? '' : ' '),
     afterComma: afterComma.most(minified ? '' : ' '),
     quote: quote.most('"') as '"' | "'",
     leadingZero: zero.count('0.') >= zero.count('.'),

@@ -16,6 +16,6 @@ export { MEDIA_EM, widthRange, widthToShow } from './media'
 export { hasArbitrarySubstitution, isWideKeyword, type Knowledge } from './components'
 export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {
-  appendRule, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, prependRule, removeRule, renameClass, renameId, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,
+  appendRule, atHead, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, prependRule, removeRule, renameClass, renameId, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,
 } from './rule-edit'
 export { inHouseSpelling } from './spelling'

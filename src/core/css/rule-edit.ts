@@ -142,10 +142,14 @@ function gapBeforeBlock(sheet: Sheet, name: string): string | null {
 /** Finds one of the classes and ids that a selector names; null where it names none. */
 const namesIn = (selector: string): RegExp | null => oneOfNames([...new Set([...selector.matchAll(/(?<!\\)[.#](?:[\w-]|[^\0-\x7f]|\\.)+/g)].map(([name]) => name))])
 
+/** What an at-rule begins with, its condition spelled as the sheet's others are. */
+export const atHead = (style: HouseStyle, name: string, condition: string): string =>
+  `@${name}${condition.startsWith('(') ? style.afterAt : ' '}${condition.replace(/(\(\s*[\w-]+\s*:)\s*/g, `$1${style.afterFeature}`)}`
+
 /** The text of a rule under a condition, its first line without indentation. */
 export function blockText(style: HouseStyle, name: string, condition: string, rule: NewRule): string {
   const inner = style.minified ? ruleText(style, '', rule) : `${style.lineEnd}${style.indent}${ruleText(style, style.indent, rule)}${style.lineEnd}`
-  return `@${name} ${condition}${style.beforeBrace}{${inner}}`
+  return `${atHead(style, name, condition)}${style.beforeBrace}{${inner}}`
 }
 
 /** Writes a rule under a condition, at the place {@link placeUnder} finds for it. */

@@ -65,3 +65,17 @@ test('a rule under a condition has its say at the widths it is for, and none at 
   }), { numRuns: 250 })
   expect(narrowed).toBeGreaterThan(50)
 })
+
+test.each([
+  ['.a{top:0}.b{top:0}.c{top:0}@media(max-width:400px){.b{top:1px}}', '.a{top:0}.b{top:0}.c{top:0}@media(max-width:400px){.b{top:1px}}@media(min-width:900px){.a{top:7px}}'],
+  ['.a{top:0}.b{top:0}.c{top:0}@media (max-width:400px){.b{top:1px}}', '.a{top:0}.b{top:0}.c{top:0}@media (max-width:400px){.b{top:1px}}@media (min-width:900px){.a{top:7px}}'],
+  ['.a{top:0}.b{top:0}.c{top:0}', '.a{top:0}@media (min-width:900px){.a{top:7px}}.b{top:0}.c{top:0}'],
+  ['.a {\n  top: 0;\n}\n\n@media (max-width:400px) {\n  .b {\n    top: 1px;\n  }\n}\n', '.a {\n  top: 0;\n}\n\n@media (max-width:400px) {\n  .b {\n    top: 1px;\n  }\n}\n\n@media (min-width:900px) {\n  .a {\n    top: 7px;\n  }\n}\n'],
+  ['.a {\n  top: 0;\n\n  @media (max-width:400px) {\n    top: 1px;\n  }\n}\n', '.a {\n  top: 0;\n\n  @media (max-width:400px) {\n    top: 1px;\n  }\n\n  @media (min-width:900px) {\n    top: 7px;\n  }\n}\n'],
+])('a condition is spelled as those of its sheet are: %j', (before, after) => {
+  const project = new Project([{ key: 1, path: 'a.css', bytes: new TextEncoder().encode(before) }])
+  const plan = planIntent(project, { kind: 'set', aim: { kind: 'new-rule', sheet: 'a.css', after: 1, selector: '.a', under: '(min-width: 900px)' }, name: 'top', value: '7px' })
+  expect(plan.ok).toBe(true)
+  if (plan.ok) for (const change of plan.changes) project.apply(change.path, change.splices)
+  expect(project.text('a.css')).toBe(after)
+})

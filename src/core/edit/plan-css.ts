@@ -1,6 +1,6 @@
 import type { AimRef, NewRuleRef } from '../aim'
 import {
-  appendRule, blockText, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, insertUnder, isShorthand, isWholeValue, longhandsOf, nestedSuffix, nestingHabit, nestRule, partOfShorthand, placeUnder, prependRule,
+  appendRule, atHead, blockText, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, insertUnder, isShorthand, isWholeValue, longhandsOf, nestedSuffix, nestingHabit, nestRule, partOfShorthand, placeUnder, prependRule,
   refuse, removeDeclaration, resolvedSelectors, ruleText, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, textOf,
   type Comment, type Declaration, type EditPlan, type NewRule, type Refused, type RuleSite,
 } from '../css'
@@ -194,7 +194,7 @@ function placeRule(ref: SheetRef, aim: NewRuleRef, rule: NewRule): PlacedRule {
   if (aim.under) {
     const flat = suffix === null ? aim.selector : resolved.map((s) => s + suffix).join(', ')
     if (habit.conditions && suffix !== null) {
-      const nested: NewRule = { ...rule, selector: `@media ${aim.under}` }
+      const nested: NewRule = { ...rule, selector: atHead(style, 'media', aim.under) }
       // A state in a condition would need two levels; the selector is written out instead.
       if (suffix === '') return { plan: nestRule(base, style, nested), preview: insert(top, blockText(style, 'media', aim.under, { ...rule, selector: flat })), selectors: resolved }
     }

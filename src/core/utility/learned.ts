@@ -81,7 +81,11 @@ export class LearnedVocabulary implements Vocabulary {
       const read = READ.of(ref.sheet)
       for (const name of read.others) others.add(name)
       const all = read.utilities >= FAMILY * 4 && read.utilities / read.rules >= SHARE
-      for (const s of all ? read.singles : helpersOf(read.singles)) singles.push({ ...s, at: base + s.at })
+      const taken = new Set(all ? read.singles : helpersOf(read.singles))
+      for (const s of read.singles) {
+        if (taken.has(s)) singles.push({ ...s, at: base + s.at })
+        else others.add(s.name)
+      }
       base += read.rules + 1
     }
     // A class that other rules speak of, or that says different things in different places, is no utility.
