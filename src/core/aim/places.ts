@@ -1,5 +1,5 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { compareSpecificity, escapeName, longhandsOf, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import { compareSpecificity, escapeName, longhandsOf, nestingHabit, placeUnder, SheetMemo, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
@@ -12,6 +12,17 @@ const NEW_DECLARATION: Declaration = {
   kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
 }
 const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
+
+const HABITS = new SheetMemo(nestingHabit)
+
+/** Where a rule under a condition would stand, by its offset; undefined where that is right behind the rule of its home. */
+function endUnder({ ref, after, rule }: Home, condition: string): number | undefined {
+  // What a rule is compiled to stands in another sheet than the rule, in an order of its own.
+  if (rule === null || after?.ref.key !== ref.key || HABITS.of(ref.sheet).conditions) return undefined
+  const place = placeUnder(ref.sheet, ref.sheet.site(rule), 'media', condition)
+  const site = place.kind === 'empty' ? place.block : place.kind === 'after' ? place.rule : place.after
+  return site.statement.start + site.rule.span.to
+}
 
 /** Every place an edit of these longhands could land, and which of them is the default. */
 export function placesFor(cascade: ElementCascade, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
@@ -118,11 +129,11 @@ class Places {
     return media === '' || conditions.some((c) => isAsked(c, this.condition))
   }
 
-  private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>): Candidate {
+  private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>, offset?: number): Candidate {
     const { ref, after, end } = home
     const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
     const declaration = more.asImportant ? IMPORTANT_DECLARATION : NEW_DECLARATION
-    const rival: Applied = after ? { ...this.rival(after, specificity), declaration } : {
+    const rival: Applied = after ? { ...this.rival(after, specificity), declaration, ...(offset !== undefined && { offset }) } : {
       declaration, value: '', site: null, sheet: home.order, specificity, offset: end, layer: Infinity, proximity: Infinity,
     }
     const stronger = this.contests.flatMap((c) => {
@@ -178,10 +189,15 @@ class Places {
     const under = there ? '' : media
     const selector = state ? stateSelectors(plain, state) : plain
     const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
-    const made = (text: string, more: Partial<Candidate> & { reason: string }) => this.fresh(text, home, {
-      ref: { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector: text, under },
-      label: text, conditions: under ? [`@media ${under}`] : base ? base.conditions : [], ...more,
-    })
+    const made = (text: string, more: Partial<Candidate> & { reason: string }) => {
+      const all = {
+        ref: { kind: 'new-rule' as const, sheet: home.ref.key, after: home.rule, selector: text, under },
+        label: text, conditions: under ? [`@media ${under}`] : base ? base.conditions : [], ...more,
+      }
+      const beside = this.fresh(text, home, all)
+      // A block of its own may stand further down, behind what would win over it there.
+      return beside.wins || under === '' ? beside : this.fresh(text, home, all, endUnder(home, under))
+    }
     const out: Candidate[] = []
     if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${base.label}` : 'a new rule with a selector of its own' }))
     if (out.some((c) => c.wins) || rules.some((r) => r.fits && r.wins)) return out

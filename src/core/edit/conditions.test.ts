@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import postcss from 'postcss'
 import { expect, test } from 'vitest'
+import { ALWAYS, ElementCascade, type Evidence } from '../aim'
+import { resolvedSelectors, textOf } from '../css'
 import { isNarrower, widthRange } from '../css/media'
 import { Project } from '../project'
 import { planIntent } from '.'
@@ -78,4 +80,51 @@ test.each([
   expect(plan.ok).toBe(true)
   if (plan.ok) for (const change of plan.changes) project.apply(change.path, change.splices)
   expect(project.text('a.css')).toBe(after)
+})
+
+const SELECTORS = [['.a', 10], ['p.a', 11], ['.a.b', 20], ['p', 1]] as const
+const weightOf = (selector: string): number => (selector.match(/\./g) ?? []).length * 10 + (/^[a-z]/.test(selector) ? 1 : 0)
+
+/** What `<p class="a b">` gets at a width, by specificity and order. */
+function decidedAt(css: string, width: number): string | null {
+  let best = -1
+  let value: string | null = null
+  postcss.parse(css).walkDecls('top', (d) => {
+    const rule = d.parent as postcss.Rule
+    const above = rule.parent as postcss.AtRule
+    if (above.type === 'atrule' && !holds(above.params, width)) return
+    if (weightOf(rule.selector) >= best) [best, value] = [weightOf(rule.selector), d.value]
+  })
+  return value
+}
+
+test('each place under a condition says truly whether it would win there', () => {
+  const items = fc.array(fc.record({ condition: fc.option(fc.constantFrom(...CONDITIONS)), selector: fc.constantFrom(...SELECTORS.map(([s]) => s)) }), { minLength: 1, maxLength: 7 })
+  let made = 0
+  fc.assert(fc.property(items, fc.constantFrom(...CONDITIONS), (list, media) => {
+    const css = list.map(({ condition, selector }, i) => (condition ? `@media ${condition} {\n  ${selector} {\n    top: ${i}px;\n  }\n}\n` : `${selector} {\n  top: ${i}px;\n}\n`)).join('\n')
+    const open = () => new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode('<link rel=stylesheet href=a.css><p class="a b">') }, { key: 2, path: 'a.css', bytes: new TextEncoder().encode(css) }])
+    const { min, max } = widthRange(media)!
+    const width = Number.isFinite(max) ? max : min
+    const project = open()
+    const rules = [...project.sheet('a.css')!.sheet.rules()].filter((r) => r.rule.kind === 'style')
+    const isMet = (r: (typeof rules)[number]) => r.parents.every((p) => holds(textOf(r, p.prelude), width))
+    const found = (met: boolean) => rules.filter((r) => isMet(r) === met).map((r) => ({ sheet: 'a.css', order: 0, rule: r.rule.id, selectors: resolvedSelectors(r).map((_, i) => i), proximity: null }))
+    const p = project.document('index.html').elements.find((e) => e.node.tagName === 'p')!
+    const info = { source: project.sourceOf('index.html', p.id), tag: 'p', id: '', classes: ['a', 'b'] }
+    const evidence: Evidence = {
+      info, ancestors: [info], matched: [found(true)], unmet: found(false), inline: [''], computed: { display: 'block', position: 'relative' }, parent: { display: 'block' }, isSvg: false,
+      unique: 'p', place: 'only', holds: { elements: false, wideText: false }, sheets: ['a.css'], condition: { ...ALWAYS, media }, reach: found(true).map(() => ({ count: 1, kin: true })),
+    }
+    for (const c of new ElementCascade(project, evidence).aim('top').candidates) {
+      if (c.ref.kind !== 'new-rule' && c.ref.kind !== 'rule') continue
+      const now = open()
+      const plan = planIntent(now, { kind: 'set', aim: c.ref, name: 'top', value: '777px' })
+      if (!plan.ok) continue
+      for (const change of plan.changes) now.apply(change.path, change.splices)
+      expect([c.label, c.conditions, decidedAt(now.text('a.css'), width) === '777px']).toEqual([c.label, c.conditions, c.wins])
+      if (c.ref.kind === 'new-rule') made++
+    }
+  }), { numRuns: 400 })
+  expect(made).toBeGreaterThan(100)
 })
