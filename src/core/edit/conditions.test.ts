@@ -82,7 +82,7 @@ test.each([
   expect(project.text('a.css')).toBe(after)
 })
 
-const SELECTORS = [['.a', 10], ['p.a', 11], ['.a.b', 20], ['p', 1]] as const
+const SELECTORS = ['.a', 'p.a', '.a.b', 'p']
 const weightOf = (selector: string): number => (selector.match(/\./g) ?? []).length * 10 + (/^[a-z]/.test(selector) ? 1 : 0)
 
 /** What `<p class="a b">` gets at a width, by specificity and order. */
@@ -99,7 +99,7 @@ function decidedAt(css: string, width: number): string | null {
 }
 
 test('each place under a condition says truly whether it would win there', () => {
-  const items = fc.array(fc.record({ condition: fc.option(fc.constantFrom(...CONDITIONS)), selector: fc.constantFrom(...SELECTORS.map(([s]) => s)) }), { minLength: 1, maxLength: 7 })
+  const items = fc.array(fc.record({ condition: fc.option(fc.constantFrom(...CONDITIONS)), selector: fc.constantFrom(...SELECTORS) }), { minLength: 1, maxLength: 7 })
   let made = 0
   fc.assert(fc.property(items, fc.constantFrom(...CONDITIONS), (list, media) => {
     const css = list.map(({ condition, selector }, i) => (condition ? `@media ${condition} {\n  ${selector} {\n    top: ${i}px;\n  }\n}\n` : `${selector} {\n  top: ${i}px;\n}\n`)).join('\n')
