@@ -10,7 +10,6 @@ const MOST = 450
 const KB = 1024
 
 interface Script {
-  readonly path: string
   /** When it was asked for, ms since the epoch; and its bytes as sent, and without compression. */
   readonly asked: number
   readonly sent: number
@@ -28,7 +27,7 @@ function countScripts(port: number, into: Script[]) {
       came.on('end', () => {
         const body = Buffer.concat(parts)
         const isScript = /javascript/.test(came.headers['content-type'] ?? '') && /^localhost(:|$)/.test(asked.headers.host ?? '')
-        if (isScript) into.push({ path: asked.url ?? '', asked: at, sent: body.length, bare: came.headers['content-encoding'] === 'gzip' ? gunzipSync(body).length : body.length })
+        if (isScript) into.push({ asked: at, sent: body.length, bare: came.headers['content-encoding'] === 'gzip' ? gunzipSync(body).length : body.length })
       })
       came.pipe(answer)
     })

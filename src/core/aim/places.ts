@@ -189,6 +189,7 @@ class Places {
     const under = there ? '' : media
     const selector = state ? stateSelectors(plain, state) : plain
     const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
+    let known: { readonly end: number | undefined } | undefined
     const made = (text: string, more: Partial<Candidate> & { reason: string }) => {
       const all = {
         ref: { kind: 'new-rule' as const, sheet: home.ref.key, after: home.rule, selector: text, under },
@@ -196,7 +197,9 @@ class Places {
       }
       const beside = this.fresh(text, home, all)
       // A block of its own may stand further down, behind what would win over it there.
-      return beside.wins || under === '' ? beside : this.fresh(text, home, all, endUnder(home, under))
+      if (beside.wins || under === '') return beside
+      const { end } = (known ??= { end: endUnder(home, under) })
+      return end === undefined ? beside : this.fresh(text, home, all, end)
     }
     const out: Candidate[] = []
     if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${base.label}` : 'a new rule with a selector of its own' }))

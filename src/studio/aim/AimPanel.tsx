@@ -141,9 +141,7 @@ function Landing({ picked }: { picked: Picked }) {
             <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
           </button>
         )}
-        <button type="button" className={styles.file} data-testid="aim-place" title={`${candidate.path}:${candidate.line}`} onClick={() => setStudio({ source: { path: candidate.path, line: candidate.line } })}>
-          {candidate.path.split('/').at(-1)}:{candidate.line}
-        </button>
+        <FileLine of={candidate} testId="aim-place" />
       </div>
       {candidate.ref.kind === 'class-list' && <ListLine current={candidate.current} />}
       <ReachLine candidate={candidate} />
@@ -168,6 +166,11 @@ function Landing({ picked }: { picked: Picked }) {
   )
 }
 
+/** Where a place stands; a press shows it in Source. */
+function FileLine({ of: { path, line }, testId }: { of: Candidate; testId?: string }) {
+  return <button type="button" className={styles.file} data-testid={testId} title={`${path}:${line}`} onClick={() => setStudio({ source: { path, line } })}>{path.split('/').at(-1)}:{line}</button>
+}
+
 /** How many of the further places that one edit goes to are named. */
 const NAMED_PLACES = 3
 
@@ -183,7 +186,7 @@ function Besides({ property }: { property: string }) {
         <li key={`${c.path}:${c.line} ${c.label}`}>
           <span title={c.label}>and <code>{c.label}</code></span>
           {c.reach !== null && <small>{c.reach} on this page</small>}
-          <button type="button" className={styles.file} title={`${c.path}:${c.line}`} onClick={() => setStudio({ source: { path: c.path, line: c.line } })}>{c.path.split('/').at(-1)}:{c.line}</button>
+          <FileLine of={c} />
         </li>
       ))}
       {besides.length > NAMED_PLACES && <li>and {besides.length - NAMED_PLACES} more</li>}
