@@ -11,12 +11,13 @@ export type Dump = readonly DumpedElement[]
 
 /**
  * Runs in a page, with places in document order or null for all: the computed values of those elements. Hashes, since all
- * values of a page of some hundred elements are megabytes. Faces on their way are waited for, and
- * the page is laid out afresh: after a partial layout the engine can tell 0 for an automatic margin that it drew in full.
+ * values of a page of some hundred elements are megabytes. Faces on their way are waited for, those too that only an element
+ * that is not drawn has (a `ch` of it asks for its face when it is read), and the page is laid out afresh: after a partial
+ * layout the engine can tell 0 for an automatic margin that it drew in full.
  */
 export const DUMP = `
   const [places] = arguments
-  return document.fonts.ready.then(() => {
+  const read = () => {
   // The height stays, since scripts hear of a scroll bar that goes as of a window that is resized.
   const [root, body] = [document.documentElement, document.body], had = [root, body].map((e) => e.getAttribute('style'))
   root.style.setProperty('min-height', root.scrollHeight + 'px', 'important')
@@ -56,4 +57,8 @@ export const DUMP = `
     })
     return { tag: e.localName, whole: sum(whole), style: sum(style), ...(places ? { values } : {}) }
   })
+  }
+  return document.fonts.ready.then(() => {
+    const dump = read()
+    return document.fonts.status === 'loading' ? document.fonts.ready.then(read) : dump
   })`
