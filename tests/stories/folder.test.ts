@@ -142,7 +142,19 @@ describe('a folder that is saved to', () => {
     await studio.until('the later edit in the file', async () => (await folder.read('css/a b.css')).includes('padding: 42px 8px 8px'))
     await studio.until('the later page', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().project?.pages.includes("later.html") ?? false'))
     await studio.ready()
-  })
+    // One that is being made while the project is to be opened anew is made first.
+    for (const wait of [0, 15, 30, 45]) {
+      await studio.pick('.note')
+      await folder.write({ [`later ${wait}.html`]: '<!DOCTYPE html><title>l</title><p>later</p>' })
+      const isAsked = await studio.driver.executeAsyncScript<boolean>(`
+        const [value, wait, done] = arguments, p = window.steadyProof
+        void p.session.keeping.look()
+        setTimeout(() => { const can = p.state().picked !== null; if (can) void p.session.edits.commit('padding-top', value); done(can) }, wait)`, `${50 + wait}px`, wait)
+      if (isAsked) await studio.until('the edit in the file', async () => (await folder.read('css/a b.css')).includes(`padding: ${50 + wait}px 8px 8px`))
+      await studio.until('the page that came', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().project?.pages.includes(arguments[0]) ?? false', `later ${wait}.html`))
+      await studio.ready()
+    }
+  }, 90_000)
 
   test('1,500 files are opened with progress, and saved to in good time', async () => {
     const studio = getStudio()

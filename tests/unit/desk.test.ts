@@ -144,6 +144,53 @@ test('200 interleavings of edits here, changes in the folder, looks and saves: n
   expect(saves).toBeGreaterThan(20)
 }, 120_000)
 
+/** Asked for without waiting for the answer to what was asked for before, or after it. */
+type Asked = { readonly waits: boolean; readonly what: 'set' | 'type' | 'undo' | 'redo' | 'judge' | 'discard' | 'open' | 'save'; readonly rule: number; readonly value: number }
+
+test('whatever is asked for at once takes its turn: the project opened again is the one in hand, and the ledger has what the folder has not', async () => {
+  const asked: fc.Arbitrary<Asked> = fc.record({ waits: fc.boolean(), what: fc.constantFrom('set', 'set', 'type', 'undo', 'redo', 'judge', 'discard', 'open', 'save'), rule: fc.nat(5), value: fc.integer({ min: 1, max: 9 }) })
+  let edits = 0
+  await fc.assert(fc.asyncProperty(fc.array(asked, { minLength: 3, maxLength: 12 }), fc.boolean(), async (asks, hasFolder) => {
+    const start = many(['0', '0', '0', '0', '0', '0'])
+    const files = [{ path: 'index.html', bytes: bytes('<p>') }, { path: 's.css', bytes: bytes(start) }]
+    const disk = new Folder('site').put('index.html', '<p>').put('s.css', start)
+    const db = new Database()
+    const id = await createProject(db, 'Pier', files)
+    const desk = new KeepingDesk()
+    await desk.open(id, '')
+    if (hasFolder) Object.assign(desk, { folder: new LinkedFolder(db, id, { project: id, handle: asHandle(disk), include: [] }, files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })), (path) => files.find((f) => f.path === path)!.bytes) })
+    const ask = ({ what, rule, value }: Asked): Promise<unknown> => {
+      const now = desk.text('s.css')!
+      switch (what) {
+        case 'set': return desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 's.css', rule: rule + 1 }, name: 'top', value: `${value}px` }, 1)
+        case 'type': return desk.typed('s.css', now, now.replace(/top: [^;]+/, `top: ${value}em`))
+        case 'judge': return desk.judge(value, { state: 'holds', elements: 1 })
+        case 'discard': return desk.discard(value)
+        // A project with a folder is opened by its handle, which this database cannot hold.
+        case 'open': return hasFolder ? desk.checkFolder() : desk.open(id, '')
+        case 'save': return desk.save([])
+        default: return desk.step(what)
+      }
+    }
+    const answers: Promise<unknown>[] = []
+    for (const one of asks) {
+      const answer = ask(one).catch(() => {})
+      answers.push(answer)
+      if (one.waits) await answer
+    }
+    const given = await Promise.all(answers)
+    edits += given.filter((g) => typeof g === 'object' && g !== null && 'edit' in g).length
+    const again = new KeepingDesk()
+    const opened = (await again.open(id, ''))!
+    expect(again.text('s.css')).toBe(desk.text('s.css'))
+    expect((await db.edits.where('project').equals(id).sortBy('seq')).map((e) => e.seq)).toEqual((await again.history()).edits.map((e) => e.seq))
+    expect(opened.state.done).toBe((await desk.history()).done)
+    const { rows, undone } = await desk.judge(0, { state: 'holds', elements: 1 })
+    if (hasFolder && disk.text('s.css') !== desk.text('s.css')) expect(rows.length + undone).toBeGreaterThan(0)
+  }), { numRuns: 150 })
+  expect(edits).toBeGreaterThan(300)
+}, 120_000)
+
 test('a file that someone took away is not written anew by a save that comes before the project is opened again', async () => {
   const db = new Database()
   const files = [{ path: 'index.html', bytes: bytes('<p>') }, { path: 'a.css', bytes: bytes(SHEET) }, { path: 'b.css', bytes: bytes(SHEET) }]

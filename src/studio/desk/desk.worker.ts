@@ -4,7 +4,8 @@ import { KeepingDesk } from './keeping-desk'
 export type { DeskState, ElementSource, LedgerRow, OpenedProject, Written } from './open-desk'
 
 export type { WouldWrite } from './reading-desk'
-export type { FolderCheck, History, HistoryRow, Point, Review, ReviewedFile, Saved } from './keeping-desk'
+export type { History, HistoryRow, Point } from './history-desk'
+export type { FolderCheck, Review, ReviewedFile, Saved } from './keeping-desk'
 
 export type DeskApi = KeepingDesk
 

@@ -135,8 +135,21 @@ export class OpenDesk {
     return this.project
   }
 
+  private turns: Promise<unknown> = Promise.resolve()
+
+  /** What changes the project takes turns, in the order it was asked for: each begins with what the one before it left. */
+  protected inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const next = this.turns.then(work)
+    this.turns = next.catch(() => {})
+    return next
+  }
+
   /** Opens a project and replays its journal; null when there is none of that id. */
-  async open(id: string, agentScript: string): Promise<OpenedProject | null> {
+  open(id: string, agentScript: string): Promise<OpenedProject | null> {
+    return this.inTurn(() => this.openNow(id, agentScript))
+  }
+
+  private async openNow(id: string, agentScript: string): Promise<OpenedProject | null> {
     const loaded = await loadProject(this.db, id)
     if (!loaded) return null
     this.id = id
@@ -309,7 +322,11 @@ export class OpenDesk {
   }
 
   /** Writes an edit: to the text, the journal and IndexedDB, in that order; a failed store takes the rest back. */
-  async commit(intent: Intent, reach: number, because?: string): Promise<Written | Refused> {
+  commit(intent: Intent, reach: number, because?: string): Promise<Written | Refused> {
+    return this.inTurn(() => this.commitNow(intent, reach, because))
+  }
+
+  private async commitNow(intent: Intent, reach: number, because?: string): Promise<Written | Refused> {
     const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
@@ -318,7 +335,7 @@ export class OpenDesk {
     return this.record(plan, reach, { ...(because && { because }) })
   }
 
-  /** Makes a planned edit: in the text, in IndexedDB, and in the journal. */
+  /** Makes a planned edit, in a turn: in the text, in IndexedDB, and in the journal. */
   protected async record(plan: PlannedEdit, reach: number, more: Pick<JournalEdit, 'discards' | 'outside' | 'because'> = {}): Promise<Written | Refused> {
     if (this.readOnly) return { ok: false, reason: 'read-only', why: this.readOnly }
     const adds = this.newFiles(plan)
@@ -399,11 +416,15 @@ export class OpenDesk {
   }
 
   step(by: 'undo' | 'redo'): Promise<Written | null> {
-    return this.goTo(this.journal.done + (by === 'undo' ? -1 : 1))
+    return this.inTurn(() => this.goToNow(this.journal.done + (by === 'undo' ? -1 : 1)))
   }
 
   /** Undoes or does again until `count` edits are in force; null where there is nothing to do. */
-  async goTo(count: number): Promise<Written | null> {
+  goTo(count: number): Promise<Written | null> {
+    return this.inTurn(() => this.goToNow(count))
+  }
+
+  private async goToNow(count: number): Promise<Written | null> {
     const { edits, done } = this.journal
     if (count === done || count < 0 || count > edits.length) return null
     if (this.readOnly) throw new Error(this.readOnly)
@@ -463,10 +484,12 @@ export class OpenDesk {
     ]
   }
 
-  async judge(seq: number, verdict: Verdict): Promise<DeskState> {
-    const edit = this.journal.judge(seq, verdict)
-    if (edit) await storeVerdict(this.db, this.id, edit)
-    return this.state()
+  judge(seq: number, verdict: Verdict): Promise<DeskState> {
+    return this.inTurn(async () => {
+      const edit = this.journal.judge(seq, verdict)
+      if (edit) await storeVerdict(this.db, this.id, edit)
+      return this.state()
+    })
   }
 
   text(path: string): string | null {
@@ -474,7 +497,11 @@ export class OpenDesk {
   }
 
   /** Writes what was typed into a file, from `base` to `text`, both with line feeds alone; other edits made since `base` stay. Null where there is nothing to write. */
-  async typed(path: string, base: string, text: string): Promise<Written | Refused | null> {
+  typed(path: string, base: string, text: string): Promise<Written | Refused | null> {
+    return this.inTurn(() => this.typedNow(path, base, text))
+  }
+
+  private async typedNow(path: string, base: string, text: string): Promise<Written | Refused | null> {
     const now = this.opened.text(path)
     const feeds = new LineFeeds(now)
     const typed = diffSplice(base, text)
@@ -485,7 +512,7 @@ export class OpenDesk {
     const by = isBefore ? 0 : other.insert.length - (other.to - other.from)
     const change = { from: typed.from + by, to: typed.to + by, insert: typed.insert }
     const insert = lineEndOf(now) === '\n' ? change.insert : change.insert.replace(/\n/g, lineEndOf(now))
-    return this.commit({ kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] }, 0)
+    return this.commitNow({ kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] }, 0)
   }
 
   async saveView(view: Omit<ViewRow, 'project'>): Promise<void> {

@@ -15,6 +15,7 @@ export class LiveFaultError extends Error {
 }
 
 const HOST_TIMEOUT = 8000
+const CLOSED = 'The live page was closed'
 
 // Left out of a union's members one by one, so that each keeps its own fields.
 type WithoutId<T> = T extends unknown ? Omit<T, 'id'> : never
@@ -22,6 +23,7 @@ type WithoutId<T> = T extends unknown ? Omit<T, 'id'> : never
 /** The hidden frame on a project's live origin, through which its files are published. */
 export class HostClient {
   private last = 0
+  private closed = false
   private readonly waiting = new Map<number, { done: () => void; fail: (e: Error) => void }>()
 
   private constructor(private readonly frame: HTMLIFrameElement, private readonly port: MessagePort) {
@@ -75,6 +77,7 @@ export class HostClient {
 
   private ask(message: WithoutId<ToHost>): Promise<void> {
     const id = ++this.last
+    if (this.closed) return Promise.reject(new Error(CLOSED))
     return new Promise((done, fail) => {
       this.waiting.set(id, { done, fail })
       this.port.postMessage({ ...message, id })
@@ -90,9 +93,10 @@ export class HostClient {
   }
 
   close(): void {
+    this.closed = true
     this.port.close()
     this.frame.remove()
-    for (const { fail } of this.waiting.values()) fail(new Error('The live page was closed'))
+    for (const { fail } of this.waiting.values()) fail(new Error(CLOSED))
     this.waiting.clear()
   }
 }

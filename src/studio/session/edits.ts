@@ -5,12 +5,13 @@ import type { ClassesIntent, DeclarationIntent, Intent, RenameClassIntent, Selec
 import { theDesk } from '../desk/desk'
 import type { LedgerRow, Written } from '../desk/desk.worker'
 import { PageBusyError } from '../live/page-client'
-import { getStudio, say, setStudio } from '../store'
+import { getStudio, say, setStudio, useStudio } from '../store'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback } from './readback'
 import type { Selection } from './selection'
+import { UnderWay } from './under-way'
 
 /** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
 export type Change = readonly [property: string, value: string, comments?: boolean]
@@ -52,9 +53,25 @@ const setsOf = (intent: Intent): Change[] =>
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
   private readonly readback: Readback
+  private readonly underWay = new UnderWay()
 
   constructor(private readonly page: LivePage, private readonly selection: Selection) {
     this.readback = new Readback(page, selection)
+  }
+
+  /** Ends once nothing is being pulled or typed, and each edit that was begun is written and read back. */
+  async atRest(): Promise<void> {
+    await this.underWay.over()
+    const atWork = ({ pulling, typing }: { pulling: unknown; typing: boolean }) => pulling !== null || typing
+    if (!atWork(getStudio())) return
+    await new Promise<void>((done) => {
+      const stop = useStudio.subscribe((s) => {
+        if (atWork(s)) return
+        stop()
+        done()
+      })
+    })
+    return this.atRest()
   }
 
   /** Counts what was asked to be shown: what a face on its way was asked for may be over by then. */
@@ -131,7 +148,11 @@ export class Edits {
   }
 
   /** Writes several values as one edit. */
-  async commitAll(changes: readonly Change[], label = ''): Promise<boolean> {
+  commitAll(changes: readonly Change[], label = ''): Promise<boolean> {
+    return this.underWay.during(() => this.commitEach(changes, label))
+  }
+
+  private async commitEach(changes: readonly Change[], label: string): Promise<boolean> {
     await this.selection.needAims(changes.map(([name]) => name))
     const intent = this.intentFor(changes, label)
     if (!intent) {
@@ -148,14 +169,25 @@ export class Edits {
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
-  async write(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
+  write(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
+    return this.underWay.during(() => this.writeAndRead(intent, props, check))
+  }
+
+  private async writeAndRead(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null): Promise<boolean> {
     const { picked, condition } = getStudio()
-    if (!picked || !this.page.here) return false
+    if (!picked || !this.page.here) {
+      setStudio({ pulling: null, writes: null })
+      return false
+    }
     const reached = await theDesk().reachOf(intent)
     this.show(intent, true)
     await this.shown
     const what: Reading = { nodes: await this.nodesOf(intent), selectors: reached.selectors, props: props.length ? props : reached.props, part: condition.part }
     const seen = await this.read(what)
+    if (this.page.left) {
+      say('error', 'Not written: the project was opened anew before it could be.')
+      return false
+    }
     try {
       const written = await theDesk().commit(intent, seen?.length ?? 1, this.becauseOf(props[0]))
       if ('ok' in written) {
@@ -167,7 +199,7 @@ export class Edits {
       setStudio({ pulling: null, writes: null })
       await this.takeIn(written)
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
-      if (check) setStudio({ ledger: await theDesk().judge(written.edit.seq, await check()) })
+      if (check) await this.judge(written.edit.seq, await check())
       else if (this.page.here) await this.readBack(written.edit.seq, seen, what)
       await this.selection.refresh()
       return true
@@ -268,7 +300,11 @@ export class Edits {
   }
 
   // Makes an edit that shows when it is written; `choose` says what is then in hand, `check` reads it back.
-  private async make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach = 1): Promise<boolean> {
+  private make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach = 1): Promise<boolean> {
+    return this.underWay.during(() => this.makeAndRead(intent, choose, check, reach))
+  }
+
+  private async makeAndRead(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach: number): Promise<boolean> {
     try {
       const written = await theDesk().commit(intent, reach)
       if ('ok' in written) {
@@ -277,7 +313,7 @@ export class Edits {
       }
       await this.takeIn(written, choose(written))
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
-      setStudio({ ledger: await theDesk().judge(written.edit.seq, await check(written)) })
+      await this.judge(written.edit.seq, await check(written))
       return true
     } catch (error) {
       say('error', error instanceof Error ? error.message : String(error))
@@ -305,7 +341,11 @@ export class Edits {
   }
 
   /** Takes in what was typed into a file in Source, from `base` to `text`. Why not, in words; null when it is written, or was already. */
-  async typed(path: string, base: string, text: string): Promise<string | null> {
+  typed(path: string, base: string, text: string): Promise<string | null> {
+    return this.underWay.during(() => this.takeTyped(path, base, text))
+  }
+
+  private async takeTyped(path: string, base: string, text: string): Promise<string | null> {
     try {
       const written = await theDesk().typed(path, base, text)
       if (written === null) return null
@@ -313,7 +353,7 @@ export class Edits {
       await this.takeIn(written)
       setStudio({ status: null })
       await this.readback.waitForPage()
-      setStudio({ ledger: await theDesk().judge(written.edit.seq, await this.readback.typed(path, written.edit.at)) })
+      await this.judge(written.edit.seq, await this.readback.typed(path, written.edit.at))
       if (getStudio().connected) await this.selection.refresh()
       return null
     } catch (error) {
@@ -449,12 +489,17 @@ export class Edits {
   private async readBack(seq: number, seen: readonly (readonly string[])[] | null, what: Reading): Promise<void> {
     // A page that loads again has no elements of before; it is read when it is there.
     const now = getStudio().connected ? await this.read(what) : null
-    const state = await theDesk().judge(seq, verdictOf(seen, now, what.props))
-    setStudio({ ledger: state })
+    await this.judge(seq, verdictOf(seen, now, what.props))
+  }
+
+  // Another project may be open by now, or this one anew, where an edit that nobody read is told so.
+  private async judge(seq: number, verdict: Verdict): Promise<void> {
+    if (!this.page.left) setStudio({ ledger: await theDesk().judge(seq, verdict) })
   }
 
   // Publishes a changed file and lets the page take it in without losing its place.
   async takeIn(written: Written, chosen: string | null = null): Promise<void> {
+    if (this.page.left) return
     setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
     await this.page.put(written.files)
     if (!this.page.here) return

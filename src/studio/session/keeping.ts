@@ -77,7 +77,8 @@ export class Keeping {
     if (check.conflicts.join() !== getStudio().ledger.conflicts.join()) setStudio({ ledger: { ...getStudio().ledger, conflicts: check.conflicts } })
     if (check.reopen.length) {
       say('info', `${list(check.reopen)}: came, went or was replaced in the folder.`)
-      this.reopen()
+      // The edit under way is written to the project as it is, and its page is there to read it back.
+      void this.edits.atRest().then(this.reopen)
     }
   }
 
@@ -112,7 +113,7 @@ export class Keeping {
       return false
     }
     setStudio({ ledger: saved.state })
-    say('info', `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`)
+    say('info', saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`)
     return true
   }
 

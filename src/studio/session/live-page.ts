@@ -202,6 +202,11 @@ export class LivePage {
     }
   }
 
+  /** Whether the project was closed, or opened anew by another session. */
+  get left(): boolean {
+    return this.closed
+  }
+
   get here(): boolean {
     return this.client !== null
   }

@@ -21,10 +21,13 @@ export class Session {
   readonly structure: Structure
   readonly keeping: Keeping
   private readonly claim: Claim
+  private readonly reopen: () => void
   private unsubscribe: () => void = () => {}
 
   /** `reopen` opens the project anew, with what the folder then has. */
-  constructor(readonly project: string, template: string, private readonly reopen: () => void) {
+  constructor(readonly project: string, template: string, reopen: () => void) {
+    // Once left for another project, this one does not come back by itself.
+    this.reopen = () => void (this.page.left || reopen())
     this.page = new LivePage(project, template, async ({ picked }) => {
       setStudio({ held: [], hidden: [], typing: false, comparing: false })
       if (getStudio().outline) void this.openOutline(true)
@@ -35,8 +38,8 @@ export class Session {
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection)
     this.structure = new Structure(this.page, this.selection, this.edits)
-    this.keeping = new Keeping(this.edits, reopen)
-    this.claim = new Claim(project, (why) => void this.setReadOnly(why), reopen)
+    this.keeping = new Keeping(this.edits, this.reopen)
+    this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)
   }
 
   /** Reads the person's choices; damaged ones fall back, and are named. */
@@ -53,6 +56,7 @@ export class Session {
     const state = await theDesk().setReadOnly(await this.claim.take())
     const { view } = opened
     const damaged = await this.readPreferences()
+    if (this.page.left) return false
     const { preferences, project: before, status } = getStudio()
     const outline = preferences.outline === 'as it was left' ? (view?.outline ?? getStudio().outline) : preferences.outline === 'shown'
     const strip = preferences.strip === 'as it was left' ? (view?.strip ?? getStudio().strip) : preferences.strip === 'shown' ? Math.max(USUAL_STRIP, view?.strip ?? 0) : FOLDED_STRIP
@@ -70,6 +74,8 @@ export class Session {
     const last = opened.state.rows.at(-1)
     if (last) setStudio({ source: { path: last.path, line: last.line } })
     await this.page.publish({ scroll: view && { x: view.scrollX, y: view.scrollY }, picked: view?.picked ?? null })
+    const { handle = null } = (await db.folders.get(this.project)) ?? {}
+    if (this.page.left) return false
     this.unsubscribe = useStudio.subscribe((s, before) => {
       if (s.ledger !== before.ledger) {
         this.claim.tell()
@@ -77,7 +83,7 @@ export class Session {
       }
       if (s.outline !== before.outline || s.strip !== before.strip) void this.saveView()
     })
-    this.keeping.watch((await db.folders.get(this.project))?.handle ?? null)
+    this.keeping.watch(handle)
     return true
   }
 
@@ -161,5 +167,7 @@ export class Session {
     this.claim.close()
     this.keeping.rest()
     this.page.close()
+    // What is asked for while it is opened anew would find no page.
+    setStudio({ picked: null, others: [], connected: false })
   }
 }
