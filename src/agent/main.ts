@@ -172,6 +172,8 @@ function start(studio: string): void {
   function sync(op: SyncOp): boolean {
     if (op.op === 'attribute') for (const e of elementsOf(root, op.source)) setOrRemove(e, op.name, op.value)
     else if (op.op === 'sheet') {
+      // What is imported comes from the server.
+      if (sheets.importsAnew(op.sheet, op.outline)) return false
       for (const sheet of sheets.uses(op.sheet)) matchSheet(sheet, op.text)
       // A `<style>` element has a new sheet now.
       sheets.collect()

@@ -15,6 +15,8 @@ interface LiveSheet {
   /** Of the selectors that are about a pseudo-element. */
   readonly parts: RuleIndex
   readonly rules: Map<number, TiedRule>
+  /** What it imports and how those layers are ordered, as its source says it. */
+  readonly head: string
   tied: boolean
 }
 
@@ -40,12 +42,16 @@ function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
       // From elsewhere: the engine does not let it be read, and it is not ours to edit.
     }
     for (const rule of rules ?? []) {
-      if (rule.constructor.name === 'CSSImportRule' && (rule as CSSImportRule).styleSheet) yield* sheetsOf([(rule as CSSImportRule).styleSheet!])
+      if (isImport(rule) && (rule as CSSImportRule).styleSheet) yield* sheetsOf([(rule as CSSImportRule).styleSheet!])
       else if (rule.constructor.name !== 'CSSLayerStatementRule') break
     }
     if (rules) yield sheet
   }
 }
+
+// What stands up to the last import (CSS Cascade 5 §2).
+const headOf = (outline: readonly OutlineRule[]): string =>
+  outline.slice(0, outline.findLastIndex((r) => r.kind === 'import') + 1).map((r) => `${r.kind} ${r.prelude}`).join('\n')
 
 /** The style sheets of the live page's documents, tied to their source. */
 export class PageSheets {
@@ -63,7 +69,7 @@ export class PageSheets {
         const key = keyOf(sheet)
         if (key) {
           const old = known.get(sheet)
-          this.sheets.push(old ? { ...old, order } : { key, doc, sheet, order, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map(), tied: false })
+          this.sheets.push(old ? { ...old, order } : { key, doc, sheet, order, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map(), head: '', tied: false })
         }
         order++
       }
@@ -96,7 +102,7 @@ export class PageSheets {
       })
       total.tied += n.tied
       total.dropped += n.dropped
-      return { ...s, index, parts, rules, tied: true }
+      return { ...s, index, parts, rules, head: headOf(outline), tied: true }
     })
     return total
   }
@@ -104,6 +110,11 @@ export class PageSheets {
   /** The selectors of a rule of a sheet in use in `doc`; empty when it is not there. */
   selectorsOf(doc: Document, key: string, id: number): readonly string[] {
     return this.sheets.find((s) => s.doc === doc && s.key === key)?.rules.get(id)?.selectors ?? []
+  }
+
+  /** Whether a sheet would import other sheets, or in other layers, than it did when it was tied. */
+  importsAnew(key: string, outline: readonly OutlineRule[]): boolean {
+    return this.sheets.some((s) => s.key === key && s.tied && s.head !== headOf(outline))
   }
 
   /** All places where a sheet is in use. */
@@ -237,18 +248,21 @@ function containerHolds(rule: CSSGroupingRule, element: Element, view: Window): 
   return found
 }
 
-/** Makes `live` the sheet that `text` is read as, changing only the rules that differ. */
+const isImport = (rule: CSSRule): boolean => rule.constructor.name === 'CSSImportRule'
+
+/** Makes `live` the sheet that `text` is read as, changing only the rules that differ. What it imports is to be the same. */
 export function matchSheet(live: CSSStyleSheet, text: string): void {
+  const rules = [...live.cssRules]
+  const head = rules.findLastIndex(isImport) + 1
   const owner = live.ownerNode as HTMLStyleElement | null
-  if (owner?.localName === 'style') {
+  if (owner?.localName === 'style' && head === 0) {
     owner.textContent = text
     return
   }
   const fresh = new CSSStyleSheet({ baseURL: live.href ?? undefined })
   fresh.replaceSync(text)
-  // A constructed sheet cannot import; imports lead a sheet and stay as they are.
-  const head = [...live.cssRules].filter((r) => r.constructor.name === 'CSSImportRule').length
-  matchRules(live, [...fresh.cssRules], head)
+  // A constructed sheet cannot import; imports lead a sheet, with what orders their layers among them, and stay as they are.
+  matchRules(live, [...fresh.cssRules].slice(rules.slice(0, head).filter((r) => !isImport(r)).length), head)
 }
 
 type RuleList = CSSStyleSheet | CSSGroupingRule

@@ -94,6 +94,9 @@ test('a popover is held open, and what is asked for while it is open goes to its
 test('rules of every kind, and those that this engine drops, leave the rules behind them where edits land', async () => {
   const studio = getStudio()
   const sheet = `@charset "utf-8";
+@layer base, more;
+@import url("sea.css") layer(base);
+@import "foam.css";
 @view-transition { navigation: auto; }
 @font-palette-values --dusk { font-family: x; base-palette: 1; }
 @position-try --below { top: anchor(bottom); }
@@ -104,7 +107,6 @@ test('rules of every kind, and those that this engine drops, leave the rules beh
 .boat::-moz-focus-inner { top: 0 }
 .boat:unheard { top: 0 }
 @-moz-document url-prefix() { .boat { top: 1px } }
-@layer base, more;
 @layer base { .quay { top: 0 } }
 @supports (display: grid) {
   @view-transition { navigation: auto; }
@@ -114,10 +116,20 @@ test('rules of every kind, and those that this engine drops, leave the rules beh
   margin: 1px;
 }
 `
-  await studio.importSite('rules', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="rules.css">\n<p class="boat">Boat</p>\n', 'rules.css': sheet })
+  await studio.importSite('rules', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="rules.css">\n<p class="boat">Boat</p>\n', 'rules.css': sheet, 'sea.css': '.boat { color: rgb(1, 2, 3); }\n', 'foam.css': '.boat { line-height: 40px; }\n' })
   await studio.ready()
   await studio.pick('.boat')
   await studio.edit(() => studio.type('margin-top', '9px'))
   await studio.edit(() => studio.type('padding-top', '8px'))
-  expect(await studio.sourceNow('rules.css')).toBe(sheet.replace('margin: 1px;', 'margin: 9px 1px 1px;').replace('padding: 1px;', 'padding: 8px 1px 1px;'))
+  const edited = sheet.replace('margin: 1px;', 'margin: 9px 1px 1px;').replace('padding: 1px;', 'padding: 8px 1px 1px;')
+  expect(await studio.sourceNow('rules.css')).toBe(edited)
+  // What is imported is there still, and can be edited itself.
+  await studio.unfold('Type')
+  expect(await studio.edit(() => studio.type('line-height', '44px'))).toMatch(/foam\.css:1 line-height 40px 44px reach 1 ✓/)
+  expect([await studio.computed('.boat', 'color'), await studio.computed('.boat', 'line-height'), await studio.computed('.boat', 'margin-top')]).toEqual(['rgb(1, 2, 3)', '44px', '9px'])
+  // Another order of the layers takes the page to load again.
+  const loaded = await studio.inPage<number>('return performance.timeOrigin')
+  await studio.driver.executeAsyncScript('const done = arguments[2]; window.steadyProof.session.edits.typed("rules.css", arguments[0], arguments[1]).then(done)', edited, edited.replace('@import "foam.css";\n', ''))
+  await studio.until('loaded again', async () => (await studio.inPage<number>('return performance.timeOrigin')) > loaded)
+  await studio.until('no foam', async () => (await studio.computed('.boat', 'line-height')) !== '44px')
 })

@@ -21,6 +21,13 @@ const FORMS: readonly (readonly [LayerPart, (word: string) => boolean])[] = [
 /** Parts of two words, which stand together. */
 const MOST_WORDS: Readonly<Partial<Record<LayerPart, number>>> = { position: 4, size: 2, repeat: 2 }
 
+// A length with variables in it may be a position or part of a size.
+function formOf(word: string, knows: Knowledge): LayerPart | null {
+  if (!hasArbitrarySubstitution(word)) return FORMS.find(([, is]) => is(word))?.[0] ?? null
+  const kind = knows.kindOf(word)
+  return kind === 'length' ? null : kind
+}
+
 function readLayer(value: string, at: Part, knows: Knowledge): Layer | null {
   const parts: Partial<Record<LayerPart, Part & { words: number }>> = {}
   let previous: LayerPart | '/' | null = null
@@ -32,7 +39,7 @@ function readLayer(value: string, at: Part, knows: Knowledge): Layer | null {
       continue
     }
     const sized: boolean = previous === '/' || (previous === 'size' && (isLength(word) || /^auto$/i.test(word)))
-    let form: LayerPart | null = sized ? 'size' : hasArbitrarySubstitution(word) ? (knows.kindOf(word) === 'color' ? 'color' : null) : FORMS.find(([, is]) => is(word))?.[0] ?? null
+    let form: LayerPart | null = sized ? 'size' : formOf(word, knows)
     // The second box is what is clipped to.
     if (form === 'origin' && parts.origin) form = 'clip'
     if (form === null) return null

@@ -13,7 +13,7 @@ export {
 } from './declaration-edit'
 export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './longhands'
 export { MEDIA_EM, widthRange, widthToShow } from './media'
-export { hasArbitrarySubstitution, isWideKeyword, type Knowledge } from './components'
+export { functionIn, hasArbitrarySubstitution, isImage, isWideKeyword, type Knowledge, type ValueKind } from './components'
 export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {
   appendRule, atHead, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, prependRule, removeRule, renameClass, renameId, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,

@@ -107,23 +107,26 @@ const LINE_FORMS: Readonly<Record<string, Classify>> = Object.fromEntries(
 )
 Object.assign(BY_FORM, LINE_FORMS)
 
+/** The longhand that one component is for, by its form or by what its variables are; null where it is for none, undefined where only the page knows. */
+function formOf(shorthand: string, component: string, knows: Knowledge): string | null | undefined {
+  if (!hasArbitrarySubstitution(component)) return BY_FORM[shorthand](component)
+  const kind = BY_FORM[shorthand] === LINE_FORMS[shorthand] ? knows.kindOf(component) : null
+  return kind === 'color' ? `${shorthand}-color` : kind === 'length' ? `${shorthand}-width` : undefined
+}
+
 function setByForm(shorthand: string, value: string, part: string, text: string, variables: Knowledge): string | null {
-  const classify = BY_FORM[shorthand]
-  const kinds: Readonly<Record<string, string>> = { color: `${shorthand}-color`, length: `${shorthand}-width` }
-  const known = Object.keys(BY_FORM[shorthand] === LINE_FORMS[shorthand] ? kinds : {})
   if (isWideKeyword(value) || !isOneComponent(text) || isWideKeyword(text)) return null
   const parts = components(value)
   let target: Part | null = null
   const written = new Set<string>()
   for (const p of parts) {
     const word = value.slice(p.from, p.to)
-    const stands = hasArbitrarySubstitution(word) ? variables.kindOf(word) : null
-    if (hasArbitrarySubstitution(word) && !(stands && known.includes(stands))) {
-      // Its kind is only known on the page; it can stand for any part not yet seen.
+    const kind = formOf(shorthand, word, variables)
+    if (kind === undefined) {
+      // It can stand for any part not yet seen.
       written.add('?')
       continue
     }
-    const kind = stands ? kinds[stands] : classify(word)
     if (!kind || (written.has(kind) && kind !== 'text-decoration-line')) return null
     written.add(kind)
     if (kind === part) {
@@ -132,8 +135,8 @@ function setByForm(shorthand: string, value: string, part: string, text: string,
     }
   }
   // The new text has to be read back as the same part.
-  const asked = hasArbitrarySubstitution(text) ? variables.kindOf(text) : null
-  if (hasArbitrarySubstitution(text) ? target === null && (!asked || kinds[asked] !== part) : classify(text) !== part) return null
+  const asked = formOf(shorthand, text, variables)
+  if (asked !== part && (asked !== undefined || target === null)) return null
   if (target) return replacePart(value, target, text)
   if (written.has('?') || parts.length === 0) return null
   if (parts.length === 1 && /^none$/i.test(value.trim())) return null
@@ -280,10 +283,10 @@ export function setInShorthand(shorthand: string, value: string, changes: Readon
   return out
 }
 
-// The one component that is this part by its own form; what a variable stands for is not known here.
-function partByForm(shorthand: string, value: string, longhand: string): string | null {
+// The one component that is this part.
+function partByForm(shorthand: string, value: string, longhand: string, knows: Knowledge): string | null {
   const part = shorthand === 'border' ? longhand.replace(/-(top|right|bottom|left)-/, '-') : longhand
-  const found = components(value).map((p) => value.slice(p.from, p.to)).filter((word) => !hasArbitrarySubstitution(word) && BY_FORM[shorthand](word) === part)
+  const found = components(value).map((p) => value.slice(p.from, p.to)).filter((word) => formOf(shorthand, word, knows) === part)
   return found.length === 1 ? found[0] : null
 }
 
@@ -342,7 +345,7 @@ export function partOfShorthand(shorthand: string, value: string, longhand: stri
     case 'font': return partOfFont(value, longhand)
     default:
   }
-  if (shorthand in BY_FORM) return partByForm(shorthand, value, longhand)
+  if (shorthand in BY_FORM) return partByForm(shorthand, value, longhand, knows)
   if (!PAIR.has(shorthand)) return null
   const parts = components(value)
   if (parts.length > 2 || parts.length === 0) return null

@@ -1,6 +1,6 @@
 import { declarationsOf, isRootRule, measureHouseStyle, outlineSheet, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
 import { HtmlDocument, publishHtml } from '../html'
-import { parseColor, parseLength } from '../value'
+import { ValueKinds } from './value-kinds'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
 
 export type FileKind = 'html' | 'css' | 'text' | 'binary'
@@ -118,32 +118,19 @@ export class Project {
   ruleRevision = 0
   /** Counts up with each edit of a page: what is matched against elements is stale then. */
   treeRevision = 0
-  private kinds: Map<string, 'color' | 'length' | null> | null = null
 
   /** Declarations, as `name: value`, by whether the engine takes them; filled by who can ask it. */
   readonly taken = new Map<string, boolean>()
 
   readonly knowledge: Knowledge = {
     takes: (name, value) => this.taken.get(`${name}: ${value}`) ?? true,
-    kindOf: (reference) => {
-      const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(reference.trim())?.[1]
-      return name ? ((this.kinds ??= this.readKinds()).get(name) ?? null) : null
-    },
+    kindOf: (component) => this.kinds.of(component),
   }
 
-  private readKinds(): Map<string, 'color' | 'length' | null> {
-    const kinds = new Map<string, 'color' | 'length' | null>()
-    for (const { sheet } of this.allSheets()) {
-      for (const site of sheet.rules()) {
-        for (const d of declarationsOf(site.rule)) {
-          if (!d.name.startsWith('--')) continue
-          const text = valueOf(site, d)
-          const kind = parseColor(text) ? 'color' : parseLength(text)?.unit ? 'length' : null
-          kinds.set(d.name, !kinds.has(d.name) || kinds.get(d.name) === kind ? kind : null)
-        }
-      }
-    }
-    return kinds
+  private readKinds: ValueKinds | null = null
+
+  private get kinds(): ValueKinds {
+    return (this.readKinds ??= new ValueKinds(this.allSheets().flatMap(({ sheet }) => [...sheet.rules()])))
   }
 
   private tokens: { of: number; uses: Map<string, RuleSite[]>; definitions: Map<string, TokenDefinition[]> } | null = null
@@ -174,7 +161,7 @@ export class Project {
 
   /** Whether a rule anywhere in the project defines the custom property. */
   definesVariable(name: string): boolean {
-    return (this.kinds ??= this.readKinds()).has(name)
+    return this.kinds.has(name)
   }
 
   /** Whether a name stands anywhere in a sheet or page, so that a new class cannot have it. */
@@ -197,7 +184,7 @@ export class Project {
     const sheet = new Sheet(text)
     this.generated.set(path, { sheet, style: measureHouseStyle(sheet), from, sources })
     this.ruleRevision++
-    this.kinds = null
+    this.readKinds = null
   }
 
   /** The sheets that stand for files which a build would write, each with those of the project's own that it is compiled from. */
@@ -362,7 +349,7 @@ export class Project {
     })
     this.ruleRevision++
     // Only a changed custom property can change what variables hold.
-    if (splices.some((s) => /--/.test(this.around(file, s)))) this.kinds = null
+    if (splices.some((s) => /--/.test(this.around(file, s)))) this.readKinds = null
     if (file.sheet) {
       file.sheet.apply(splices)
       return { inverse, touched: { sheets: [path], attributes: [], texts: [], structure: false } }
