@@ -45,8 +45,33 @@ describe('where an edit lands', () => {
     expect(because).toMatch(/reaches other kinds/)
   })
 
-  test('the element alone when every rule reaches wider; what would lose is never the default', () => {
-    expect(chosen(CSS, (p) => evidence(p, ['a'], { wide: ['a'] })).at.ref.kind).toBe('inline')
+  test('where every rule reaches wider, a rule for the class that has none yet, beside its relatives; else the element alone', () => {
+    const fresh = (css: string, above: readonly string[], more: Partial<Evidence> = {}) => chosen(css, (p) => ({ ...evidence(p, ['a'], { wide: ['a'] }), matched: [evidence(p, ['a']).matched[0], evidence(p, above).matched[0]], ...more }))
+    const css = '@layer base, parts;\n@layer base {\n  a { color: red }\n}\n@layer parts {\n  .row { top: 0 }\n  .later { top: 0 }\n}\n'
+    const made = fresh(css, ['.row'])
+    expect([made.at.ref, made.at.wins]).toEqual([{ kind: 'new-rule', sheet: 'a.css', after: 5, selector: '.btn', under: '' }, true])
+    expect(made.because).toBe('What sets the value now reaches other kinds of element too, so the edit stays nearer: a rule for its class, which has none yet.')
+    expect(fresh('.row { top: 0 }\na { color: red }\n', ['.row']).at.ref).toMatchObject({ kind: 'new-rule', after: 1 })
+    // Rules for some widths go on winning there.
+    const narrow = 'a { color: red }\n.row { top: 0 }\n@media (max-width: 9em) { .btn { color: teal } }\n.foot { top: 0 }\n'
+    expect(fresh(narrow, ['.row'], { unmet: evidence(site(narrow, HTML), ['.btn']).matched[0] }).at.ref).toMatchObject({ kind: 'new-rule', after: 2 })
+    // One that is styled in its tag goes on being so, and one without a class of its own is reached by no rule.
+    expect(fresh(css, ['.row'], { inline: ['top: 1px', ''] }).at.ref.kind).toBe('inline')
+    for (const classes of [[], ['js-go']]) expect(fresh(css, ['.row'], { info: { source: '2.5', tag: 'a', id: '', classes }, ancestors: [{ source: '2.5', tag: 'a', id: '', classes }, { source: '2.4', tag: 'p', id: '', classes: ['row'] }] }).at.ref.kind).toBe('inline')
+  })
+
+  test('a sheet of a library is no place by default while the author has one', () => {
+    const project = new Project([['vendor/kit.css', '.btn { color: blue }'], ['a.css', '.row { top: 0 }'], ['index.html', HTML]].map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
+    const own = [{ sheet: 'vendor/kit.css', order: 0, rule: [...project.sheet('vendor/kit.css')!.sheet.rules()][0].rule.id, selectors: [0], proximity: null }]
+    const at = (sheets: readonly string[], row: readonly string[]) => {
+      const aim = new ElementCascade(project, { ...evidence(project, []), matched: [own, evidence(project, row).matched[0].map((m) => ({ ...m, order: 1 }))], reach: [{ count: 3, kin: true }], sheets }).aim('color')
+      return aim.candidates[aim.chosen]
+    }
+    expect(at(['vendor/kit.css', 'a.css'], ['.row'])).toMatchObject({ ref: { kind: 'new-rule', sheet: 'a.css', selector: '.btn' }, wins: true })
+    expect(at(['vendor/kit.css'], [])).toMatchObject({ ref: { kind: 'rule', sheet: 'vendor/kit.css' } })
+  })
+
+  test('what would lose is never the default', () => {
     const { candidates, at } = chosen('.btn { top: 0 }\n#x { top: 1px !important }', (p) => evidence(p, ['.btn', '#x']), 'top')
     expect(at.label).toBe('#x')
     expect(candidates.find((c) => c.label === '.btn')!.losesTo).toMatch(/^#x \(a\.css:2\): it is !important/)

@@ -116,6 +116,13 @@ export class ElementCascade {
     })
   }
 
+  private knownUnmet: readonly Matching[] | null = null
+
+  /** The rules that would match the element if their conditions held. */
+  get unmet(): readonly Matching[] {
+    return (this.knownUnmet ??= this.matching(this.evidence.unmet))
+  }
+
   /** Who decides a longhand at a level: 0 is the element itself, or the pseudo-element in hand. */
   contest(longhand: string, level = 0): Contest | null {
     return decide(this.level(level).applied, longhand)
@@ -338,7 +345,7 @@ export class ElementCascade {
     // A winner whose variable holds nothing is as if it were not there (CSS Variables 1 §3.1).
     const missing = contest && this.missingVariable(contest.winner.value)
     if (contest && missing) out.push({ ...winner!, text: contest.winner.value, reason: undefinedVariable(missing) })
-    for (const m of this.matching(this.evidence.unmet)) {
+    for (const m of this.unmet) {
       const own = m.applied.findLast((a) => sets(a.declaration.name, longhand))
       if (own) out.push({ ...this.place(m, own.declaration), text: own.value, reason: unmetCondition(m.conditions) })
     }
@@ -365,7 +372,7 @@ const unknownProperty = (name: string): NoEffect => ({ code: 'unknown-property',
 const undefinedVariable = (name: string): NoEffect => ({ code: 'variable-undefined', why: `${name} is not defined here, so the value counts as unset`, spec: 'CSS Variables 1 §3.1', remedy: null })
 const unmetCondition = (conditions: readonly string[]): NoEffect => ({ code: 'unmet-condition', why: `${conditions.join(' ') || 'its condition'} does not hold now`, spec: 'CSS Conditional 3 §2', remedy: null })
 
-const lastCompound = (selector: string): string => selector.split(/[\s>+~]+/).at(-1) ?? ''
+export const lastCompound = (selector: string): string => selector.split(/[\s>+~]+/).at(-1) ?? ''
 
 export const labelOf = (site: RuleSite): string => {
   const style = site.rule.kind === 'style' ? site.rule : site.parents.findLast((p) => p.kind === 'style')

@@ -1,7 +1,8 @@
-import { escapeName } from '../css'
-import type { SheetRef } from '../project'
+import { escapeName, oneOfNames } from '../css'
+import type { LayerOrder } from '../cascade'
+import { isLibrary, type SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
-import type { ElementCascade, Matching } from './element-cascade'
+import { lastCompound, type ElementCascade, type Matching } from './element-cascade'
 
 /** Where a rule that is not there yet would stand: in a sheet of the source, after a rule that matches or at the end. */
 export interface Home {
@@ -12,26 +13,37 @@ export interface Home {
   readonly rule: number | null
   /** The place of the sheet among those of the page. */
   readonly order: number
+  /** The order of the layer that it is in. */
+  readonly layer: number
   /** Offset in `ref`. */
   readonly end: number
 }
 
-export function homeAfter(after: Matching): Home {
+export function homeAfter(after: Matching, layers: LayerOrder): Home {
   const { ref, site } = after.source ?? after
-  return { ref, after, rule: site.rule.id, order: after.evidence.order, end: site.statement.start + site.rule.span.to }
+  return { ref, after, rule: site.rule.id, order: after.evidence.order, layer: layers.orderOf(after.site.rule), end: site.statement.start + site.rule.span.to }
 }
+
+const later = (a: Matching, b: Matching): number => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start || b.site.rule.span.to - a.site.rule.span.to
 
 /** What a rule of the element's own that is not there yet would be called and where it would stand: the same for every property. */
 export class FreshRule {
-  private knownHome: Home | null | undefined
+  private knownHomes: readonly Home[] | undefined
   private knownSelector: string | undefined
   private knownClass: string | undefined
 
   constructor(private readonly c: ElementCascade) {}
 
-  /** The sheet and the rule in it after which it stands best: the last that matches, at the top level. */
+  /**
+   * Where it could stand, the best first: behind the last rule about a class of its own, or of what it stands in, the
+   * nearest first; behind the last rule at the top level that matches it; at the end of a sheet. Sheets of libraries last.
+   */
+  get homes(): readonly Home[] {
+    return (this.knownHomes ??= this.findHomes())
+  }
+
   get home(): Home | null {
-    return this.knownHome === undefined ? (this.knownHome = this.findHome()) : this.knownHome
+    return this.homes[0] ?? null
   }
 
   /** A short selector that an author would write for the element: its id, its classes, or its tag under a class. */
@@ -39,36 +51,75 @@ export class FreshRule {
     return (this.knownSelector ??= this.nameIt())
   }
 
+  /** Whether that selector is of classes of its own alone, in a sheet that is the author's. */
+  get isOfItsClasses(): boolean {
+    return /^\.[^\s]+$/.test(this.selector) && this.home !== null && !isLibrary(this.home.ref)
+  }
+
   /** A class name that the project does not have yet, as an author would make it: after the element's own class or the block around it. */
   get className(): string {
     return (this.knownClass ??= this.nameClass())
   }
 
-  private findHome(): Home | null {
+  private findHomes(): Home[] {
     const { evidence, project } = this.c
-    const editable = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && m.source)
-    const after = [...editable].sort((a, b) => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start)[0] ?? null
-    if (after) return homeAfter(after)
+    // A pseudo-element comes before its element.
+    const first = evidence.condition.part ? 1 : 0
+    const related = evidence.ancestors.flatMap((e, i): Home[] => {
+      const own = oneOfNames(this.namesOf(e.classes).map((name) => `.${escapeName(name)}`))
+      if (!own) return []
+      const isAbout = (m: Matching) => m.selectors.some((s) => own.test(lastCompound(s))) && m.site.rule.closed && m.source !== null && m.site.parents.every((p) => p.kind === 'at' && p.name === 'layer')
+      const found = this.c.level(first + i).matching.filter(isAbout).toSorted(later)[0]
+      return found ? [homeAfter(found, this.c.layers)] : []
+    })
+    const matching = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && m.source).toSorted(later)
     const sheets = evidence.sheets.flatMap((key, order): Home[] => {
       const served = project.sheet(key)
       if (!served) return []
       // At the end of what a compiled sheet is made from is at the end of it.
       const ref = served.generated === null ? served : project.generatedSheets().find((g) => g.ref.key === key)?.sources[0]
-      return ref && project.isEditable(ref) ? [{ ref, after: null, rule: null, order, end: ref.sheet.length }] : []
+      return ref && project.isEditable(ref) ? [{ ref, after: null, rule: null, order, layer: this.layerAtEnd(served), end: ref.sheet.length }] : []
     })
-    return sheets.at(-1) ?? null
+    const all = [...related, ...matching.slice(0, 1).map((m) => homeAfter(m, this.c.layers)), ...sheets.slice(-1)]
+    // Of several sheets, the author's own last.
+    const own = sheets.findLast((h) => !isLibrary(h.ref))
+    const homes = [...all, ...(own ? [own] : [])].filter((h) => project.isEditable(h.ref))
+    return homes.toSorted((x, y) => Number(isLibrary(x.ref)) - Number(isLibrary(y.ref)))
+  }
+
+  /** For a rule without a condition: before those of its own that hold at times, which are to go on winning then. */
+  get beforeConditions(): readonly Home[] {
+    const first = this.c.unmet.filter((m) => m.isOwn && m.source !== null && !isLibrary(m.source.ref) && m.site.parents.length > 0).toSorted(later).at(-1)
+    if (!first) return []
+    const { ref, site } = first.source!
+    const group = site.parents[0]
+    const before = [...ref.sheet.rules()].filter((s) => s.parents.length === 0)
+    const at = before.findIndex((s) => s.rule.id === group.id) - 1
+    const rule = before[at]
+    if (!rule || rule.rule.kind !== 'style' || !rule.rule.closed) return []
+    return [{ ref, after: null, rule: rule.rule.id, order: first.evidence.order, layer: this.c.layers.orderOf(rule.rule), end: rule.statement.start + rule.rule.span.to }]
+  }
+
+  // A sheet can be in a layer as a whole, where it is imported so.
+  private layerAtEnd({ sheet }: SheetRef): number {
+    const last = [...sheet.rules()].findLast((s) => s.parents.length === 0 && s.rule.kind === 'style')
+    return last ? this.c.layers.orderOf(last.rule) : this.c.layers.unlayered
+  }
+
+  // A class of a vocabulary, or that a script is to find, is no name of what the element is.
+  private namesOf(classes: readonly string[]): string[] {
+    return classes.filter((c) => !/^js-/i.test(c) && !vocabulariesOf(this.c.project).some((v) => v.read(c)))
   }
 
   private nameIt(): string {
     const { info, ancestors, unique } = this.c.evidence
-    const isUtility = (c: string) => vocabulariesOf(this.c.project).some((v) => v.read(c))
-    const classes = info.classes.filter((c) => !isUtility(c))
+    const classes = this.namesOf(info.classes)
     if (info.id) return `#${escapeName(info.id)}`
     if (classes.length) return classes.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
-    const above = ancestors.slice(1).find((a) => a.id || a.classes.some((c) => !isUtility(c)))
+    const above = ancestors.slice(1).find((a) => a.id || this.namesOf(a.classes).length > 0)
     // Where nothing around it has a name, its place is all there is to tell it by.
     if (!above) return unique
-    const name = above.classes.find((c) => !isUtility(c))
+    const [name] = this.namesOf(above.classes)
     return `${name ? `.${escapeName(name)}` : `#${escapeName(above.id)}`} ${info.tag}`
   }
 

@@ -1,5 +1,6 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, nestingHabit, placeUnder, SheetMemo, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import { isLibrary } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
@@ -134,7 +135,7 @@ class Places {
     const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
     const declaration = more.asImportant ? IMPORTANT_DECLARATION : NEW_DECLARATION
     const rival: Applied = after ? { ...this.rival(after, specificity), declaration, ...(offset !== undefined && { offset }) } : {
-      declaration, value: '', site: null, sheet: home.order, specificity, offset: end, layer: Infinity, proximity: Infinity,
+      declaration, value: '', site: null, sheet: home.order, specificity, offset: end, layer: home.layer, proximity: Infinity,
     }
     const stronger = this.contests.flatMap((c) => {
       if (!c) return []
@@ -155,32 +156,43 @@ class Places {
     }
   }
 
-  // A rule with a selector of its own, after the last one that matches, or at the end of the last sheet.
+  // The first place where the new rule would win, or the first at all.
+  private atBest(make: (home: Home) => Candidate): Candidate[] {
+    let first: Candidate | null = null
+    for (const home of [...this.c.fresh.beforeConditions, ...this.c.fresh.homes]) {
+      const candidate = make(home)
+      if (candidate.wins) return [candidate]
+      first ??= candidate
+    }
+    return first ? [first] : []
+  }
+
   private ownRule(): Candidate[] {
-    const selector = this.c.fresh.selector
-    const home = this.c.fresh.home
-    if (!home || this.c.level(0).matching.some((m) => m.selectors.join(', ') === selector)) return []
-    const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
-    return [this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })]
+    const { selector } = this.c.fresh
+    const isThere = this.c.level(0).matching.some((m) => m.selectors.join(', ') === selector && !(this.hasAuthored && isLibrary(m.ref)))
+    if (isThere) return []
+    return this.atBest((home) => {
+      const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
+      return this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })
+    })
   }
 
   private newClass(): Candidate[] {
-    const home = this.c.fresh.home
     const source = this.c.evidence.info.source
     const found = source && this.c.project.element(source)
-    if (!home || !source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
+    if (!source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
     const name = this.c.fresh.className
-    return [this.fresh(`.${escapeName(name)}`, home, {
+    return this.atBest((home) => this.fresh(`.${escapeName(name)}`, home, {
       ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: `.${name}`, reach: 1,
       reason: 'a new class for this element alone, with a rule of its own',
-    })]
+    }))
   }
 
   /** The rule for the state, part and widths asked for, beside the rule that the element's default edit would land in. */
   private conditionedRules(rules: readonly Candidate[]): Candidate[] {
     const { state, part, media } = this.condition
     const base = this.baseRule(rules)
-    const home = base ? homeAfter(base) : this.c.fresh.home
+    const home = base ? homeAfter(base, this.c.layers) : this.c.fresh.home
     const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.c.fresh.selector
     if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
@@ -291,19 +303,31 @@ class Places {
   private isKin(c: Candidate): boolean {
     if (c.ref.kind === 'inline') return true
     if (c.ref.kind === 'class-list') return !c.ref.alike
-    // A token reaches all that use it; a rule or class that is not there yet is made only when a condition asks for it.
+    // A token reaches all that use it; a class that is not there yet is made only when it is asked for.
     if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
     const m = this.matchingOf(c)
     if (m) return (this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false) && this.c.isKinInProject(m)
-    return c.ref.kind === 'new-rule' && isConditional(this.condition)
+    return c.ref.kind === 'new-rule' && (isConditional(this.condition) || this.isForItsClass)
+  }
+
+  private get hasOwnRule(): boolean {
+    return this.c.level(0).matching.some((m) => m.isOwn)
+  }
+
+  // A class that no rule is about gets one, but where the author gives the element its style in the tag.
+  private get isForItsClass(): boolean {
+    return this.c.fresh.isOfItsClasses && !this.c.evidence.inline[0]?.trim()
   }
 
   /**
    * DESIGN section 5, rules 4 and 5: the place that decides now, if it reaches no further than the element's like;
-   * else the rule of its own class; else the element alone. Never one that would lose.
+   * else the rule of its own class, which is made where there is none; else the element alone. Never one that would lose,
+   * and none in a sheet of a library while the author has one.
    */
   private choose(candidates: readonly Candidate[]): number {
-    const fit = candidates.map((c, i) => ({ c, i })).filter(({ c }) => c.wins && c.fits && this.isKin(c))
+    const kin = candidates.map((c, i) => ({ c, i })).filter(({ c }) => c.wins && c.fits && this.isKin(c))
+    const authored = kin.filter(({ c }) => !this.isOfLibrary(c))
+    const fit = authored.length ? authored : kin
     // A rule that is shared says where the value goes, and a token of its own which it is.
     const token = fit.find(({ c }) => c.ref.kind === 'token')
     if (token) return token.i
@@ -324,6 +348,16 @@ class Places {
     return best?.i ?? rest[0]?.i ?? fit[0]?.i ?? -1
   }
 
+  // Whether the page has a sheet that is not a library's.
+  private get hasAuthored(): boolean {
+    return this.c.fresh.home !== null && !isLibrary(this.c.fresh.home.ref)
+  }
+
+  private isOfLibrary({ ref }: Candidate): boolean {
+    const sheet = 'sheet' in ref ? this.c.project.sheet(ref.sheet) : null
+    return sheet !== null && isLibrary(sheet) && this.hasAuthored
+  }
+
   private because(all: readonly Candidate[], c: Candidate): string {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
     if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.reason.slice(c.reason.indexOf('marked'))}.`
@@ -331,11 +365,11 @@ class Places {
       const others = this.tokens.own?.others ?? []
       return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
     }
-    if (c.ref.kind === 'new-rule') return 'No rule has just this condition yet, so one is made beside its base.'
+    if (c.ref.kind === 'new-rule' && isConditional(this.condition)) return 'No rule has just this condition yet, so one is made beside its base.'
     if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
     const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
-    const then = c.ref.kind === 'inline' ? 'this element alone.' : this.matchingOf(c)!.isOwn ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
+    const then = c.ref.kind === 'inline' ? 'this element alone.' : c.ref.kind === 'new-rule' ? this.hasOwnRule ? 'a rule for its class in a sheet of yours.' : 'a rule for its class, which has none yet.' : this.matchingOf(c)!.isOwn ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
     return first ? first + then : then.charAt(0).toUpperCase() + then.slice(1)
   }
 }

@@ -59,6 +59,11 @@ export class LayerOrder {
     return (this.ofRule.get(rule) ?? this.root).order
   }
 
+  /** The order of rules outside any layer. */
+  get unlayered(): number {
+    return this.root.order
+  }
+
   /** The order of a layer by its name; that of rules outside any where there is none of the name. */
   named(name: string): number {
     return (this.root.children.get(name) ?? this.root).order

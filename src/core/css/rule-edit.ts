@@ -99,6 +99,12 @@ export type UnderPlace =
   | { readonly kind: 'empty'; readonly block: RuleSite }
   | { readonly kind: 'new-block'; readonly after: RuleSite }
 
+/** The layers that a rule stands in, outermost first, as far as nothing else stands between. */
+const layersAround = ({ parents }: RuleSite): readonly Rule[] => {
+  const end = parents.findIndex((p) => p.kind !== 'at' || p.name !== 'layer')
+  return end < 0 ? parents : parents.slice(0, end)
+}
+
 /**
  * The place for a rule under a condition that has to win over `base`. Of the blocks of the same condition that stand
  * after it: the last that is about the same classes or ids, else the nearest. Where there is none, a new block: after
@@ -106,11 +112,14 @@ export type UnderPlace =
  * stands before those that hold at some of its widths alone, which are to go on winning there.
  */
 export function placeUnder(sheet: Sheet, base: RuleSite, name: string, condition: string): UnderPlace {
-  const own = sheet.site((base.parents[0] ?? base.rule).id)
+  // What stands in layers stays in them.
+  const layers = layersAround(base)
+  const own = sheet.site((base.parents[layers.length] ?? base.rule).id)
   const about = namesIn(textOf(base, base.rule.prelude))
   const after = base.statement.start + base.rule.span.to
   const widths = widthRange(condition)
-  const following = [...sheet.rules()].filter((s) => s.parents.length === 0 && s.statement.start + s.rule.span.from >= after)
+  const isBeside = ({ parents }: RuleSite) => parents.length === layers.length && parents.every((p, i) => p.id === layers[i].id)
+  const following = [...sheet.rules()].filter((s) => isBeside(s) && s.statement.start + s.rule.span.from >= after)
   const blocks = following.flatMap((site, i) => {
     const { rule } = site
     if (rule.kind !== 'at' || rule.name !== name || !rule.block || !rule.closed) return []
@@ -132,7 +141,7 @@ export function placeUnder(sheet: Sheet, base: RuleSite, name: string, condition
 // How the sheet sets its blocks of a kind off from what is before them.
 function gapBeforeBlock(sheet: Sheet, name: string): string | null {
   for (const site of sheet.rules()) {
-    if (site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block) continue
+    if (layersAround(site).length !== site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block) continue
     const gap = gapBeside(sheet, site)
     if (gap !== null && /[\r\n]/.test(gap)) return gap
   }
@@ -146,9 +155,10 @@ const namesIn = (selector: string): RegExp | null => oneOfNames([...new Set([...
 export const atHead = (style: HouseStyle, name: string, condition: string): string =>
   `@${name}${condition.startsWith('(') ? style.afterAt : ' '}${condition.replace(/(\(\s*[\w-]+\s*:)\s*/g, `$1${style.afterFeature}`)}`
 
-/** The text of a rule under a condition, its first line without indentation. */
-export function blockText(style: HouseStyle, name: string, condition: string, rule: NewRule): string {
-  const inner = style.minified ? ruleText(style, '', rule) : `${style.lineEnd}${style.indent}${ruleText(style, style.indent, rule)}${style.lineEnd}`
+/** The text of a rule under a condition, its lines but the first indented. */
+export function blockText(style: HouseStyle, name: string, condition: string, rule: NewRule, indent = ''): string {
+  const inside = indent + style.indent
+  const inner = style.minified ? ruleText(style, '', rule) : `${style.lineEnd}${inside}${ruleText(style, inside, rule)}${style.lineEnd}${indent}`
   return `${atHead(style, name, condition)}${style.beforeBrace}{${inner}}`
 }
 
@@ -159,22 +169,26 @@ export function insertUnder(sheet: Sheet, base: RuleSite, style: HouseStyle, nam
   if (place.kind === 'after') return insertRuleAfter(sheet, place.rule, style, rule)
   if (place.kind === 'empty') {
     const { block } = place
-    const indent = style.minified ? '' : style.indent
+    const outer = style.minified ? '' : ruleIndent(block.statement.text, block.rule)
+    const indent = style.minified ? '' : outer + style.indent
     const { from, to } = (block.rule as AtRule).block!
     if (textOf(block, { from, to }).trim() !== '') return refuse('unparsable', 'The block holds something that is not a rule.')
     const span = { from: from + block.statement.start, to: to + block.statement.start }
     const text = ruleText(style, indent, rule)
-    return { ok: true, splices: [{ ...span, insert: style.minified ? text : `${style.lineEnd}${indent}${text}${style.lineEnd}` }] }
+    return { ok: true, splices: [{ ...span, insert: style.minified ? text : `${style.lineEnd}${indent}${text}${style.lineEnd}${outer}` }] }
   }
   const { after } = place
   if (!after.rule.closed) return refuse('unparsable', 'The rule before it is not closed.')
-  const text = blockText(style, name, condition, rule)
+  const indent = style.minified ? '' : ruleIndent(after.statement.text, after.rule)
+  const text = blockText(style, name, condition, rule, indent)
   const items = parseStatement(text, () => 0)
   const [at] = items
   if (items.length !== 1 || at.kind !== 'at' || !at.closed || at.span.to !== text.length || at.children.length !== 1) {
     return refuse('bad-value', 'The condition, the selector or a value would not be read as one block.')
   }
-  const lead = style.minified ? '' : gapBeforeBlock(sheet, name) ?? style.lineEnd.repeat(Math.max(1, style.blankLines) + 1)
+  const gap = style.minified ? '' : (gapBeforeBlock(sheet, name) ?? style.lineEnd.repeat(Math.max(1, style.blankLines) + 1))
+  // The gap of another depth has another indentation.
+  const lead = gap.replace(/[^\r\n]*$/, '') + indent
   const where = after.statement.start + after.rule.span.to
   return { ok: true, splices: [{ from: where, to: where, insert: lead + text }] }
 }
@@ -191,13 +205,13 @@ export function nestingHabit(sheet: Sheet): { readonly states: boolean; readonly
   return { states: states > 0, conditions: conditions > 0 }
 }
 
-/** What `selectors` adds to each selector of a rule, when it is the same text: `.a:hover, .b:hover` over `.a, .b` gives `:hover`. */
+/** What `selectors` adds to each selector of a rule, when it is the same text: `.a:hover, .b:hover` over `.a, .b` gives `:hover`. `.a__b` adds nothing to `.a`: `&__b` is no such name (CSS Nesting 1 §4). */
 export function nestedSuffix(base: RuleSite, selectors: string): string | null {
   const own = splitSelectors(textOf(base, base.rule.prelude))
   const wanted = splitSelectors(selectors)
   if (own.length !== wanted.length || !own.every((s, i) => wanted[i].startsWith(s))) return null
   const suffix = wanted[0].slice(own[0].length)
-  return own.every((s, i) => wanted[i] === s + suffix) ? suffix : null
+  return /^($|[.#:[\s>+~])/.test(suffix) && own.every((s, i) => wanted[i] === s + suffix) ? suffix : null
 }
 
 /** Writes a rule, or a condition with declarations, as the last thing in the block of `base`: `&:hover { … }`, `@media … { … }`. */

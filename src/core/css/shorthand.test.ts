@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { longhandsOf, partOfShorthand, setInShorthand } from '.'
+import { Project } from '../project'
 
 const set = (shorthand: string, value: string, changes: Record<string, string>) => setInShorthand(shorthand, value, new Map(Object.entries(changes)))
 
@@ -19,6 +20,9 @@ test.each([
   ['background', '#fff', { 'background-image': 'url(img/b.png), linear-gradient(rgb(0 0 0 / 10%), red)' }, null],
   ['background', '#fff', { 'background-image': 'linear-gradient(rgb(0 0 0 / 10%), url(a/b))' }, '#fff linear-gradient(rgb(0 0 0 / 10%), url(a/b))'],
   ['background', 'none', { 'background-image': 'url(b.png)' }, 'url(b.png)'],
+  ['border-block-end', '1px solid #ccc', { 'border-bottom-color': 'red' }, '1px solid red'],
+  ['border-inline-start', 'solid #ccc', { 'border-left-width': '2px' }, 'solid #ccc 2px'],
+  ['border-inline-color', 'red', { 'border-right-color': 'blue' }, 'red blue'],
   ['background-position', 'top left', { 'background-position-x': '3px' }, '3px top'],
   ['transition', 'color .2s ease, top 1s', { 'transition-duration': '.5s' }, 'color .5s ease, top .5s'],
   ['transition', 'color .2s ease, top 1s', { 'transition-duration': '.5s, 2s' }, 'color .5s ease, top 2s'],
@@ -38,6 +42,18 @@ test.each([
   ['grid', 'auto-flow / 1fr 1fr', { 'grid-template-columns': '1fr' }, 'auto-flow / 1fr'],
   ['grid', 'auto-flow / 1fr 1fr', { 'grid-template-rows': '1fr' }, null],
 ] as const)('%s: %s with %j', (shorthand, value, changes, expected) => expect(set(shorthand, value, changes as unknown as Record<string, string>)).toBe(expected))
+
+test('what stands in a function is known by its name, and by the variables that are defined', () => {
+  const project = new Project([{ key: 1, path: 'a.css', bytes: new TextEncoder().encode(
+    ':root { --ink: #123; --paper: light-dark(#fff, var(--ink)); --also: var(--paper); --pad: clamp(1rem, 2vw, 3rem); --twice: calc(var(--pad) * 2); --ratio: calc(16 / 9); --loop: var(--pool); --pool: var(--loop); --both: 1px } .a { --both: red }') }])
+  const with_ = (shorthand: string, value: string, changes: Record<string, string>) => setInShorthand(shorthand, value, new Map(Object.entries(changes)), project.knowledge)
+  const kinds = ['var(--ink)', 'var(--also)', 'var(--twice)', 'var(--ratio)', 'var(--loop)', 'var(--both)', 'rgb(var(--ink) / 50%)', 'rgb(var(--none))', 'rgb(var(--none, 1 2 3))', 'linear-gradient(var(--ink), var(--paper))', 'env(x)', 'calc(var(--pad))var(--ink)', 'light-dark(var(--ink), 1px)']
+  expect(kinds.map((k) => project.knowledge.kindOf(k))).toEqual(['color', 'color', 'length', null, null, null, 'color', null, 'color', 'image', null, null, null])
+  expect(with_('background', 'light-dark(var(--ink), #fff)', { 'background-color': 'teal' })).toBe('teal')
+  expect(with_('background', 'linear-gradient(var(--ink), red) no-repeat', { 'background-color': 'teal' })).toBe('linear-gradient(var(--ink), red) no-repeat teal')
+  expect(with_('border', 'var(--twice) solid color-mix(in oklab, var(--ink) 20%, white)', { 'border-top-color': 'red', 'border-right-color': 'red', 'border-bottom-color': 'red', 'border-left-color': 'red' })).toBe('var(--twice) solid red')
+  expect(with_('border-top', '1px solid rgb(var(--none))', { 'border-top-color': 'red' })).toBe(null)
+})
 
 test('a grid line set is the line read, and the others stay', () => {
   const line = fc.constantFrom('auto', '1', '3', 'span 2', 'a', 'b')

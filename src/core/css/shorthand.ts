@@ -2,12 +2,13 @@ import { partOfBackground, readPosition, setInBackground } from './background'
 import { components, hasArbitrarySubstitution, isColor, isImage, isOneComponent, isWideKeyword, NO_KNOWLEDGE, replacePart, type Knowledge, type Part } from './components'
 import { partOfTemplate, readLines, setInTemplate, setLines } from './grid-shorthands'
 import { partOfItems, setInItems } from './item-shorthands'
-import { longhandsOf } from './longhands'
+import { longhandsOf, physicalName } from './longhands'
 import { splitTop } from './scan'
 
 const BOX = new Set(['padding', 'margin', 'inset', 'scroll-margin', 'scroll-padding', 'border-width', 'border-style', 'border-color'])
 const PAIR = new Set(['padding-inline', 'padding-block', 'margin-inline', 'margin-block', 'inset-inline', 'inset-block', 'gap', 'grid-gap',
-  'overflow', 'overscroll-behavior', 'place-content', 'place-items', 'place-self'])
+  'overflow', 'overscroll-behavior', 'place-content', 'place-items', 'place-self',
+  ...['block', 'inline'].flatMap((axis) => ['width', 'style', 'color'].map((part) => `border-${axis}-${part}`))])
 
 const LINES = new Set(['grid-row', 'grid-column', 'grid-area'])
 
@@ -102,16 +103,16 @@ const BY_FORM: Readonly<Record<string, Classify>> = {
 }
 const lineClassify = (name: string): Classify => (p) =>
   LINE_STYLE.test(p) ? `${name}-style` : LENGTH.test(p) ? `${name}-width` : isColor(p) ? `${name}-color` : null
-const LINE_FORMS: Readonly<Record<string, Classify>> = Object.fromEntries(
-  ['border', 'border-top', 'border-right', 'border-bottom', 'border-left', 'outline', 'column-rule'].map((name) => [name, lineClassify(name)]),
-)
+const LINE_FORMS: Readonly<Record<string, Classify>> = Object.fromEntries([
+  'border', 'border-top', 'border-right', 'border-bottom', 'border-left', 'border-block-start', 'border-block-end', 'border-inline-start', 'border-inline-end', 'outline', 'column-rule',
+].map((name) => [name, lineClassify(physicalName(name))]))
 Object.assign(BY_FORM, LINE_FORMS)
 
 /** The longhand that one component is for, by its form or by what its variables are; null where it is for none, undefined where only the page knows. */
 function formOf(shorthand: string, component: string, knows: Knowledge): string | null | undefined {
   if (!hasArbitrarySubstitution(component)) return BY_FORM[shorthand](component)
   const kind = BY_FORM[shorthand] === LINE_FORMS[shorthand] ? knows.kindOf(component) : null
-  return kind === 'color' ? `${shorthand}-color` : kind === 'length' ? `${shorthand}-width` : undefined
+  return kind === 'color' || kind === 'length' ? `${physicalName(shorthand)}-${kind === 'color' ? 'color' : 'width'}` : undefined
 }
 
 function setByForm(shorthand: string, value: string, part: string, text: string, variables: Knowledge): string | null {
@@ -312,9 +313,7 @@ function setOne(shorthand: string, value: string, name: string, index: number, t
     case 'transition': case 'animation': return setInItems(shorthand, value, name, text)
     case 'grid': case 'grid-template': return setInTemplate(value, name, text)
     default:
-      return BY_FORM[shorthand] && name.startsWith(`${shorthand}-`)
-        ? setByForm(shorthand, value, name, text, variables)
-        : shorthand === 'flex-flow' || shorthand === 'columns' ? setByForm(shorthand, value, name, text, variables) : null
+      return BY_FORM[shorthand] && longhandsOf(shorthand).includes(name) ? setByForm(shorthand, value, name, text, variables) : null
   }
 }
 
