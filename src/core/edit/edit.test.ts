@@ -94,6 +94,18 @@ describe('intents', () => {
     test('a state nested where states are nested', () => {
       expect(write('.a {\n  color: red;\n  &:focus { color: blue; }\n}\n.b {\n  color: red;\n}\n', '.b', '.b:hover')).toContain('.b {\n  color: red;\n  &:hover {\n    top: 0.5em;\n  }\n}')
     })
+    test('what only begins alike is no part of it, and stands beside', () => {
+      const nested = '.a {\n  color: red;\n\n  &:focus { color: blue; }\n}\n'
+      expect(write(nested, '.a', '.a__b')).toBe(`${nested}\n.a__b {\n  top: 0.5em;\n}\n`)
+    })
+    test('in a layer, a rule and a block for a width stay in it', () => {
+      const layered = (...inner: string[]) => `@layer one {\n${inner.map((i) => i.replace(/^(?=.)/gm, '  ')).join('\n\n')}\n}\n\n@media print {\n  .z { color: red; }\n}\n`
+      const [a, b] = ['.a { color: red; }', '.b { color: red; }']
+      expect(write(layered(a, b), '.a', '.c')).toBe(layered(a, '.c { top: 0.5em; }', b))
+      const block = '@media (max-width: 40em) {\n  .a { top: 0.5em; }\n}'
+      expect(write(layered(a, b), '.a', '.a', '(max-width: 40em)')).toBe(layered(a, block, b))
+      expect(write(layered(a, b, block), '.b', '.b', '(max-width: 40em)')).toBe(layered(a, b, '@media (max-width: 40em) {\n  .a { top: 0.5em; }\n\n  .b { top: 0.5em; }\n}'))
+    })
     test('a width into the block that is there', () => {
       expect(write('.a { color: red }\n.c { x: y }\n@media (max-width:40em) {\n  .z { color: red }\n}\n', '.a', '.a', '(max-width: 40em)')).toBe('.a { color: red }\n.c { x: y }\n@media (max-width:40em) {\n  .z { color: red }\n  .a { top: 0.5em }\n}\n')
     })
