@@ -46,13 +46,13 @@ test.each([
 test('what stands in a function is known by its name, and by the variables that are defined', () => {
   const project = new Project([{ key: 1, path: 'a.css', bytes: new TextEncoder().encode(
     ':root { --ink: #123; --paper: light-dark(#fff, var(--ink)); --also: var(--paper); --pad: clamp(1rem, 2vw, 3rem); --twice: calc(var(--pad) * 2); --ratio: calc(16 / 9); --loop: var(--pool); --pool: var(--loop); --both: 1px } .a { --both: red }') }])
-  const with_ = (shorthand: string, value: string, changes: Record<string, string>) => setInShorthand(shorthand, value, new Map(Object.entries(changes)), project.knowledge)
+  const known = (shorthand: string, value: string, changes: Record<string, string>) => setInShorthand(shorthand, value, new Map(Object.entries(changes)), project.knowledge)
   const kinds = ['var(--ink)', 'var(--also)', 'var(--twice)', 'var(--ratio)', 'var(--loop)', 'var(--both)', 'rgb(var(--ink) / 50%)', 'rgb(var(--none))', 'rgb(var(--none, 1 2 3))', 'linear-gradient(var(--ink), var(--paper))', 'env(x)', 'calc(var(--pad))var(--ink)', 'light-dark(var(--ink), 1px)']
   expect(kinds.map((k) => project.knowledge.kindOf(k))).toEqual(['color', 'color', 'length', null, null, null, 'color', null, 'color', 'image', null, null, null])
-  expect(with_('background', 'light-dark(var(--ink), #fff)', { 'background-color': 'teal' })).toBe('teal')
-  expect(with_('background', 'linear-gradient(var(--ink), red) no-repeat', { 'background-color': 'teal' })).toBe('linear-gradient(var(--ink), red) no-repeat teal')
-  expect(with_('border', 'var(--twice) solid color-mix(in oklab, var(--ink) 20%, white)', { 'border-top-color': 'red', 'border-right-color': 'red', 'border-bottom-color': 'red', 'border-left-color': 'red' })).toBe('var(--twice) solid red')
-  expect(with_('border-top', '1px solid rgb(var(--none))', { 'border-top-color': 'red' })).toBe(null)
+  expect(known('background', 'light-dark(var(--ink), #fff)', { 'background-color': 'teal' })).toBe('teal')
+  expect(known('background', 'linear-gradient(var(--ink), red) no-repeat', { 'background-color': 'teal' })).toBe('linear-gradient(var(--ink), red) no-repeat teal')
+  expect(known('border', 'var(--twice) solid color-mix(in oklab, var(--ink) 20%, white)', { 'border-top-color': 'red', 'border-right-color': 'red', 'border-bottom-color': 'red', 'border-left-color': 'red' })).toBe('var(--twice) solid red')
+  expect(known('border-top', '1px solid rgb(var(--none))', { 'border-top-color': 'red' })).toBe(null)
 })
 
 test('a grid line set is the line read, and the others stay', () => {
