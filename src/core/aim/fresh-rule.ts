@@ -1,4 +1,4 @@
-import { escapeName, oneOfNames } from '../css'
+import { escapeName, isRule, oneOfNames } from '../css'
 import type { LayerOrder } from '../cascade'
 import { isLibrary, type SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
@@ -29,6 +29,7 @@ const later = (a: Matching, b: Matching): number => b.evidence.order - a.evidenc
 /** What a rule of the element's own that is not there yet would be called and where it would stand: the same for every property. */
 export class FreshRule {
   private knownHomes: readonly Home[] | undefined
+  private knownBefore: readonly Home[] | undefined
   private knownSelector: string | undefined
   private knownClass: string | undefined
 
@@ -89,21 +90,25 @@ export class FreshRule {
 
   /** For a rule without a condition: before those of its own that hold at times, which are to go on winning then. */
   get beforeConditions(): readonly Home[] {
+    return (this.knownBefore ??= this.findBefore())
+  }
+
+  private findBefore(): Home[] {
     const first = this.c.unmet.filter((m) => m.isOwn && m.source !== null && !isLibrary(m.source.ref) && m.site.parents.length > 0).toSorted(later).at(-1)
     if (!first) return []
     const { ref, site } = first.source!
-    const group = site.parents[0]
-    const before = [...ref.sheet.rules()].filter((s) => s.parents.length === 0)
-    const at = before.findIndex((s) => s.rule.id === group.id) - 1
-    const rule = before[at]
-    if (!rule || rule.rule.kind !== 'style' || !rule.rule.closed) return []
-    return [{ ref, after: null, rule: rule.rule.id, order: first.evidence.order, layer: this.c.layers.orderOf(rule.rule), end: rule.statement.start + rule.rule.span.to }]
+    const { statements } = ref.sheet
+    const at = statements.indexOf(site.statement)
+    const before = [...(statements[at - 1]?.items ?? []), ...site.statement.items.slice(0, site.statement.items.indexOf(site.parents[0]))].findLast(isRule)
+    if (before?.kind !== 'style' || !before.closed) return []
+    const { statement } = ref.sheet.site(before.id)
+    return [{ ref, after: null, rule: before.id, order: first.evidence.order, layer: this.c.layers.orderOf(before), end: statement.start + before.span.to }]
   }
 
   // A sheet can be in a layer as a whole, where it is imported so.
   private layerAtEnd({ sheet }: SheetRef): number {
-    const last = [...sheet.rules()].findLast((s) => s.parents.length === 0 && s.rule.kind === 'style')
-    return last ? this.c.layers.orderOf(last.rule) : this.c.layers.unlayered
+    const last = sheet.statements.findLast((s) => s.items.some((i) => i.kind === 'style'))?.items.findLast((i) => i.kind === 'style')
+    return last ? this.c.layers.orderOf(last) : this.c.layers.unlayered
   }
 
   // A class of a vocabulary, or that a script is to find, is no name of what the element is.
