@@ -1,4 +1,3 @@
-import { object, string } from 'yup'
 import type { Database } from './db'
 
 /** The choices there are, the first of each being what holds where nothing is said. */
@@ -21,8 +20,6 @@ const KEYS = Object.keys(CHOICES) as (keyof Preferences)[]
 
 export const DEFAULTS = Object.fromEntries(KEYS.map((k) => [k, CHOICES[k][0]])) as unknown as Preferences
 
-const schema = object(Object.fromEntries(KEYS.map((k) => [k, string().oneOf([...CHOICES[k]])]))).noUnknown(true)
-
 export interface ReadPreferences {
   readonly values: Partial<Preferences>
   /** What was damaged and is left out, by name. */
@@ -30,9 +27,12 @@ export interface ReadPreferences {
 }
 
 /** What is stored or brought in, choice by choice: one that is none falls back, and is named. */
-export function readPreferences(stored: unknown): ReadPreferences {
+export async function readPreferences(stored: unknown): Promise<ReadPreferences> {
   if (stored === undefined || stored === null) return { values: {}, damaged: [] }
   if (typeof stored !== 'object' || Array.isArray(stored)) return { values: {}, damaged: ['all of them'] }
+  // Who comes for the first time has nothing stored, and the page shows without it.
+  const { object, string } = await import('yup')
+  const schema = object(Object.fromEntries(KEYS.map((k) => [k, string().oneOf([...CHOICES[k]])]))).noUnknown(true)
   const values: Record<string, unknown> = {}
   const damaged: string[] = []
   for (const [key, value] of Object.entries(stored)) {
@@ -45,7 +45,7 @@ export function readPreferences(stored: unknown): ReadPreferences {
 /** The preferences that hold in a project: its own before those for all. */
 export async function loadPreferences(db: Database, project: string): Promise<{ all: Partial<Preferences>; own: Partial<Preferences>; damaged: readonly string[] }> {
   const [all, own] = await db.preferences.bulkGet(['', project])
-  const [a, o] = [readPreferences(all?.values), readPreferences(own?.values)]
+  const [a, o] = await Promise.all([readPreferences(all?.values), readPreferences(own?.values)])
   return { all: a.values, own: o.values, damaged: [...a.damaged, ...o.damaged] }
 }
 

@@ -1,6 +1,5 @@
 import type { JournalEdit } from '../core/edit'
 import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, ViewRow } from './db'
-import { readView } from './view'
 
 /** A file to bring in. */
 export interface IncomingFile {
@@ -52,14 +51,16 @@ export interface LoadedProject {
 const ofProject = (id: string): [[string, number], [string, number]] => [[id, -Infinity], [id, Infinity]]
 
 export async function loadProject(db: Database, id: string): Promise<LoadedProject | null> {
-  return db.transaction('r', [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saving], async () => {
+  const loaded = await db.transaction('r', [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saving], async () => {
     const row = await db.projects.get(id)
     if (!row) return null
     const files = await db.files.where('[project+key]').between(...ofProject(id)).toArray()
     const edits = await db.edits.where('[project+seq]').between(...ofProject(id)).sortBy('seq')
     const onDisk = await db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray()
-    return { row, files, edits, onDisk, view: readView(await db.views.get(id)), folder: (await db.folders.get(id)) ?? null, saving: (await db.saving.get(id)) ?? null }
+    return { row, files, edits, onDisk, view: (await db.views.get(id)) ?? null, folder: (await db.folders.get(id)) ?? null, saving: (await db.saving.get(id)) ?? null }
   })
+  // Who opens it for the first time has no view yet, and the page shows without what reads one.
+  return loaded && { ...loaded, view: loaded.view && (await import('./view')).readView(loaded.view) }
 }
 
 /** Stores an edit; those that were undone before it are gone for good. */

@@ -94,11 +94,11 @@ describe('storage', () => {
 })
 
 describe('preferences', () => {
-  test('each is read by itself; a damaged one falls back and is named', () => {
-    expect(readPreferences({ theme: 'dark', units: 'furlong', motion: null, sparkle: 1 })).toEqual({ values: { theme: 'dark' }, damaged: ['units', 'motion', 'sparkle'] })
-    for (const bad of [7, 'x', []]) expect(readPreferences(bad)).toEqual({ values: {}, damaged: ['all of them'] })
-    expect(readPreferences(DEFAULTS)).toEqual({ values: DEFAULTS, damaged: [] })
-    for (const [key, choices] of Object.entries(CHOICES)) for (const c of choices) expect(readPreferences({ [key]: c }).damaged).toEqual([])
+  test('each is read by itself; a damaged one falls back and is named', async () => {
+    expect(await readPreferences({ theme: 'dark', units: 'furlong', motion: null, sparkle: 1 })).toEqual({ values: { theme: 'dark' }, damaged: ['units', 'motion', 'sparkle'] })
+    for (const bad of [7, 'x', []]) expect(await readPreferences(bad)).toEqual({ values: {}, damaged: ['all of them'] })
+    expect(await readPreferences(DEFAULTS)).toEqual({ values: DEFAULTS, damaged: [] })
+    for (const [key, choices] of Object.entries(CHOICES)) for (const c of choices) expect((await readPreferences({ [key]: c })).damaged).toEqual([])
   })
 
   test('those of a project stand before those for all', async () => {

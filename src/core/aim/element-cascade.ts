@@ -211,7 +211,8 @@ export class ElementCascade {
   told(candidate: Candidate): Candidate {
     const { ref } = candidate
     const known = this.toldOf.get(ref)
-    const same = known?.find((k) => (Object.keys(candidate) as (keyof Candidate)[]).every((name) => k[name] === candidate[name]))
+    const names = Object.keys(candidate) as (keyof Candidate)[]
+    const same = known?.find((k) => names.every((name) => k[name] === candidate[name]))
     if (same) return same
     if (known) known.push(candidate)
     else this.toldOf.set(ref, [candidate])

@@ -32,7 +32,7 @@ export function PreferencesDialog() {
   }
   const bringIn = async (chosen: File) => {
     try {
-      const { values: read, damaged } = readPreferences(JSON.parse(await chosen.text()))
+      const { values: read, damaged } = await readPreferences(JSON.parse(await chosen.text()))
       await keep(read)
       say(damaged.length ? 'error' : 'info', damaged.length ? `${chosen.name}: ${damaged.join(', ')} could not be read and ${damaged.length === 1 ? 'was' : 'were'} left as before; the rest was taken in.` : `${chosen.name} was taken in.`)
     } catch (error) {

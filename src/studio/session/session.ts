@@ -56,12 +56,13 @@ export class Session {
     const state = await theDesk().setReadOnly(await this.claim.take())
     const { view } = opened
     const damaged = await this.readPreferences()
+    const open = await readOpen()
     if (this.page.left) return false
     const { preferences, project: before, status } = getStudio()
     const outline = preferences.outline === 'as it was left' ? (view?.outline ?? getStudio().outline) : preferences.outline === 'shown'
     const strip = preferences.strip === 'as it was left' ? (view?.strip ?? getStudio().strip) : preferences.strip === 'shown' ? Math.max(USUAL_STRIP, view?.strip ?? 0) : FOLDED_STRIP
     setStudio({
-      ...INITIAL, preferences, status: before?.id === opened.id ? status : null, open: readOpen(), outline, strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      ...INITIAL, preferences, status: before?.id === opened.id ? status : null, open, outline, strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
     if (damaged.length) say('error', `These preferences were damaged and are as at the beginning: ${damaged.join(', ')}.`)

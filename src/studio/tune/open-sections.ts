@@ -1,13 +1,15 @@
-import { array, string } from 'yup'
 import { ELEMENT, moreOf, OPEN_AT_FIRST, SECTIONS } from './properties'
 
 const KEY = 'steady-open-sections'
-const stored = array().of(string().oneOf([...SECTIONS.flatMap((s) => [s.title, moreOf(s.title)]), ELEMENT]).required()).required()
 
 /** The sections of Tune that were unfolded last; those open at first where nothing is stored or what is stored is damaged. */
-export function readOpen(): ReadonlySet<string> {
+export async function readOpen(): Promise<ReadonlySet<string>> {
+  const text = localStorage.getItem(KEY)
+  if (text === null) return new Set(OPEN_AT_FIRST)
+  const { array, string } = await import('yup')
+  const titles = array().of(string().oneOf([...SECTIONS.flatMap((s) => [s.title, moreOf(s.title)]), ELEMENT]).required()).required()
   try {
-    return new Set(stored.validateSync(JSON.parse(localStorage.getItem(KEY) ?? ''), { strict: true }))
+    return new Set(titles.validateSync(JSON.parse(text), { strict: true }))
   } catch {
     return new Set(OPEN_AT_FIRST)
   }
