@@ -52,6 +52,12 @@ describe('where an edit lands', () => {
     expect([made.at.ref, made.at.wins]).toEqual([{ kind: 'new-rule', sheet: 'a.css', after: 5, selector: '.btn', under: '' }, true])
     expect(made.because).toBe('What sets the value now reaches other kinds of element too, so the edit stays nearer: a rule for its class, which has none yet.')
     expect(fresh('.row { top: 0 }\na { color: red }\n', ['.row']).at.ref).toMatchObject({ kind: 'new-rule', after: 1 })
+    // A name that another says already is left out, unless its weight is needed.
+    const wide = ['btn', 'btn--wide']
+    const two = { info: { source: '2.5', tag: 'a', id: 'x', classes: wide }, ancestors: [{ source: '2.5', tag: 'a', id: 'x', classes: wide }, { source: '2.4', tag: 'p', id: '', classes: ['row'] }] }
+    expect(fresh('a { color: red }\n.row { top: 0 }\n', ['.row'], two).at.label).toBe('.btn--wide')
+    const heavy = 'a { color: red }\n.row .btn { color: blue }\n'
+    expect(chosen(heavy, (p) => ({ ...evidence(p, ['a', '.row .btn'], { wide: ['a', '.row .btn'] }), ...two })).at.label).toBe('.btn.btn--wide')
     // Rules for some widths go on winning there.
     const narrow = 'a { color: red }\n.row { top: 0 }\n@media (max-width: 9em) { .btn { color: teal } }\n.foot { top: 0 }\n'
     expect(fresh(narrow, ['.row'], { unmet: evidence(site(narrow, HTML), ['.btn']).matched[0] }).at.ref).toMatchObject({ kind: 'new-rule', after: 2 })

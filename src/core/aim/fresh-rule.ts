@@ -30,7 +30,8 @@ const later = (a: Matching, b: Matching): number => b.evidence.order - a.evidenc
 export class FreshRule {
   private knownHomes: readonly Home[] | undefined
   private knownBefore: readonly Home[] | undefined
-  private knownSelector: string | undefined
+  private knownSelectors: readonly string[] | undefined
+  private knownFree: readonly string[] | undefined
   private knownClass: string | undefined
 
   constructor(private readonly c: ElementCascade) {}
@@ -47,14 +48,28 @@ export class FreshRule {
     return this.homes[0] ?? null
   }
 
-  /** A short selector that an author would write for the element: its id, its classes, or its tag under a class. */
-  get selector(): string {
-    return (this.knownSelector ??= this.nameIt())
+  /** Selectors that an author would write for the element, the shortest first: of its classes, its id, or its tag under a class. */
+  get selectors(): readonly string[] {
+    return (this.knownSelectors ??= this.nameIt())
   }
 
-  /** Whether that selector is of classes of its own alone, in a sheet that is the author's. */
+  get selector(): string {
+    return this.selectors[0]
+  }
+
+  /** Those of the selectors that no rule which matches has, but for a library's. */
+  get free(): readonly string[] {
+    return (this.knownFree ??= this.selectors.filter((s) => !this.c.level(0).matching.some((m) => m.selectors.join(', ') === s && !(this.isAuthored && isLibrary(m.ref)))))
+  }
+
+  /** Whether the page has a sheet that is not a library's. */
+  get isAuthored(): boolean {
+    return this.home !== null && !isLibrary(this.home.ref)
+  }
+
+  /** Whether its selector is of classes of its own alone, in a sheet that is the author's. */
   get isOfItsClasses(): boolean {
-    return /^\.[^\s]+$/.test(this.selector) && this.home !== null && !isLibrary(this.home.ref)
+    return /^\.[^\s]+$/.test(this.selector) && this.isAuthored
   }
 
   /** A class name that the project does not have yet, as an author would make it: after the element's own class or the block around it. */
@@ -116,16 +131,21 @@ export class FreshRule {
     return classes.filter((c) => !/^js-/i.test(c) && !vocabulariesOf(this.c.project).some((v) => v.read(c)))
   }
 
-  private nameIt(): string {
+  private nameIt(): string[] {
     const { info, ancestors, unique } = this.c.evidence
     const classes = this.namesOf(info.classes)
-    if (info.id) return `#${escapeName(info.id)}`
-    if (classes.length) return classes.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
+    const joined = (names: readonly string[]) => names.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
+    if (classes.length) {
+      // `card--wide` says `card` already.
+      const told = classes.filter((c) => !classes.some((other) => other.startsWith(c) && /^[-_]/.test(other.slice(c.length))))
+      return [...new Set([joined(told), joined(classes)])]
+    }
+    if (info.id) return [`#${escapeName(info.id)}`]
     const above = ancestors.slice(1).find((a) => a.id || this.namesOf(a.classes).length > 0)
     // Where nothing around it has a name, its place is all there is to tell it by.
-    if (!above) return unique
+    if (!above) return [unique]
     const [name] = this.namesOf(above.classes)
-    return `${name ? `.${escapeName(name)}` : `#${escapeName(above.id)}`} ${info.tag}`
+    return [`${name ? `.${escapeName(name)}` : `#${escapeName(above.id)}`} ${info.tag}`]
   }
 
   private nameClass(): string {

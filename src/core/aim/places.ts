@@ -156,22 +156,21 @@ class Places {
     }
   }
 
-  // The first place where the new rule would win, or the first at all.
-  private atBest(make: (home: Home) => Candidate): Candidate[] {
+  // The first of some selectors at the first place where the new rule would win, or the first at all.
+  private atBest(selectors: readonly string[], make: (selector: string, home: Home) => Candidate): Candidate[] {
     let first: Candidate | null = null
-    for (const home of [...this.c.fresh.beforeConditions, ...this.c.fresh.homes]) {
-      const candidate = make(home)
-      if (candidate.wins) return [candidate]
-      first ??= candidate
+    for (const selector of selectors) {
+      for (const home of [...this.c.fresh.beforeConditions, ...this.c.fresh.homes]) {
+        const candidate = make(selector, home)
+        if (candidate.wins) return [candidate]
+        first ??= candidate
+      }
     }
     return first ? [first] : []
   }
 
   private ownRule(): Candidate[] {
-    const { selector } = this.c.fresh
-    const isThere = this.c.level(0).matching.some((m) => m.selectors.join(', ') === selector && !(this.hasAuthored && isLibrary(m.ref)))
-    if (isThere) return []
-    return this.atBest((home) => {
+    return this.atBest(this.c.fresh.free, (selector, home) => {
       const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
       return this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })
     })
@@ -182,8 +181,8 @@ class Places {
     const found = source && this.c.project.element(source)
     if (!source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
     const name = this.c.fresh.className
-    return this.atBest((home) => this.fresh(`.${escapeName(name)}`, home, {
-      ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: `.${name}`, reach: 1,
+    return this.atBest([`.${escapeName(name)}`], (selector, home) => this.fresh(selector, home, {
+      ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: selector, reach: 1,
       reason: 'a new class for this element alone, with a rule of its own',
     }))
   }
@@ -348,14 +347,9 @@ class Places {
     return best?.i ?? rest[0]?.i ?? fit[0]?.i ?? -1
   }
 
-  // Whether the page has a sheet that is not a library's.
-  private get hasAuthored(): boolean {
-    return this.c.fresh.home !== null && !isLibrary(this.c.fresh.home.ref)
-  }
-
   private isOfLibrary({ ref }: Candidate): boolean {
     const sheet = 'sheet' in ref ? this.c.project.sheet(ref.sheet) : null
-    return sheet !== null && isLibrary(sheet) && this.hasAuthored
+    return sheet !== null && isLibrary(sheet) && this.c.fresh.isAuthored
   }
 
   private because(all: readonly Candidate[], c: Candidate): string {

@@ -286,6 +286,13 @@ export class Selection {
     this.onChange()
   }
 
+  /** What is still being read is chosen no more: the project is left. */
+  leave(): void {
+    this.picking++
+    this.reaching++
+    setStudio({ picked: null, others: [] })
+  }
+
   async walk(to: 'parent' | 'child' | 'next' | 'previous'): Promise<void> {
     const { picked } = getStudio()
     if (!picked || !this.page.here) return

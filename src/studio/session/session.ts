@@ -138,7 +138,7 @@ export class Session {
 
   async saveView(): Promise<void> {
     const { address, width, mode, picked, frames, project, outline, strip } = getStudio()
-    if (!project) return
+    if (!project || this.page.left) return
     const { info, nth } = picked?.report ?? {}
     await theDesk().saveView({
       page: address, width, mode, outline, strip, scrollX: frames.page?.scrollX ?? 0, scrollY: frames.page?.scrollY ?? 0,
@@ -164,11 +164,14 @@ export class Session {
   }
 
   close(): void {
+    // A page that has not come back to its place yet has none to keep.
+    if (getStudio().connected) void this.saveView()
     this.unsubscribe()
     this.claim.close()
     this.keeping.rest()
     this.page.close()
     // What is asked for while it is opened anew would find no page.
-    setStudio({ picked: null, others: [], connected: false })
+    this.selection.leave()
+    setStudio({ connected: false })
   }
 }
