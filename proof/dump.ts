@@ -33,15 +33,25 @@ export const DUMP = `
   const LAYOUT = /^(width|height|inline-size|block-size|top|right|bottom|left|inset.*|margin.*|padding.*|transform|transform-origin|perspective-origin|grid-template-(rows|columns)|x|y|cx|cy|r|rx|ry|d)$/
   const layout = names.map((n) => LAYOUT.test(n))
   const origin = location.origin
-  const mix = (h, text) => {
-    let a = h[0], b = h[1]
-    for (let i = 0; i < text.length; i++) {
-      const c = text.charCodeAt(i)
-      a = Math.imul(a ^ c, 2654435761)
-      b = Math.imul(b ^ c, 1597334677)
+  // Most values come many times, so each is gone through once.
+  const known = new Map()
+  const hashOf = (text) => {
+    let hash = known.get(text)
+    if (!hash) {
+      let a = 1, b = 2
+      for (const c of text.replaceAll(origin, '')) {
+        a = Math.imul(a ^ c.codePointAt(0), 2654435761)
+        b = Math.imul(b ^ c.codePointAt(0), 1597334677)
+      }
+      known.set(text, (hash = [a ^ (a >>> 15), b ^ (b >>> 13)]))
     }
-    h[0] = (a ^ (a >>> 15)) + 1
-    h[1] = (b ^ (b >>> 13)) + 1
+    return hash
+  }
+  const mix = (h, [a, b]) => {
+    h[0] = Math.imul(h[0] ^ a, 2654435761) + 1
+    h[1] = Math.imul(h[1] ^ b, 1597334677) + 1
+    h[0] ^= h[0] >>> 15
+    h[1] ^= h[1] >>> 13
   }
   const sum = (h) => (h[0] >>> 0) * 1048576 + ((h[1] >>> 0) & 1048575)
   return (places ?? all.map((_, i) => i)).map((i) => {
@@ -50,10 +60,10 @@ export const DUMP = `
     const s = getComputedStyle(e)
     const whole = [1, 2], style = [1, 2], values = []
     names.forEach((n, k) => {
-      const v = s.getPropertyValue(n).replaceAll(origin, '')
-      if (places) values.push(n + ': ' + v)
-      mix(whole, v)
-      if (!layout[k]) mix(style, v)
+      const v = s.getPropertyValue(n), hash = hashOf(v)
+      if (places) values.push(n + ': ' + v.replaceAll(origin, ''))
+      mix(whole, hash)
+      if (!layout[k]) mix(style, hash)
     })
     return { tag: e.localName, whole: sum(whole), style: sum(style), ...(places ? { values } : {}) }
   })

@@ -12,14 +12,12 @@ interface Control {
 
 /** Edits made as a person makes them: an element pointed at, and a field, button or list of Tune used. */
 export class FidelityByControls extends Fidelity {
-  private unfolded = false
+  protected override async prepare(): Promise<void> {
+    for (const title of SECTIONS.flatMap((s) => [s.title, moreOf(s.title)])) await this.inStudio('await p.session.selection.unfold(args[0], true)', title)
+  }
 
   protected override async one(page: string, url: string, size: Size): Promise<boolean> {
     const { random, studio } = this
-    if (!this.unfolded) {
-      for (const title of SECTIONS.flatMap((s) => [s.title, moreOf(s.title)])) await this.inStudio('await p.session.selection.unfold(args[0], true)', title)
-      this.unfolded = true
-    }
     this.result.edits++
     const at = { x: random.below(size.width), y: random.below(size.height) }
     await this.inStudio('await p.session.selection.pickAt(args[0], args[1])', at.x, at.y)
