@@ -73,6 +73,19 @@ test('what a variant of a component gives its own name is changed there, in a st
   expect(await studio.sourceNow('tickets.css')).toMatch(/^\.ticket \{\n {2}color: white;/)
 })
 
+test('a class that no rule is about gets one beside its relatives, in their layer, and is told to be new before', async () => {
+  const studio = getStudio()
+  const sheet = '@layer base, parts;\n\n@layer base {\n  p { margin: 0; }\n}\n\n@layer parts {\n  .pier { padding: 4px; }\n\n  .foot { padding: 2px; }\n}\n'
+  await studio.importSite('piers', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="piers.css">\n<div class="pier"><p class="pier__tide js-tide">Low tide</p></div>\n', 'piers.css': sheet })
+  await studio.ready()
+  await studio.pick('.pier__tide')
+  expect(await studio.text('aim-new')).toBe('new rule')
+  expect([await studio.text('aim-label'), await studio.text('reach')]).toEqual(['.pier__tide', expect.stringContaining('1 on this page')])
+  expect(await studio.edit(() => studio.type('padding-top', '9px'))).toMatch(/piers\.css:10 padding-top 9px reach 1 ✓/)
+  expect(await studio.sourceNow('piers.css')).toBe(sheet.replace('4px; }\n', '4px; }\n\n  .pier__tide { padding-top: 9px; }\n'))
+  expect(await studio.driver.findElements(By.css('[data-testid=aim-new]'))).toEqual([])
+})
+
 test('a popover is held open, and what is asked for while it is open goes to its own rule', async () => {
   const studio = getStudio()
   await studio.importSite('popover', {

@@ -52,6 +52,9 @@ describe('where an edit lands', () => {
     expect([made.at.ref, made.at.wins]).toEqual([{ kind: 'new-rule', sheet: 'a.css', after: 5, selector: '.btn', under: '' }, true])
     expect(made.because).toBe('What sets the value now reaches other kinds of element too, so the edit stays nearer: a rule for its class, which has none yet.')
     expect(fresh('.row { top: 0 }\na { color: red }\n', ['.row']).at.ref).toMatchObject({ kind: 'new-rule', after: 1 })
+    // A rule of tags that happens to reach nothing else is not about it; one that names what it stands in is.
+    expect(chosen('a { top: 0 }\n', (p) => evidence(p, ['a'])).at.label).toBe('.btn')
+    expect(chosen('.row a { top: 0 }\n', (p) => evidence(p, ['.row a'])).at.label).toBe('.row a')
     // A name that another says already is left out, unless its weight is needed.
     const wide = ['btn', 'btn--wide']
     const two = { info: { source: '2.5', tag: 'a', id: 'x', classes: wide }, ancestors: [{ source: '2.5', tag: 'a', id: 'x', classes: wide }, { source: '2.4', tag: 'p', id: '', classes: ['row'] }] }

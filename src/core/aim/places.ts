@@ -343,8 +343,11 @@ class Places {
     const own = rules.filter(({ c }) => this.matchingOf(c)!.isOwn)
     const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => isAsked(x, this.condition))
     const plain = own.filter(asked)
-    const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0] ?? rules.find(asked)
-    return best?.i ?? rest[0]?.i ?? fit[0]?.i ?? -1
+    const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0]
+    // A rule of tags alone may reach no others yet, but is not about this element.
+    const near = rules.filter(asked)
+    const beside = near.find(({ c }) => this.matchingOf(c)!.selectors.every((s) => /[.#[]/.test(s))) ?? rest.find(({ c }) => c.ref.kind === 'new-rule') ?? near[0]
+    return (best ?? beside ?? rest[0] ?? fit[0])?.i ?? -1
   }
 
   private isOfLibrary({ ref }: Candidate): boolean {

@@ -136,6 +136,7 @@ function Landing({ picked }: { picked: Picked }) {
         <strong className={styles.selector} title={candidate.label} data-testid="aim-label">{candidate.label}</strong>
         {candidate.of && <span className={styles.specificity} data-testid="aim-of">in {candidate.of}</span>}
         {candidate.specificity && <span className={styles.specificity} title="Specificity: ids, classes, types">{candidate.specificity.join(',')}</span>}
+        {(candidate.ref.kind === 'new-rule' || candidate.ref.kind === 'new-class') && <span className={styles.fresh} title="It is not there yet: the edit writes it" data-testid="aim-new">{candidate.ref.kind === 'new-rule' ? 'new rule' : 'new class'}</span>}
         {(candidate.ref.kind === 'rule' || picked.report.info.classes.length > 0) && (
           <button type="button" className={styles.rename} aria-label="Change the selector, or rename a class" title="Change the selector, or rename a class (N)" onClick={() => setStudio({ naming: true })}>
             <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
