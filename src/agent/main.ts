@@ -280,12 +280,22 @@ function start(studio: string): void {
     return waiting.length ? Promise.race([Promise.all(waiting.map((d) => d.fonts.ready)), new Promise((done) => setTimeout(done, FACES_WAIT))]) : null
   }
 
+  const tellPaint = () => {
+    const observer = new PerformanceObserver((list) => {
+      if (list.getEntriesByName('first-contentful-paint').length === 0) return
+      observer.disconnect()
+      send({ event: 'painted' })
+    })
+    observer.observe({ type: 'paint', buffered: true })
+  }
+
   addEventListener('message', (e) => {
     if (e.source !== parent || e.origin !== studio || e.data?.steady !== 'port' || !e.ports[0]) return
     e.stopImmediatePropagation()
     for (const old of ports) old.close()
     // The first hears the events too; the second serves previews, which come straight from the worker that plans them.
     ports = [...e.ports]
+    tellPaint()
     for (const from of ports) {
       from.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
         const answer = () => from.postMessage(answerTo(data))

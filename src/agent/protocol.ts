@@ -337,6 +337,8 @@ export type PageEvent =
   | { readonly event: 'tree' }
   /** Typing on the page is over: to be kept, or not. */
   | { readonly event: 'typed'; readonly keep: boolean }
+  /** Its first content is on the screen (Paint Timing 1 §4.1.2). */
+  | { readonly event: 'painted' }
   | { readonly event: 'leaving' }
 
 export type FromPage =

@@ -125,6 +125,7 @@ const event: Reader<PageEvent> = (v) => {
     case 'sheets': return { event: 'sheets' }
     case 'tree': return { event: 'tree' }
     case 'typed': return object<Extract<PageEvent, { event: 'typed' }>>({ event: oneOf('typed'), keep: boolean })(v)
+    case 'painted': return { event: 'painted' }
     case 'leaving': return { event: 'leaving' }
     default: return fail('an event')
   }

@@ -125,6 +125,8 @@ export interface StudioState {
   readonly busy: boolean
   readonly progress: { readonly text: string; readonly share: number } | null
   readonly connected: boolean
+  /** Whether a page of the project was on the screen already. */
+  readonly painted: boolean
   /** Of the utility classes the project is styled with; null where there are none to be read. */
   readonly vocabulary: VocabularyState | null
 }
@@ -139,7 +141,7 @@ export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canR
 
 export const INITIAL: StudioState = {
   project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, naming: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
-  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, vocabulary: null,
+  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)
