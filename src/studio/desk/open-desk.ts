@@ -302,7 +302,11 @@ export class OpenDesk {
   usePage(port: MessagePort): void {
     this.page?.close()
     this.page = new PageClient(port, () => {}, () => {})
-    void planning()
+  }
+
+  /** Loads what plans edits before it is asked for. */
+  async prepare(): Promise<void> {
+    await planning()
   }
 
   /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */

@@ -195,7 +195,10 @@ export class LivePage {
     else if (event.event === 'sheets') void this.guard(() => this.tieSheets())
     else if (event.event === 'tree') this.onTree()
     else if (event.event === 'typed') this.onTyped(event.keep)
-    else if (event.event === 'painted') setStudio({ painted: true })
+    else if (event.event === 'painted') {
+      setStudio({ painted: true })
+      void theDesk().prepare()
+    }
     else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.
       setStudio({ connected: false, frames: NO_FRAMES, hover: null })
