@@ -76,10 +76,8 @@ export class Fidelity {
   private readonly originals: ReadonlyMap<string, Uint8Array>
   /** What the bare server serves: the originals with the edits of the round. */
   protected readonly served = new Map<string, Uint8Array>()
-  readonly result = { edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reloaded: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
+  readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reloaded: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
   readonly kinds: Record<string, number> = {}
-  /** The pages that edits were made on, or were to be. */
-  readonly tried = new Set<string>()
   readonly cases: string[] = []
   readonly refusals: string[] = []
   /** The last edit's comparison, which goes on in the other browser while the next edit is chosen and shown. */
@@ -141,11 +139,12 @@ export class Fidelity {
     const pages = await openSite(this.studio, this.originals)
     await this.prepare()
     const server = await serveFiles(this.served)
+    const tried = new Set<string>()
     const skipped = new Set<string>()
     try {
       while (this.result.edits < edits && skipped.size < pages.length) {
         const page = this.random.pick(pages)
-        this.tried.add(page)
+        tried.add(page)
         if (!(await this.round(page, server.url, Math.min(ROUND, edits - this.result.edits)))) skipped.add(page)
         if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result), ...this.cases.slice(this.told).map((c) => `\n${c.slice(0, 900)}`))
         if (process.argv.includes('--progress')) for (const r of this.refusals.splice(0)) console.error(r.slice(0, 300))
@@ -154,6 +153,7 @@ export class Fidelity {
     } finally {
       server.stop()
     }
+    this.result.pages = tried.size
   }
 
   /** Intents need nothing of Tune and Source: folded away, they take no time. */

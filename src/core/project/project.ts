@@ -1,7 +1,7 @@
 import { declarationsOf, isRootRule, measureHouseStyle, outlineSheet, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
 import { HtmlDocument, publishHtml } from '../html'
-import { ValueKinds } from './value-kinds'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
+import { ValueKinds } from './value-kinds'
 
 export type FileKind = 'html' | 'css' | 'text' | 'binary'
 
@@ -130,10 +130,10 @@ export class Project {
     kindOf: (component) => this.kinds.of(component),
   }
 
-  private readKinds: ValueKinds | null = null
+  private knownKinds: ValueKinds | null = null
 
   private get kinds(): ValueKinds {
-    return (this.readKinds ??= new ValueKinds(this.allSheets().flatMap(({ sheet }) => [...sheet.rules()])))
+    return (this.knownKinds ??= new ValueKinds(this.allSheets().flatMap(({ sheet }) => [...sheet.rules()])))
   }
 
   private tokens: { of: number; uses: Map<string, RuleSite[]>; definitions: Map<string, TokenDefinition[]> } | null = null
@@ -187,7 +187,7 @@ export class Project {
     const sheet = new Sheet(text)
     this.generated.set(path, { sheet, style: measureHouseStyle(sheet), from, sources })
     this.ruleRevision++
-    this.readKinds = null
+    this.knownKinds = null
   }
 
   /** The sheets that stand for files which a build would write, each with those of the project's own that it is compiled from. */
@@ -352,7 +352,7 @@ export class Project {
     })
     this.ruleRevision++
     // Only a changed custom property can change what variables hold.
-    if (splices.some((s) => /--/.test(this.around(file, s)))) this.readKinds = null
+    if (splices.some((s) => /--/.test(this.around(file, s)))) this.knownKinds = null
     if (file.sheet) {
       file.sheet.apply(splices)
       return { inverse, touched: { sheets: [path], attributes: [], texts: [], structure: false } }

@@ -27,32 +27,34 @@ export class ValueKinds {
   }
 
   /** What one component is; null where that is not sure, or where a variable of it is defined nowhere. */
-  of(word: string): ValueKind | null {
-    const text = word.trim()
+  of(component: string): ValueKind | null {
+    const text = component.trim()
+    let kind = this.known.get(text)
+    if (kind !== undefined) return kind
+    // One that is defined by itself is nothing (CSS Variables 1 §2.3).
+    this.known.set(text, null)
+    kind = this.read(text)
+    this.known.set(text, kind)
+    return kind
+  }
+
+  private read(text: string): ValueKind | null {
     const name = /^var\(\s*(--[^\s,)]+)\s*\)$/i.exec(text)?.[1]
-    if (name) return this.ofVariable(name)
+    // Where its definitions differ, what it is depends on the element.
+    if (name) return this.common(this.definitions.get(name) ?? [])
     if (parseColor(text)) return 'color'
     if (parseLength(text)?.unit) return 'length'
     const call = functionIn(text)
-    if (!call || [...text.matchAll(VARIABLE)].some(([, v, fallback]) => !fallback && !this.has(v))) return null
+    const variables = [...text.matchAll(VARIABLE)]
+    if (!call || variables.some(([, v, fallback]) => !fallback && !this.has(v))) return null
     if (COLOR_FUNCTION.test(call.name)) return 'color'
-    if (/^light-dark$/i.test(call.name)) {
-      const [light, dark] = splitTop(call.inside, 0, call.inside.length, ',').map(({ from, to }) => this.of(call.inside.slice(from, to)))
-      return light === dark ? light : null
-    }
-    if (MATH_FUNCTION.test(call.name)) return UNIT.test(text) || [...text.matchAll(VARIABLE)].some(([, v]) => this.ofVariable(v) === 'length') ? 'length' : null
+    if (/^light-dark$/i.test(call.name)) return this.common(splitTop(call.inside, 0, call.inside.length, ',').map(({ from, to }) => call.inside.slice(from, to)))
+    if (MATH_FUNCTION.test(call.name)) return UNIT.test(text) || variables.some(([, v]) => this.of(`var(${v})`) === 'length') ? 'length' : null
     return isImage(text) ? 'image' : null
   }
 
-  // Where its definitions differ, what it is depends on the element.
-  private ofVariable(name: string): ValueKind | null {
-    let kind = this.known.get(name)
-    if (kind !== undefined) return kind
-    // One that is defined by itself is nothing (CSS Variables 1 §2.3).
-    this.known.set(name, null)
-    const kinds = new Set((this.definitions.get(name) ?? []).map((text) => this.of(text)))
-    kind = kinds.size === 1 ? [...kinds][0] : null
-    this.known.set(name, kind)
-    return kind
+  private common(components: readonly string[]): ValueKind | null {
+    const kinds = new Set(components.map((c) => this.of(c)))
+    return kinds.size === 1 ? [...kinds][0] : null
   }
 }
