@@ -113,6 +113,8 @@ export interface StudioState {
   readonly property: string
   /** Aims chosen by hand, by property, until another element is picked. */
   readonly chosen: ChosenAims
+  /** How many elements of the page rules that are not there yet would match, by their selectors. */
+  readonly fresh: ReadonlyMap<string, number>
   /** Of the aim in hand, over all pages of the project; null where that cannot be told from the sources. */
   readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null
@@ -141,7 +143,7 @@ export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canR
 
 export const INITIAL: StudioState = {
   project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, naming: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
-  revision: 0, property: 'padding-top', chosen: {}, projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
+  revision: 0, property: 'padding-top', chosen: {}, fresh: new Map(), projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)

@@ -73,6 +73,36 @@ test('what a variant of a component gives its own name is changed there, in a st
   expect(await studio.sourceNow('tickets.css')).toMatch(/^\.ticket \{\n {2}color: white;/)
 })
 
+test('an edit is of what was in hand, or was being chosen, when it was asked for, and what is asked for at once takes turns', async () => {
+  const studio = getStudio()
+  const sheet = '.day {\n  color: teal;\n}\n\n.night {\n  color: navy;\n}\n'
+  await studio.importSite('turns', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="turns.css">\n<p class="day">Day</p>\n<p class="night">Night</p>\n', 'turns.css': sheet })
+  await studio.ready()
+  await studio.pick('.day')
+  const atOnce = async (script: string): Promise<string> => {
+    expect(await studio.driver.executeAsyncScript(`
+      const done = arguments[0], { session: { edits, selection } } = window.steadyProof
+      const night = async () => (await selection.find('.night'))[0]
+      ;(async () => { ${script} })().then(() => done('done'), (error) => done(String(error)))`)).toBe('done')
+    return studio.sourceNow('turns.css')
+  }
+  const undone = () => atOnce(`await edits.step('undo')`)
+  // A state, and an edit before the page has said what holds in it.
+  expect(await atOnce(`void selection.setCondition({ state: ':hover' }); edits.preview('color', 'red'); await edits.commit('color', 'red')`)).toBe(sheet.replace('teal;\n}\n', 'teal;\n}\n\n.day:hover {\n  color: red;\n}\n'))
+  expect(await undone()).toBe(sheet)
+  // Two that need the same new rule share it.
+  expect(await atOnce(`await Promise.all([edits.commit('color', 'red'), edits.commit('opacity', '0.5')])`)).toBe(sheet.replace('teal;\n}\n', 'teal;\n}\n\n.day:hover {\n  color: red;\n  opacity: 0.5;\n}\n'))
+  await undone()
+  expect(await undone()).toBe(sheet)
+  await studio.choose('State', '')
+  // Another element chosen while an edit waits for the one before it.
+  expect(await atOnce(`const other = await night(); const all = [edits.commit('color', 'red'), edits.commit('color', 'tan')]; await selection.pick(other); await Promise.all(all)`)).toBe(sheet.replace('teal', 'tan'))
+  expect(await atOnce(`await Promise.all([selection.walk('previous'), edits.commit('color', 'gold')])`)).toBe(sheet.replace('teal', 'gold'))
+  // Undo takes back what was asked for just before it.
+  expect(await atOnce(`await Promise.all([edits.commit('color', 'pink'), edits.step('undo')])`)).toBe(sheet.replace('teal', 'gold'))
+  expect(await studio.computed('.day', 'color')).toBe('rgb(255, 215, 0)')
+})
+
 test('a class that no rule is about gets one beside its relatives, in their layer, and is told to be new before', async () => {
   const studio = getStudio()
   const sheet = '@layer base, parts;\n\n@layer base {\n  p { margin: 0; }\n}\n\n@layer parts {\n  .pier { padding: 4px; }\n\n  .foot { padding: 2px; }\n}\n'

@@ -211,8 +211,7 @@ export class ElementCascade {
   told(candidate: Candidate): Candidate {
     const { ref } = candidate
     const known = this.toldOf.get(ref)
-    const names = Object.keys(candidate) as (keyof Candidate)[]
-    const same = known?.find((k) => names.every((name) => k[name] === candidate[name]))
+    const same = known?.find((k) => saysTheSame(k, candidate) && saysTheSame(candidate, k))
     if (same) return same
     if (known) known.push(candidate)
     else this.toldOf.set(ref, [candidate])
@@ -358,6 +357,12 @@ export class ElementCascade {
     const name = alone?.[1]
     return name && !this.project.definesVariable(name) && !this.evidence.inline.some((text) => text.includes(name)) ? name : null
   }
+}
+
+// Asked for each place of each property of a pick, so without a list of names.
+function saysTheSame(a: Candidate, b: Candidate): boolean {
+  for (const name in a) if (a[name as keyof Candidate] !== b[name as keyof Candidate]) return false
+  return true
 }
 
 /** How a step of the cascade is told of the one that won by it. */

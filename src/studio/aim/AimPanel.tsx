@@ -4,7 +4,7 @@ import type { Candidate } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
-import { chosenIndex } from '../session/chosen-aim'
+import { chosenIndex, reachOf } from '../session/chosen-aim'
 import styles from './AimPanel.module.css'
 import { CandidateList } from './CandidateList'
 import { ConditionLine } from './ConditionLine'
@@ -179,6 +179,7 @@ const NAMED_PLACES = 3
 function Besides({ property }: { property: string }) {
   const { session } = useSession()
   const others = useStudio((s) => s.others)
+  const fresh = useStudio((s) => s.fresh)
   if (others.length === 0) return null
   const besides = session.selection.landings(property).slice(1)
   return besides.length > 0 && (
@@ -186,7 +187,7 @@ function Besides({ property }: { property: string }) {
       {besides.slice(0, NAMED_PLACES).map((c) => (
         <li key={`${c.path}:${c.line} ${c.label}`}>
           <span title={c.label}>and <code>{c.label}</code></span>
-          {c.reach !== null && <small>{c.reach} on this page</small>}
+          {reachOf(c, fresh) !== null && <small>{reachOf(c, fresh)} on this page</small>}
           <FileLine of={c} />
         </li>
       ))}
@@ -208,7 +209,8 @@ function ListLine({ current }: { current: string | null }) {
 function ReachLine({ candidate }: { candidate: Candidate }) {
   const { session } = useSession()
   const whole = useStudio((s) => s.projectReach)
-  const n = candidate.reach ?? 0
+  const reach = reachOf(candidate, useStudio((s) => s.fresh))
+  const n = reach ?? 0
   return (
     <div className={styles.reach} data-testid="reach">
       <svg width={n > 2 ? 33 : n > 1 ? 22 : 11} height={10} aria-hidden="true">
@@ -216,7 +218,7 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
         {n > 1 && <rect x={12.5} y={0.5} width={8} height={8} className={styles.dashed} />}
         {n > 2 && <rect x={23.5} y={0.5} width={8} height={8} className={styles.dashed} />}
       </svg>
-      <span>{candidate.reach === null ? 'all that use it' : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
+      <span>{reach === null ? (candidate.ref.kind === 'new-rule' ? 'being counted' : 'all that use it') : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
       {n > 1 && <button type="button" className={styles.see} title="Scroll the page to the next one in reach (R)" onClick={() => void session.selection.showNextInReach()}>see each</button>}
     </div>
   )

@@ -1,11 +1,14 @@
 'use client'
 import type { PropertyAim } from '../../core/aim'
+import { reachOf } from '../session/chosen-aim'
+import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
 
 /** Every place an edit of the property could land; Alt with a number chooses one too. */
 export function CandidateList({ aim, index, because }: { aim: PropertyAim; index: number; because: string }) {
   const { session } = useSession()
+  const fresh = useStudio((s) => s.fresh)
   return (
     <>
       {because && <p className={styles.because}>{because}</p>}
@@ -15,7 +18,7 @@ export function CandidateList({ aim, index, because }: { aim: PropertyAim; index
             <span className={styles.selector}>{c.label}{c.of && ` in ${c.of}`}</span>
             <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
             <span className={styles.why}>
-              {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {c.reach ?? 'all that use it'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
+              {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {reachOf(c, fresh) ?? 'all that use it'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
             </span>
           </button>
         ))}

@@ -11,6 +11,7 @@ import { Database, type ViewRow } from '../../storage/db'
 import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
 import { readClassList } from '../../core/utility/class-list'
 import { PageClient } from '../live/page-client'
+import { Turns } from '../turns'
 import { LinkedFolder, type OutsideChange } from './linked-folder'
 import { planning } from './planning'
 import { Vocabularies, type VocabularyState } from './vocabularies'
@@ -135,13 +136,11 @@ export class OpenDesk {
     return this.project
   }
 
-  private turns: Promise<unknown> = Promise.resolve()
+  private readonly turns = new Turns()
 
-  /** What changes the project takes turns, in the order it was asked for: each begins with what the one before it left. */
+  /** What changes the project takes turns: each begins with what the one before it left. */
   protected inTurn<T>(work: () => Promise<T>): Promise<T> {
-    const next = this.turns.then(work)
-    this.turns = next.catch(() => {})
-    return next
+    return this.turns.take(work)
   }
 
   /** Opens a project and replays its journal; null when there is none of that id. */

@@ -16,6 +16,9 @@ export function keyOf(ref: AimRef): string {
 /** The same place can be there twice: plain, where it would lose, and marked important. */
 export const candidateKey = (c: Candidate): string => `${keyOf(c.ref)}${c.asImportant ? ' important' : ''}`
 
+/** Elements of the page that an edit there reaches, `fresh` being the counts for rules that are not there yet; null where it is not known. */
+export const reachOf = ({ ref, reach }: Candidate, fresh: ReadonlyMap<string, number>): number | null => reach ?? (ref.kind === 'new-rule' ? fresh.get(ref.selector) ?? null : null)
+
 /** Keys of aims chosen by hand, by property. */
 export type ChosenAims = Readonly<Record<string, string>>
 

@@ -4,13 +4,15 @@ import type { BlockOut } from '../../core/edit/block-out'
 import type { ClassesIntent, DeclarationIntent, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
 import { theDesk } from '../desk/desk'
 import type { LedgerRow, Written } from '../desk/desk.worker'
-import { PageBusyError } from '../live/page-client'
-import { getStudio, say, setStudio, useStudio } from '../store'
+import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
+import { Turns } from '../turns'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
+import { backTo, firstAt, firstOfEach } from './edited-places'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback } from './readback'
-import type { Selection } from './selection'
+import { isSameHand, type Hand, type Selection } from './selection'
+import { Showing } from './showing'
 import { UnderWay } from './under-way'
 
 /** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
@@ -27,19 +29,6 @@ interface Reading {
   readonly part: string
 }
 
-// A style attribute is known by its element, a rule by its selector: two rules of the same selector in one file are told as one.
-const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
-  row.path === c.path && (c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of)))
-
-/** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
-const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null => {
-  if (ref.kind === 'rule' || ref.kind === 'inline') return { kind: 'restore', aim: ref, name, before }
-  if (ref.kind === 'token') return { kind: 'restore', aim: { kind: 'rule', sheet: ref.sheet, rule: ref.rule }, name, before }
-  if (ref.kind !== 'class-list') return null
-  const [gone, come] = [before?.split(' ') ?? [], after === 'removed' ? [] : after.split(' ')]
-  return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }
-}
-
 // Where the person has new rules at the end, they follow no other.
 const placed = (ref: AimRef): AimRef => (ref.kind === 'new-rule' && getStudio().preferences.newRules === 'at the end of the sheet' ? { ...ref, after: null } : ref)
 
@@ -52,10 +41,13 @@ const setsOf = (intent: Intent): Change[] =>
 
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
+  private readonly showing: Showing
   private readonly readback: Readback
+  private readonly turns = new Turns()
   private readonly underWay = new UnderWay()
 
   constructor(private readonly page: LivePage, private readonly selection: Selection) {
+    this.showing = new Showing(page)
     this.readback = new Readback(page, selection)
   }
 
@@ -74,19 +66,33 @@ export class Edits {
     return this.atRest()
   }
 
-  /** Counts what was asked to be shown: what a face on its way was asked for may be over by then. */
+  /**
+   * Makes an edit in its turn, and of what was in hand when it was asked for: of what was being chosen then, once that is
+   * read, and not of what is chosen while it waits for those before it.
+   */
+  private inTurn<T>(work: (hand: Hand) => Promise<T>): Promise<T> {
+    const hand = this.selection.choices.isOver ? Promise.resolve<Hand>(getStudio()) : this.selection.choices.over().then<Hand>(getStudio)
+    return this.afterOthers(async () => {
+      const then = await hand
+      // Its aims may be others since the edit before.
+      return work(isSameHand(then, getStudio()) ? getStudio() : then)
+    })
+  }
+
+  private afterOthers<T>(work: () => Promise<T>): Promise<T> {
+    return this.underWay.during(() => this.turns.take(work))
+  }
+
+  /** Counts what was asked to be shown: what had to wait for a face or for what was chosen may be over by then. */
   private asked = 0
-  private showing = false
-  private nextShow: { intent: Intent; exact: boolean } | null = null
-  private shown: Promise<void> = Promise.resolve()
 
   /** The intent that gives what is chosen these values, each where its own aim says; null when one has no place. */
-  private intentFor(changes: readonly Change[], label = ''): Intent | null {
+  private intentFor(changes: readonly Change[], hand: Hand, label = ''): Intent | null {
     const parts: Intent[] = []
     for (const change of changes) {
-      const places = this.selection.landings(change[0])
+      const places = this.selection.landings(change[0], hand)
       if (places.length === 0) return null
-      for (const place of places) parts.push(setAt(place, change, change[0] in getStudio().chosen))
+      for (const place of places) parts.push(setAt(place, change, change[0] in hand.chosen))
     }
     return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
   }
@@ -97,8 +103,13 @@ export class Edits {
   }
 
   previewAll(changes: readonly Change[], exact = false): void {
-    this.asked++
-    const intent = this.intentFor(changes)
+    const asked = ++this.asked
+    const { choices } = this.selection
+    if (!choices.isOver) {
+      void choices.over().then(() => asked === this.asked && this.previewAll(changes, exact))
+      return
+    }
+    const intent = this.intentFor(changes, getStudio())
     if (!intent) return
     setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
     this.show(intent, exact)
@@ -106,40 +117,19 @@ export class Edits {
 
   /** Shows an intent on the page; nothing is written. */
   show(intent: Intent, exact: boolean): void {
-    this.nextShow = { intent, exact }
-    if (!this.showing) this.shown = this.showLatest()
+    this.showing.show(intent, exact)
   }
 
   /** Shows a value as it will be written, and waits until the page has it. */
   async previewExact(property: string, value: string): Promise<void> {
+    await this.selection.choices.over()
     this.preview(property, value, true)
-    await this.shown
-  }
-
-  private async showLatest(): Promise<void> {
-    this.showing = true
-    try {
-      while (this.nextShow && this.page.here) {
-        const { intent, exact } = this.nextShow
-        this.nextShow = null
-        const shown = await theDesk().show(intent, exact)
-        if (shown === 'busy') throw new PageBusyError('The page does not answer')
-        if (!shown.ok) say('error', shown.why)
-        else if (getStudio().pulling) setStudio({ writes: { before: shown.before, after: shown.after } })
-      }
-    } catch (error) {
-      if (error instanceof PageBusyError) setStudio({ busy: true })
-      else say('error', String(error))
-    }
-    this.showing = false
+    await this.showing.shown
   }
 
   async cancelPreview(): Promise<void> {
     this.asked++
-    this.nextShow = null
-    await this.shown
-    setStudio({ pulling: null, writes: null })
-    if (this.page.here) await this.page.guard(() => this.page.ask('preview', { ops: [], clear: true, exact: true }))
+    await this.showing.cancel()
   }
 
   /** Writes a value: previews it, notes what the page shows, writes the source, and reads the page again. */
@@ -149,47 +139,49 @@ export class Edits {
 
   /** Writes several values as one edit. */
   commitAll(changes: readonly Change[], label = ''): Promise<boolean> {
-    return this.underWay.during(() => this.commitEach(changes, label))
+    // What was still to be shown before it is not wanted any more.
+    this.asked++
+    return this.inTurn((hand) => this.commitEach(changes, label, hand))
   }
 
-  private async commitEach(changes: readonly Change[], label: string): Promise<boolean> {
-    await this.selection.needAims(changes.map(([name]) => name))
-    const intent = this.intentFor(changes, label)
+  private async commitEach(changes: readonly Change[], label: string, about: Hand): Promise<boolean> {
+    const hand = await this.selection.needAims(changes.map(([name]) => name), about)
+    const intent = this.intentFor(changes, hand, label)
     if (!intent) {
       say('error', `Not written: no place for ${changes[0]?.[0] ?? 'this'} both wins and stays with this element and its like. Choose one in Aim.`)
       return false
     }
-    const losing = changes.flatMap(([name]) => this.selection.landings(name)).find((c) => !c.wins)
+    const losing = changes.flatMap(([name]) => this.selection.landings(name, hand)).find((c) => !c.wins)
     if (losing && changes.length > 1) {
       say('error', `Not written: ${losing.label} would lose to ${losing.losesTo}`)
       return false
     }
     setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
-    return this.write(intent, changes.map(([name]) => name))
+    return this.writeAndRead(intent, changes.map(([name]) => name), hand)
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
   write(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
-    return this.underWay.during(() => this.writeAndRead(intent, props, check))
+    return this.inTurn((hand) => this.writeAndRead(intent, props, hand, check))
   }
 
-  private async writeAndRead(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null): Promise<boolean> {
-    const { picked, condition } = getStudio()
+  private async writeAndRead(intent: Intent, props: readonly string[], hand: Hand, check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
+    const { picked, others, condition } = hand
     if (!picked || !this.page.here) {
       setStudio({ pulling: null, writes: null })
       return false
     }
     const reached = await theDesk().reachOf(intent)
     this.show(intent, true)
-    await this.shown
-    const what: Reading = { nodes: await this.nodesOf(intent), selectors: reached.selectors, props: props.length ? props : reached.props, part: condition.part }
+    await this.showing.shown
+    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors: reached.selectors, props: props.length ? props : reached.props, part: condition.part }
     const seen = await this.read(what)
     if (this.page.left) {
       say('error', 'Not written: the project was opened anew before it could be.')
       return false
     }
     try {
-      const written = await theDesk().commit(intent, seen?.length ?? 1, this.becauseOf(props[0]))
+      const written = await theDesk().commit(intent, seen?.length ?? 1, this.becauseOf(props[0], hand))
       if ('ok' in written) {
         await this.cancelPreview()
         const isDone = written.reason === 'nothing-new'
@@ -213,17 +205,15 @@ export class Edits {
   }
 
   // Why an edit of a property lands where it does: its place was chosen by hand, or what speaks for it.
-  private becauseOf(property: string | undefined): string | undefined {
-    const { picked, chosen, heldAim } = getStudio()
+  private becauseOf(property: string | undefined, { picked, chosen, heldAim }: Hand): string | undefined {
     if (property === undefined) return undefined
     if (heldAim || property in chosen) return 'the place was chosen by hand'
     return picked?.aims.get(property)?.because || undefined
   }
 
   // Elements that share a list are known by it only before the edit.
-  private async nodesOf(intent: Intent): Promise<number[]> {
-    const { picked, others } = getStudio()
-    const chosen = [picked!, ...others].map((p) => p.report.info.node)
+  private async nodesOf(intent: Intent, hand: readonly Picked[]): Promise<number[]> {
+    const chosen = hand.map((p) => p.report.info.node)
     const alike = (i: Intent): boolean => (i.kind === 'together' ? i.intents.some(alike) : i.kind === 'make-class' || ('aim' in i && i.aim.kind === 'class-list' && i.aim.alike))
     if (!alike(intent)) return chosen
     const found = await this.page.guard(() => this.page.ask('like', { node: chosen[0], how: 'classes', selectors: [] }))
@@ -268,25 +258,26 @@ export class Edits {
   }
 
   /** Brings a bundled face into the project, with its rules and its licence, and writes the value that names it: one edit. */
-  async bringFace(property: string, value: string, family: string): Promise<boolean> {
-    const face = bundledFace(family)
-    const { picked } = getStudio()
-    await this.selection.needAims([property])
-    const landing = this.selection.currentAim(property)
-    const home = picked && (await theDesk().faceHome(picked.report.sheets))
-    if (!face || !landing || !home) {
-      say('error', 'Not written: there is no sheet of the project for the face to stand in.')
-      return false
-    }
-    const { faces, besides } = await filesIn(home.folder, face)
-    return this.write({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property])
+  bringFace(property: string, value: string, family: string): Promise<boolean> {
+    return this.inTurn(async (about) => {
+      const face = bundledFace(family)
+      const hand = await this.selection.needAims([property], about)
+      const landing = this.selection.currentAim(property, hand)
+      const home = hand.picked && (await theDesk().faceHome(hand.picked.report.sheets))
+      if (!face || !landing || !home) {
+        say('error', 'Not written: there is no sheet of the project for the face to stand in.')
+        return false
+      }
+      const { faces, besides } = await filesIn(home.folder, face)
+      return this.writeAndRead({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property], hand)
+    })
   }
 
   /** Shows a change of classes without writing it, and waits until the page has it. */
   async previewClasses(intent: ClassesIntent): Promise<void> {
     this.asked++
     this.show(intent, true)
-    await this.shown
+    await this.showing.shown
   }
 
   /** Changes classes by name, and reads back what they are about. */
@@ -301,7 +292,7 @@ export class Edits {
 
   // Makes an edit that shows when it is written; `choose` says what is then in hand, `check` reads it back.
   private make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach = 1): Promise<boolean> {
-    return this.underWay.during(() => this.makeAndRead(intent, choose, check, reach))
+    return this.afterOthers(() => this.makeAndRead(intent, choose, check, reach))
   }
 
   private async makeAndRead(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach: number): Promise<boolean> {
@@ -342,7 +333,7 @@ export class Edits {
 
   /** Takes in what was typed into a file in Source, from `base` to `text`. Why not, in words; null when it is written, or was already. */
   typed(path: string, base: string, text: string): Promise<string | null> {
-    return this.underWay.during(() => this.takeTyped(path, base, text))
+    return this.afterOthers(() => this.takeTyped(path, base, text))
   }
 
   private async takeTyped(path: string, base: string, text: string): Promise<string | null> {
@@ -416,55 +407,50 @@ export class Edits {
   }
 
   /** Removes, switches or marks the declaration of a property where its edits land. */
-  async change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
-    const ref = this.selection.currentAim(property)?.ref
-    if (ref?.kind === 'class-list' && kind === 'remove') return this.write({ kind: 'unset', aim: ref, name: property }, [property])
-    const declared = this.selection.declarationOf(property)?.ref
-    if (declared?.kind !== 'rule' && declared?.kind !== 'inline') return false
-    return this.write({ kind, aim: declared, name: property }, [property])
+  change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
+    return this.inTurn(async (hand) => {
+      const ref = this.selection.currentAim(property, hand)?.ref
+      if (ref?.kind === 'class-list' && kind === 'remove') return this.writeAndRead({ kind: 'unset', aim: ref, name: property }, [property], hand)
+      const declared = this.selection.declarationOf(property, hand)?.ref
+      if (declared?.kind !== 'rule' && declared?.kind !== 'inline') return false
+      return this.writeAndRead({ kind, aim: declared, name: property }, [property], hand)
+    })
   }
 
   /** Gives the value of a property a name of its own, and uses it. */
-  async makeToken(property: string, token: string): Promise<boolean> {
-    const ref = this.selection.currentAim(property)?.ref
-    return ref?.kind === 'rule' && this.write({ kind: 'make-token', aim: ref, name: property, token }, [property])
+  makeToken(property: string, token: string): Promise<boolean> {
+    return this.inTurn(async (hand) => {
+      const ref = this.selection.currentAim(property, hand)?.ref
+      return ref?.kind === 'rule' && this.writeAndRead({ kind: 'make-token', aim: ref, name: property, token }, [property], hand)
+    })
   }
 
   /** Puts a property back to what the ledger's first edit of it found. */
-  async reset(property: string): Promise<boolean> {
-    const first = this.firstEdit(property)
-    const ref = this.selection.currentAim(property)?.ref
-    const back = first && ref && backTo(first, ref)
-    return back ? this.write(back, [property]) : false
-  }
-
-  /** The first edit of each property that places of the element in hand have had since the last save. */
-  private editsHere(): { row: LedgerRow; ref: AimRef }[] {
-    const { picked, ledger } = getStudio()
-    const seen = new Set<string>()
-    return ledger.rows.flatMap((row) => {
-      const key = `${row.path} ${row.element ?? row.label} ${row.name}`
-      const place = picked?.aims.get(row.name)?.candidates.find((c) => isPlaceOf(row, c))
-      if (seen.has(key) || !place) return []
-      seen.add(key)
-      return [{ row, ref: place.ref }]
+  reset(property: string): Promise<boolean> {
+    return this.inTurn(async (hand) => {
+      const place = this.selection.currentAim(property, hand)
+      const first = place && firstAt(getStudio().ledger.rows, property, place)
+      const back = first && backTo(first, place.ref)
+      return back ? this.writeAndRead(back, [property], hand) : false
     })
   }
 
   /** Puts everything that was edited for the element in hand back to what it was when last saved, as one edit. */
-  async resetElement(): Promise<boolean> {
-    await this.selection.needAims([...new Set(getStudio().ledger.rows.map((r) => r.name))])
-    const here = this.editsHere()
-    const intents = here.flatMap(({ row, ref }) => backTo(row, ref) ?? [])
-    if (intents.length === 0) say('info', 'Nothing of this element was changed since the last save.')
-    return intents.length > 0 && this.write({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))])
+  resetElement(): Promise<boolean> {
+    return this.inTurn(async (about) => {
+      const { rows } = getStudio().ledger
+      const hand = await this.selection.needAims([...new Set(rows.map((r) => r.name))], about)
+      const here = firstOfEach(rows, hand.picked)
+      const intents = here.flatMap(({ row, ref }) => backTo(row, ref) ?? [])
+      if (intents.length === 0) say('info', 'Nothing of this element was changed since the last save.')
+      return intents.length > 0 && this.writeAndRead({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))], hand)
+    })
   }
 
   /** The oldest row of the ledger that changed this property where its edits land now. */
   firstEdit(property: string): LedgerRow | null {
     const aim = this.selection.currentAim(property)
-    const name = aim?.ref.kind === 'token' ? aim.ref.name : property
-    return (aim && getStudio().ledger.rows.find((r) => r.name === name && isPlaceOf(r, aim))) ?? null
+    return aim && firstAt(getStudio().ledger.rows, property, aim)
   }
 
   /** Makes the edit made last on another element too: the same values, where they land for it. */
@@ -511,11 +497,13 @@ export class Edits {
   }
 
   /** Takes in what was done away from the page, with what is in hand as it then is. */
-  async showWritten(written: Written): Promise<void> {
-    await this.takeIn(written)
-    const line = await theDesk().lineAt(written.path, written.edit.at)
-    setStudio({ source: { path: written.path, line }, status: null })
-    if (getStudio().connected) await this.selection.refresh()
+  showWritten(written: Written): Promise<void> {
+    return this.afterOthers(async () => {
+      await this.takeIn(written)
+      const line = await theDesk().lineAt(written.path, written.edit.at)
+      setStudio({ source: { path: written.path, line }, status: null })
+      if (getStudio().connected) await this.selection.refresh()
+    })
   }
 
   private placeNow() {
@@ -532,36 +520,32 @@ export class Edits {
     await this.commitAll([[remedy.name, remedy.value]])
   }
 
-  private stepping: Promise<void> = Promise.resolve()
-
-  /** Steps follow one another however fast they are asked for. */
+  /** Undoes the last edit, or does the next again, after those that are under way. */
   step(by: 'undo' | 'redo'): Promise<void> {
-    this.stepping = this.stepping.then(async () => {
-      try {
-        const written = await theDesk().step(by)
-        if (!written) return
-        await this.takeIn(written)
-        const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
-        setStudio({ source: { path: written.path, line }, status: null })
-        if (getStudio().connected) await this.selection.refresh()
-      } catch (error) {
-        say('error', error instanceof Error ? error.message : String(error))
-      }
-    })
-    return this.stepping
+    return this.afterOthers(() => this.stepNow(by))
   }
 
-  private comparing: Promise<void> = Promise.resolve()
+  private async stepNow(by: 'undo' | 'redo'): Promise<void> {
+    try {
+      const written = await theDesk().step(by)
+      if (!written) return
+      await this.takeIn(written)
+      const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
+      setStudio({ source: { path: written.path, line }, status: null })
+      if (getStudio().connected) await this.selection.refresh()
+    } catch (error) {
+      say('error', error instanceof Error ? error.message : String(error))
+    }
+  }
 
   /** Shows the page as it was saved, for as long as that is asked for, without a change to the source. */
   compare(saved: boolean): Promise<void> {
-    this.comparing = this.comparing.then(async () => {
+    return this.afterOthers(async () => {
       if (getStudio().comparing === saved || !this.page.here) return
       const { ops, whole } = await theDesk().asSaved(saved)
       setStudio({ comparing: saved })
       await this.page.guard(() => this.page.ask('sync', { ops }))
       if (saved && !whole) say('info', 'Changes of the element tree stay as they are; styles, attributes and texts are shown as saved.')
     })
-    return this.comparing
   }
 }

@@ -1,23 +1,37 @@
 import type { Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
-import type { AimRef, Candidate, Evidence, PropertyAim } from '../../core/aim'
+import type { AimRef, Candidate, Evidence } from '../../core/aim'
 import { stateAround } from '../../core/css/state-around'
 import { ALWAYS, isConditional, type Condition } from '../../core/aim/condition'
 import { theDesk } from '../desk/desk'
-import { getStudio, say, setStudio, type HeldThing, type Picked } from '../store'
+import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
 import { candidateKey, chosenIndex, keyOf, preferredIndex } from './chosen-aim'
 import type { LivePage } from './live-page'
 import { askEngine } from './page-facts'
+import { UnderWay } from './under-way'
 
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
 const MOST = 200
+
+/** What edits are about: the elements chosen, in what condition, and the places chosen by hand. */
+export type Hand = Pick<StudioState, 'picked' | 'others' | 'condition' | 'chosen' | 'heldAim'>
+
+const nameOf = ({ report }: Picked): string => `${report.info.source ?? report.info.node} ${report.nth}`
+
+/** Whether two are of the same elements in the same condition, however often these were read. */
+export const isSameHand = (a: Hand, b: Hand): boolean => {
+  const names = ({ picked, others, condition }: Hand) => JSON.stringify([picked && nameOf(picked), others.map(nameOf), condition])
+  return names(a) === names(b)
+}
 
 const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
 
 /** Which elements are chosen, in what condition, and where an edit of each property would land. */
 export class Selection {
   private picking = 0
+  /** What was asked to be chosen and is still being read: until it is, an edit would land where the one before was. */
+  readonly choices = new UnderWay()
   private reachSelectors: readonly string[] = []
 
   /** `onChange` is called when the view is worth keeping. */
@@ -71,7 +85,11 @@ export class Selection {
   }
 
   /** Picks the element at a point; with `add`, adds it to those chosen or takes it out of them. */
-  async pickAt(x: number, y: number, add = false): Promise<void> {
+  pickAt(x: number, y: number, add = false): Promise<void> {
+    return this.choices.during(() => this.pickNowAt(x, y, add))
+  }
+
+  private async pickNowAt(x: number, y: number, add: boolean): Promise<void> {
     if (!this.page.here) return
     const { picked, condition } = getStudio()
     // Which condition holds depends on whether it is the element in hand.
@@ -84,10 +102,12 @@ export class Selection {
   }
 
   /** Picks the element with this source, the `nth` of those that have it; whether there is one. */
-  async pickSource(source: string, nth = 0): Promise<boolean> {
-    const found = this.page.here ? await this.page.guard(() => this.page.ask('locate', { source, nth })) : null
-    if (found) await this.pick(found.node)
-    return found !== null
+  pickSource(source: string, nth = 0): Promise<boolean> {
+    return this.choices.during(async () => {
+      const found = this.page.here ? await this.page.guard(() => this.page.ask('locate', { source, nth })) : null
+      if (found) await this.pick(found.node)
+      return found !== null
+    })
   }
 
   async pick(node: NodeHandle): Promise<void> {
@@ -105,24 +125,32 @@ export class Selection {
   }
 
   /** Adds the elements that stand in a rectangle of the page's viewport, the outermost of each branch. */
-  async pickBox(x: number, y: number, width: number, height: number, add: boolean): Promise<void> {
-    const found = await this.page.guard(() => this.page.ask('within', { x, y, width, height }))
-    if (!found?.length) return
-    await this.choose([...new Set([...(add ? this.nodes : []), ...found.map((f) => f.node)])])
+  pickBox(x: number, y: number, width: number, height: number, add: boolean): Promise<void> {
+    return this.choices.during(async () => {
+      const found = await this.page.guard(() => this.page.ask('within', { x, y, width, height }))
+      if (!found?.length) return
+      await this.choose([...new Set([...(add ? this.nodes : []), ...found.map((f) => f.node)])])
+    })
   }
 
   /** Chooses all elements of the page that are like the one in hand, in one sense or another. */
-  async pickLike(how: 'classes' | 'place' | 'selector'): Promise<void> {
-    const { picked, property } = getStudio()
-    if (!picked) return
-    const node = picked.report.info.node
-    const selectors = how === 'selector' ? await this.selectorsOf(this.currentAim(property)?.ref ?? null) : []
-    const found = await this.page.guard(() => this.page.ask('like', { node, how, selectors }))
-    if (found) await this.choose([node, ...found.map((f) => f.node).filter((n) => n !== node)])
+  pickLike(how: 'classes' | 'place' | 'selector'): Promise<void> {
+    return this.choices.during(async () => {
+      const { picked, property } = getStudio()
+      if (!picked) return
+      const node = picked.report.info.node
+      const selectors = how === 'selector' ? await this.selectorsOf(this.currentAim(property)?.ref ?? null) : []
+      const found = await this.page.guard(() => this.page.ask('like', { node, how, selectors }))
+      if (found) await this.choose([node, ...found.map((f) => f.node).filter((n) => n !== node)])
+    })
   }
 
   /** Chooses elements, the first of them as the one in hand. Those that are gone are left out. */
-  async choose(nodes: readonly NodeHandle[]): Promise<void> {
+  choose(nodes: readonly NodeHandle[]): Promise<void> {
+    return this.choices.during(() => this.chooseNow(nodes))
+  }
+
+  private async chooseNow(nodes: readonly NodeHandle[]): Promise<void> {
     if (!this.page.here) return
     if (nodes.length === 0) {
       this.letGo()
@@ -145,6 +173,7 @@ export class Selection {
       const report = await this.ask(first, condition)
       if (!report || turn !== this.picking) return
       const picked = await this.read(report, condition)
+      const fresh = await this.countFresh(this.defaultOf(picked, getStudio().property), new Map())
       const others: Picked[] = []
       for (const node of rest) {
         const other = await this.ask(node, condition)
@@ -153,7 +182,7 @@ export class Selection {
       if (turn !== this.picking) return
       const same = before === report.info.node
       setStudio({
-        picked, others, chosen: same ? getStudio().chosen : {},
+        picked, others, fresh, chosen: same ? getStudio().chosen : {},
         // The frame is drawn with the element it is of, not a moment later.
         frames: { ...getStudio().frames, picked: report.geometry },
       })
@@ -176,18 +205,21 @@ export class Selection {
       await theDesk().learn(askEngine(read.unknown))
       read = await ask()
     }
-    return { report, aims: new Map((await this.counted(read.aims)).map((a) => [a.property, a])), place: read.place }
+    return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place }
   }
 
-  // Reach is known before the edit, for a rule that is not there yet too.
-  private async counted(aims: readonly PropertyAim[]): Promise<readonly PropertyAim[]> {
-    const selectors = [...new Set(aims.flatMap(({ candidates }) => candidates.flatMap(({ ref, reach }) => (ref.kind === 'new-rule' && reach === null ? [ref.selector] : []))))]
-    if (selectors.length === 0) return aims
+  private defaultOf({ aims }: Picked, property: string): readonly Candidate[] {
+    const aim = aims.get(property)
+    const found = aim?.candidates[preferredIndex(aim, getStudio().preferences)]
+    return found ? [found] : []
+  }
+
+  // Reach is known before the edit, for a rule that is not there yet too: at once for the default, then for the others.
+  private async countFresh(candidates: readonly Candidate[], known: ReadonlyMap<string, number>): Promise<ReadonlyMap<string, number>> {
+    const selectors = [...new Set(candidates.flatMap(({ ref, reach }) => (ref.kind === 'new-rule' && reach === null && !known.has(ref.selector) ? [ref.selector] : [])))]
+    if (selectors.length === 0) return known
     const counts = await this.page.ask('reach', { selectors })
-    const fresh = new Map(selectors.map((s, i) => [s, counts[i]]))
-    return aims.map((a) => ({
-      ...a, candidates: a.candidates.map((c) => (c.ref.kind === 'new-rule' && c.reach === null ? { ...c, reach: fresh.get(c.ref.selector) ?? null } : c)),
-    }))
+    return new Map([...known, ...selectors.map((s, i) => [s, counts[i]] as const)])
   }
 
   /** An element with its aims, without choosing it. */
@@ -232,7 +264,7 @@ export class Selection {
   /** Reads again what is chosen: its rules may be others now. */
   async refresh(): Promise<void> {
     const nodes = this.nodes
-    if (nodes.length) await this.choose(nodes)
+    if (nodes.length) await this.chooseNow(nodes)
   }
 
   // What the open sections show, and the property in hand.
@@ -251,18 +283,19 @@ export class Selection {
     if (on) await this.page.guard(() => this.needAims(propertiesOf(new Set([title]))))
   }
 
-  /** Works out where edits of properties without a row of their own would land. */
-  async needAims(properties: readonly string[]): Promise<void> {
-    const { picked, others, condition } = getStudio()
+  /** Works out where edits of properties without a row of their own would land; gives what they are about with that. */
+  async needAims(properties: readonly string[], hand: Hand = getStudio()): Promise<Hand> {
+    const { picked, others, condition } = hand
     const missing = picked ? properties.filter((p) => !picked.aims.has(p)) : []
-    if (!picked || picked.report.info.source === null || missing.length === 0) return
+    if (!picked || picked.report.info.source === null || missing.length === 0) return hand
     const found = new Map(await Promise.all([picked, ...others].map(async ({ report }) =>
-      [report, await this.counted(await theDesk().aims(evidenceOf(report, condition), missing))] as const)))
+      [report, await theDesk().aims(evidenceOf(report, condition), missing)] as const)))
     // What was asked for meanwhile stays; another element may be chosen by now.
     const add = (p: Picked): Picked => ({ ...p, aims: new Map([...p.aims, ...(found.get(p.report) ?? []).map((a) => [a.property, a] as const)]) })
     const now = getStudio()
     setStudio({ picked: now.picked && add(now.picked), others: now.others.map(add) })
     if (missing.includes(now.property)) void this.showReach()
+    return { ...hand, picked: add(picked), others: others.map(add) }
   }
 
   /** Aims these properties at the element in hand alone, where nothing else was chosen by hand: a place among others is one element's own. */
@@ -293,29 +326,35 @@ export class Selection {
     setStudio({ picked: null, others: [] })
   }
 
-  async walk(to: 'parent' | 'child' | 'next' | 'previous'): Promise<void> {
-    const { picked } = getStudio()
-    if (!picked || !this.page.here) return
-    const found = await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to }))
-    if (found) await this.pick(found.node)
+  walk(to: 'parent' | 'child' | 'next' | 'previous'): Promise<void> {
+    return this.choices.during(async () => {
+      const { picked } = getStudio()
+      if (!picked || !this.page.here) return
+      const found = await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to }))
+      if (found) await this.pick(found.node)
+    })
   }
 
   /** The state, part or widths that edits are to hold in; the page shows the element so. */
-  async setCondition(change: Partial<Condition>): Promise<void> {
-    const { picked, condition } = getStudio()
-    if (!picked) return
-    setStudio({ condition: { ...condition, ...change }, chosen: {} })
-    await this.page.guard(() => this.applyHolds())
-    await this.refresh()
+  setCondition(change: Partial<Condition>): Promise<void> {
+    return this.choices.during(async () => {
+      const { picked, condition } = getStudio()
+      if (!picked) return
+      setStudio({ condition: { ...condition, ...change }, chosen: {} })
+      await this.page.guard(() => this.applyHolds())
+      await this.refresh()
+    })
   }
 
   /** Keeps something in a state, or open, while other elements are chosen; again lets it go. */
-  async toggleHold(thing: HeldThing): Promise<void> {
-    const { held } = getStudio()
-    const at = held.findIndex((h) => h.info.node === thing.info.node && h.state === thing.state)
-    setStudio({ held: at < 0 ? [...held, thing] : held.filter((_, i) => i !== at) })
-    await this.page.guard(() => this.applyHolds())
-    await this.refresh()
+  toggleHold(thing: HeldThing): Promise<void> {
+    return this.choices.during(async () => {
+      const { held } = getStudio()
+      const at = held.findIndex((h) => h.info.node === thing.info.node && h.state === thing.state)
+      setStudio({ held: at < 0 ? [...held, thing] : held.filter((_, i) => i !== at) })
+      await this.page.guard(() => this.applyHolds())
+      await this.refresh()
+    })
   }
 
   /** Dialogs, popovers and the like that the page does not show now. */
@@ -338,6 +377,9 @@ export class Selection {
     this.revealed = 0
     this.reachSelectors = [first, ...more].flat()
     await this.watch()
+    const { picked, property, fresh } = getStudio()
+    const counted = await this.page.guard(() => this.countFresh([...(picked?.aims.get(property)?.candidates ?? []), ...this.landings(property)], fresh))
+    if (counted && counted !== fresh && turn === this.reaching) setStudio({ fresh: counted })
     // All pages are looked through; the frames need not wait for that.
     void (first.length ? theDesk().projectReach(first) : Promise.resolve(null)).then((projectReach) => {
       if (turn === this.reaching) setStudio({ projectReach })
@@ -375,17 +417,16 @@ export class Selection {
   }
 
   /** Where an edit of `property` lands: as held or chosen by hand, else the default. With many elements, of the one in hand. */
-  currentAim(property: string): Candidate | null {
-    const { picked, chosen, heldAim } = getStudio()
+  currentAim(property: string, { picked, chosen, heldAim }: Hand = getStudio()): Candidate | null {
     if (heldAim) return heldAim
     const aim = picked?.aims.get(property)
     return (aim && aim.candidates[chosenIndex(aim, chosen, getStudio().preferences)]) ?? null
   }
 
   /** The declaration of `property` itself where an edit of it lands, or which a token behind it speaks for; null where there is none to take out, switch or mark. */
-  declarationOf(property: string): Candidate | null {
-    const aim = this.currentAim(property)
-    const candidates = getStudio().picked?.aims.get(property)?.candidates ?? []
+  declarationOf(property: string, hand: Hand = getStudio()): Candidate | null {
+    const aim = this.currentAim(property, hand)
+    const candidates = hand.picked?.aims.get(property)?.candidates ?? []
     const own = aim?.ref.kind === 'token' ? candidates.find((c) => (c.ref.kind === 'rule' || c.ref.kind === 'inline') && c.wins && c.current !== null) : aim
     return own && (own.ref.kind === 'rule' || own.ref.kind === 'inline') ? own : null
   }
@@ -394,9 +435,9 @@ export class Selection {
    * Where an edit of `property` lands for all that is chosen: one place where they share it, else one for each. A class or
    * attribute of an element's own is nobody else's.
    */
-  landings(property: string): readonly Candidate[] {
-    const first = this.currentAim(property)
-    const { others, heldAim } = getStudio()
+  landings(property: string, hand: Hand = getStudio()): readonly Candidate[] {
+    const first = this.currentAim(property, hand)
+    const { others, heldAim } = hand
     if (!first) return []
     if (others.length === 0 || heldAim) return [first]
     const key = keyOf(first.ref)

@@ -125,15 +125,17 @@ export class Session {
   }
 
   /** Widths, or the colour scheme, that edits are to hold at; the page is given a width and scheme at which they do. */
-  async setMedia(media: string): Promise<void> {
-    const { frames, condition, scale } = getStudio()
-    const width = media ? widthToShow(media, frames.page?.width ?? 0, scale.conditions) : null
-    if (width !== null) this.setWidth(width)
-    const otherScheme = schemeOf(media) !== schemeOf(condition.media)
-    if (otherScheme) setStudio({ condition: { ...condition, media } })
-    // The page lays itself out anew before its rules are asked about.
-    if (width !== null || otherScheme) await new Promise((done) => setTimeout(done, 120))
-    await this.selection.setCondition({ media })
+  setMedia(media: string): Promise<void> {
+    return this.selection.choices.during(async () => {
+      const { frames, condition, scale } = getStudio()
+      const width = media ? widthToShow(media, frames.page?.width ?? 0, scale.conditions) : null
+      if (width !== null) this.setWidth(width)
+      const otherScheme = schemeOf(media) !== schemeOf(condition.media)
+      if (otherScheme) setStudio({ condition: { ...condition, media } })
+      // The page lays itself out anew before its rules are asked about.
+      if (width !== null || otherScheme) await new Promise((done) => setTimeout(done, 120))
+      await this.selection.setCondition({ media })
+    })
   }
 
   async saveView(): Promise<void> {

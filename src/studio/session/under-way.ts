@@ -2,6 +2,10 @@
 export class UnderWay {
   private readonly works = new Set<Promise<unknown>>()
 
+  get isOver(): boolean {
+    return this.works.size === 0
+  }
+
   /** Counts work as under way until it is over, and gives what it gives. */
   async during<T>(work: () => Promise<T>): Promise<T> {
     const running = work()

@@ -38,7 +38,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
-      <ValueField key={written} row={row} text={written} length={lengthWritten(aim) ?? parseLength(aim.computed)} pulling={pulling !== null} steps={steps} context={context} otherwise={row.property in chosen ? undefined : landing?.otherwise} />
+      <ValueField row={row} text={written} length={lengthWritten(aim) ?? parseLength(aim.computed)} pulling={pulling !== null} steps={steps} context={context} otherwise={row.property in chosen ? undefined : landing?.otherwise} />
     </RowFrame>
   )
 }

@@ -37,7 +37,7 @@ export function NumberRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
-      <ValueField key={written} row={row} text={written} pulling={pulling !== null} />
+      <ValueField row={row} text={written} pulling={pulling !== null} />
     </RowFrame>
   )
 }

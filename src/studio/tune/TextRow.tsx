@@ -8,7 +8,7 @@ import { ValueField } from './ValueField'
 export function TextRow({ row, aim }: { row: Row; aim: PropertyAim }) {
   return (
     <RowFrame row={row} aim={aim} mixed>
-      <ValueField key={aim.written ?? aim.computed} row={row} text={aim.written ?? aim.computed} pulling={false} />
+      <ValueField row={row} text={aim.written ?? aim.computed} pulling={false} />
     </RowFrame>
   )
 }

@@ -41,23 +41,39 @@ function offScale(row: Row, typed: string | null, text: Length | null, steps: re
   return nearestNotch(steps, px)
 }
 
+/** What is typed, over the value that stood there: once that is another, it is over. */
+interface Typing {
+  readonly over: string
+  readonly text: string
+  readonly why: string | null
+}
+
 /** The value as it is written, to be typed over. */
 export function ValueField({ row, text, length = parseLength(text), pulling, steps, context, otherwise }: Props) {
   const { session } = useSession()
-  const [typed, setTyped] = useState<string | null>(null)
-  const [why, setWhy] = useState<string | null>(null)
+  const [typing, setTyping] = useState<Typing | null>(null)
   const field = useRef<HTMLInputElement>(null)
+  // Left by Enter or Escape, which have said what becomes of what was typed.
+  const isDone = useRef(false)
 
+  const { text: typed, why } = typing?.over === text ? typing : { text: null, why: null }
   const nearest = offScale(row, typed, length, steps, context)
-  const enter = (to = typed) => {
-    if (to === null || to === text) return
+  const leave = () => {
+    isDone.current = true
+    field.current?.blur()
+    isDone.current = false
+  }
+  /** Whether it is a value. */
+  const enter = (to: string | null): boolean => {
+    if (to === null || to === text) return true
     const read = readTyped(row, to, length)
     if (!read.ok) {
-      setWhy(read.why)
-      return
+      setTyping({ over: text, text: to, why: read.why })
+      return false
     }
-    setWhy(null)
-    void session.edits.commit(row.property, read.value).then(() => setTyped(null))
+    setTyping({ over: text, text: to, why: null })
+    void session.edits.commit(row.property, read.value).then(() => setTyping((now) => (now?.text === to ? null : now)))
+    return true
   }
 
   return (
@@ -69,16 +85,15 @@ export function ValueField({ row, text, length = parseLength(text), pulling, ste
           session.selection.touch(row.property)
           e.target.select()
         }}
-        onChange={(e) => setTyped(e.target.value)}
+        onChange={(e) => setTyping({ over: text, text: e.target.value, why: null })}
         onKeyDown={(e) => {
-          if (e.key === 'Enter') enter(e.shiftKey && nearest ? nearest.text : typed)
+          if (e.key === 'Enter' && enter(e.shiftKey && nearest ? nearest.text : typed)) leave()
           else if (e.key === 'Escape') {
-            setTyped(null)
-            setWhy(null)
-            field.current?.blur()
+            setTyping(null)
+            leave()
           }
         }}
-        onBlur={() => enter()}
+        onBlur={() => isDone.current || enter(typed)}
       />
       {nearest && !why && <span className={styles.nearest} data-testid="nearest-step"><kbd>Enter</kbd> {otherwise ? <>no class has it, so to <b>{otherwise.label}</b>, {otherwise.reach ?? 'all that use it'} on this page</> : 'just that'}, <kbd>Shift Enter</kbd> the step <b>{nearest.label}</b> ({nearest.text})</span>}
       {why && <span className={styles.why} role="alert">{why}</span>}

@@ -36,11 +36,23 @@ export function unitContext(report: PickReport, property: string): UnitContext {
 const TYPE_NAME = /text|font|type|size|step/i
 const SPACE_NAME = /gap|space|spacing|pad|margin|inset|gutter/i
 
+/** Notches by what they depend on beside the scale and the element: a column of tapes asks for the same few. */
+const known = new WeakMap<PickReport, { readonly scale: Scale; readonly notches: Map<string, readonly Notch[]> }>()
+
 /** The project's lengths as the chosen element resolves them, ascending: its tokens, and the values it uses at least twice. */
-export function notchesFor(scale: Scale, report: PickReport, property: string): Notch[] {
+export function notchesFor(scale: Scale, report: PickReport, property: string): readonly Notch[] {
+  const of = /^(font-size|letter-spacing)$/.test(property) ? 'type' : /radius/.test(property) ? 'edge' : /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(property) ? 'space' : null
+  const key = `${of} ${property === 'font-size'} ${OF_HEIGHT.test(property)}`
+  let ofReport = known.get(report)
+  if (ofReport?.scale !== scale) known.set(report, (ofReport = { scale, notches: new Map() }))
+  const found = ofReport.notches.get(key) ?? findNotches(scale, report, property, of)
+  ofReport.notches.set(key, found)
+  return found
+}
+
+function findNotches(scale: Scale, report: PickReport, property: string, of: Scale['lengths'][number]['of'] | null): Notch[] {
   const context = unitContext(report, property)
   const other = property === 'font-size' ? SPACE_NAME : TYPE_NAME
-  const of = /^(font-size|letter-spacing)$/.test(property) ? 'type' : /radius/.test(property) ? 'edge' : /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(property) ? 'space' : null
   const tokens = scale.tokens.filter((t) => !other.test(t.name)).flatMap((t): Notch[] => {
     const length = t.kind === 'length' ? parseLength(report.computed[t.name] || t.text) : null
     const px = length && toPx(length, context)

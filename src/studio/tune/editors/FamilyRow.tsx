@@ -52,7 +52,7 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>
         <div className={styles.face}>
-          <ValueField key={aim.written ?? aim.computed} row={row} text={aim.written ?? aim.computed} pulling={false} />
+          <ValueField row={row} text={aim.written ?? aim.computed} pulling={false} />
           <button type="button" className={styles.add} aria-haspopup="dialog" onClick={(e) => { session.selection.touch(row.property); setAnchor(e.currentTarget) }}>Faces…</button>
         </div>
         {rendered !== asked && <span className={styles.note}>drawn in {rendered}</span>}

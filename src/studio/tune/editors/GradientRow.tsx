@@ -49,7 +49,7 @@ export function GradientRow({ row, aim }: { row: Row; aim: PropertyAim }) {
         )}
         {found ? <GradientParts row={row} found={found} change={(next) => keep(gradient.format({ ...found, ...next }))} /> : layers.length > 0 ? (
           <PartField label="Layer" value={layers[at]} width={250} allows={(l) => CSS.supports(row.property, l)} onKeep={keep} />
-        ) : <ValueField key={text} row={row} text={text} pulling={false} />}
+        ) : <ValueField row={row} text={text} pulling={false} />}
         <div className={styles.parts}>
           <button type="button" className={styles.add} onClick={() => keepAll([FRESH, ...layers], 0)}>{layers.length ? '+ gradient' : 'A gradient'}</button>
           {images.length > 0 && (

@@ -1,0 +1,35 @@
+import type { AimRef, Candidate } from '../../core/aim'
+import type { Intent } from '../../core/edit'
+import type { LedgerRow } from '../desk/desk.worker'
+import type { Picked } from '../store'
+
+// A style attribute is known by its element, a rule by its selector: two rules of the same selector in one file are told as one.
+const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
+  row.path === c.path && (c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of)))
+
+/** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
+export const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null => {
+  if (ref.kind === 'rule' || ref.kind === 'inline') return { kind: 'restore', aim: ref, name, before }
+  if (ref.kind === 'token') return { kind: 'restore', aim: { kind: 'rule', sheet: ref.sheet, rule: ref.rule }, name, before }
+  if (ref.kind !== 'class-list') return null
+  const [gone, come] = [before?.split(' ') ?? [], after === 'removed' ? [] : after.split(' ')]
+  return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }
+}
+
+/** The oldest of the rows, which are in the order of the edits, that changed this property at this place. */
+export const firstAt = (rows: readonly LedgerRow[], property: string, place: Candidate): LedgerRow | null => {
+  const name = place.ref.kind === 'token' ? place.ref.name : property
+  return rows.find((r) => r.name === name && isPlaceOf(r, place)) ?? null
+}
+
+/** The first of the rows for each property that a place of the element has had edited. */
+export function firstOfEach(rows: readonly LedgerRow[], picked: Picked | null): { row: LedgerRow; ref: AimRef }[] {
+  const seen = new Set<string>()
+  return rows.flatMap((row) => {
+    const key = `${row.path} ${row.element ?? row.label} ${row.name}`
+    const place = picked?.aims.get(row.name)?.candidates.find((c) => isPlaceOf(row, c))
+    if (seen.has(key) || !place) return []
+    seen.add(key)
+    return [{ row, ref: place.ref }]
+  })
+}
