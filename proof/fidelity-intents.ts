@@ -296,7 +296,8 @@ export class Fidelity {
 
   private async compare(what: string, target: Target, made: { verdict: { state: string }; reach: number }, before: Dump, preview: Dump, written: Dump, reach: Reached | null): Promise<void> {
     const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
-    const compareReach = (settled: Dump) => reach && this.compareReach(what, target, made.reach, before, settled, reach)
+    // Where the page's own scripts measured otherwise in the bare browser, what the edit changed has changed in both.
+    const compareReach = (settled: Dump) => reach && this.compareReach(what, target, made.reach, before, [preview, settled], reach)
     if ((wrong >= 0 || preview.length !== written.length) && made.verdict.state === 'holds') {
       this.mismatch = { what: `SILENT ${what} in ${target.label}`, written, source: target.source, state: target.state, reach: compareReach }
       return
@@ -348,16 +349,16 @@ export class Fidelity {
   }
 
   // The figure told before the edit, and that nothing else took on other styles, layout and inheritance aside.
-  private compareReach(what: string, target: Target, told: number, before: Dump, written: Dump, { hit, below }: Reached): void {
+  private compareReach(what: string, target: Target, told: number, before: Dump, after: readonly Dump[], { hit, below }: Reached): void {
     if (target.selectors && told !== hit) {
       this.result.reachWrong++
       this.cases.push(`REACH ${what} in ${target.label}: told ${told}, matches ${hit}`)
     }
     const inside = new Set(below)
-    const outside = written.findIndex((w, i) => before[i] && w.style !== before[i].style && !inside.has(i))
+    const outside = before.findIndex((b, i) => after.every((dump) => dump[i] && dump[i].style !== b.style) && !inside.has(i))
     if (outside >= 0) {
       this.result.outside++
-      this.cases.push(`OUTSIDE ${what} in ${target.label}: element ${outside} ${written[outside].tag} changed`)
+      this.cases.push(`OUTSIDE ${what} in ${target.label}: element ${outside} ${before[outside].tag} changed`)
     }
   }
 }

@@ -14,6 +14,9 @@ import { UnderWay } from './under-way'
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
 const MOST = 200
 
+/** How long an aim is in hand before all pages are looked through for it; ms. */
+const REST = 100
+
 /** What edits are about: the elements chosen, in what condition, and the places chosen by hand. */
 export type Hand = Pick<StudioState, 'picked' | 'others' | 'condition' | 'chosen' | 'heldAim'>
 
@@ -182,11 +185,11 @@ export class Selection {
       if (turn !== this.picking) return
       const same = before === report.info.node
       setStudio({
-        picked, others, fresh, chosen: same ? getStudio().chosen : {},
+        picked, others, fresh, ...(!same && { chosen: {}, projectReach: null }),
         // The frame is drawn with the element it is of, not a moment later.
         frames: { ...getStudio().frames, picked: report.geometry },
       })
-      await this.showReach()
+      void this.showReach()
       this.onChange()
     })
   }
@@ -375,15 +378,21 @@ export class Selection {
     const [first = [], ...more] = await Promise.all(this.landings(getStudio().property).map((aim) => this.selectorsOf(aim.ref)))
     if (turn !== this.reaching) return
     this.revealed = 0
-    this.reachSelectors = [first, ...more].flat()
+    const selectors = [first, ...more].flat()
+    if (getStudio().projectReach && selectors.join() !== this.reachSelectors.join()) setStudio({ projectReach: null })
+    this.reachSelectors = selectors
     await this.watch()
     const { picked, property, fresh } = getStudio()
     const counted = await this.page.guard(() => this.countFresh([...(picked?.aims.get(property)?.candidates ?? []), ...this.landings(property)], fresh))
     if (counted && counted !== fresh && turn === this.reaching) setStudio({ fresh: counted })
-    // All pages are looked through; the frames need not wait for that.
-    void (first.length ? theDesk().projectReach(first) : Promise.resolve(null)).then((projectReach) => {
-      if (turn === this.reaching) setStudio({ projectReach })
-    })
+    // All pages are looked through for what stays in hand; the frames need not wait for that.
+    setTimeout(() => void this.lookThrough(first, turn), REST)
+  }
+
+  private async lookThrough(selectors: readonly string[], turn: number): Promise<void> {
+    if (turn !== this.reaching) return
+    const projectReach = selectors.length ? await theDesk().projectReach(selectors) : null
+    if (turn === this.reaching) setStudio({ projectReach })
   }
 
   /** The selectors of the rules that match the element in hand. */
