@@ -10,7 +10,7 @@ import { Studio } from '../tests/support/studio-driver'
 import { benchClassSite, benchSite } from './bench-page'
 import { median, percentile, round, type BenchRow } from './stats'
 
-const PICKS = 60
+const PICKS = 150
 const STEPS = 120
 const FRAME = 1000 / 60
 
@@ -27,7 +27,7 @@ async function measurePicks(studio: Studio): Promise<number[]> {
     const next = () => {
       if (n === count) return done(times)
       const before = aim()
-      const x = box.left + 40, y = box.top + 20 + (n * 37) % (box.height - 40)
+      const x = box.left + 30 + (n * 211) % (box.width - 60), y = box.top + 20 + (n * 37) % (box.height - 40)
       n++
       const start = performance.now()
       let settled = false
@@ -42,7 +42,7 @@ async function measurePicks(studio: Studio): Promise<number[]> {
       observer.observe(document.body, { subtree: true, childList: true, attributes: true, attributeFilter: ['data-node'] })
       overlay.dispatchEvent(new MouseEvent('click', { bubbles: true, clientX: x, clientY: y }))
       // The point may fall on the element that is chosen already.
-      setTimeout(() => { if (!settled) { settled = true; observer.disconnect(); setTimeout(next, 0) } }, 1500)
+      setTimeout(() => { if (!settled) { settled = true; observer.disconnect(); setTimeout(next, 0) } }, 500)
     }
     next()`, PICKS)
 }
