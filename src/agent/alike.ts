@@ -54,10 +54,8 @@ const MOST_NAMED = 12
 /** A selector that matches `element` alone: its id or classes where that is enough, else its place in what stands around it. */
 export function uniqueSelector(element: Element): string {
   const doc = element.ownerDocument
-  const alone = (selector: string) => {
-    const found = doc.querySelectorAll(selector)
-    return found.length === 1 && found[0] === element
-  }
+  // Most selectors match another first, which is found soon.
+  const alone = (selector: string) => doc.querySelector(selector) === element && doc.querySelectorAll(selector).length === 1
   let selector = ''
   for (let e: Element | null = element; e; e = e.parentElement) {
     const { localName, parentElement } = e

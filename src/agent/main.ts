@@ -346,10 +346,12 @@ function placeAmongSiblings(element: Element): PickReport['place'] {
     const { display, position, float } = getComputedStyle(n as Element)
     return display !== 'none' && !/absolute|fixed/.test(position) && float === 'none'
   }
-  const all = [...(element.parentNode?.childNodes ?? [])]
-  const at = all.indexOf(element)
-  const before = all.slice(0, at).some(inFlow)
-  const after = all.slice(at + 1).some(inFlow)
+  const anyInFlow = (to: 'previousSibling' | 'nextSibling'): boolean => {
+    for (let n = element[to]; n; n = n[to]) if (inFlow(n)) return true
+    return false
+  }
+  const before = anyInFlow('previousSibling')
+  const after = anyInFlow('nextSibling')
   return before ? (after ? 'between' : 'last') : after ? 'first' : 'only'
 }
 
