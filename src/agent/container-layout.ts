@@ -2,6 +2,12 @@ import type { ContainerLayout, Place, Rect, Track } from './protocol'
 
 const px = (text: string): number => parseFloat(text) || 0
 
+/** Whether an element lays its children out as a flex or a grid container. SVG's elements never do, whatever their `display` says. */
+export function containerKind(element: Element, style: CSSStyleDeclaration): 'flex' | 'grid' | null {
+  if (element.namespaceURI !== 'http://www.w3.org/1999/xhtml') return null
+  return /flex/.test(style.display) ? 'flex' : /grid/.test(style.display) ? 'grid' : null
+}
+
 interface Content extends Rect {
   readonly rtl: boolean
 }
@@ -130,20 +136,24 @@ function flexLayout(element: Element, style: CSSStyleDeclaration): ContainerLayo
   return { kind: 'flex', columns: [], rows: [], mirrored: false, areas: [], lines: lines.length > 1 ? lines.map((l) => rect(start, end, l)) : [], free, content: { x: content.x, y: content.y, w: content.w, h: content.h } }
 }
 
+// From the first edge of all tracks to the last; a grid without children or a template has none.
+const extentOf = (tracks: readonly Track[], start: number): [number, number] =>
+  tracks.length ? [Math.min(...tracks.map((t) => t.at)), Math.max(...tracks.map((t) => t.at + t.size))] : [start, start]
+
 /** How a flex or grid container is laid out within its border box; null for other elements. */
 export function layoutOf(element: Element, style: CSSStyleDeclaration): ContainerLayout | null {
-  if (/flex/.test(style.display)) return style.writingMode === 'horizontal-tb' ? flexLayout(element, style) : null
-  if (!/grid/.test(style.display)) return null
+  const kind = containerKind(element, style)
+  if (kind === 'flex') return style.writingMode === 'horizontal-tb' ? flexLayout(element, style) : null
+  if (!kind) return null
   const grid = gridTracks(element, style)
   if (!grid || grid.columns.length > MOST_CHILDREN || grid.rows.length > MOST_CHILDREN) return null
   const { columns, rows, content: { x, y, w, h, rtl } } = grid
-  const [right, bottom] = [columns, rows].map((tracks) => Math.max(0, ...tracks.map((t) => t.at + t.size)))
-  const [left, top] = [columns, rows].map((tracks) => Math.min(Infinity, ...tracks.map((t) => t.at)))
-  const room = (from: number, to: number) => Number.isFinite(from) && to - from > AT_LEAST
+  const [left, right] = extentOf(columns, x)
+  const [top, bottom] = extentOf(rows, y)
   const free: Rect[] = [
-    ...(room(x, left) ? [{ x, y, w: left - x, h }] : []), ...(room(right, x + w) ? [{ x: right, y, w: x + w - right, h }] : []),
-    ...(room(y, top) ? [{ x: left, y, w: right - left, h: top - y }] : []), ...(room(bottom, y + h) ? [{ x: left, y: bottom, w: right - left, h: y + h - bottom }] : []),
-  ]
+    { x, y, w: left - x, h }, { x: right, y, w: x + w - right, h },
+    { x: left, y, w: right - left, h: top - y }, { x: left, y: bottom, w: right - left, h: y + h - bottom },
+  ].filter((room) => room.w > AT_LEAST && room.h > AT_LEAST)
   return { kind: 'grid', columns, rows, mirrored: rtl, areas: areasOf(style.gridTemplateAreas, columns, rows), lines: [], free, content: { x, y, w, h } }
 }
 
@@ -152,10 +162,11 @@ export function placeOf(element: Element): Place | null {
   const parent = element.parentElement
   if (!parent) return null
   const style = getComputedStyle(parent)
-  if (!/flex|grid/.test(style.display) || /absolute|fixed/.test(getComputedStyle(element).position) || style.writingMode !== 'horizontal-tb') return null
+  const kind = containerKind(parent, style)
+  if (!kind || /absolute|fixed/.test(getComputedStyle(element).position) || style.writingMode !== 'horizontal-tb') return null
   const [own, around] = [element.getBoundingClientRect(), parent.getBoundingClientRect()]
   const [dx, dy] = [around.left - own.left, around.top - own.top]
-  if (/grid/.test(style.display)) {
+  if (kind === 'grid') {
     const grid = gridTracks(parent, style)
     if (!grid || !grid.columns.length || !grid.rows.length) return null
     return { kind: 'grid', columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })), rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })), mirrored: grid.content.rtl }

@@ -1,4 +1,4 @@
-import { edgesAround, layoutOf, placeOf } from './container-layout'
+import { containerKind, edgesAround, layoutOf, placeOf } from './container-layout'
 import { frameOf, innerDocument } from './handles'
 import type { Box, Geometry, Sides } from './protocol'
 
@@ -59,8 +59,8 @@ function toRoot(doc: Document, root: Document): Affine {
   const [box] = boxesIn(frame)
   if (!box) return IDENTITY
   const style = getComputedStyle(frame)
-  const x = -box.w / 2 + frame.clientLeft + parseFloat(style.paddingLeft)
-  const y = -box.h / 2 + frame.clientTop + parseFloat(style.paddingTop)
+  const x = -box.w / 2 + frame.clientLeft + (parseFloat(style.paddingLeft) || 0)
+  const y = -box.h / 2 + frame.clientTop + (parseFloat(style.paddingTop) || 0)
   const inner: Affine = {
     a: box.a, b: box.b, c: box.c, d: box.d,
     e: box.cx + box.a * x + box.c * y, f: box.cy + box.b * x + box.d * y,
@@ -84,9 +84,9 @@ function boxesIn(element: Element): Box[] {
 function untransformedSize(element: Element, rect: DOMRect, m: Affine): { w: number; h: number } {
   const [a, b, c, d] = [m.a, m.b, m.c, m.d].map(Math.abs)
   const det = a * d - b * c
-  // At 45 degrees the rect says nothing of width against height; the layout size does, in whole px.
-  if (Math.abs(det) < 0.05 && 'offsetWidth' in element) {
-    return { w: (element as HTMLElement).offsetWidth, h: (element as HTMLElement).offsetHeight }
+  // At 45 degrees, or flattened, the rect says nothing of width against height; the layout size does, in whole px.
+  if (Math.abs(det) < 0.05) {
+    return 'offsetWidth' in element ? { w: (element as HTMLElement).offsetWidth, h: (element as HTMLElement).offsetHeight } : { w: rect.width, h: rect.height }
   }
   return { w: (d * rect.width - c * rect.height) / det, h: (a * rect.height - b * rect.width) / det }
 }
@@ -112,7 +112,7 @@ const MOST_GAPS = 200
 
 // Between neighbours on a line of a flex or grid container; both directions.
 function gapsOf(element: Element, style: CSSStyleDeclaration): Geometry['gaps'] {
-  if (!/flex|grid/.test(style.display)) return []
+  if (!containerKind(element, style)) return []
   const column = parseFloat(style.columnGap) || 0
   const row = parseFloat(style.rowGap) || 0
   if (column === 0 && row === 0) return []

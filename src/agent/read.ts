@@ -3,12 +3,21 @@ import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, NodeFacts
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
   override readonly name = 'ProtocolError'
+
+  constructor(private readonly wanted: string, private readonly path: readonly string[] = []) {
+    super(`The page sent something that is not ${wanted}${path.length ? `, as ${path.join('.')}` : ''}`)
+  }
+
+  /** The same error of the field that holds what was refused. */
+  within(field: string): ProtocolError {
+    return new ProtocolError(this.wanted, [field, ...this.path])
+  }
 }
 
 type Reader<T> = (value: unknown) => T
 
 const fail = (what: string): never => {
-  throw new ProtocolError(`The page sent something that is not ${what}`)
+  throw new ProtocolError(what)
 }
 
 const number: Reader<number> = (v) => (typeof v === 'number' && Number.isFinite(v) ? v : fail('a number'))
@@ -26,7 +35,13 @@ const record = <T>(read: Reader<T>, most: number): Reader<Record<string, T>> => 
 const object = <T extends object>(shape: { [K in keyof T]: Reader<T[K]> }): Reader<T> => (v) => {
   if (typeof v !== 'object' || v === null) return fail('an object')
   const out: Partial<T> = {}
-  for (const key in shape) out[key] = shape[key]((v as Record<string, unknown>)[key])
+  for (const key in shape) {
+    try {
+      out[key] = shape[key]((v as Record<string, unknown>)[key])
+    } catch (error) {
+      throw error instanceof ProtocolError ? error.within(key) : error
+    }
+  }
   return out as T
 }
 

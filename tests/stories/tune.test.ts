@@ -248,6 +248,23 @@ describe('containers and their children on the page', () => {
     await studio.undo()
   })
 
+  test('a grid without children, and a grid that is none since it is a text of an SVG, are shown as any element', async () => {
+    const studio = getStudio()
+    await studio.goTo('/island-map.html')
+    const height = await studio.inPage<number>('return innerHeight')
+    await studio.inPage(`const style = document.createElement('style'); document.head.append(style)
+      style.textContent = '.place { display: grid; border: 4px solid; transform: rotate(45deg); transform-box: fill-box } .empty { display: grid; position: absolute; inset: 20px auto auto 20px; width: 90px; height: 60px }'
+      document.body.insertAdjacentHTML('beforeend', '<div class="empty"></div>')`)
+    await studio.pick('.empty')
+    expect(await studio.text('free-room')).toBe('90 free')
+    for (const [i, place] of (await studio.inPage<string[]>('return [...document.querySelectorAll(".place")].map((e) => e.textContent)')).entries()) {
+      await studio.pick(`.place:nth-of-type(${i + 1})`)
+      expect([place, await studio.driver.findElements(By.css('[data-testid=status]'))]).toEqual([place, []])
+    }
+    expect(await studio.inPage<number>('return innerHeight')).toBe(height)
+    await studio.goTo('/fares.html')
+  })
+
   test('a child is pulled to another cell, for itself alone, and lands where it was shown', async () => {
     const studio = getStudio()
     await pick(studio, '.fare', 0.5, 0.03)
