@@ -166,3 +166,17 @@ test('a default edit wins, reaches no other kind of element, and is what decides
   expect(edits).toBeGreaterThan(1000)
   expect(tokens).toBeGreaterThan(0)
 }, 60_000)
+
+test('what is worked out once for all properties says of each what it would say if that were asked for alone', () => {
+  const properties = fc.shuffledSubarray(['top', 'left', 'inset', 'padding-top', 'color', 'height', TOKEN], { minLength: 2 })
+  const conditions = fc.constantFrom(ALWAYS, ALWAYS, { ...ALWAYS, state: ':hover' }, { ...ALWAYS, media: '(min-width: 500px)' })
+  fc.assert(fc.property(CASES, properties, conditions, (drawn, asked, condition) => {
+    const { css, html } = siteOf(drawn)
+    // What is switched off says so of its own properties alone.
+    const project = open(css.replaceAll(/top: (\d?[2468]px);/g, '/* left: $1; */'), html)
+    const body = elementsOf(project).filter((e) => !/^(html|head|title|link|body)$/.test(e.node.tagName))
+    const evidence = { ...evidenceOf(project, body[drawn.pick % body.length]), condition }
+    const together = new ElementCascade(project, evidence)
+    for (const property of asked) expect(together.aim(property)).toEqual(new ElementCascade(project, evidence).aim(property))
+  }), { numRuns: 150 })
+}, 60_000)

@@ -6,10 +6,11 @@ import {
 import { reachesOnlyKin, sourceOfRule, type Project, type RulePlace, type SheetRef } from '../project'
 import { asksForState } from './condition'
 import { vocabulariesOf } from '../utility'
-import type { Evidence, MatchedEvidence } from './evidence'
+import type { Evidence, MatchedEvidence, ReachEvidence } from './evidence'
 import { FreshRule } from './fresh-rule'
 import { layersOf } from './page-layers'
 import { placesFor } from './places'
+import { RulePlaces } from './rule-places'
 import type { AimRef, Candidate, Ineffective, PropertyAim, ValueOrigin } from './types'
 
 const INHERITED = new Set([
@@ -38,6 +39,15 @@ export interface Matching {
   readonly isOwn: boolean
   /** Names of declarations that stand in it as comments, switched off. */
   readonly off: readonly string[]
+}
+
+/** What applies to the element in hand, or to one that it inherits from. */
+interface Level {
+  readonly matching: readonly Matching[]
+  readonly applied: readonly Applied[]
+  /** Names that some declaration of `applied` has: far fewer than there are declarations. */
+  readonly names: readonly string[]
+  readonly contests: Map<string, Contest | null>
 }
 
 /** The declaration that gives a custom property its value: at which level, and in which rule; none where that is a style attribute. */
@@ -72,7 +82,8 @@ export class ElementCascade {
   readonly inlineRef: Extract<AimRef, { kind: 'inline' }>
   /** What would be made for the element alone. */
   readonly fresh = new FreshRule(this)
-  private readonly levels: { matching: Matching[]; applied: Applied[] }[] = []
+  readonly rules = new RulePlaces(this)
+  private readonly levels: Level[] = []
 
   constructor(readonly project: Project, readonly evidence: Evidence) {
     this.layers = layersOf(project, evidence.sheets)
@@ -80,18 +91,19 @@ export class ElementCascade {
     this.inlineRef = { kind: 'inline', source: evidence.info.source ?? '' }
   }
 
-  level(n: number): { matching: Matching[]; applied: Applied[] } {
+  level(n: number): Level {
     return (this.levels[n] ??= this.read(n))
   }
 
-  private read(n: number): { matching: Matching[]; applied: Applied[] } {
+  private read(n: number): Level {
     const matching = this.matching(this.evidence.matched[n] ?? [])
     const text = this.evidence.inline[n] ?? ''
     const inline = parseDeclarationList(text).map((declaration): Applied => ({
       declaration, site: null, specificity: [0, 0, 0], layer: 0, sheet: 0, offset: declaration.span.from, proximity: Infinity,
       value: text.slice(declaration.value.from, declaration.value.to),
     }))
-    return { matching, applied: [...matching.flatMap((m) => m.applied), ...inline] }
+    const applied = [...matching.flatMap((m) => m.applied), ...inline]
+    return { matching, applied, names: [...new Set(applied.map((a) => a.declaration.name))], contests: new Map() }
   }
 
   private matching(list: readonly MatchedEvidence[]): Matching[] {
@@ -125,7 +137,13 @@ export class ElementCascade {
 
   /** Who decides a longhand at a level: 0 is the element itself, or the pseudo-element in hand. */
   contest(longhand: string, level = 0): Contest | null {
-    return decide(this.level(level).applied, longhand)
+    const { applied, names, contests } = this.level(level)
+    let known = contests.get(longhand)
+    if (known === undefined) {
+      const setting = names.filter((name) => sets(name, longhand))
+      contests.set(longhand, (known = setting.length ? decide(applied.filter((a) => setting.includes(a.declaration.name)), longhand) : null))
+    }
+    return known
   }
 
   /** The declaration that decides a longhand, on the element or on the ancestor it is inherited from: its line in its file, and its value. */
@@ -172,6 +190,15 @@ export class ElementCascade {
     return m.evidence.selectors.some((i) => asksForState(m.selectors[i] ?? '', state))
   }
 
+  private reaches: ReadonlyMap<MatchedEvidence, ReachEvidence> | null = null
+
+  /** What the page says of how far a rule that matches the element reaches there. */
+  reachOf({ evidence }: Matching): ReachEvidence | undefined {
+    const { matched, reach } = this.evidence
+    this.reaches ??= new Map((matched[0] ?? []).flatMap((m, i) => (reach[i] ? [[m, reach[i]]] : [])))
+    return this.reaches.get(evidence)
+  }
+
   private readonly kin = new Map<Matching, boolean>()
 
   /** Whether the rule reaches only the element's like on all pages of the project, and not just on the one that shows. */
@@ -197,10 +224,20 @@ export class ElementCascade {
       written,
       writtenWhole: this.writtenWhole(property, longhands),
       important: contest?.winner.declaration.important != null,
-      ...placesFor(this, longhands),
+      ...this.places(longhands),
       without: this.without(longhands[0], contest),
       noEffect: whyNoEffect(property, { tag: this.evidence.info.tag, isSvg: this.evidence.isSvg, computed: this.facts, parent: this.parentFacts, value: written ?? computed }),
     }
+  }
+
+  private ofUnset: Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> | null = null
+
+  // Properties that nothing sets have the same places, but for the classes of a vocabulary. Most are such.
+  private places(longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+    const { matching, names } = this.level(0)
+    const touches = (name: string) => longhands.some((l) => sets(name, l))
+    if (names.some(touches) || matching.some((m) => m.off.some(touches)) || vocabulariesOf(this.project).length) return placesFor(this, longhands)
+    return (this.ofUnset ??= placesFor(this, longhands))
   }
 
   private readonly ruleRefs = new Map<RuleSite, Extract<AimRef, { kind: 'rule' }>>()
@@ -211,7 +248,7 @@ export class ElementCascade {
   told(candidate: Candidate): Candidate {
     const { ref } = candidate
     const known = this.toldOf.get(ref)
-    const same = known?.find((k) => saysTheSame(k, candidate) && saysTheSame(candidate, k))
+    const same = known?.find((k) => k === candidate || (saysTheSame(k, candidate) && saysTheSame(candidate, k)))
     if (same) return same
     if (known) known.push(candidate)
     else this.toldOf.set(ref, [candidate])
@@ -257,9 +294,12 @@ export class ElementCascade {
     })
   }
 
+  private knownParent: Readonly<Record<string, string>> | null = null
+
   private get parentFacts(): Readonly<Record<string, string>> {
+    if (this.knownParent) return this.knownParent
     const height = this.contest('height', this.evidence.condition.part ? 2 : 1)?.winner.value.trim() ?? 'auto'
-    return { ...this.evidence.parent, '--declared-height': height === 'auto' ? 'auto' : 'set' }
+    return (this.knownParent = { ...this.evidence.parent, '--declared-height': height === 'auto' ? 'auto' : 'set' })
   }
 
   private writtenWhole(property: string, longhands: readonly string[]): string | null {
@@ -334,13 +374,11 @@ export class ElementCascade {
     const out: Ineffective[] = []
     const winner = contest && this.where(contest.winner)
     for (const { applied, by } of contest?.losers ?? []) out.push({ ...this.where(applied), text: applied.value, reason: overridden(by, winner!) })
-    for (const m of this.level(0).matching) {
-      for (const d of declarationsOf(m.site.rule)) {
-        if (!sets(d.name, longhand) || m.applied.some((a) => a.declaration === d)) continue
-        const text = textOf(m.site, d.value)
-        const known = this.project.taken.get(`${d.name}: initial`) ?? true
-        out.push({ ...this.place(m, d), text, reason: known ? invalidValue(d.name, text) : unknownProperty(d.name) })
-      }
+    for (const { m, d } of this.dropped) {
+      if (!sets(d.name, longhand)) continue
+      const text = textOf(m.site, d.value)
+      const known = this.project.taken.get(`${d.name}: initial`) ?? true
+      out.push({ ...this.place(m, d), text, reason: known ? invalidValue(d.name, text) : unknownProperty(d.name) })
     }
     // A winner whose variable holds nothing is as if it were not there (CSS Variables 1 §3.1).
     const missing = contest && this.missingVariable(contest.winner.value)
@@ -350,6 +388,13 @@ export class ElementCascade {
       if (own) out.push({ ...this.place(m, own.declaration), text: own.value, reason: unmetCondition(m.conditions) })
     }
     return out
+  }
+
+  private knownDropped: readonly { readonly m: Matching; readonly d: Declaration }[] | null = null
+
+  // Declarations of rules that match which the engine does not take.
+  private get dropped(): readonly { readonly m: Matching; readonly d: Declaration }[] {
+    return (this.knownDropped ??= this.level(0).matching.flatMap((m) => declarationsOf(m.site.rule).filter((d) => !m.applied.some((a) => a.declaration === d)).map((d) => ({ m, d }))))
   }
 
   private missingVariable(value: string): string | null {

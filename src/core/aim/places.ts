@@ -4,14 +4,12 @@ import { isLibrary } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
-import { STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
+import type { ElementCascade, Matching } from './element-cascade'
 import { homeAfter, type Home } from './fresh-rule'
+import { NEW_DECLARATION } from './rule-places'
 import { isAsked, tokenPlaces, type TokenPlaces } from './tokens'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
-const NEW_DECLARATION: Declaration = {
-  kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
-}
 const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
 
 const HABITS = new SheetMemo(nestingHabit)
@@ -44,20 +42,23 @@ class Places {
   }
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
-    const rules = this.rules()
-    const rest = [...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(), ...this.newClass()])]
-    const inline = isConditional(this.condition) ? null : this.inline()
-    const lists = classListsFor(this.c, this.longhands, this.contests)
+    const rules = this.c.rules.candidates(this.longhands, this.contests)
+    const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(), ...this.newClass()])])
+    const inline = isConditional(this.condition) ? [] : this.told(this.inline())
+    const lists = this.told(classListsFor(this.c, this.longhands, this.contests))
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
     const [first, last] = this.isStyledByList ? [lists, []] : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
-    const found = inline ? (inline.current !== null ? [inline, ...first, ...rules, ...last, ...rest] : [...first, ...rules, ...last, ...rest, inline]) : [...first, ...rules, ...last, ...rest]
-    const candidates = found.map((c) => this.c.told(c))
+    const candidates = inline.some((c) => c.current !== null) ? [...inline, ...first, ...rules, ...last, ...rest] : [...first, ...rules, ...last, ...rest, ...inline]
     const chosen = this.choose(candidates)
     const because = chosen < 0 ? '' : this.because(candidates, candidates[chosen])
     if (!candidates.some((c) => c.closed)) return { candidates, chosen, because }
     const open = candidates.filter((c) => !c.closed && !this.isOfVocabulary(c))
     const instead = open[this.choose(open)]
     return { candidates: instead ? candidates.map((c) => (c.closed ? { ...c, otherwise: { ref: instead.ref, label: instead.label, reach: instead.reach } } : c)) : candidates, chosen, because }
+  }
+
+  private told(candidates: readonly Candidate[]): Candidate[] {
+    return candidates.map((c) => this.c.told(c))
   }
 
   /** Whether most of the element's classes are utilities, or it has none and stands among elements styled so. */
@@ -71,70 +72,23 @@ class Places {
   }
 
   private isOfVocabulary(c: Candidate): boolean {
+    const vocabularies = vocabulariesOf(this.c.project)
+    if (vocabularies.length === 0) return false
     const names = this.matchingOf(c)?.selectors.map((s) => /^\.([\w-]+)$/.exec(s.trim())?.[1])
-    return names !== undefined && names.every((n) => n !== undefined && vocabulariesOf(this.c.project).some((v) => v.read(n)))
-  }
-
-  private rules(): Candidate[] {
-    const out: { candidate: Candidate; rank: Applied }[] = []
-    const { evidence } = this.c
-    for (const m of this.c.level(0).matching) {
-      if (!m.source) continue
-      const there = m.applied.findLast((a) => this.setsAny(a)) ?? null
-      // A new declaration would stand after those the rule has.
-      const rival = there ?? this.rival(m)
-      const stronger = this.strongerThan(rival, (c) => c.winner.site !== m.site)
-      const reach = evidence.reach[evidence.matched[0].indexOf(m.evidence)]
-      out.push({
-        rank: rival,
-        candidate: {
-          ref: this.c.ruleRef(m.source),
-          path: m.source.ref.path,
-          line: this.c.lineOf(m, there?.declaration ?? null),
-          label: m.label, conditions: m.conditions,
-          specificity: m.specificity,
-          reach: reach?.count ?? null,
-          current: there?.value ?? null,
-          important: there !== null && there.declaration.important !== null,
-          wins: !stronger,
-          losesTo: stronger ? this.losesTo(rival, stronger) : null,
-          fits: this.fits(m, m.conditions),
-          asImportant: false,
-          off: m.off.some((name) => this.longhands.some((l) => longhandsOf(name).includes(l))),
-          reason: this.reason(m, there, reach?.kin ?? false),
-        },
-      })
-    }
-    // Strongest first: the one that decides now, then those that could.
-    out.sort((a, b) => Number(b.candidate.wins) - Number(a.candidate.wins) || compareApplied(b.rank, a.rank).sign)
-    return out.map(({ candidate }) => candidate)
+    return names !== undefined && names.every((n) => n !== undefined && vocabularies.some((v) => v.read(n)))
   }
 
   private setsAny = (a: Applied): boolean => this.longhands.some((l) => longhandsOf(a.declaration.name).includes(l))
 
-  private rival(m: Matching, specificity: Specificity = m.specificity): Applied {
-    return {
-      declaration: NEW_DECLARATION, value: '', site: m.site, sheet: m.evidence.order, specificity,
-      offset: m.site.statement.start + m.site.rule.span.to, layer: this.c.layers.orderOf(m.site.rule), proximity: m.evidence.proximity ?? Infinity,
-    }
-  }
-
-  private strongerThan(rival: Applied, counts: (c: Contest) => boolean = () => true): Applied | undefined {
-    return this.contests.flatMap((c) => (c && counts(c) && compareApplied(rival, c.winner).sign < 0 ? [c.winner] : []))[0]
-  }
-
-  // Whether the rule holds in just what was asked for: no other state would be changed with it.
-  private fits(m: Matching, conditions: readonly string[]): boolean {
-    const { state, media } = this.condition
-    if (state !== '' && !this.c.inState(m, state)) return false
-    return media === '' || conditions.some((c) => isAsked(c, this.condition))
+  private isBeaten(rival: Applied): boolean {
+    return this.contests.some((c) => c && compareApplied(rival, c.winner).sign < 0)
   }
 
   private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>, offset?: number): Candidate {
     const { ref, after, end } = home
     const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
     const declaration = more.asImportant ? IMPORTANT_DECLARATION : NEW_DECLARATION
-    const rival: Applied = after ? { ...this.rival(after, specificity), declaration, ...(offset !== undefined && { offset }) } : {
+    const rival: Applied = after ? { ...this.c.rules.rivalIn(after, specificity), declaration, ...(offset !== undefined && { offset }) } : {
       declaration, value: '', site: null, sheet: home.order, specificity, offset: end, layer: home.layer, proximity: Infinity,
     }
     const stronger = this.contests.flatMap((c) => {
@@ -199,7 +153,7 @@ class Places {
     const there = base !== null && base.conditions.some((c) => isAsked(c, this.condition))
     const under = there ? '' : media
     const selector = state ? stateSelectors(plain, state) : plain
-    const reach = base && this.c.evidence.reach[this.c.evidence.matched[0].indexOf(base.evidence)]
+    const reach = base && this.c.reachOf(base)
     let known: { readonly end: number | undefined } | undefined
     const made = (text: string, more: Partial<Candidate> & { reason: string }) => {
       const all = {
@@ -228,7 +182,7 @@ class Places {
     const m = there && this.matchingOf(there)
     const reason = `marked !important: nothing else wins over ${over ?? 'what sets it now'}`
     const candidate = there && m ? {
-      ...there, asImportant: true, losesTo: null, reason, wins: !this.strongerThan({ ...this.rival(m), declaration: IMPORTANT_DECLARATION }),
+      ...there, asImportant: true, losesTo: null, reason, wins: !this.isBeaten({ ...this.c.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
     } : make(`a new rule, ${reason}`)
     return candidate.wins ? [candidate] : []
   }
@@ -266,33 +220,21 @@ class Places {
     return own[0] ?? null
   }
 
-  private inline(): Candidate | null {
+  private inline(): Candidate[] {
     const { evidence, project } = this.c
     const source = evidence.info.source
     const found = source ? project.element(source) : null
-    if (!found?.element.startTag || project.readOnly(found.path)) return null
+    if (!found?.element.startTag || project.readOnly(found.path)) return []
     const there = this.c.level(0).applied.findLast((a) => a.site === null && this.setsAny(a)) ?? null
     const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
-    return {
+    return [{
       ref: this.c.inlineRef, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
       conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null, asImportant: false,
       wins: !important || there?.declaration.important != null,
       losesTo: important ? `${this.c.where(important).label} is !important` : null,
       fits: true, off: false,
       reason: there ? 'sets it on this element alone now' : 'this element alone',
-    }
-  }
-
-  private losesTo(a: Applied, b: Applied): string {
-    const { by } = compareApplied(b, a)
-    const at = this.c.where(b)
-    return `${at.label} (${at.path}:${at.line}): ${by === 'specificity' ? `its specificity ${b.specificity.join(',')} is higher` : STEP_WORDS[by]}`
-  }
-
-  private reason(m: Matching, there: Applied | null, kin: boolean): string {
-    if (there && this.contests.some((c) => c?.winner === there)) return kin ? 'sets it now, for this element and its like' : 'sets it now, for other kinds of element too'
-    if (there) return 'sets it too, and loses'
-    return m.isOwn ? 'the rule of its own class' : kin ? 'matches it and its like' : 'matches other kinds of element too'
+    }]
   }
 
   private matchingOf(c: Candidate): Matching | null {
@@ -305,7 +247,7 @@ class Places {
     // A token reaches all that use it; a class that is not there yet is made only when it is asked for.
     if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
     const m = this.matchingOf(c)
-    if (m) return (this.c.evidence.reach[this.c.evidence.matched[0].indexOf(m.evidence)]?.kin ?? false) && this.c.isKinInProject(m)
+    if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
     return c.ref.kind === 'new-rule' && (isConditional(this.condition) || this.isForItsClass)
   }
 
@@ -324,7 +266,8 @@ class Places {
    * and none in a sheet of a library while the author has one.
    */
   private choose(candidates: readonly Candidate[]): number {
-    const kin = candidates.map((c, i) => ({ c, i })).filter(({ c }) => c.wins && c.fits && this.isKin(c))
+    const kin: { c: Candidate; i: number }[] = []
+    for (const [i, c] of candidates.entries()) if (c.wins && c.fits && this.isKin(c)) kin.push({ c, i })
     const authored = kin.filter(({ c }) => !this.isOfLibrary(c))
     const fit = authored.length ? authored : kin
     // A rule that is shared says where the value goes, and a token of its own which it is.
@@ -352,7 +295,7 @@ class Places {
 
   private isOfLibrary({ ref }: Candidate): boolean {
     const sheet = 'sheet' in ref ? this.c.project.sheet(ref.sheet) : null
-    return sheet !== null && isLibrary(sheet) && this.c.fresh.isAuthored
+    return sheet !== null && this.c.fresh.isAuthored && isLibrary(sheet)
   }
 
   private because(all: readonly Candidate[], c: Candidate): string {
