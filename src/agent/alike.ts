@@ -1,18 +1,29 @@
+import { classesAsked } from '../core/css/selector-key'
 import { documentsOf } from './handles'
+import { matchesAlone } from './matching'
 
-/** Tells whether an element is the picked one, shares a class with it, or plays its part in a like place. Asked of thousands, so what is the picked one's is read once. */
-export function kinOf(picked: Element): (e: Element) => boolean {
+/** Who is an element's like. */
+export interface Kinship {
+  /** Whether another is: the element itself, one that shares a class with it, or one that plays its part in a like place. */
+  readonly includes: (e: Element) => boolean
+  /** Whether all that a selector matches are, since it asks for a class of the element's own. */
+  readonly isAskedFor: (selector: string) => boolean
+}
+
+/** Asked of thousands, so what is the picked element's own is read once. */
+export function kinOf(picked: Element): Kinship {
   const own = [...picked.classList]
-  if (own.length) return (e) => e === picked || own.some((name) => e.classList.contains(name))
+  if (own.length) return { includes: (e) => e === picked || own.some((name) => e.classList.contains(name)), isAskedFor: (selector) => classesAsked(selector).own.some((name) => own.includes(name)) }
   // Without a class of its own, an element's like are those with its tag in the same kind of place.
   const around = (x: Element) => x.parentElement?.closest('[class]')?.classList
   const mine = [...(around(picked) ?? [])]
-  return (e) => {
+  const includes = (e: Element): boolean => {
     if (e === picked) return true
     if (e.localName !== picked.localName || e.classList.length) return false
     const theirs = around(e)
     return theirs !== undefined && mine.some((name) => theirs.contains(name))
   }
+  return { includes, isAskedFor: () => false }
 }
 
 const ROUND: (list: DOMTokenList) => string = (list) => [...list].sort().join(' ')
@@ -53,19 +64,16 @@ const MOST_NAMED = 12
 
 /** A selector that matches `element` alone: its id or classes where that is enough, else its place in what stands around it. */
 export function uniqueSelector(element: Element): string {
-  const doc = element.ownerDocument
-  // Most selectors match another first, which is found soon.
-  const alone = (selector: string) => doc.querySelector(selector) === element && doc.querySelectorAll(selector).length === 1
   let selector = ''
   for (let e: Element | null = element; e; e = e.parentElement) {
     const { localName, parentElement } = e
     const named = e.id ? `#${CSS.escape(e.id)}` : [...e.classList].slice(0, MOST_NAMED).map((c) => `.${CSS.escape(c)}`).join('')
+    const tail = selector ? ` > ${selector}` : ''
+    if (named && matchesAlone(element, named + tail)) return named + tail
     const twins = parentElement ? [...parentElement.children].filter((c) => c.localName === localName) : [e]
     const counted = twins.length > 1 ? `${CSS.escape(localName)}:nth-of-type(${twins.indexOf(e) + 1})` : CSS.escape(localName)
-    const tail = selector ? ` > ${selector}` : ''
-    if (named && alone(named + tail)) return named + tail
     selector = (named && twins.length === 1 ? named : counted) + tail
-    if (alone(selector)) return selector
+    if (matchesAlone(element, selector)) return selector
   }
   return selector
 }

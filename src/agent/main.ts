@@ -5,15 +5,16 @@ import { facesOf, factsOf, lendFace, partsPossible } from './facts'
 import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
+import { allMatching } from './matching'
 import { matchSheet, PageSheets } from './page-sheets'
-import { kinOf, likeElements, uniqueSelector, outermostWithin } from './alike'
+import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
 import { patchTree } from './patch-tree'
 import { TextEdit } from './text-edit'
 import { findIn, treeOf, watchTree } from './tree'
-import { elementsOf, Preview, setOrRemove, settle } from './preview'
+import { elementsOf, placeAmongCopies, Preview, setOrRemove, settle } from './preview'
 import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
 
 /** Elements whose kinship is looked at before a reach is called wide. */
@@ -72,7 +73,7 @@ function start(studio: string): void {
     },
     sheets: () => sheets.collect(),
     outlines: ({ sheets: outlines }) => sheets.tie(outlines),
-    reach: ({ selectors }) => selectors.map((s) => select([s]).size),
+    reach: ({ selectors }) => selectors.map((s) => countOf(documentsOf(root).map((doc) => allIn(doc, [s])))),
     watch: (ask) => {
       frames.watch(ask)
       return null
@@ -195,7 +196,7 @@ function start(studio: string): void {
     for (const doc of documentsOf(root)) {
       for (const selector of selectors) {
         try {
-          for (const e of doc.querySelectorAll(inAnyState(selector))) found.add(e)
+          for (const e of Array.from(allMatching(doc, inAnyState(selector)))) found.add(e)
         } catch {
           // A selector the engine does not know matches nothing.
         }
@@ -204,17 +205,23 @@ function start(studio: string): void {
     return found
   }
 
-  function reachOf(selectors: readonly string[], isKin: (e: Element) => boolean, docs: readonly Document[]): Reach {
-    const all = selectors.map(inAnyState).join(', ')
-    let lists: readonly ArrayLike<Element>[]
+  // A list of selectors counts as one; one that the engine does not know matches nothing.
+  function allIn(doc: Document, selectors: readonly string[]): ArrayLike<Element> {
+    const all = selectors.map(inAnyState)
     try {
-      lists = docs.map((doc) => doc.querySelectorAll(all))
+      return all.length === 1 ? allMatching(doc, all[0]) : doc.querySelectorAll(all.join(', '))
     } catch {
-      // One of them the engine does not know: each by itself.
-      lists = [[...select(selectors)]]
+      // One of several: each by itself.
+      return all.length === 1 ? [] : [...select(selectors)].filter((e) => e.ownerDocument === doc)
     }
-    const count = lists.reduce((n, list) => n + list.length, 0)
-    return { count, kin: count <= MOST_KIN && lists.every((list) => Array.prototype.every.call(list, isKin)) }
+  }
+
+  const countOf = (lists: readonly ArrayLike<Element>[]): number => lists.reduce((n, list) => n + list.length, 0)
+
+  function reachOf(selectors: readonly string[], kin: Kinship, docs: readonly Document[]): Reach {
+    const lists = docs.map((doc) => allIn(doc, selectors))
+    const count = countOf(lists)
+    return { count, kin: count <= MOST_KIN && (selectors.every(kin.isAskedFor) || lists.every((list) => Array.prototype.every.call(list, kin.includes))) }
   }
 
   function report(element: Element, props: readonly string[], part: string): PickReport {
@@ -228,7 +235,7 @@ function start(studio: string): void {
     const source = element.getAttribute(ID_ATTRIBUTE)
     const nearest = path.find((e) => e.hasAttribute(ID_ATTRIBUTE))
     const docs = documentsOf(root)
-    const isKin = kinOf(element)
+    const kin = kinOf(element)
     return {
       info: handles.info(element),
       geometry: geometryOf(element, root),
@@ -242,7 +249,7 @@ function start(studio: string): void {
       parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {
         const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)
-        return reachOf(rule, isKin, docs)
+        return reachOf(rule, kin, docs)
       }),
       computed: Object.fromEntries(props.map((p) => [p, computed.getPropertyValue(p)])),
       parent: parentFacts(part ? element : element.parentElement),
@@ -253,7 +260,7 @@ function start(studio: string): void {
       parentFontSize: fontSize(part ? element : element.parentElement ?? element),
       writingMode: computed.writingMode,
       direction: computed.direction,
-      nth: source === null ? 0 : elementsOf(root, source).indexOf(element),
+      nth: source === null ? 0 : placeAmongCopies(root, source, element),
       sheets: sheets.keys(element.ownerDocument),
     }
   }

@@ -143,7 +143,7 @@ export class PageSheets {
     for (const s of this.sheets) {
       if (s.doc !== element.ownerDocument || s.sheet.disabled || !mediaHolds(s.sheet, view)) continue
       for (const [tied, tries] of (part ? s.parts : s.index).candidates(element)) {
-        const scope = tied.conditions.findLast((c) => c.constructor.name === 'CSSScopeRule')
+        const scope = tied.conditions.length ? tied.conditions.findLast((c) => c.constructor.name === 'CSSScopeRule') : undefined
         const proximity = scope ? scopeProximity(element, scope) : null
         if (scope && proximity === null) continue
         const selectors = tries.filter((at) => {

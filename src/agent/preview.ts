@@ -168,7 +168,13 @@ export function setOrRemove(element: Element, name: string, value: string | null
 
 /** All live elements with this source; scripts may have cloned them. */
 export const elementsOf = (root: Document, source: string): Element[] =>
-  documentsOf(root).flatMap((doc) => [...doc.querySelectorAll(`[${ID_ATTRIBUTE}="${CSS.escape(source)}"]`)])
+  documentsOf(root).flatMap((doc) => [...doc.querySelectorAll(bySource(source))])
+
+const bySource = (source: string): string => `[${ID_ATTRIBUTE}="${CSS.escape(source)}"]`
+
+/** Which of the elements with this source one is: the first, unless a script made copies. */
+export const placeAmongCopies = (root: Document, source: string, element: Element): number =>
+  root.querySelector(bySource(source)) === element ? 0 : elementsOf(root, source).indexOf(element)
 
 /** Ends transitions at once: what is seen and read is where they lead to. */
 export function settle(root: Document): void {

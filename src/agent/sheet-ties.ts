@@ -1,5 +1,5 @@
 import type { OutlineRule } from '../core/css/outline'
-import { subjectKey } from '../core/css/selector-key'
+import { aroundKey, subjectKey } from '../core/css/selector-key'
 
 /** The kind of an engine rule in the words of the source outline: that of its interface, as `CSSViewTransitionRule` is `view-transition`. */
 function kindOf(rule: CSSRule): string {
@@ -85,9 +85,9 @@ export function ownStyles(rule: CSSRule): CSSStyleDeclaration[] {
   return [...own, ...nested.map((n) => n.style)]
 }
 
-/** Rules by what their subject has to have, so that an element is tried against few of them. */
+/** Rules by what their subject has to have and to stand in, so that an element is tried against few of them. */
 export class RuleIndex {
-  private readonly buckets = new Map<string, { tied: TiedRule; at: number }[]>()
+  private readonly buckets = new Map<string, { tied: TiedRule; at: number; around: string | null }[]>()
 
   /** Takes in those of the rule's selectors that `takes` says. */
   add(tied: TiedRule, takes: (selector: string) => boolean): void {
@@ -95,24 +95,29 @@ export class RuleIndex {
       if (!takes(selector)) return
       const key = subjectKey(selector)
       const bucket = this.buckets.get(key)
-      if (bucket) bucket.push({ tied, at })
-      else this.buckets.set(key, [{ tied, at }])
+      const entry = { tied, at, around: aroundKey(selector) }
+      if (bucket) bucket.push(entry)
+      else this.buckets.set(key, [entry])
     })
   }
 
   /** Rules whose subject `element` could be, with the indexes of the selectors to try. */
   candidates(element: Element): Map<TiedRule, number[]> {
-    const keys = ['*', element.localName.toLowerCase()]
-    if (element.id) keys.push(`#${element.id}`)
-    for (const name of element.classList) keys.push(`.${name}`)
+    const around = new Set<string>()
+    for (let e = element.parentElement; e; e = e.parentElement) for (const key of keysOf(e)) around.add(key)
     const out = new Map<TiedRule, number[]>()
-    for (const key of keys) {
-      for (const { tied, at } of this.buckets.get(key) ?? []) {
-        const list = out.get(tied)
-        if (list) list.push(at)
-        else out.set(tied, [at])
+    for (const key of ['*', ...keysOf(element)]) {
+      for (const entry of this.buckets.get(key) ?? []) {
+        if (entry.around !== null && !around.has(entry.around)) continue
+        const list = out.get(entry.tied)
+        if (list) list.push(entry.at)
+        else out.set(entry.tied, [entry.at])
       }
     }
     return out
   }
 }
+
+/** What a selector can ask for outright that the element has. */
+const keysOf = (element: Element): string[] =>
+  [element.localName.toLowerCase(), ...(element.id ? [`#${element.id}`] : []), ...Array.from(element.classList, (name) => `.${name}`)]

@@ -5,7 +5,7 @@ export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'
 export { outlineSheet, resolvedSelectors, type OutlineRule } from './outline'
 export { classesNamed, compareSpecificity, oneOfNames, resolveNested, specificityOf, splitSelectors, type Specificity } from './selector'
-export { subjectKey } from './selector-key'
+export { aroundKey, classesAsked, subjectKey } from './selector-key'
 export { measureHouseStyle, type HouseStyle } from './house-style'
 export {
   decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, takenDeclarations, switchOff, switchOn, withComments,

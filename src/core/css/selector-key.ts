@@ -1,25 +1,67 @@
 import { isName, skipComponent, skipName } from './scan'
 
+/** What a compound selector asks for outright, unescaped: not in `:is()` or the like. */
+interface Asked {
+  readonly id: string | null
+  readonly classes: readonly string[]
+  readonly tag: string | null
+}
+
 /**
  * What an element needs to have to be the subject of `selector`: `#id`, `.class`, `tag`, or `*` where none is asked
  * for outright. Serves to look rules up; a match is decided by the engine.
  */
-export function subjectKey(selector: string): string {
-  let start = 0
+export const subjectKey = (selector: string): string => keyOf(subjectOf(selector))
+
+/** The same of an element that the subject has to stand in, its parent or further out; null where the last combinator asks for none, or for nothing outright. */
+export function aroundKey(selector: string): string | null {
+  const asked = aroundOf(selector)
+  const key = asked && keyOf(asked)
+  return key === '*' ? null : key
+}
+
+/** The classes that `selector` asks for outright of its subject, and of an element that this stands in. */
+export const classesAsked = (selector: string): { readonly own: readonly string[]; readonly around: readonly string[] } =>
+  ({ own: subjectOf(selector).classes, around: aroundOf(selector)?.classes ?? [] })
+
+const keyOf = ({ id, classes, tag }: Asked): string => (id !== null ? `#${id}` : classes.length ? `.${classes[0]}` : (tag ?? '*'))
+
+const subjectOf = (selector: string): Asked => readCompound(selector, lastCombinator(selector).to)
+
+function aroundOf(selector: string): Asked | null {
+  const { from, to } = lastCombinator(selector)
+  return from > 0 && /^\s*>?\s*$/.test(selector.slice(from, to)) ? subjectOf(selector.slice(0, from)) : null
+}
+
+const COMBINATOR = new Set(['>', '+', '~', '|', ' ', '\t', '\n', '\r', '\f'])
+
+// Where the last combinator stands, with the white space around it.
+function lastCombinator(selector: string): { from: number; to: number } {
+  let from = 0
+  let to = 0
   for (let i = 0; i < selector.length; ) {
-    const c = selector[i]
-    if (c === '>' || c === '+' || c === '~' || c === ' ' || c === '\t' || c === '\n' || c === '\r' || c === '\f' || c === '|') start = ++i
-    else i = skipComponent(selector, i)
+    if (!COMBINATOR.has(selector[i])) i = skipComponent(selector, i)
+    else {
+      if (to !== i) from = i
+      to = ++i
+    }
   }
-  let className = ''
-  let tag = ''
+  return { from, to }
+}
+
+function readCompound(selector: string, start: number): Asked {
+  let id: string | null = null
+  const classes: string[] = []
+  let tag: string | null = null
   for (let i = start; i < selector.length; ) {
     const c = selector[i]
     const end = skipComponent(selector, i)
-    if (c === '#') return unescaped(selector.slice(i, end))
-    if (c === '.') {
+    if (c === '#') {
+      id ??= unescaped(selector.slice(i + 1, end))
+      i = end
+    } else if (c === '.') {
       const nameEnd = skipName(selector, i + 1)
-      className ||= unescaped(selector.slice(i, nameEnd))
+      classes.push(unescaped(selector.slice(i + 1, nameEnd)))
       i = nameEnd
     } else if (c === ':') {
       const colons = selector[i + 1] === ':' ? 2 : 1
@@ -30,7 +72,7 @@ export function subjectKey(selector: string): string {
       i = Math.max(end, i + 1)
     }
   }
-  return className || tag || '*'
+  return { id, classes, tag }
 }
 
 const unescaped = (s: string): string =>

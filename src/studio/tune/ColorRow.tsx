@@ -1,5 +1,4 @@
 'use client'
-import { Popover } from '@mui/material'
 import { useState } from 'react'
 import type { PropertyAim } from '../../core/aim'
 import { useStudio, type Picked } from '../store'
@@ -7,6 +6,7 @@ import { useSession } from '../ui/SessionContext'
 import { ColorChooser } from './ColorChooser'
 import type { Row } from './properties'
 import { RowFrame } from './RowFrame'
+import { RowPopover } from './RowPopover'
 import styles from './Rows.module.css'
 
 export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
@@ -33,10 +33,7 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
         <span className={styles.swatch}><i style={{ background: pulling && !pulling.startsWith('var(') ? pulling : swatch }} /></span>
         <span className={styles.colorText} data-pulling={pulling !== null || undefined}>{shown}</span>
       </button>
-      <Popover
-        open={anchor !== null} anchorEl={anchor} onClose={close} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        transformOrigin={{ vertical: 'top', horizontal: 'left' }} hideBackdrop={false} slotProps={{ paper: { 'aria-label': `Colour for ${row.property}`, role: 'dialog' } as object }}
-      >
+      <RowPopover label={`Colour for ${row.property}`} anchor={anchor} onClose={close} side="left">{() => (
         <ColorChooser
           property={row.property} current={swatch} written={aim.written} computed={picked.report.computed}
           // While it closes, what slides under the pointer is not pointed at.
@@ -48,7 +45,7 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
           onRest={() => void session.edits.cancelPreview()}
           onCancel={close}
         />
-      </Popover>
+      )}</RowPopover>
     </RowFrame>
   )
 }

@@ -1,11 +1,11 @@
 'use client'
-import { Popover } from '@mui/material'
 import { useState } from 'react'
 import type { PropertyAim } from '../../core/aim'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { originText } from './OriginDot'
 import type { Row } from './properties'
+import { RowPopover } from './RowPopover'
 import { inUnits, pxOf, tokensLike, unitContext, valueOfToken } from './row-value'
 import styles from './RowMenu.module.css'
 
@@ -36,7 +36,7 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
   const declared = session.selection.declarationOf(property)
   const here = declared !== null && declared.current !== null
   return (
-    <Popover open anchorEl={anchor} onClose={onClose} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }} slotProps={{ paper: { role: 'dialog', 'aria-label': `About ${property}` } as object }}>
+    <RowPopover label={`About ${property}`} anchor={anchor} onClose={onClose} side="right">{() => (
       <div className={styles.menu} data-testid="row-menu">
         <p className={styles.origin}><code>{property}</code> {originText(aim)}</p>
         {aim.without.length > 0 && (
@@ -72,7 +72,7 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
         </div>
         {here && landing?.ref.kind === 'rule' && !/var\(/.test(landing.current ?? '') && <TokenForm property={property} onMake={(name) => then(() => session.edits.makeToken(property, name))()} />}
       </div>
-    </Popover>
+    )}</RowPopover>
   )
 }
 

@@ -1,5 +1,4 @@
 'use client'
-import { Popover } from '@mui/material'
 import { useEffect, useState } from 'react'
 import type { PropertyAim } from '../../../core/aim'
 import { family } from '../../../core/value'
@@ -9,6 +8,7 @@ import { useStudio, type Picked } from '../../store'
 import { useSession } from '../../ui/SessionContext'
 import type { Row } from '../properties'
 import { RowFrame } from '../RowFrame'
+import { RowPopover } from '../RowPopover'
 import { ValueField } from '../ValueField'
 import styles from './Editors.module.css'
 import { showBundledFaces, showProjectFaces } from './project-faces'
@@ -38,7 +38,7 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   }, [anchor, session])
   const rendered = picked.report.facts.renderedFamily
   const asked = family.parse(aim.computed)[0]?.name ?? ''
-  const faces: Face[] = [
+  const faces = (): Face[] => [
     ...tokens.filter((t) => t.kind === 'other' && /font|family|face|type/i.test(t.name) && CSS.supports('font-family', t.text)).map((t) => ({ value: `var(${t.name})`, name: t.text, note: t.name })),
     ...(palette?.faces ?? []).map((f) => ({ value: family.format([{ name: f.family, generic: false, quote: null }, { name: 'sans-serif', generic: true, quote: null }]), name: f.family, note: `the project’s, ${f.weights.join(' ')}` })),
     ...BUNDLED.filter((b) => !palette?.faces.some((f) => f.family === b.family)).map((b) => ({ value: family.format([{ name: b.family, generic: false, quote: null }, { name: b.generic, generic: true, quote: null }]), name: b.family, note: 'bundled: its files come along', bundled: b.family })),
@@ -57,7 +57,7 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
         </div>
         {rendered !== asked && <span className={styles.note}>drawn in {rendered}</span>}
       </div>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={close} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }} slotProps={{ paper: { role: 'dialog', 'aria-label': 'Faces' } as object }}>
+      <RowPopover label="Faces" anchor={anchor} onClose={close} side="right">{() => (
         <div
           className={styles.faces} role="listbox" aria-label="Faces" tabIndex={-1}
           onKeyDown={(e) => {
@@ -68,7 +68,7 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
             all[(all.indexOf(document.activeElement as HTMLElement) + by + all.length) % all.length]?.focus()
           }}
         >
-          {faces.map((f) => (
+          {faces().map((f) => (
             <button
               key={f.value} type="button" role="option" aria-selected={aim.written === f.value} onFocus={() => void (f.bundled ? session.edits.previewFace(row.property, f.value, f.bundled) : session.edits.preview(row.property, f.value))}
               onClick={() => { setAnchor(null); void (f.bundled ? session.edits.bringFace(row.property, f.value, f.bundled) : session.edits.commit(row.property, f.value)) }}
@@ -77,7 +77,7 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
             </button>
           ))}
         </div>
-      </Popover>
+      )}</RowPopover>
     </RowFrame>
   )
 }
