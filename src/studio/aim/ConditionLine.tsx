@@ -1,4 +1,5 @@
 'use client'
+import { memo } from 'react'
 import { widthRange } from '../../core/css/media'
 import { widthCondition } from '../../core/project/width-condition'
 import { useStudio, type Picked } from '../store'
@@ -12,15 +13,7 @@ const SCHEMES = ['(prefers-color-scheme: dark)', '(prefers-color-scheme: light)'
 export function ConditionLine({ picked }: { picked: Picked }) {
   const { session } = useSession()
   const condition = useStudio((s) => s.condition)
-  const scale = useStudio((s) => s.scale)
-  const page = useStudio((s) => s.frames.page)
   const { facts, parts } = picked.report
-  const width = Math.round(page?.width ?? facts.viewport.width)
-  const own = scale.conditions.flatMap((text) => {
-    const range = widthRange(text)
-    return range ? [{ text, range }] : []
-  }).sort((a, b) => a.range.min - b.range.min || a.range.max - b.range.max).map(({ text }) => text)
-  const made = [widthCondition(scale, 'up to', width), widthCondition(scale, 'from', width)].filter((c) => !own.includes(c))
   const holding = facts.states.filter((s) => s.startsWith(':has'))
   const byList = [...picked.aims.values()].some((a) => a.candidates[a.chosen]?.ref.kind === 'class-list')
   const around = statesAround(picked.report.ancestors.slice(1), byList)
@@ -43,20 +36,35 @@ export function ConditionLine({ picked }: { picked: Picked }) {
           {possible.map((p) => <option key={p} value={p}>{p}{parts.includes(p) ? '' : ' (new)'}</option>)}
         </select>
       </label>
-      <label>
-        <span>widths, scheme</span>
-        <select aria-label="Widths" data-set={condition.media !== '' || undefined} value={condition.media} onChange={(e) => void session.setMedia(e.target.value)}>
-          <option value="">every width</option>
-          {own.length > 0 && <optgroup label="The project’s own">{own.map((c) => <option key={c} value={c}>{c}</option>)}</optgroup>}
-          <optgroup label="Colour scheme">
-            {SCHEMES.map((c) => <option key={c} value={c}>{c}</option>)}
-          </optgroup>
-          <optgroup label="The width shown">
-            {made.map((c) => <option key={c} value={c}>{c}</option>)}
-            {condition.media !== '' && !own.includes(condition.media) && !SCHEMES.includes(condition.media) && !made.includes(condition.media) && <option value={condition.media}>{condition.media}</option>}
-          </optgroup>
-        </select>
-      </label>
+      <Widths media={condition.media} atFirst={facts.viewport.width} />
     </div>
   )
 }
+
+// The same for each element that is picked, so it is not drawn anew with each.
+const Widths = memo(function Widths({ media, atFirst }: { media: string; atFirst: number }) {
+  const { session } = useSession()
+  const scale = useStudio((s) => s.scale)
+  const width = useStudio((s) => Math.round(s.frames.page?.width ?? atFirst))
+  const own = scale.conditions.flatMap((text) => {
+    const range = widthRange(text)
+    return range ? [{ text, range }] : []
+  }).sort((a, b) => a.range.min - b.range.min || a.range.max - b.range.max).map(({ text }) => text)
+  const made = [widthCondition(scale, 'up to', width), widthCondition(scale, 'from', width)].filter((c) => !own.includes(c))
+  return (
+    <label>
+      <span>widths, scheme</span>
+      <select aria-label="Widths" data-set={media !== '' || undefined} value={media} onChange={(e) => void session.setMedia(e.target.value)}>
+        <option value="">every width</option>
+        {own.length > 0 && <optgroup label="The project’s own">{own.map((c) => <option key={c} value={c}>{c}</option>)}</optgroup>}
+        <optgroup label="Colour scheme">
+          {SCHEMES.map((c) => <option key={c} value={c}>{c}</option>)}
+        </optgroup>
+        <optgroup label="The width shown">
+          {made.map((c) => <option key={c} value={c}>{c}</option>)}
+          {media !== '' && !own.includes(media) && !SCHEMES.includes(media) && !made.includes(media) && <option value={media}>{media}</option>}
+        </optgroup>
+      </select>
+    </label>
+  )
+})

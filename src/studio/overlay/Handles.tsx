@@ -1,5 +1,5 @@
 'use client'
-import { useEffect, useRef, useState, type PointerEvent } from 'react'
+import { memo, useEffect, useRef, useState, type PointerEvent } from 'react'
 import type { Box, Geometry } from '../../agent/protocol'
 import { formatLength } from '../../core/value'
 import { getStudio, useStudio, type Picked } from '../store'
@@ -162,7 +162,7 @@ function titleOf({ kind, property, px }: Handle): string {
 }
 
 /** Each kind has a mark in its own texture's manner: dots for padding, slants for margin, crosses for gap. */
-function Mark({ kind, axis }: { kind: Handle['kind']; axis: Handle['axis'] }) {
+const Mark = memo(function Mark({ kind, axis }: { kind: Handle['kind']; axis: Handle['axis'] }) {
   const turn = axis === 'y' ? 'rotate(90)' : undefined
   switch (kind) {
     case 'padding': return <g transform={turn}><circle cy={-4} r={1.7} /><circle r={1.7} /><circle cy={4} r={1.7} /></g>
@@ -176,4 +176,4 @@ function Mark({ kind, axis }: { kind: Handle['kind']; axis: Handle['axis'] }) {
     case 'cell': return <path d="M-6 0h12M0 -6v12M-6 0l2 -2M-6 0l2 2M6 0l-2 -2M6 0l-2 2M0 -6l-2 2M0 -6l2 2M0 6l-2 -2M0 6l2 -2" />
     case 'span': return <path d="M-5 5h10v-10M5 5l-6 -6" />
   }
-}
+})
