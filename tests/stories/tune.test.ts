@@ -149,6 +149,22 @@ describe('the tape and the row', () => {
     await studio.until('the first size', async () => (await studio.computed('.fare h2', 'font-size')) === '18px')
   })
 
+  test('what is typed is gone with Escape, and written once with Enter', async () => {
+    const studio = getStudio()
+    await pick(studio, '.fare h2')
+    const field = await studio.driver.findElement(By.css('input[aria-label="font-size value"]'))
+    const [shown, sheet, rows] = [await field.getAttribute('value'), await studio.sourceNow('css/pages.css'), (await studio.ledger()).length]
+    await field.click()
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '31px', Key.ESCAPE)
+    expect([await field.getAttribute('value'), await studio.driver.executeScript('return document.activeElement === arguments[0]', field)]).toEqual([shown, false])
+    await studio.edit(() => studio.type('font-size', '30px'))
+    expect(await studio.computed('.fare h2', 'font-size')).toBe('30px')
+    // One row: neither what was let go, nor the same again as the field was left.
+    expect((await studio.ledger()).length).toBe(rows + 1)
+    await studio.undo()
+    expect(await studio.sourceNow('css/pages.css')).toBe(sheet)
+  })
+
   test('a value becomes a token', async () => {
     const studio = getStudio()
     await pick(studio, '.fare .price')

@@ -4,7 +4,7 @@ import type { Candidate } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
-import { chosenIndex, reachOf } from '../session/chosen-aim'
+import { chosenIndex, reachOf, uncountedWords } from '../session/chosen-aim'
 import styles from './AimPanel.module.css'
 import { CandidateList } from './CandidateList'
 import { ConditionLine } from './ConditionLine'
@@ -218,7 +218,7 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
         {n > 1 && <rect x={12.5} y={0.5} width={8} height={8} className={styles.dashed} />}
         {n > 2 && <rect x={23.5} y={0.5} width={8} height={8} className={styles.dashed} />}
       </svg>
-      <span>{reach === null ? (candidate.ref.kind === 'new-rule' ? 'being counted' : 'all that use it') : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
+      <span>{reach === null ? uncountedWords(candidate.ref) : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
       {n > 1 && <button type="button" className={styles.see} title="Scroll the page to the next one in reach (R)" onClick={() => void session.selection.showNextInReach()}>see each</button>}
     </div>
   )

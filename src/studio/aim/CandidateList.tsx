@@ -1,6 +1,6 @@
 'use client'
 import type { PropertyAim } from '../../core/aim'
-import { reachOf } from '../session/chosen-aim'
+import { reachOf, uncountedWords } from '../session/chosen-aim'
 import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
@@ -18,7 +18,7 @@ export function CandidateList({ aim, index, because }: { aim: PropertyAim; index
             <span className={styles.selector}>{c.label}{c.of && ` in ${c.of}`}</span>
             <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
             <span className={styles.why}>
-              {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {reachOf(c, fresh) ?? 'all that use it'}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
+              {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {reachOf(c, fresh) ?? uncountedWords(c.ref)}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
             </span>
           </button>
         ))}

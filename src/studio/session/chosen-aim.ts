@@ -17,7 +17,10 @@ export function keyOf(ref: AimRef): string {
 export const candidateKey = (c: Candidate): string => `${keyOf(c.ref)}${c.asImportant ? ' important' : ''}`
 
 /** Elements of the page that an edit there reaches, `fresh` being the counts for rules that are not there yet; null where it is not known. */
-export const reachOf = ({ ref, reach }: Candidate, fresh: ReadonlyMap<string, number>): number | null => reach ?? (ref.kind === 'new-rule' ? fresh.get(ref.selector) ?? null : null)
+export const reachOf = ({ ref, reach }: Pick<Candidate, 'ref' | 'reach'>, fresh: ReadonlyMap<string, number>): number | null => reach ?? (ref.kind === 'new-rule' ? fresh.get(ref.selector) ?? null : null)
+
+/** What is said of a reach that is not known as a number. */
+export const uncountedWords = (ref: AimRef): string => (ref.kind === 'new-rule' ? 'being counted' : 'all that use it')
 
 /** Keys of aims chosen by hand, by property. */
 export type ChosenAims = Readonly<Record<string, string>>

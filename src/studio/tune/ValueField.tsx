@@ -2,6 +2,8 @@
 import { useRef, useState } from 'react'
 import type { Candidate } from '../../core/aim'
 import { evaluateLength, parseLength, toPx, type Length, type UnitContext } from '../../core/value'
+import { reachOf, uncountedWords } from '../session/chosen-aim'
+import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import type { Row } from './properties'
 import { nearestNotch, type Notch } from './row-value'
@@ -95,8 +97,13 @@ export function ValueField({ row, text, length = parseLength(text), pulling, ste
         }}
         onBlur={() => isDone.current || enter(typed)}
       />
-      {nearest && !why && <span className={styles.nearest} data-testid="nearest-step"><kbd>Enter</kbd> {otherwise ? <>no class has it, so to <b>{otherwise.label}</b>, {otherwise.reach ?? 'all that use it'} on this page</> : 'just that'}, <kbd>Shift Enter</kbd> the step <b>{nearest.label}</b> ({nearest.text})</span>}
+      {nearest && !why && <span className={styles.nearest} data-testid="nearest-step"><kbd>Enter</kbd> {otherwise ? <Otherwise place={otherwise} /> : 'just that'}, <kbd>Shift Enter</kbd> the step <b>{nearest.label}</b> ({nearest.text})</span>}
       {why && <span className={styles.why} role="alert">{why}</span>}
     </>
   )
+}
+
+function Otherwise({ place }: { place: NonNullable<Props['otherwise']> }) {
+  const reach = reachOf(place, useStudio((s) => s.fresh))
+  return <>no class has it, so to <b>{place.label}</b>, {reach === null ? uncountedWords(place.ref) : `${reach} on this page`}</>
 }
