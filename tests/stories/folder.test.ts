@@ -154,6 +154,16 @@ describe('a folder that is saved to', () => {
       await studio.until('the page that came', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().project?.pages.includes(arguments[0]) ?? false', `later ${wait}.html`))
       await studio.ready()
     }
+    // Once it is opened anew nothing is in hand, and what is still asked of the page that was left is refused at once: the page that comes is not told as busy for it.
+    await studio.pick('.note')
+    const left = await studio.driver.executeAsyncScript(`
+      const done = arguments[0], { session, state } = window.steadyProof
+      session.reopen()
+      const { picked } = state()
+      session.page.ask('sheets', {}).then(() => done([picked, 'an answer']), (error) => done([picked, error.message]))`)
+    expect(left).toEqual([null, 'The page was left'])
+    await studio.ready()
+    expect(await studio.driver.executeScript('return window.steadyProof.state().busy')).toBe(false)
   }, 90_000)
 
   test('1,500 files are opened with progress, and saved to in good time', async () => {

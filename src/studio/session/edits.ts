@@ -144,7 +144,13 @@ export class Edits {
     return this.inTurn((hand) => this.commitEach(changes, label, hand))
   }
 
+  private isTooLate(): boolean {
+    if (this.page.left) say('error', 'Not written: the project was opened anew before it could be.')
+    return this.page.left
+  }
+
   private async commitEach(changes: readonly Change[], label: string, about: Hand): Promise<boolean> {
+    if (this.isTooLate()) return false
     const hand = await this.selection.needAims(changes.map(([name]) => name), about)
     const intent = this.intentFor(changes, hand, label)
     if (!intent) {
@@ -167,6 +173,7 @@ export class Edits {
 
   private async writeAndRead(intent: Intent, props: readonly string[], hand: Hand, check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
     const { picked, others, condition } = hand
+    if (this.isTooLate()) return false
     if (!picked || !this.page.here) {
       setStudio({ pulling: null, writes: null })
       return false
@@ -176,10 +183,7 @@ export class Edits {
     await this.showing.shown
     const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors: reached.selectors, props: props.length ? props : reached.props, part: condition.part }
     const seen = await this.read(what)
-    if (this.page.left) {
-      say('error', 'Not written: the project was opened anew before it could be.')
-      return false
-    }
+    if (this.isTooLate()) return false
     try {
       const written = await theDesk().commit(intent, seen?.length ?? 1, this.becauseOf(props[0], hand))
       if ('ok' in written) {

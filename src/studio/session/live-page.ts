@@ -69,6 +69,7 @@ export class LivePage {
         await host.put(files)
         setStudio({ progress: { text: `Publishing ${done} of ${of} files`, share: done / of } })
       }))
+      if (this.closed) return
       setStudio({ progress: null, fault: null })
       this.load(getStudio().address)
       // The other pages follow while this one is looked at already.
@@ -242,6 +243,7 @@ export class LivePage {
     clearTimeout(this.helloTimer)
     removeEventListener('message', this.onMessage)
     this.client?.close()
+    this.client = null
     this.host?.close()
   }
 }

@@ -27,7 +27,12 @@ export class Session {
   /** `reopen` opens the project anew, with what the folder then has. */
   constructor(readonly project: string, template: string, reopen: () => void) {
     // Once left for another project, this one does not come back by itself.
-    this.reopen = () => void (this.page.left || reopen())
+    this.reopen = () => {
+      if (this.page.left) return
+      // At once, and not only when the window has taken it in: an edit asked for until then would be lost.
+      this.close()
+      reopen()
+    }
     this.page = new LivePage(project, template, async ({ picked }) => {
       setStudio({ held: [], hidden: [], typing: false, comparing: false })
       if (getStudio().outline) void this.openOutline(true)
@@ -165,6 +170,7 @@ export class Session {
     await db.projects.update(this.project, { picture: pictureOf(sketch) })
   }
 
+  /** Ends it; once more does nothing. */
   close(): void {
     // A page that has not come back to its place yet has none to keep.
     if (getStudio().connected) void this.saveView()
