@@ -73,11 +73,12 @@ export class KeepingDesk extends HistoryDesk {
 
   /** Looks whether others changed files of the folder, and takes in what does not meet with edits of ours. Null without a folder. */
   checkFolder(): Promise<FolderCheck | null> {
-    return this.alone(() => this.check())
+    // What was asked before the project was opened anew and waits until then would take news from those who ask after it.
+    const { folder } = this
+    return this.alone(() => this.check(folder))
   }
 
-  private async check(): Promise<FolderCheck | null> {
-    const { folder } = this
+  private async check(folder: LinkedFolder | null): Promise<FolderCheck | null> {
     if (!folder) return null
     const access = await folder.access()
     const changes = access === 'granted' && !this.readOnly ? await folder.changes() : []
@@ -91,19 +92,30 @@ export class KeepingDesk extends HistoryDesk {
   private async takeInChanges(changes: readonly OutsideChange[]): Promise<Pick<FolderCheck, 'written' | 'reopen'>> {
     const written: Written[] = []
     const reopen: string[] = []
+    let failure: unknown = null
     for (const change of changes) {
-      if (change.kind === 'gone') {
-        if (await this.takeOutGone(change.path)) reopen.push(change.path)
-      } else if (this.opened.has(change.path) && this.opened.readOnly(change.path) === null) {
-        const done = await this.takeInTheirs(change)
-        if (done) written.push(done)
-      } else {
-        await this.replaceFile(change)
-        reopen.push(change.path)
+      try {
+        await this.takeInChange(change, written, reopen)
+      } catch (error) {
+        // The others are taken in all the same: what is noted of them is not found anew. This one is, and told then.
+        failure ??= error
       }
     }
     if (reopen.length) this.outdated = true
+    if (failure !== null && written.length + reopen.length === 0) throw failure
     return { written, reopen }
+  }
+
+  private async takeInChange(change: OutsideChange, written: Written[], reopen: string[]): Promise<void> {
+    if (change.kind === 'gone') {
+      if (await this.takeOutGone(change.path)) reopen.push(change.path)
+    } else if (this.opened.has(change.path) && this.opened.readOnly(change.path) === null) {
+      const done = await this.takeInTheirs(change)
+      if (done) written.push(done)
+    } else {
+      await this.replaceFile(change)
+      reopen.push(change.path)
+    }
   }
 
   private async takeInTheirs(change: OutsideChange): Promise<Written | null> {
@@ -199,14 +211,14 @@ export class KeepingDesk extends HistoryDesk {
 
   /** Writes what has changed to the folder, but for some edits; when it cannot, nothing is lost and the reason is told. */
   save(leave: readonly number[]): Promise<Saved> {
-    return this.alone(() => this.saveNow(leave))
+    const { folder } = this
+    return this.alone(() => this.saveNow(folder, leave))
   }
 
-  private async saveNow(leave: readonly number[]): Promise<Saved> {
-    const { folder } = this
+  private async saveNow(folder: LinkedFolder | null, leave: readonly number[]): Promise<Saved> {
     if (!folder) return { ok: false, why: 'The project is not linked to a folder.' }
     if (this.readOnly) return { ok: false, why: this.readOnly }
-    const check = await this.check()
+    const check = await this.check(folder)
     return this.inTurn(async () => (folder === this.folder ? this.writeToFolder(folder, leave, check) : { ok: false, why: 'The project was opened anew meanwhile. Save once more.' }))
   }
 
