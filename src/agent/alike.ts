@@ -10,7 +10,7 @@ export interface Kinship {
   readonly isAskedFor: (selector: string) => boolean
 }
 
-/** Asked of thousands, so what is the picked element's own is read once. */
+/** Who is the like of the picked element. Asked of thousands, so what is its own is read once. */
 export function kinOf(picked: Element): Kinship {
   const own = [...picked.classList]
   if (own.length) return { includes: (e) => e === picked || own.some((name) => e.classList.contains(name)), isAskedFor: (selector) => classesAsked(selector).own.some((name) => own.includes(name)) }

@@ -15,8 +15,8 @@ function fewWith(doc: Document, classes: readonly string[]): Element[] | null {
 }
 
 function matchingFew(doc: Document, selector: string): Element[] | null {
-  // Asked of an element, `:scope` is that element (Selectors 4 §8.4).
-  if (selector.includes(':scope')) return null
+  // A list is about other subjects than its last, and asked of an element `:scope` is that element (Selectors 4 §8.4).
+  if (/,|:scope/.test(selector)) return null
   const { own, around } = classesAsked(selector)
   const few = fewWith(doc, own)
   if (few) return few.filter((e) => e.matches(selector))
