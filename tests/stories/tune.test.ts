@@ -281,6 +281,14 @@ describe('containers and their children on the page', () => {
     await studio.goTo('/fares.html')
   })
 
+  test('what the page counts for a selector is what the engine finds, for lists and scopes too', async () => {
+    const studio = getStudio()
+    const selectors = ['.fare', '.fare .price', '.cards > .fare', '.fare, .price', 'h2, .fare h2', '.none, .fare', ':scope .fare', '.fare:has(.price)', '.fare + .fare', 'article.fare']
+    const counted = await studio.driver.executeAsyncScript<number[]>('const [selectors, done] = arguments; window.steadyProof.session.page.ask("reach", { selectors }).then(done)', selectors)
+    expect(counted).toEqual(await studio.inPage('return arguments[0].map((s) => document.querySelectorAll(s).length)', selectors))
+    expect(counted[3]).toBeGreaterThan(counted[0])
+  })
+
   test('a child is pulled to another cell, for itself alone, and lands where it was shown', async () => {
     const studio = getStudio()
     await pick(studio, '.fare', 0.5, 0.03)
