@@ -2,7 +2,7 @@ import type { OutlineRule } from '../core/css/outline'
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { documentsOf } from './handles'
 import type { MatchedRule, SheetInfo } from './protocol'
-import { RuleIndex, tieRules, type TiedRule } from './sheet-ties'
+import { keysAround, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
 
 /** A sheet in use in one document. */
@@ -140,10 +140,11 @@ export class PageSheets {
     const view = element.ownerDocument.defaultView
     if (!view) return { met, unmet }
     const held = new Map<CSSRule, boolean>()
+    const has = keysAround(element)
     for (const s of this.sheets) {
       if (s.doc !== element.ownerDocument || s.sheet.disabled || !mediaHolds(s.sheet, view)) continue
-      for (const [tied, tries] of (part ? s.parts : s.index).candidates(element)) {
-        const scope = tied.conditions.length ? tied.conditions.findLast((c) => c.constructor.name === 'CSSScopeRule') : undefined
+      for (const [tied, tries] of (part ? s.parts : s.index).candidates(has)) {
+        const scope = tied.conditions.findLast((c) => c.constructor.name === 'CSSScopeRule')
         const proximity = scope ? scopeProximity(element, scope) : null
         if (scope && proximity === null) continue
         const selectors = tries.filter((at) => {
@@ -161,9 +162,10 @@ export class PageSheets {
   /** Pseudo-elements of `element` that some rule is about. */
   partsFor(element: Element): Set<string> {
     const out = new Set<string>()
+    const has = keysAround(element)
     for (const s of this.sheets) {
       if (s.doc !== element.ownerDocument) continue
-      for (const [tied, tries] of s.parts.candidates(element)) {
+      for (const [tied, tries] of s.parts.candidates(has)) {
         for (const at of tries) {
           const part = partOf(tied.selectors[at])
           if (part && matches(element, inAnyState(withoutPart(tied.selectors[at], part)!), null)) out.add(part)

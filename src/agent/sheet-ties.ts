@@ -101,12 +101,10 @@ export class RuleIndex {
     })
   }
 
-  /** Rules whose subject `element` could be, with the indexes of the selectors to try. */
-  candidates(element: Element): Map<TiedRule, number[]> {
-    const around = new Set<string>()
-    for (let e = element.parentElement; e; e = e.parentElement) for (const key of keysOf(e)) around.add(key)
+  /** Rules whose subject an element with these keys could be, with the indexes of the selectors to try. */
+  candidates({ own, around }: ElementKeys): Map<TiedRule, number[]> {
     const out = new Map<TiedRule, number[]>()
-    for (const key of ['*', ...keysOf(element)]) {
+    for (const key of ['*', ...own]) {
       for (const entry of this.buckets.get(key) ?? []) {
         if (entry.around !== null && !around.has(entry.around)) continue
         const list = out.get(entry.tied)
@@ -118,6 +116,18 @@ export class RuleIndex {
   }
 }
 
-/** What a selector can ask for outright that the element has. */
+/** What a selector can ask for outright that an element has, and that those around it have. */
+interface ElementKeys {
+  readonly own: readonly string[]
+  readonly around: ReadonlySet<string>
+}
+
+/** The same for all sheets of a page. */
+export function keysAround(element: Element): ElementKeys {
+  const around = new Set<string>()
+  for (let e = element.parentElement; e; e = e.parentElement) for (const key of keysOf(e)) around.add(key)
+  return { own: keysOf(element), around }
+}
+
 const keysOf = (element: Element): string[] =>
   [element.localName.toLowerCase(), ...(element.id ? [`#${element.id}`] : []), ...Array.from(element.classList, (name) => `.${name}`)]

@@ -95,7 +95,9 @@ export class KeepingDesk extends HistoryDesk {
     let failure: unknown = null
     for (const change of changes) {
       try {
-        await this.takeInChange(change, written, reopen)
+        const done = await this.takeInChange(change)
+        if (done === 'reopen') reopen.push(change.path)
+        else if (done) written.push(done)
       } catch (error) {
         // The others are taken in all the same: what is noted of them is not found anew. This one is, and told then.
         failure ??= error
@@ -106,16 +108,12 @@ export class KeepingDesk extends HistoryDesk {
     return { written, reopen }
   }
 
-  private async takeInChange(change: OutsideChange, written: Written[], reopen: string[]): Promise<void> {
-    if (change.kind === 'gone') {
-      if (await this.takeOutGone(change.path)) reopen.push(change.path)
-    } else if (this.opened.has(change.path) && this.opened.readOnly(change.path) === null) {
-      const done = await this.takeInTheirs(change)
-      if (done) written.push(done)
-    } else {
-      await this.replaceFile(change)
-      reopen.push(change.path)
-    }
+  // What was written for it; `reopen` where the project has to be opened anew with it; null where it makes no difference.
+  private async takeInChange(change: OutsideChange): Promise<Written | 'reopen' | null> {
+    if (change.kind === 'gone') return (await this.takeOutGone(change.path)) ? 'reopen' : null
+    if (this.opened.has(change.path) && this.opened.readOnly(change.path) === null) return this.takeInTheirs(change)
+    await this.replaceFile(change)
+    return 'reopen'
   }
 
   private async takeInTheirs(change: OutsideChange): Promise<Written | null> {
