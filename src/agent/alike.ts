@@ -1,4 +1,5 @@
 import { classesAsked } from '../core/css/selector-key'
+import { placeNames, type Ancestor } from '../core/html/kin'
 import { documentsOf } from './handles'
 import { matchesAlone } from './matching'
 
@@ -15,15 +16,20 @@ export function kinOf(picked: Element): Kinship {
   const own = [...picked.classList]
   if (own.length) return { includes: (e) => e === picked || own.some((name) => e.classList.contains(name)), isAskedFor: (selector) => classesAsked(selector).own.some((name) => own.includes(name)) }
   // Without a class of its own, an element's like are those with its tag in the same kind of place.
-  const around = (x: Element) => x.parentElement?.closest('[class]')?.classList
-  const mine = [...(around(picked) ?? [])]
+  const mine = new Set(placeNames(ancestorsOf(picked)))
+  const known = new Map<Element | null, boolean>()
   const includes = (e: Element): boolean => {
     if (e === picked) return true
-    if (e.localName !== picked.localName || e.classList.length) return false
-    const theirs = around(e)
-    return theirs !== undefined && mine.some((name) => theirs.contains(name))
+    if (e.localName !== picked.localName) return false
+    let isLike = known.get(e.parentElement)
+    if (isLike === undefined) known.set(e.parentElement, (isLike = placeNames(ancestorsOf(e)).some((name) => mine.has(name))))
+    return isLike
   }
   return { includes, isAskedFor: () => false }
+}
+
+function* ancestorsOf(e: Element): Generator<Ancestor> {
+  for (let a = e.parentElement; a; a = a.parentElement) yield { tag: a.localName, classes: [...a.classList] }
 }
 
 const ROUND: (list: DOMTokenList) => string = (list) => [...list].sort().join(' ')

@@ -7,6 +7,7 @@ import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
 import { allMatching } from './matching'
 import { matchSheet, PageSheets } from './page-sheets'
+import { judge } from './judge'
 import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
@@ -105,6 +106,15 @@ function start(studio: string): void {
         const style = getComputedStyle(e, part || null)
         return props.map((p) => style.getPropertyValue(p))
       })
+    },
+    judge: ({ nodes, selectors, asked, part }) => {
+      settle(root)
+      const chosen = [...new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))]
+      const all = [...new Set([...chosen, ...select(selectors)])]
+      const judged = judge(all, part, asked)
+      // An element that does not show it may be on its way back from where it was asked.
+      settle(root)
+      return judged.map(({ shows, misses }) => ({ of: all.length, shows, misses: misses.map(([at, why]) => ({ ...why, node: handles.handle(all[at]), chosen: at < chosen.length })) }))
     },
     hold: ({ held }) => {
       states.hold(held.flatMap(({ node, ...what }) => {

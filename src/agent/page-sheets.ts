@@ -152,7 +152,7 @@ export class PageSheets {
           return selector !== null && matches(element, states.forced(selector), scope ? scopeRoot(element, proximity!) : null)
         })
         if (selectors.length === 0) continue
-        const holdsNow = tied.conditions.every((c) => holds(c, element, view, held)) && (!isGroup(tied.css) || holds(tied.css, element, view, held));
+        const holdsNow = tied.conditions.every((c) => holds(c, element, part, view, held)) && (!isGroup(tied.css) || holds(tied.css, element, part, view, held));
         (holdsNow ? met : unmet).push({ sheet: s.key, order: s.order, rule: tied.id, selectors: selectors.sort((a, b) => a - b), proximity })
       }
     }
@@ -227,13 +227,13 @@ function mediaHolds(sheet: CSSStyleSheet, view: Window): boolean {
   return true
 }
 
-function holds(rule: CSSRule, element: Element, view: Window, known: Map<CSSRule, boolean>): boolean {
+function holds(rule: CSSRule, element: Element, part: string, view: Window, known: Map<CSSRule, boolean>): boolean {
   let found = known.get(rule)
   if (found === undefined) {
     switch (rule.constructor.name) {
       case 'CSSMediaRule': found = view.matchMedia((rule as CSSMediaRule).media.mediaText).matches; break
       case 'CSSSupportsRule': found = CSS.supports((rule as CSSSupportsRule).conditionText); break
-      case 'CSSContainerRule': found = containerHolds(rule as CSSGroupingRule, element, view); break
+      case 'CSSContainerRule': found = containerHolds(rule as CSSGroupingRule, element, part, view); break
       case 'CSSStartingStyleRule': found = false; break
       default: found = true
     }
@@ -242,10 +242,27 @@ function holds(rule: CSSRule, element: Element, view: Window, known: Map<CSSRule
   return found
 }
 
-// Only the engine can tell which container an element answers to, so it is asked with a rule that sets nothing else.
-function containerHolds(rule: CSSGroupingRule, element: Element, view: Window): boolean {
-  const at = rule.insertRule('*{--steady-probe:1}', rule.cssRules.length)
-  const found = view.getComputedStyle(element).getPropertyValue('--steady-probe') !== ''
+const PROBE = '--steady-probe'
+
+const probing = new WeakSet<Window>()
+
+/** Makes sure that the probe's value is an element's own: what stands around it may answer to another container. */
+function registerProbe(view: Window): void {
+  if (probing.has(view)) return
+  probing.add(view)
+  try {
+    (view as Window & typeof globalThis).CSS.registerProperty({ name: PROBE, syntax: '*', inherits: false })
+  } catch {
+    // An earlier script of ours has registered it.
+  }
+}
+
+// Only the engine can tell which container an element answers to, so it is asked with a rule that sets nothing else. The
+// selector matches every element, in a nested group too, where one without `&` would be about descendants (CSS Nesting 1 §3.2).
+function containerHolds(rule: CSSGroupingRule, element: Element, part: string, view: Window): boolean {
+  registerProbe(view)
+  const at = rule.insertRule(`:is(&, :not(&))${part}{${PROBE}:1}`, rule.cssRules.length)
+  const found = view.getComputedStyle(element, part || null).getPropertyValue(PROBE) !== ''
   rule.deleteRule(at)
   return found
 }

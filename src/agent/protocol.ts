@@ -228,6 +228,33 @@ export type PreviewOp =
   /** A class list; a step of a pull may show only what its new classes give, `held`. */
   | { readonly op: 'classes'; readonly source: string; readonly value: string | null; readonly held: readonly (readonly [longhand: string, value: string])[] }
 
+/** A declaration whose value elements are to show. */
+export interface Asked {
+  readonly name: string
+  readonly value: string
+}
+
+/**
+ * Why an element does not show a value. `stronger`: another declaration decides. `undefined-variable`: `by` has no value there.
+ * `held`: the property `by` keeps its size from it, or, without one, its layout. `clamped`: the engine takes the value as
+ * another. `no-line`: there is no width while the property `by` is `none`.
+ */
+export interface Missed {
+  readonly reason: 'stronger' | 'undefined-variable' | 'held' | 'clamped' | 'no-line'
+  /** The longhand in which it differs. */
+  readonly property: string
+  readonly shown: string
+  readonly meant: string
+  readonly by: string | null
+}
+
+/** How many of the elements asked about show a declaration, and of those that do not, the first. `chosen` tells those that were named from those that selectors found. */
+export interface Judged {
+  readonly of: number
+  readonly shows: number
+  readonly misses: readonly (Missed & { readonly node: NodeHandle; readonly chosen: boolean })[]
+}
+
 /** What was written, for the page to take in. */
 export type SyncOp =
   | { readonly op: 'sheet'; readonly sheet: string; readonly text: string; readonly outline: readonly OutlineRule[] }
@@ -312,6 +339,8 @@ export interface Requests {
   /** An element of a source as the page has it: its tag, attributes and own texts, the sources of its children, and how often it is there. */
   element: { ask: { source: string }; answer: { readonly tag: string; readonly attributes: readonly { readonly name: string; readonly value: string }[]; readonly texts: readonly string[]; readonly children: readonly string[]; readonly count: number } | null }
   read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
+  /** Whether these elements, and those that the selectors match, show what was asked for, each declaration by itself. */
+  judge: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; asked: readonly Asked[]; part: string }; answer: readonly Judged[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
   sketch: { ask: Record<string, never>; answer: Sketch }
   /** Brings the `index`-th element that the selectors match into view, counting round. */

@@ -1,4 +1,4 @@
-import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
+import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, Judged, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
 
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
@@ -109,6 +109,10 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   watch: nothing,
   preview: nothing,
   read: list(list(text(), 2000), 200_000),
+  judge: list(object<Judged>({
+    of: number, shows: number,
+    misses: list(object<Judged['misses'][number]>({ reason: oneOf('stronger', 'undefined-variable', 'held', 'clamped', 'no-line'), property: text(200), shown: text(), meant: text(), by: nullable(text(200)), node: number, chosen: boolean }), 100),
+  }), 200),
   element: nullable(object({ tag: text(1000), attributes: list(object({ name: text(1000), value: text(1_000_000) }), 2000), texts: list(text(1_000_000), MANY), children: list(text(100), MANY), count: number })),
   lend: nothing,
   hold: nothing,

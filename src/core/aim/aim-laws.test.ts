@@ -103,11 +103,12 @@ const kin = (e: SourceElement, picked: SourceElement): boolean => {
   const own = classesOf(picked.node)
   if (e === picked) return true
   if (own.length) return own.some((c) => classesOf(e.node).includes(c))
+  // In a document of this form, the place is the nearest classed element around, or the document.
   const around = (x: SourceElement): readonly string[] => {
     for (let a = x.parent; a; a = a.parent) if (classesOf(a.node).length) return classesOf(a.node)
-    return []
+    return ['the document']
   }
-  return e.node.tagName === picked.node.tagName && classesOf(e.node).length === 0 && around(picked).some((c) => around(e).includes(c))
+  return e.node.tagName === picked.node.tagName && around(picked).some((c) => around(e).includes(c))
 }
 
 /** What the page would say of an element, from the sources alone. */

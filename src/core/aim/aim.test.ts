@@ -64,9 +64,29 @@ describe('where an edit lands', () => {
     // Rules for some widths go on winning there.
     const narrow = 'a { color: red }\n.row { top: 0 }\n@media (max-width: 9em) { .btn { color: teal } }\n.foot { top: 0 }\n'
     expect(fresh(narrow, ['.row'], { unmet: evidence(site(narrow, HTML), ['.btn']).matched[0] }).at.ref).toMatchObject({ kind: 'new-rule', after: 2 })
-    // One that is styled in its tag goes on being so, and one without a class of its own is reached by no rule.
-    expect(fresh(css, ['.row'], { inline: ['top: 1px', ''] }).at.ref.kind).toBe('inline')
-    for (const classes of [[], ['js-go']]) expect(fresh(css, ['.row'], { info: { source: '2.5', tag: 'a', id: '', classes }, ancestors: [{ source: '2.5', tag: 'a', id: '', classes }, { source: '2.4', tag: 'p', id: '', classes: ['row'] }] }).at.ref.kind).toBe('inline')
+    // Only what its style attribute sets itself is set there again.
+    expect(fresh(css, ['.row'], { inline: ['top: 1px', ''] }).at.label).toBe('.btn')
+    expect(fresh(css, ['.row'], { inline: ['color: red', ''] }).at.ref.kind).toBe('inline')
+    // One without a class of its own is reached by its place.
+    const unnamed = (html: string, classes: readonly string[], above: Evidence['ancestors'], css = '.row { top: 0 }\na { color: red }\n') => {
+      const project = new Project([['a.css', css], ['index.html', html]].map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
+      const e = evidence(project, ['a'], { wide: ['a'] })
+      const info = { source: '2.5', tag: 'a', id: '', classes }
+      const aim = new ElementCascade(project, { ...e, info, ancestors: [info, ...above], matched: [e.matched[0], ...above.map(() => [])] }).aim('color')
+      return aim.candidates[aim.chosen].label
+    }
+    const row = [{ source: '2.4', tag: 'p', id: '', classes: ['row'] }]
+    for (const classes of [[], ['js-go']]) expect(unnamed('<p class="row"><a>Go</a></p>', classes, row)).toBe('.row a')
+    // Another of them with a class that sets it too goes on having its own.
+    expect(unnamed('<p class="row"><a>Go</a> <b><a class="x">Go</a></b></p>', [], row)).toBe('.row a')
+    expect(unnamed('<p class="row"><a>Go</a> <b><a class="x">Go</a></b></p>', [], row, '.row { top: 0 }\na { color: red }\n.x { color: blue }\n')).toBe('.row > a')
+    // A row says nothing of what stands in it, unless all rows are marked so; a landmark does.
+    const table = [{ source: null, tag: 'tr', id: '', classes: ['odd'] }, { source: null, tag: 'table', id: '', classes: ['prices'] }]
+    expect(unnamed('<table class="prices"><tr class="odd"><td><a>1</a><tr><td><a>2</a></table>', [], table)).toBe('.prices a')
+    expect(unnamed('<main><a>1</a></main><footer><a>2</a></footer>', [], [{ source: null, tag: 'main', id: '', classes: [] }])).toBe('main a')
+    // Where no rule would be about its like alone, it gets a class, named as the project names classes.
+    expect(unnamed('<b class="row"><i><a>1</a></i></b><p class="row"><a>2</a></p>', [], [{ source: null, tag: 'i', id: '', classes: [] }, ...row])).toBe('.row a')
+    expect(unnamed('<a>1</a><p class="row"><a>2</a></p>', [], [], 'a { color: red }\n.row__item { top: 0 }\n')).toBe('.page-link')
   })
 
   test('a sheet of a library is no place by default while the author has one', () => {
@@ -142,7 +162,7 @@ describe('where an edit lands', () => {
     expect(inline('.btn { color: red }').because).toMatch(/!important/)
   })
 
-  test('tokens, an own rule and an own class are offered and never the default', () => {
+  test('tokens and an own class are offered and never the default', () => {
     const project = site(':root { --ink: #123 }\n.btn { color: var(--ink) }', HTML)
     const aim = new ElementCascade(project, evidence(project, ['.btn'])).aim('color')
     expect(aim.candidates.map((c) => [c.ref.kind, c.label])).toEqual([['rule', '.btn'], ['token', '--ink'], ['new-class', '.btn-alt'], ['inline', 'style attribute']])

@@ -4,6 +4,7 @@ import type { Project, SheetRef } from '../project'
 import { readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
 import { isConditional } from './condition'
 import type { ElementCascade } from './element-cascade'
+import { NOTHING } from './rule-places'
 import type { Candidate } from './types'
 
 interface Listed {
@@ -106,7 +107,7 @@ class ClassLists {
     const stronger = this.stronger(variant, deciding)
     const base: Candidate = {
       ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false }, path: this.found.path, line: this.found.doc.lineAt(this.found.element.startTag!.from), label: words(variant), conditions: [],
-      specificity: [0, 1, 0], reach: 1, current: current?.name ?? null, important: current?.important ?? false, asImportant: false,
+      specificity: [0, 1, 0], reach: 1, elsewhere: false, overridden: NOTHING, current: current?.name ?? null, important: current?.important ?? false, asImportant: false,
       wins: stronger === null, losesTo: stronger, fits, off: false, steps, closed: !this.v.isCompiled,
       reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}` : `a class of ${this.v.label}`,
     }

@@ -1,9 +1,10 @@
-import { decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
+import { compareApplied, decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
 import {
-  compareSpecificity, composeShorthand, declarationsOf, escapeName, isShorthand, longhandsOf, oneOfNames, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
+  compareSpecificity, composeShorthand, declarationsOf, escapeName, isOfSize, isShorthand, longhandsOf, oneOfNames, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
-import { reachesOnlyKin, sourceOfRule, type Project, type RulePlace, type SheetRef } from '../project'
+import { placeNames } from '../html'
+import { reachesOnlyKin, sourceOfRule, type Kind, type Project, type RulePlace, type SheetRef } from '../project'
 import { asksForState } from './condition'
 import { vocabulariesOf } from '../utility'
 import type { Evidence, MatchedEvidence, ReachEvidence } from './evidence'
@@ -11,7 +12,8 @@ import { FreshRule } from './fresh-rule'
 import { layersOf } from './page-layers'
 import { placesFor } from './places'
 import { RulePlaces } from './rule-places'
-import type { AimRef, Candidate, Ineffective, PropertyAim, ValueOrigin } from './types'
+import { isAsked } from './tokens'
+import type { AimRef, Candidate, Ineffective, Overriding, PropertyAim, ValueOrigin } from './types'
 
 const INHERITED = new Set([
   'color', 'font-size', 'font-family', 'font-weight', 'font-style', 'font-stretch', 'font-variant-caps', 'line-height', 'letter-spacing', 'word-spacing', 'text-align', 'text-transform', 'text-indent', 'text-shadow',
@@ -135,6 +137,49 @@ export class ElementCascade {
     return (this.knownUnmet ??= this.matching(this.evidence.unmet))
   }
 
+  /** Whether a rule holds at some sizes only that were not asked for. */
+  isNarrowed(m: Matching): boolean {
+    return m.conditions.some((c) => isOfSize(c) && !isAsked(c, this.evidence.condition))
+  }
+
+  private knownNarrowed: { readonly rules: readonly (readonly [m: Matching, holds: boolean])[]; readonly names: ReadonlySet<string> } | null = null
+
+  // The rules that match at some sizes only, and what they declare.
+  private get narrowed() {
+    if (this.knownNarrowed) return this.knownNarrowed
+    const of = (list: readonly Matching[], holds: boolean) => list.filter((m) => this.isNarrowed(m)).map((m) => [m, holds] as const)
+    const rules = [...of(this.level(0).matching, true), ...of(this.unmet, false)]
+    return (this.knownNarrowed = { rules, names: new Set(rules.flatMap(([m]) => m.applied.map((a) => a.declaration.name))) })
+  }
+
+  /** Whether a rule that holds at some sizes only sets any of these longhands. */
+  isSetAtSizes(longhands: readonly string[]): boolean {
+    return [...this.narrowed.names].some((name) => longhands.some((l) => sets(name, l)))
+  }
+
+  /** The declarations of rules that hold at some sizes only which set any of these longhands over one of this rank. */
+  overriding(longhands: readonly string[], rank: Applied): Overriding[] {
+    return this.narrowed.rules.flatMap(([m, holds]): Overriding[] => {
+      const own = m.applied.findLast((a) => longhands.some((l) => sets(a.declaration.name, l)))
+      // A sheet's end is no site to compare by.
+      if (!own || own.site === rank.site || compareApplied(own, { ...rank, site: rank.site ?? own.site }).sign < 0) return []
+      const { label, path, line } = this.place(m, own.declaration)
+      return [{ condition: m.conditions.filter(isOfSize).join(' '), label, path, line, value: own.value, holds }]
+    })
+  }
+
+  private readonly atEverySize = new Map<string, Contest | null>()
+
+  /** Who decides a longhand where no rule counts that holds at some sizes only. */
+  contestAtEverySize(longhand: string): Contest | null {
+    let known = this.atEverySize.get(longhand)
+    if (known === undefined) {
+      const narrowed = new Set(this.narrowed.rules.map(([m]) => m.site))
+      this.atEverySize.set(longhand, (known = decide(this.level(0).applied.filter((a) => a.site === null || !narrowed.has(a.site)), longhand)))
+    }
+    return known
+  }
+
   /** Who decides a longhand at a level: 0 is the element itself, or the pseudo-element in hand. */
   contest(longhand: string, level = 0): Contest | null {
     const { applied, names, contests } = this.level(level)
@@ -204,12 +249,17 @@ export class ElementCascade {
   /** Whether the rule reaches only the element's like on all pages of the project, and not just on the one that shows. */
   isKinInProject(m: Matching): boolean {
     let found = this.kin.get(m)
-    if (found === undefined) {
-      const { info, ancestors } = this.evidence
-      found = reachesOnlyKin(this.project, m.selectors, { tag: info.tag, classes: info.classes, around: ancestors.slice(1).find((a) => a.classes.length)?.classes ?? [] })
-      this.kin.set(m, found)
-    }
+    // The page itself has counted what is on it.
+    if (found === undefined) this.kin.set(m, (found = this.project.pages().length === 1 || reachesOnlyKin(this.project, m.selectors, this.kind)))
     return found
+  }
+
+  private knownKind: Kind | null = null
+
+  /** What the element is known by to its like. */
+  get kind(): Kind {
+    const { info, ancestors } = this.evidence
+    return (this.knownKind ??= { tag: info.tag, classes: info.classes, place: placeNames(ancestors.slice(1)) })
   }
 
   /** Where `property` comes from and where an edit of it could land. A shorthand is asked for as its longhands. */
@@ -230,14 +280,17 @@ export class ElementCascade {
     }
   }
 
-  private ofUnset: Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> | null = null
+  private readonly ofUnset = new Map<string, Pick<PropertyAim, 'candidates' | 'chosen' | 'because'>>()
 
   // Properties that nothing sets have the same places, but for the classes of a vocabulary. Most are such.
   private places(longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const { matching, names } = this.level(0)
     const touches = (name: string) => longhands.some((l) => sets(name, l))
-    if (names.some(touches) || matching.some((m) => m.off.some(touches)) || vocabulariesOf(this.project).length) return placesFor(this, longhands)
-    return (this.ofUnset ??= placesFor(this, longhands))
+    if (names.some(touches) || this.isSetAtSizes(longhands) || matching.some((m) => m.off.some(touches)) || vocabulariesOf(this.project).length) return placesFor(this, longhands)
+    const key = this.fresh.forWhich(longhands)
+    const known = this.ofUnset.get(key) ?? placesFor(this, longhands)
+    this.ofUnset.set(key, known)
+    return known
   }
 
   private readonly ruleRefs = new Map<RuleSite, Extract<AimRef, { kind: 'rule' }>>()
@@ -405,6 +458,7 @@ export class ElementCascade {
 }
 
 // Asked for each place of each property of a pick, so without a list of names.
+// Lists of what overrides a place are made for each property.
 function saysTheSame(a: Candidate, b: Candidate): boolean {
   for (const name in a) if (a[name as keyof Candidate] !== b[name as keyof Candidate]) return false
   return true

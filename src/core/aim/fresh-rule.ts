@@ -1,8 +1,10 @@
-import { escapeName, isRule, oneOfNames } from '../css'
+import { declarationsOf, escapeName, isRule, oneOfNames, resolvedSelectors, sets } from '../css'
 import type { LayerOrder } from '../cascade'
-import { isLibrary, type SheetRef } from '../project'
+import { classesOf, isLandmark, isRow } from '../html'
+import { isLibrary, likeReached, type SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
 import { lastCompound, type ElementCascade, type Matching } from './element-cascade'
+import type { ElementEvidence } from './evidence'
 
 /** Where a rule that is not there yet would stand: in a sheet of the source, after a rule that matches or at the end. */
 export interface Home {
@@ -48,28 +50,67 @@ export class FreshRule {
     return this.homes[0] ?? null
   }
 
-  /** Selectors that an author would write for the element, the shortest first: of its classes, its id, or its tag under a class. */
+  /** Selectors that an author would write for the element, the first of them first: of its classes, its place, or its id. */
   get selectors(): readonly string[] {
-    return (this.knownSelectors ??= this.nameIt())
+    return (this.knownSelectors ??= [...new Set(this.nameIt())])
   }
+
+  /** The first of them with more of what the element stands in, for where they are too weak. */
+  get stronger(): readonly string[] {
+    const around = this.anchors.filter((a) => !this.selector.startsWith(`${a} `))
+    return (this.knownStronger ??= around.slice(0, 3).map((_, n) => `${around.slice(0, n + 1).toReversed().join(' ')} ${this.selector}`))
+  }
+
+  private knownStronger: readonly string[] | undefined
 
   get selector(): string {
     return this.selectors[0]
   }
 
-  /** Those of the selectors that no rule which matches has, but for a library's. */
+  /** Those of the selectors that no rule has which matches at every size, but for a library's. */
   get free(): readonly string[] {
-    return (this.knownFree ??= this.selectors.filter((s) => !this.c.level(0).matching.some((m) => m.selectors.join(', ') === s && !(this.isAuthored && isLibrary(m.ref)))))
+    return (this.knownFree ??= this.selectors.filter((s) => !this.c.level(0).matching.some((m) => m.selectors.join(', ') === s && !this.c.isNarrowed(m) && !(this.isAuthored && isLibrary(m.ref)))))
+  }
+
+  private readonly reached = new Map<string, ReturnType<typeof likeReached>>()
+
+  // What a selector that ends in the element's tag reaches.
+  private reachOf(selector: string): ReturnType<typeof likeReached> {
+    const { project, kind } = this.c
+    let known = this.reached.get(selector)
+    if (known === undefined) this.reached.set(selector, (known = likeReached(project, selector, { ...kind, classes: this.namesOf(kind.classes) })))
+    return known
+  }
+
+  /** Whether a rule with this selector, which sets these longhands, would be about the element and its like, and leave what others of them say of themselves. */
+  isForItsLike(selector: string, longhands: readonly string[]): boolean {
+    if ((!this.selectors.includes(selector) && !this.stronger.includes(selector)) || !this.isAuthored) return false
+    if (/[.#][^\s]+$/.test(selector)) return true
+    const reach = this.reachOf(selector)
+    return reach !== null && reach.onlyKin && !reach.classes.some((name) => this.setByClass(name).some((n) => longhands.some((l) => sets(n, l))))
+  }
+
+  /** Tells apart the properties that a rule for the element's like could set from those that others of them set by their class. */
+  forWhich(longhands: readonly string[]): string {
+    return [...this.selectors, ...this.stronger].map((s) => Number(this.isForItsLike(s, longhands))).join('')
+  }
+
+  private readonly byClass = new Map<string, readonly string[]>()
+
+  // What rules about a class declare.
+  private setByClass(name: string): readonly string[] {
+    let known = this.byClass.get(name)
+    if (!known) {
+      const own = oneOfNames([`.${escapeName(name)}`])!
+      const about = this.c.evidence.sheets.flatMap((key) => [...(this.c.project.sheet(key)?.sheet.rules() ?? [])].filter((site) => site.rule.kind === 'style' && resolvedSelectors(site).some((s) => own.test(lastCompound(s)))))
+      this.byClass.set(name, (known = about.flatMap((site) => declarationsOf(site.rule).map((d) => d.name))))
+    }
+    return known
   }
 
   /** Whether the page has a sheet that is not a library's. */
   get isAuthored(): boolean {
     return this.home !== null && !isLibrary(this.home.ref)
-  }
-
-  /** Whether its selector is of classes of its own alone, in a sheet that is the author's. */
-  get isOfItsClasses(): boolean {
-    return /^\.[^\s]+$/.test(this.selector) && this.isAuthored
   }
 
   /** A class name that the project does not have yet, as an author would make it: after the element's own class or the block around it. */
@@ -132,28 +173,75 @@ export class FreshRule {
   }
 
   private nameIt(): string[] {
-    const { info, ancestors, unique } = this.c.evidence
+    const { info, unique } = this.c.evidence
     const classes = this.namesOf(info.classes)
     const joined = (names: readonly string[]) => names.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
     if (classes.length) {
       // `card--wide` says `card` already.
       const told = classes.filter((c) => !classes.some((other) => other.startsWith(c) && /^[-_]/.test(other.slice(c.length))))
-      return [...new Set([joined(told), joined(classes)])]
+      return [joined(told), joined(classes)]
     }
-    if (info.id) return [`#${escapeName(info.id)}`]
-    const above = ancestors.slice(1).find((a) => a.id || this.namesOf(a.classes).length > 0)
+    const id = info.id ? [`#${escapeName(info.id)}`] : []
+    const inPlace = this.inPlace
+    const isNamed = id.length > 0 && this.c.evidence.sheets.some((key) => this.c.project.sheet(key)?.sheet.text.includes(id[0]))
+    const all = isNamed ? [...id, ...inPlace] : [...inPlace, ...id]
     // Where nothing around it has a name, its place is all there is to tell it by.
-    if (!above) return [unique]
-    const [name] = this.namesOf(above.classes)
-    return [`${name ? `.${escapeName(name)}` : `#${escapeName(above.id)}`} ${info.tag}`]
+    return all.length ? all : [unique]
   }
 
+  /** What an element without a name is called by its place: its tag alone where a page has one, else under the nearest that has a name. */
+  private get inPlace(): string[] {
+    const { info, ancestors } = this.c.evidence
+    const { tag } = info
+    if (tag.includes('-') && !/^[a-z][\w-]*$/.test(tag)) return []
+    const [anchor] = this.anchors
+    const parent = ancestors[1]
+    const alone = ONLY_ONE.has(tag) && this.c.project.pages().every((page) => this.c.project.readOnly(page) !== null || this.c.project.document(page).elements.filter((e) => e.node.tagName === tag && e.startTag).length <= 1)
+    if (alone) return [tag]
+    if (!anchor) return [tag]
+    const isChild = parent !== undefined && nameOf(parent, this.namesOf(parent.classes)) === anchor
+    const nearer = isChild ? [`${anchor} > ${tag}`] : parent && !this.namesOf(parent.classes).length ? [`${anchor} ${parent.tag} ${tag}`, `${anchor} ${parent.tag} > ${tag}`] : []
+    const plain = [`${anchor} ${tag}`, ...nearer]
+    const reachesLike = (s: string) => this.reachOf(s)?.onlyKin ?? false
+    return [...plain.filter(reachesLike), ...plain.filter((s) => !reachesLike(s))]
+  }
+
+  /** Names of what the element stands in, the nearest first: a class, else the tag of a landmark, else an id. A row's only where all its siblings have it. */
+  private get anchors(): readonly string[] {
+    const { ancestors } = this.c.evidence
+    return this.knownAnchors ??= ancestors.slice(1).flatMap((a) => {
+      const classes = this.namesOf(a.classes)
+      const name = nameOf(a, isRow(a.tag) ? classes.filter((c) => this.isOnAllRows(a, c)) : classes)
+      return name ? [name] : []
+    })
+  }
+
+  private knownAnchors: readonly string[] | undefined
+
+  private isOnAllRows({ source, tag }: ElementEvidence, name: string): boolean {
+    const found = source ? this.c.project.element(source) : null
+    return found !== null && found.doc.elements.every((e) => e.parent !== found.element.parent || e.node.tagName !== tag || !e.startTag || classesOf(e.node).includes(name))
+  }
+
+  // As the project makes names: with the block and its part where it does so.
   private nameClass(): string {
     const { info, ancestors } = this.c.evidence
-    const above = ancestors.slice(1).find((a) => a.classes.length)?.classes[0]
-    const stem = info.classes[0] ? `${info.classes[0]}-alt` : above ? `${above}-${info.tag}` : `own-${info.tag}`
+    const own = this.namesOf(info.classes)[0]
+    const above = ancestors.slice(1).flatMap((a) => this.namesOf(a.classes))[0]
+    const part = PARTS[info.tag] ?? info.tag
+    const between = this.c.project.allSheets().some((ref) => /\.[\w-]+[a-z\d]__[a-z]/.test(ref.sheet.text)) ? '__' : '-'
+    const stem = own ? `${own}-alt` : above ? `${above.replace(/(__|--).*$/, '')}${between}${part}` : `page-${part}`
     let name = stem
     for (let n = 2; this.c.project.mentions(name); n++) name = `${stem}-${n}`
     return name
   }
 }
+
+/** Elements that a page has one of, and is named by its tag where it does (HTML §4.1, §4.3, §4.4.14). */
+const ONLY_ONE: ReadonlySet<string> = new Set(['html', 'body', 'main', 'h1'])
+
+/** What authors call elements in class names. */
+const PARTS: Readonly<Record<string, string>> = { h1: 'title', h2: 'title', h3: 'title', h4: 'title', h5: 'title', h6: 'title', p: 'text', a: 'link', img: 'image', picture: 'image', ul: 'list', ol: 'list', li: 'item', td: 'cell', th: 'head', tr: 'row', span: 'text', div: 'box', input: 'field', textarea: 'field' }
+
+const nameOf = (e: ElementEvidence, classes: readonly string[]): string | null =>
+  classes.length ? `.${escapeName(classes[0])}` : isLandmark(e.tag) ? e.tag : e.id ? `#${escapeName(e.id)}` : null

@@ -6,7 +6,7 @@ import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
 import type { ElementCascade, Matching } from './element-cascade'
 import { homeAfter, type Home } from './fresh-rule'
-import { NEW_DECLARATION } from './rule-places'
+import { NEW_DECLARATION, NOTHING } from './rule-places'
 import { isAsked, tokenPlaces, type TokenPlaces } from './tokens'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
@@ -43,7 +43,7 @@ class Places {
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const rules = this.c.rules.candidates(this.longhands, this.contests)
-    const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(), ...this.newClass()])])
+    const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(rules), ...this.newClass()])])
     const inline = isConditional(this.condition) ? [] : this.told(this.inline())
     const lists = this.told(classListsFor(this.c, this.longhands, this.contests))
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
@@ -99,32 +99,40 @@ class Places {
       return compareApplied({ ...rival, site: rival.site ?? winner.site }, winner).sign < 0 ? [winner] : []
     })[0]
     const at = stronger && this.c.where(stronger)
-    return {
+    const place: Candidate = {
       path: ref.path,
       line: this.c.project.lineIn(ref, end),
-      conditions: [], specificity, reach: null, current: null, important: false, asImportant: false,
+      conditions: [], specificity, reach: null, current: null, important: false, asImportant: false, elsewhere: false, overridden: NOTHING,
       wins: !stronger,
       losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
       fits: true, off: false,
       ...more,
     }
+    return place.conditions.length === 0 && this.isSetAtSizes ? this.c.rules.atSizes(place, rival, this.longhands) : place
   }
 
-  // The first of some selectors at the first place where the new rule would win, or the first at all.
+  // The first of some selectors that reaches only the element's like, at the first place where the new rule would win; or the first at all.
   private atBest(selectors: readonly string[], make: (selector: string, home: Home) => Candidate): Candidate[] {
     let first: Candidate | null = null
     for (const selector of selectors) {
       for (const home of [...this.c.fresh.beforeConditions, ...this.c.fresh.homes]) {
         const candidate = make(selector, home)
-        if (candidate.wins) return [candidate]
+        const isLike = selectors.length === 1 || this.c.fresh.isForItsLike(selector, this.longhands)
+        if (isLike && (candidate.wins || candidate.elsewhere)) return [candidate]
         first ??= candidate
       }
     }
     return first ? [first] : []
   }
 
-  private ownRule(): Candidate[] {
-    return this.atBest(this.c.fresh.free, (selector, home) => {
+  private ownRule(rules: readonly Candidate[]): Candidate[] {
+    const { fresh } = this.c
+    // A rule for its like that is there is such a place already.
+    const isThere = rules.some((r) => {
+      const m = this.matchingOf(r)
+      return m !== null && (r.wins || r.elsewhere) && !this.c.isNarrowed(m) && (m.isOwn || m.selectors.every((s) => fresh.selectors.includes(s)))
+    })
+    return this.atBest(isThere ? fresh.free.filter((s) => /^[.#]\S+$/.test(s)) : [...fresh.free, ...fresh.stronger], (selector, home) => {
       const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
       return this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })
     })
@@ -229,7 +237,7 @@ class Places {
     const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
     return [{
       ref: this.c.inlineRef, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
-      conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null, asImportant: false,
+      conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null, asImportant: false, elsewhere: false, overridden: NOTHING,
       wins: !important || there?.declaration.important != null,
       losesTo: important ? `${this.c.where(important).label} is !important` : null,
       fits: true, off: false,
@@ -244,30 +252,37 @@ class Places {
   private isKin(c: Candidate): boolean {
     if (c.ref.kind === 'inline') return true
     if (c.ref.kind === 'class-list') return !c.ref.alike
-    // A token reaches all that use it; a class that is not there yet is made only when it is asked for.
+    // A token reaches all that use it.
     if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
+    if (c.ref.kind === 'new-class') return this.c.fresh.isAuthored
     const m = this.matchingOf(c)
     if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
-    return c.ref.kind === 'new-rule' && (isConditional(this.condition) || this.isForItsClass)
+    return c.ref.kind === 'new-rule' && (isConditional(this.condition) || this.c.fresh.isForItsLike(c.ref.selector, this.longhands))
   }
 
   private get hasOwnRule(): boolean {
     return this.c.level(0).matching.some((m) => m.isOwn)
   }
 
-  // A class that no rule is about gets one, but where the author gives the element its style in the tag.
-  private get isForItsClass(): boolean {
-    return this.c.fresh.isOfItsClasses && !this.c.evidence.inline[0]?.trim()
+  private get isSetAtSizes(): boolean {
+    return this.condition.media === '' && this.c.isSetAtSizes(this.longhands)
+  }
+
+  /** Whether a place holds at some sizes only that were not asked for, and is not alone in setting the value. */
+  private isNarrowed(c: Candidate): boolean {
+    const m = this.matchingOf(c)
+    return m !== null && this.c.isNarrowed(m) && (c.current === null || !c.wins || this.longhands.some((l) => this.c.contestAtEverySize(l) !== null))
   }
 
   /**
-   * DESIGN section 5, rules 4 and 5: the place that decides now, if it reaches no further than the element's like;
-   * else the rule of its own class, which is made where there is none; else the element alone. Never one that would lose,
-   * and none in a sheet of a library while the author has one.
+   * DESIGN section 5, rules 4 and 5: the place that decides now, if it reaches no further than the element's like; else the
+   * rule of its own class, or of its like under what it stands in, which is made where there is none; else a class of its
+   * own; else the element alone. Never one that would lose at every size, none in a sheet of a library while the author has
+   * one, and none under a size that was not asked for, unless that alone sets the value.
    */
   private choose(candidates: readonly Candidate[]): number {
     const kin: { c: Candidate; i: number }[] = []
-    for (const [i, c] of candidates.entries()) if (c.wins && c.fits && this.isKin(c)) kin.push({ c, i })
+    for (const [i, c] of candidates.entries()) if ((c.wins || c.elsewhere) && c.fits && !this.isNarrowed(c) && this.isKin(c)) kin.push({ c, i })
     const authored = kin.filter(({ c }) => !this.isOfLibrary(c))
     const fit = authored.length ? authored : kin
     // A rule that is shared says where the value goes, and a token of its own which it is.
@@ -279,18 +294,19 @@ class Places {
       const list = fit.find(({ c }) => c.ref.kind === 'class-list' && !c.closed)
       if (list) return list.i
     }
-    // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
     // What a class of a vocabulary means is not changed by the way.
     const rest = fit.filter(({ c }) => c.ref.kind !== 'rule' || !this.isOfVocabulary(c))
     const rules = rest.filter(({ c }) => c.ref.kind === 'rule')
     const own = rules.filter(({ c }) => this.matchingOf(c)!.isOwn)
+    // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
     const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => isAsked(x, this.condition))
     const plain = own.filter(asked)
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0]
-    // A rule of tags alone may reach no others yet, but is not about this element.
+    // A rule of tags alone may reach no others yet, but is not about this element, unless it names what that stands in.
     const near = rules.filter(asked)
-    const beside = near.find(({ c }) => this.matchingOf(c)!.selectors.every((s) => /[.#[]/.test(s))) ?? rest.find(({ c }) => c.ref.kind === 'new-rule') ?? near[0]
-    return (best ?? beside ?? rest[0] ?? fit[0])?.i ?? -1
+    const beside = near.find(({ c }) => this.matchingOf(c)!.selectors.every((s) => /[.#[\s>]/.test(s.trim()) || s.trim() === this.c.fresh.selector))
+    const of = (kind: Candidate['ref']['kind']) => rest.find(({ c }) => c.ref.kind === kind)
+    return (best ?? beside ?? of('new-rule') ?? near[0] ?? rest.find(({ c }) => c.ref.kind !== 'new-class' && c.ref.kind !== 'inline') ?? of('new-class') ?? rest[0] ?? fit[0])?.i ?? -1
   }
 
   private isOfLibrary({ ref }: Candidate): boolean {
@@ -300,16 +316,22 @@ class Places {
 
   private because(all: readonly Candidate[], c: Candidate): string {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
+    const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
     if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.reason.slice(c.reason.indexOf('marked'))}.`
     if (c.ref.kind === 'token') {
       const others = this.tokens.own?.others ?? []
       return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
     }
+    const here = c.overridden.find((o) => o.holds)
+    if (c.elsewhere && here) return `It holds at every width; at this one ${here.condition} sets ${here.value}.`
+    const at = c.current !== null ? this.matchingOf(c) : null
+    if (at && this.c.isNarrowed(at)) return `${at.conditions.join(' ')} alone sets the value, so the edit holds there.`
+    if (c.ref.kind === 'new-class') return `${first}a class of its own, since no rule wins here without affecting other elements.`
     if (c.ref.kind === 'new-rule' && isConditional(this.condition)) return 'No rule has just this condition yet, so one is made beside its base.'
     if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
-    const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
-    const then = c.ref.kind === 'inline' ? 'this element alone.' : c.ref.kind === 'new-rule' ? this.hasOwnRule ? 'a rule for its class in a sheet of yours.' : 'a rule for its class, which has none yet.' : this.matchingOf(c)!.isOwn ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
+    const ofClass = c.ref.kind === 'new-rule' && /\.[^\s]+$/.test(c.ref.selector)
+    const then = c.ref.kind === 'inline' ? 'this element alone.' : c.ref.kind === 'new-rule' ? !ofClass ? 'a rule for its like, which have none yet.' : this.hasOwnRule ? 'a rule for its class in a sheet of yours.' : 'a rule for its class, which has none yet.' : this.matchingOf(c)!.isOwn ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
     return first ? first + then : then.charAt(0).toUpperCase() + then.slice(1)
   }
 }

@@ -2,7 +2,10 @@ import { compareApplied, type Applied, type Contest } from '../cascade'
 import { longhandsOf, type Declaration, type Specificity } from '../css'
 import { STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import { isAsked } from './tokens'
-import type { Candidate } from './types'
+import type { Candidate, Overriding } from './types'
+
+/** Nothing overrides it: the same list, so that two such places say the same. */
+export const NOTHING: readonly Overriding[] = []
 
 export const NEW_DECLARATION: Declaration = {
   kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
@@ -42,7 +45,7 @@ export class RulePlaces {
     const reach = this.c.reachOf(m)
     return {
       ref: this.c.ruleRef(source), path: source.ref.path, line: this.c.lineOf(m, null), label: m.label, conditions: m.conditions, specificity: m.specificity,
-      reach: reach?.count ?? null, current: null, important: false, wins: true, losesTo: null, fits: this.fits(m), asImportant: false, off: false,
+      reach: reach?.count ?? null, current: null, important: false, wins: true, losesTo: null, elsewhere: false, overridden: NOTHING, fits: this.fits(m), asImportant: false, off: false,
       reason: m.isOwn ? 'the rule of its own class' : reach?.kin ? 'matches it and its like' : 'matches other kinds of element too',
     }
   }
@@ -59,16 +62,29 @@ export class RulePlaces {
     const touches = (name: string) => longhands.some((l) => longhandsOf(name).includes(l))
     const setting = new Set(this.c.level(0).names.filter(touches))
     const strongerThan = (rival: Applied, m: Matching) => contests.find((c) => c && c.winner.site !== m.site && compareApplied(rival, c.winner).sign < 0)?.winner
+    const isSetAtSizes = this.c.isSetAtSizes(longhands)
     return this.standings.map((standing) => {
       const { m } = standing
       const there = setting.size ? m.applied.findLast((a) => setting.has(a.declaration.name)) : undefined
       const rank = there ?? standing.rival
       const stronger = strongerThan(rank, m)
-      const place = there ? this.set(standing, there, stronger, contests) : stronger ? this.losing(standing, stronger) : standing.unset
+      const told = there ? this.set(standing, there, stronger, contests) : stronger ? this.losing(standing, stronger) : standing.unset
+      const place = isSetAtSizes && !this.c.isNarrowed(m) ? this.atSizes(told, rank, longhands) : told
       return { rank, candidate: m.off.some(touches) ? this.c.told({ ...place, off: true }) : place }
     })
       .sort((a, b) => Number(b.candidate.wins) - Number(a.candidate.wins) || compareApplied(b.rank, a.rank).sign)
       .map(({ candidate }) => candidate)
+  }
+
+  /** The same place with what sets the property over it at some sizes. */
+  atSizes(place: Candidate, rank: Applied, longhands: readonly string[]): Candidate {
+    const overridden = this.c.overriding(longhands, rank)
+    if (overridden.length === 0) return place
+    const isBeaten = longhands.some((l) => {
+      const winner = this.c.contestAtEverySize(l)?.winner
+      return winner !== undefined && winner !== rank && compareApplied({ ...rank, site: rank.site ?? winner.site }, winner).sign < 0
+    })
+    return this.c.told({ ...place, overridden, elsewhere: !place.wins && !isBeaten })
   }
 
   private set({ m, unset }: Standing, there: Applied, stronger: Applied | undefined, contests: readonly (Contest | null)[]): Candidate {

@@ -2,6 +2,7 @@ import type { Contest } from '../cascade'
 import { isRootRule, resolvedSelectors, sameCondition, textOf, type RuleSite } from '../css'
 import { asksForAnyState, type Condition } from './condition'
 import { conditionsOf, labelOf, type Definition, type ElementCascade, type Matching } from './element-cascade'
+import { NOTHING } from './rule-places'
 import type { AimRef, Candidate } from './types'
 
 /** The definitions behind a value that is one `var()` (CSS Variables 1 §3). */
@@ -27,7 +28,7 @@ export function tokenPlaces(cascade: ElementCascade, contests: readonly (Contest
   const deciding = cascade.definitionOf(name)
   const here = deciding?.matching ?? null
   const losesTo = deciding ? `${placeOf(cascade, deciding)}, which gives it here` : 'its conditions, which do not hold here'
-  const common = { label: name, specificity: null, asImportant: false, off: false }
+  const common = { label: name, specificity: null, asImportant: false, off: false, elsewhere: false, overridden: NOTHING }
 
   const document = project.tokenDefinitions(name).filter(({ ref }) => project.isEditable(ref)).map(({ ref, site, declaration }): Candidate => {
     const wins = here !== null && isWrittenAt(here, ref.key, site.rule.id)

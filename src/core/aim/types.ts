@@ -57,6 +57,10 @@ export interface Candidate {
   readonly wins: boolean
   /** What wins instead when it would not: where, and by which step of the cascade. */
   readonly losesTo: string | null
+  /** Whether a value written here loses only to rules under conditions of size, and is the one the element gets at other sizes. */
+  readonly elsewhere: boolean
+  /** The rules under conditions of size that set the property over this place where they hold. */
+  readonly overridden: readonly Overriding[]
   /** Whether it holds in just the state, part and widths asked for. */
   readonly fits: boolean
   /** Whether a declaration of the property stands there as a comment, switched off. */
@@ -67,6 +71,19 @@ export interface Candidate {
   /** Of a closed one: where a value that no class gives goes instead, unless this place was chosen by hand. */
   readonly otherwise?: Pick<Candidate, 'ref' | 'label' | 'reach'>
   readonly reason: string
+}
+
+/** A rule under a condition of size that has its own value for a property. */
+export interface Overriding {
+  /** The conditions around it, as written. */
+  readonly condition: string
+  readonly label: string
+  readonly path: string
+  /** 1-based. */
+  readonly line: number
+  readonly value: string
+  /** Whether it holds at the size the page has now. */
+  readonly holds: boolean
 }
 
 /** Where the value of a property comes from now. */

@@ -49,3 +49,6 @@ export function widthToShow(condition: string, now: number, others: readonly str
   const nearest = (list: readonly number[]) => list.reduce<number | null>((best, w) => (best === null || Math.abs(w - now) < Math.abs(best - now) ? w : best), null)
   return nearest(bounds.filter((w) => w > 0 && shows(w))) ?? (holds(now) ? null : nearest(bounds.filter((w) => w > 0 && holds(w))))
 }
+
+/** Whether a condition around rules, as written, is about sizes: of the page (Media Queries 4 §4) or of a container (CSS Conditional 5 §6). */
+export const isOfSize = (condition: string): boolean => /^@(?:media|container)\b.*[(\s](?:(?:min-|max-)?(?:width|height|inline-size|block-size|aspect-ratio)|orientation)\b/i.test(condition)

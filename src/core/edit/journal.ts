@@ -1,10 +1,11 @@
 import { mapOffset, type Splices } from '../text'
 import type { NewFile } from './intent'
 
-/** Whether the page, read again, showed what the preview had shown. */
+/** Whether the page, read again, shows what was asked for. */
 export type Verdict =
   | { readonly state: 'pending' }
-  | { readonly state: 'holds'; readonly elements: number }
+  /** On all chosen elements. Of others in reach, `of` in all, some may show another value, as `except` says. */
+  | { readonly state: 'holds'; readonly elements: number; readonly of?: number; readonly except?: string }
   | { readonly state: 'differs'; readonly elements: number; readonly of: number; readonly example: string }
   | { readonly state: 'unread'; readonly why: string }
 

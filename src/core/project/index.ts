@@ -2,4 +2,4 @@ export { isLibrary, kindOf, Project, type FileKind, type SheetRef, type StoredFi
 export { compiledRule, sourceOfRule, type RulePlace } from './compiled-rules'
 export { changedByTag, rulesWithId, type MatchChange, type RuleNote } from './matching'
 export { reachOfToken } from './token-reach'
-export { projectReach, reachesOnlyKin, staticSelector, type Kind } from './reach'
+export { likeReached, projectReach, reachesOnlyKin, staticSelector, type Kind } from './reach'

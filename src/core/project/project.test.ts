@@ -41,15 +41,15 @@ describe('reach in the project', () => {
     expect(reach('.dark')).toEqual({ elements: 2, pages: 1 })
   })
 
-  test.each<[string, { tag: string; classes: string[]; around: string[] }, boolean]>([
-    ['.stop', { tag: 'li', classes: ['stop'], around: ['stops'] }, true],
-    ['ul > .stop:hover', { tag: 'li', classes: ['stop'], around: [] }, true],
-    ['li', { tag: 'li', classes: ['stop'], around: [] }, true],
-    ['p', { tag: 'p', classes: ['other'], around: [] }, false],
-    ['.stops li', { tag: 'li', classes: [], around: ['stops'] }, false],
-    ['ul', { tag: 'ul', classes: [], around: [] }, false],
-    ['.stop-x, .stop', { tag: 'li', classes: ['stop'], around: [] }, true],
-    ['li:unknown-thing(3)', { tag: 'li', classes: [], around: [] }, false],
+  test.each<[string, { tag: string; classes: string[]; place: string[] }, boolean]>([
+    ['.stop', { tag: 'li', classes: ['stop'], place: ['.stops'] }, true],
+    ['ul > .stop:hover', { tag: 'li', classes: ['stop'], place: [] }, true],
+    ['li', { tag: 'li', classes: ['stop'], place: [] }, true],
+    ['p', { tag: 'p', classes: ['other'], place: [] }, false],
+    ['.stops li', { tag: 'li', classes: [], place: ['.stops'] }, true],
+    ['ul', { tag: 'ul', classes: [], place: [] }, false],
+    ['.stop-x, .stop', { tag: 'li', classes: ['stop'], place: [] }, true],
+    ['li:unknown-thing(3)', { tag: 'li', classes: [], place: [] }, false],
   ])('%s reaches only the like of %j: %s', (selector, kind, expected) => expect(reachesOnlyKin(FERRY, selector.split(', '), kind)).toBe(expected))
 
   test('states and pseudo-elements do not narrow it', () => {

@@ -1,7 +1,7 @@
 import { compile, type Options } from 'css-select'
 import type { DefaultTreeAdapterTypes } from 'parse5'
 import parser from 'postcss-selector-parser'
-import { classesOf, type P5Element } from '../html'
+import { classesOf, placeNames, type Ancestor, type P5Element } from '../html'
 import type { Project } from './project'
 
 type P5Node = DefaultTreeAdapterTypes.ChildNode
@@ -50,11 +50,11 @@ export function staticSelector(selector: string): string | null {
   }
 }
 
-/** What an element is known by to its like: its classes, or its tag and the classes of the nearest ancestor that has some. */
+/** What an element is known by to its like: its classes, or its tag and the names of its place. */
 export interface Kind {
   readonly tag: string
   readonly classes: readonly string[]
-  readonly around: readonly string[]
+  readonly place: readonly string[]
 }
 
 /** What selectors match on each page. */
@@ -77,22 +77,34 @@ function elementsReached(project: Project, selectors: readonly string[]): Reache
 
 /**
  * Whether all that the selectors match in the sources of all pages shares a class with an element of this kind, or, where
- * it has none, its tag and a class of the nearest ancestor with one. What cannot be told counts as no.
+ * it has none, its tag and a name of its place. What cannot be told counts as no.
  */
 export function reachesOnlyKin(project: Project, selectors: readonly string[], kind: Kind): boolean {
   // A selector that asks for one of its classes outright needs no looking.
   const own = (s: string) => kind.classes.some((c) => new RegExp(`\\.${c.replace(/[^\w-]/g, '\\$&')}(?![\\w-])[^\\s>+~]*$`).test(s))
   if (selectors.every(own)) return true
-  if (project.pages().length === 1) return true
   const all = elementsReached(project, selectors)
-  return all !== null && all.flat().every((e) => {
-    const classes = classesOf(e)
-    if (kind.classes.length) return kind.classes.some((c) => classes.includes(c))
-    if (e.tagName !== kind.tag || classes.length) return false
-    let above = parentOf(e)
-    while (above && classesOf(above).length === 0) above = parentOf(above)
-    return above !== null && classesOf(above).some((c) => kind.around.includes(c))
-  })
+  return all !== null && all.flat().every((e) => isOfKind(e, kind))
+}
+
+function isOfKind(e: P5Element, kind: Kind): boolean {
+  if (kind.classes.length) return kind.classes.some((c) => classesOf(e).includes(c))
+  return e.tagName === kind.tag && placeNames(ancestorsOf(e)).some((name) => kind.place.includes(name))
+}
+
+function* ancestorsOf(e: P5Element): Generator<Ancestor> {
+  for (let above = parentOf(e); above; above = parentOf(above)) yield { tag: above.tagName, classes: classesOf(above) }
+}
+
+/**
+ * What a selector that ends in the tag of an element of this kind reaches in the sources: whether it is only the element's
+ * like, and which classes of their own those have, each once. Null where that cannot be told.
+ */
+export function likeReached(project: Project, selector: string, kind: Kind): { readonly onlyKin: boolean; readonly classes: readonly string[] } | null {
+  const test = matcher([selector])
+  if (!test) return null
+  const found = project.pages().flatMap((page) => (project.readOnly(page) ? [] : project.document(page).elements.filter((e) => e.node.tagName === kind.tag && e.startTag && test(e.node)).map((e) => e.node)))
+  return { onlyKin: found.every((e) => isOfKind(e, kind)), classes: [...new Set(found.flatMap(classesOf))] }
 }
 
 /** Whether an element of a source matches any of the selectors, states aside; null where they cannot be read. */

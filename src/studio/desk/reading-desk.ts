@@ -39,6 +39,21 @@ export class ReadingDesk extends OpenDesk {
     return { aims: evidence.info.source === null ? [] : await this.aims(evidence, properties), place: source === null ? null : this.place(source) }
   }
 
+  /** Files that values written into `path` name and the project does not have, as they are named. */
+  missingFiles(path: string, values: readonly string[]): string[] {
+    return values.flatMap((value) => [...value.matchAll(/url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi)].flatMap(([, double, single, bare]) => {
+      const url = double ?? single ?? bare ?? ''
+      if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return []
+      let file: string
+      try {
+        file = decodeURIComponent(new URL(url, `http://x/${path}`).pathname.slice(1))
+      } catch {
+        return [url]
+      }
+      return this.opened.has(file) || this.others.has(file) ? [] : [url]
+    }))
+  }
+
   learn(answers: Readonly<Record<string, boolean>>): void {
     for (const [text, taken] of Object.entries(answers)) this.opened.taken.set(text, taken)
   }

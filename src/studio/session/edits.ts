@@ -1,3 +1,4 @@
+import type { Asked } from '../../agent/protocol'
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
 import type { BlockOut } from '../../core/edit/block-out'
@@ -34,6 +35,12 @@ const placed = (ref: AimRef): AimRef => (ref.kind === 'new-rule' && getStudio().
 
 const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comments]: Change, byHand = false): Intent =>
   ({ kind: 'set', aim: placed(ref), name, value, ...(otherwise && !byHand && { otherwise: otherwise.ref }), ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
+
+/** What elements are to show after changes: all that is set, without the items that are switched off. */
+const askedBy = (changes: readonly Change[]): Asked[] => changes.map(([name, value]) => ({ name, value: value.replace(/\/\*[^]*?\*\//g, ' ').trim() })).filter(({ value }) => value !== '')
+
+// What a token reaches has it as the value of other properties too.
+const isToken = (intent: Intent): boolean => (intent.kind === 'together' ? intent.intents.some(isToken) : intent.kind === 'set' && intent.aim.kind === 'token')
 
 /** The values that an intent sets, each once. */
 const setsOf = (intent: Intent): Change[] =>
@@ -163,7 +170,7 @@ export class Edits {
       return false
     }
     setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
-    return this.writeAndRead(intent, changes.map(([name]) => name), hand)
+    return this.writeAndRead(intent, changes.map(([name]) => name), hand, null, askedBy(changes))
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
@@ -171,7 +178,7 @@ export class Edits {
     return this.inTurn((hand) => this.writeAndRead(intent, props, hand, check))
   }
 
-  private async writeAndRead(intent: Intent, props: readonly string[], hand: Hand, check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
+  private async writeAndRead(intent: Intent, props: readonly string[], hand: Hand, check: (() => Promise<Verdict>) | null = null, asked: readonly Asked[] = []): Promise<boolean> {
     const { picked, others, condition } = hand
     if (this.isTooLate()) return false
     if (!picked || !this.page.here) {
@@ -196,7 +203,7 @@ export class Edits {
       await this.takeIn(written)
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
       if (check) await this.judge(written.edit.seq, await check())
-      else if (this.page.here) await this.readBack(written.edit.seq, seen, what)
+      else if (this.page.here) await this.readBack(written, seen, what, asked, isToken(intent) ? [] : reached.selectors)
       await this.selection.refresh()
       return true
     } catch (error) {
@@ -273,7 +280,7 @@ export class Edits {
         return false
       }
       const { faces, besides } = await filesIn(home.folder, face)
-      return this.writeAndRead({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property], hand)
+      return this.writeAndRead({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property], hand, null, askedBy([[property, value]]))
     })
   }
 
@@ -476,10 +483,13 @@ export class Edits {
     return this.page.here ? this.page.guard(() => this.page.ask('read', what)) : null
   }
 
-  private async readBack(seq: number, seen: readonly (readonly string[])[] | null, what: Reading): Promise<void> {
+  // `reached`: what the edit reaches besides the chosen elements by the properties that were asked for.
+  private async readBack({ edit, path }: Written, seen: readonly (readonly string[])[] | null, what: Reading, asked: readonly Asked[], reached: readonly string[]): Promise<void> {
     // A page that loads again has no elements of before; it is read when it is there.
     const now = getStudio().connected ? await this.read(what) : null
-    await this.judge(seq, verdictOf(seen, now, what.props))
+    const verdict = verdictOf(seen, now, what.props)
+    const answer = verdict.state === 'holds' && asked.length ? await this.readback.asked({ nodes: what.nodes, selectors: reached, part: what.part }, asked, path) : null
+    await this.judge(edit.seq, answer ?? verdict)
   }
 
   // Another project may be open by now, or this one anew, where an edit that nobody read is told so.

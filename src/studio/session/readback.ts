@@ -1,3 +1,4 @@
+import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, oneBelowAnother, type BlockOut } from '../../core/edit/block-out'
 import { widthRange } from '../../core/css/media'
 import type { FileChange, Verdict } from '../../core/edit'
@@ -18,6 +19,38 @@ export class Readback {
   /** A page that loads again is waited for. */
   async waitForPage(): Promise<void> {
     for (let waited = 0; !getStudio().connected && waited < LOADING; waited += 100) await new Promise((done) => setTimeout(done, 100))
+  }
+
+  /**
+   * Whether all chosen elements show what was asked for. Others that the edit reaches may show a value that something
+   * stronger gives them, which is told.
+   */
+  async asked(what: { readonly nodes: readonly number[]; readonly selectors: readonly string[]; readonly part: string }, asked: readonly Asked[], path: string): Promise<Verdict | null> {
+    const missing = await theDesk().missingFiles(path, asked.map((a) => a.value))
+    if (missing.length) return { state: 'differs', elements: what.nodes.length, of: what.nodes.length, example: `The project has no file ${missing.join(', ')}.` }
+    const judged = this.page.here ? await this.page.guard(() => this.page.ask('judge', { ...what, asked })) : null
+    if (!judged) return null
+    let holds: Verdict | null = null
+    for (const [i, { of, shows, misses }] of judged.entries()) {
+      const wrong = misses.filter((m) => m.chosen)
+      if (wrong.length) return { state: 'differs', elements: wrong.length, of: what.nodes.length, example: await this.why(wrong[0], what.part) }
+      if (misses.length && !holds) holds = { state: 'holds', elements: shows, of, except: `${asked[i].name}: ${await this.why(misses[0], what.part)}` }
+    }
+    return holds
+  }
+
+  // What an element shows in place of what was asked for, and which declaration decides that.
+  private async why({ node, reason, property, shown, meant, by }: Judged['misses'][number], part: string): Promise<string> {
+    if (reason === 'undefined-variable') return `${by} is not defined here, so ${property} is ${shown || 'not set'}.`
+    if (reason === 'clamped') return `The browser takes ${meant} as ${shown}.`
+    const decides = by ?? property
+    const look = await this.selection.look(node, part)
+    const [aim] = look ? await theDesk().aims(look, [decides]) : []
+    const { origin, written } = aim ?? {}
+    const place = origin?.path ? ` (${origin.label}, ${origin.path}:${origin.line})` : ''
+    if (reason === 'no-line') return `${by} is ${written ?? 'none'}${place}, so ${property} is ${shown}.`
+    if (reason === 'held') return by ? `${by}: ${written ?? aim?.computed ?? ''}${place} keeps ${property} at ${shown}.` : `Its layout keeps ${property} at ${shown}.`
+    return place ? `${property} is ${shown}, from ${origin!.label} (${origin!.path}:${origin!.line}), not ${meant}.` : `${property} is ${shown}, not ${meant}.`
   }
 
   /** Whether the page has an element just as the source says it. */

@@ -225,8 +225,15 @@ export class Selection {
     return new Map([...known, ...selectors.map((s, i) => [s, counts[i]] as const)])
   }
 
+  /** What the page says of an element, or a pseudo-element of it, that is not chosen. */
+  async look(node: NodeHandle, part = ''): Promise<Evidence | null> {
+    const condition = { ...ALWAYS, part }
+    const report = await this.page.guard(() => this.ask(node, condition))
+    return report && evidenceOf(report, condition)
+  }
+
   /** An element with its aims, without choosing it. */
-  async look(node: NodeHandle): Promise<Picked | null> {
+  private async readUnchosen(node: NodeHandle): Promise<Picked | null> {
     const report = await this.ask(node, ALWAYS)
     return report && this.read(report, ALWAYS)
   }
@@ -255,7 +262,7 @@ export class Selection {
   async parent(): Promise<Picked | null> {
     const { picked } = getStudio()
     const info = picked && (await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to: 'parent' })))
-    return info ? this.look(info.node) : null
+    return info ? this.readUnchosen(info.node) : null
   }
 
   /** Where an edit of a property of some element would land by default. */

@@ -2,7 +2,7 @@
 import { Button, Slider } from '@mui/material'
 import { converter, type Oklch } from 'culori'
 import { useEffect, useRef, useState } from 'react'
-import { formatColor, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
+import { formatColor, notationOf, parseColor, PLAIN_NOTATION, readTyped } from '../../core/value'
 import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './ColorChooser.module.css'
@@ -80,9 +80,9 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
     onShow(text)
   }
   const enter = () => {
-    const text = /^--[\w-]+$/.test(typed.trim()) ? `var(${typed.trim()})` : typed.trim()
-    if (CSS.supports(property, text)) onChoose(text)
-    else setWhy(`“${typed}” is not a colour`)
+    const value = readTyped(typed, { property, lengths: false, current: null, supports: (text) => CSS.supports(property, text) })
+    if (value.ok) onChoose(value.value)
+    else setWhy(value.why)
   }
   return (
     <div className={styles.chooser}>

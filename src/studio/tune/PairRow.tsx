@@ -1,6 +1,6 @@
 'use client'
 import type { PropertyAim } from '../../core/aim'
-import { evaluateLength, formatLength, parseLength } from '../../core/value'
+import { formatLength, parseLength, readTyped } from '../../core/value'
 import { useState } from 'react'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -16,6 +16,7 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
   const scale = useStudio((s) => s.scale)
   const pulling = useStudio((s) => (s.pulling?.property === row.property ? s.pulling.value : null))
   const [typed, setTyped] = useState<string | null>(null)
+  const [why, setWhy] = useState<string | null>(null)
   const other = row.with!
   const second = picked.aims.get(other)
   const context = unitContext(picked.report, row.property)
@@ -25,10 +26,17 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
   const both = px === null ? `${said} · ${second?.written ?? second?.computed ?? ''}` : said
   const text = (to: number, notch: Notch | null) => notch?.text ?? formatLength(lengthIn(to, unit, context))
   const changes = (value: string) => [[row.property, value], [other, value]] as const
+  const type = (text: string | null) => {
+    setTyped(text)
+    setWhy(null)
+  }
   const enter = () => {
-    const value = typed === null ? '' : (evaluateLength(typed, lengthWritten(aim) ?? parseLength(aim.computed), unit) ?? typed.trim())
-    setTyped(null)
-    if (value && value !== both && CSS.supports(row.property, value)) void session.edits.commitAll(changes(value))
+    if (typed === null || typed === both) return type(null)
+    const current = lengthWritten(aim) ?? parseLength(aim.computed) ?? { number: 0, unit }
+    const value = readTyped(typed, { property: row.property, lengths: true, current, supports: (v) => CSS.supports(row.property, v) })
+    if (!value.ok) return setWhy(value.why)
+    type(null)
+    void session.edits.commitAll(changes(value.value))
   }
   return (
     <RowFrame row={row} aim={aim} mixed={px === null}>
@@ -42,14 +50,15 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
         />
       )}
       <input
-        type="text" className={styles.value} aria-label={`${row.property} and ${other} value`} spellCheck={false} value={typed ?? pulling ?? both}
+        type="text" className={styles.value} aria-label={`${row.property} and ${other} value`} aria-invalid={why !== null} spellCheck={false} value={typed ?? pulling ?? both}
         onFocus={(e) => { session.selection.touch(row.property); e.target.select() }}
-        onChange={(e) => setTyped(e.target.value)} onBlur={enter}
+        onChange={(e) => type(e.target.value)} onBlur={enter}
         onKeyDown={(e) => {
           if (e.key === 'Enter') enter()
-          else if (e.key === 'Escape') setTyped(null)
+          else if (e.key === 'Escape') type(null)
         }}
       />
+      {why && <span className={styles.why} role="alert">{why}</span>}
     </RowFrame>
   )
 }

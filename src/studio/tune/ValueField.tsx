@@ -1,7 +1,7 @@
 'use client'
 import { useRef, useState } from 'react'
 import type { Candidate } from '../../core/aim'
-import { evaluateLength, parseLength, toPx, type Length, type UnitContext } from '../../core/value'
+import { parseLength, readTyped, toPx, type Length, type Typed, type UnitContext } from '../../core/value'
 import { reachOf, uncountedWords } from '../session/chosen-aim'
 import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -9,16 +9,8 @@ import type { Row } from './properties'
 import { nearestNotch, type Notch } from './row-value'
 import styles from './Rows.module.css'
 
-/** What people type: lengths with arithmetic, `--token` names, keywords; refused with a word why. */
-function readTyped(row: Row, typed: string, current: Length | null): { ok: true; value: string } | { ok: false; why: string } {
-  const text = typed.trim()
-  if (text === '') return { ok: false, why: 'Type a value' }
-  // What is a value as it stands, such as `4px -2px` of a margin, is no arithmetic.
-  const asTyped = parseLength(text) === null && CSS.supports(row.property, text)
-  const length = row.kind === 'length' && !asTyped ? evaluateLength(text, current, current?.unit || 'px') : null
-  const value = /^--[\w-]+$/.test(text) ? `var(${text})` : length ?? text
-  return CSS.supports(row.property, value) ? { ok: true, value } : { ok: false, why: `“${text}” is not a value of ${row.property}` }
-}
+const read = (row: Row, typed: string, current: Length | null): Typed =>
+  readTyped(typed, { property: row.property, lengths: row.kind === 'length', current, supports: (value) => CSS.supports(row.property, value) })
 
 interface Props {
   readonly row: Row
@@ -36,8 +28,8 @@ interface Props {
 /** The step nearest to what is typed, where that is none itself. */
 function offScale(row: Row, typed: string | null, text: Length | null, steps: readonly Notch[] | undefined, context: UnitContext | undefined): Notch | null {
   if (typed === null || !steps?.length || !context) return null
-  const read = readTyped(row, typed, text)
-  const length = read.ok ? parseLength(read.value) : null
+  const value = read(row, typed, text)
+  const length = value.ok ? parseLength(value.value) : null
   const px = length && toPx(length, context)
   if (px === null || steps.some((s) => Math.abs(s.px - px) < 0.01)) return null
   return nearestNotch(steps, px)
@@ -68,13 +60,13 @@ export function ValueField({ row, text, length = parseLength(text), pulling, ste
   /** Whether it is a value. */
   const enter = (to: string | null): boolean => {
     if (to === null || to === text) return true
-    const read = readTyped(row, to, length)
-    if (!read.ok) {
-      setTyping({ over: text, text: to, why: read.why })
+    const value = read(row, to, length)
+    if (!value.ok) {
+      setTyping({ over: text, text: to, why: value.why })
       return false
     }
     setTyping({ over: text, text: to, why: null })
-    void session.edits.commit(row.property, read.value).then(() => setTyping((now) => (now?.text === to ? null : now)))
+    void session.edits.commit(row.property, value.value).then(() => setTyping((now) => (now?.text === to ? null : now)))
     return true
   }
 
