@@ -6,7 +6,8 @@ import type { Expectation } from './corpus-edits'
 /** An independent reading of CSS text, to hold our own against; null where postcss cannot read it. */
 export function readCss(text: string): Container | null {
   try {
-    return postcss.parse(text)
+    // `<!--` and `-->` between rules say nothing (CSS Syntax 3 §5.4.1), which postcss does not know.
+    return postcss.parse(text.replace(/<!--|-->/g, '   '))
   } catch {
     return null
   }
@@ -19,7 +20,8 @@ interface FlatRule {
 }
 
 const isRuleNode = (n: ChildNode): n is Rule | AtRule => n.type === 'rule' || n.type === 'atrule'
-const headOf = (n: Rule | AtRule): string => (n.type === 'rule' ? n.selector : `@${n.name} ${n.params}`)
+// A selector as written, comments and all.
+const headOf = (n: Rule | AtRule): string => (n.type === 'rule' ? (n.raws.selector?.raw ?? n.selector) : `@${n.name} ${n.params}`)
 const declarationText = (d: Declaration): string => `${d.prop}:${d.raws.value?.raw ?? d.value}${d.important ? '!' : ''}`
 
 /** All rules of a tree in order, parents first, with their own declarations. */
@@ -93,11 +95,13 @@ function checkStyle(before: FlatRule, after: FlatRule): string | null {
   const old = own(before)
   if (old.length < 2) return null
   const texts = new Set(old.map(declarationText).map((t) => t.slice(0, t.indexOf(':'))))
-  const leads = new Set(old.map((d) => (d.raws.before ?? '').replace(/^[\r\n\s]*(?=[\r\n])/, '')))
+  // A hack's own letter stands in what comes before its name.
+  const leadOf = (d: Declaration) => (d.raws.before ?? '').replace(/[^\s]+$/, '').replace(/^[\r\n\s]*(?=[\r\n])/, '')
+  const leads = new Set(old.map(leadOf))
   const betweens = new Set(old.filter((d) => !d.prop.startsWith('--')).map((d) => d.raws.between))
   for (const d of own(after)) {
     if (texts.has(d.prop)) continue
-    const lead = (d.raws.before ?? '').replace(/^[\r\n\s]*(?=[\r\n])/, '')
+    const lead = leadOf(d)
     if (leads.size === 1 && !leads.has(lead)) return `indented ${JSON.stringify(lead)} among ${JSON.stringify([...leads])}`
     if (betweens.size === 1 && !d.prop.startsWith('--') && old.length > 3 && !betweens.has(d.raws.between)) return `colon ${JSON.stringify(d.raws.between)} among ${JSON.stringify([...betweens])}`
   }
@@ -124,19 +128,19 @@ export function checkCss(before: Container, after: Container, at: number, e: Exp
       const differing = a.findIndex((rule, i) => !sameRule(rule, b[i]))
       const place = differing < 0 ? a.length : differing
       if (!same(a.slice(place), b.slice(place + extra))) return 'other rules changed'
-      const found = b.slice(0, b.length).some((r) => r.node.type === 'rule' && r.node.selector === e.selector && (!e.condition || (r.node.parent?.type === 'atrule')))
+      const found = b.slice(0, b.length).some((r) => r.node.type === 'rule' && headOf(r.node) === e.selector && (!e.condition || (r.node.parent?.type === 'atrule')))
       return found ? null : `no rule ${e.selector}`
     }
     case 'selector': {
       if (a.length !== b.length) return `${a.length} rules before, ${b.length} after`
       const node = b[at].node
-      return node.type === 'rule' && node.selector === e.selector && b[at].declarations.join(';') === a[at].declarations.join(';') ? null : `reads ${b[at].head}`
+      return node.type === 'rule' && headOf(node) === e.selector && b[at].declarations.join(';') === a[at].declarations.join(';') ? null : `reads ${b[at].head}`
     }
     case 'gone':
       return b.length < a.length ? null : 'no rule is gone'
     case 'class': {
       if (a.length !== b.length || a.some((r, i) => r.declarations.join(';') !== b[i].declarations.join(';'))) return 'more than selectors changed'
-      const left = b.some((r) => r.node.type === 'rule' && classSpans(r.node.selector, e.from).length > 0)
+      const left = b.some((r) => r.node.type === 'rule' && classSpans(headOf(r.node), e.from).length > 0)
       return left ? `.${e.from} is still there` : null
     }
     default:

@@ -7,7 +7,7 @@ import type { Scale } from '../core/project/scale'
 import type { DeskState, OpenedProject, Point } from './desk/desk.worker'
 import type { VocabularyState } from './desk/vocabularies'
 import type { Drop } from './session/structure'
-import type { ChosenAims } from './session/chosen-aim'
+import { NONE_CHOSEN, type ChosenPlaces } from './session/chosen-aim'
 import { DEFAULTS, type Preferences } from '../storage/preferences'
 import { OPEN_AT_FIRST } from './tune/properties'
 import type { LiveFault } from './live/host-client'
@@ -25,6 +25,14 @@ export interface Picked {
 export interface HeldThing {
   readonly info: NodeInfo
   readonly state: string
+}
+
+/** Text typed into a file that its grammar cannot read. Both texts have line feeds alone. */
+export interface Draft {
+  /** The text of the file that it starts from. */
+  readonly base: string
+  readonly text: string
+  readonly fault: string
 }
 
 /** What Source shows: a file, and the line that is being written or was asked for. */
@@ -105,14 +113,16 @@ export interface StudioState {
   readonly ledger: DeskState
   readonly scale: Scale
   readonly source: SourceSpot | null
+  /** What was typed in Source and cannot be read, by file: no part of the file until the person says so. */
+  readonly drafts: ReadonlyMap<string, Draft>
   /** Where the caret was last in a page's file in Source; an offset with line feeds alone. */
   readonly caret: { readonly path: string; readonly offset: number } | null
   /** Counts up whenever the text of a file may have changed. */
   readonly revision: number
   /** The property whose aim is on show; its row is the one last touched. */
   readonly property: string
-  /** Aims chosen by hand, by property, until another element is picked. */
-  readonly chosen: ChosenAims
+  /** Places chosen by hand, until another element is picked. */
+  readonly chosen: ChosenPlaces
   /** How many elements of the page rules that are not there yet would match, by their selectors. */
   readonly fresh: ReadonlyMap<string, number>
   /** Of the aim in hand, over all pages of the project; null where that cannot be told from the sources. */
@@ -142,8 +152,8 @@ export const FOLDED_STRIP = 34
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, naming: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, caret: null,
-  revision: 0, property: 'padding-top', chosen: {}, fresh: new Map(), projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, naming: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
+  revision: 0, property: 'padding-top', chosen: NONE_CHOSEN, fresh: new Map(), projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)

@@ -2,13 +2,14 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from 'vitest'
 import { removeDeclaration, setDeclaration } from '../../src/core/css'
-import { setAttribute, setTagName, setText } from '../../src/core/html'
+import { removeAttribute, setAttribute, setTagName, setText } from '../../src/core/html'
 import { Project } from '../../src/core/project'
 
 type Edit = { /** Why it is not made, where it must not be. */ readonly refused?: string } & (
   | { readonly edit: 'declaration'; readonly name: string; readonly value: string }
   | { readonly edit: 'remove'; readonly index: number }
   | { readonly edit: 'attribute'; readonly tag: string; readonly name: string; readonly value: string }
+  | { readonly edit: 'remove-attribute'; readonly tag: string; readonly name: string }
   | { readonly edit: 'text'; readonly tag: string; readonly value: string }
   | { readonly edit: 'tag'; readonly tag: string; readonly value: string }
 )
@@ -31,6 +32,7 @@ test.each(readdirSync(ROOT))('%s', (name) => {
     const doc = project.document(path)
     const element = doc.elements.find((e) => e.node.tagName === edit.tag)!
     if (edit.edit === 'tag') return setTagName(doc, element, edit.value)
+    if (edit.edit === 'remove-attribute') return removeAttribute(doc, element, edit.name)
     return edit.edit === 'attribute' ? setAttribute(doc, element, edit.name, edit.value) : setText(doc, element, 0, edit.value)
   })()
   expect(plan.ok ? undefined : plan.reason).toBe(edit.refused)

@@ -3,7 +3,7 @@ import {
   compareSpecificity, composeShorthand, declarationsOf, escapeName, isOfSize, isShorthand, longhandsOf, oneOfNames, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
-import { placeNames } from '../html'
+import { placeNames, presentationAttributes } from '../html'
 import { reachesOnlyKin, sourceOfRule, type Kind, type Project, type RulePlace, type SheetRef } from '../project'
 import { asksForState } from './condition'
 import { vocabulariesOf } from '../utility'
@@ -11,7 +11,7 @@ import type { Evidence, MatchedEvidence, ReachEvidence } from './evidence'
 import { FreshRule } from './fresh-rule'
 import { layersOf } from './page-layers'
 import { placesFor } from './places'
-import { RulePlaces } from './rule-places'
+import { NEW_DECLARATION, RulePlaces } from './rule-places'
 import { isAsked } from './tokens'
 import type { AimRef, Candidate, Ineffective, Overriding, PropertyAim, ValueOrigin } from './types'
 
@@ -104,8 +104,21 @@ export class ElementCascade {
       declaration, site: null, specificity: [0, 0, 0], layer: 0, sheet: 0, offset: declaration.span.from, proximity: Infinity,
       value: text.slice(declaration.value.from, declaration.value.to),
     }))
-    const applied = [...matching.flatMap((m) => m.applied), ...inline]
+    const applied = [...this.hints(n), ...matching.flatMap((m) => m.applied), ...inline]
     return { matching, applied, names: [...new Set(applied.map((a) => a.declaration.name))], contests: new Map() }
+  }
+
+  /** The source of the element that a level is about; null for a pseudo-element and where there is none. */
+  private sourceAt(level: number): string | null {
+    return this.evidence.ancestors[this.evidence.condition.part ? level - 1 : level]?.source ?? null
+  }
+
+  private hints(level: number): Applied[] {
+    const source = this.sourceAt(level)
+    const found = source ? this.project.element(source) : null
+    return (found ? presentationAttributes(found.element.node) : []).map(({ name, value }) => ({
+      declaration: { ...NEW_DECLARATION, name }, value, site: null, isHint: true, specificity: [0, 0, 0], layer: 0, sheet: 0, offset: 0, proximity: Infinity,
+    }))
   }
 
   private matching(list: readonly MatchedEvidence[]): Matching[] {
@@ -392,9 +405,9 @@ export class ElementCascade {
   /** The file and line of a declaration that applies at a level, and the name of its rule. */
   where(applied: Applied, level = 0): { label: string; path: string; line: number } {
     if (applied.site === null) {
-      const source = this.evidence.ancestors[this.evidence.condition.part ? level - 1 : level]?.source
+      const source = this.sourceAt(level)
       const found = source ? this.project.element(source) : null
-      return { label: 'style attribute', path: found?.path ?? '', line: found?.element.startTag ? found.doc.lineAt(found.element.startTag.from) : 0 }
+      return { label: applied.isHint ? `${applied.declaration.name} attribute` : 'style attribute', path: found?.path ?? '', line: found?.element.startTag ? found.doc.lineAt(found.element.startTag.from) : 0 }
     }
     const m = this.level(level).matching.find((x) => x.site === applied.site)!
     return this.place(m, applied.declaration)
@@ -413,7 +426,7 @@ export class ElementCascade {
 
   private origin(longhand: string, contest: Contest | null): ValueOrigin {
     if (contest) {
-      return { kind: contest.winner.site ? 'rule' : 'inline', ...this.where(contest.winner), text: contest.winner.value }
+      return { kind: contest.winner.site ? 'rule' : contest.winner.isHint ? 'attribute' : 'inline', ...this.where(contest.winner), text: contest.winner.value }
     }
     const above = this.winner(longhand)
     if (above) {
@@ -466,7 +479,7 @@ function saysTheSame(a: Candidate, b: Candidate): boolean {
 
 /** How a step of the cascade is told of the one that won by it. */
 export const STEP_WORDS: Readonly<Record<Reason, string>> = {
-  importance: 'it is !important', inline: 'it is a style attribute', layer: 'its layer comes later', specificity: 'its specificity is higher', proximity: 'its scope is nearer', order: 'it stands later',
+  importance: 'it is !important', hint: 'any rule comes before an attribute of SVG', inline: 'it is a style attribute', layer: 'its layer comes later', specificity: 'its specificity is higher', proximity: 'its scope is nearer', order: 'it stands later',
 }
 
 const overridden = (by: Reason, winner: { label: string; path: string; line: number }): NoEffect => ({

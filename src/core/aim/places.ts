@@ -44,7 +44,7 @@ class Places {
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const rules = this.c.rules.candidates(this.longhands, this.contests)
     const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(rules), ...this.newClass()])])
-    const inline = isConditional(this.condition) ? [] : this.told(this.inline())
+    const inline = isConditional(this.condition) ? [] : this.told([...this.attribute(), ...this.inline()])
     const lists = this.told(classListsFor(this.c, this.longhands, this.contests))
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
     const [first, last] = this.isStyledByList ? [lists, []] : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
@@ -95,7 +95,7 @@ class Places {
       if (!c) return []
       // A sheet's end is no site to compare by, and what is in an attribute is stronger but for importance.
       const { winner } = c
-      if (!winner.site) return more.asImportant && !winner.declaration.important ? [] : [winner]
+      if (!winner.site) return winner.isHint || (more.asImportant && !winner.declaration.important) ? [] : [winner]
       return compareApplied({ ...rival, site: rival.site ?? winner.site }, winner).sign < 0 ? [winner] : []
     })[0]
     const at = stronger && this.c.where(stronger)
@@ -233,7 +233,7 @@ class Places {
     const source = evidence.info.source
     const found = source ? project.element(source) : null
     if (!found?.element.startTag || project.readOnly(found.path)) return []
-    const there = this.c.level(0).applied.findLast((a) => a.site === null && this.setsAny(a)) ?? null
+    const there = this.c.level(0).applied.findLast((a) => a.site === null && !a.isHint && this.setsAny(a)) ?? null
     const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
     return [{
       ref: this.c.inlineRef, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
@@ -245,12 +245,27 @@ class Places {
     }]
   }
 
+  // Where an attribute of an SVG element gives it.
+  private attribute(): Candidate[] {
+    const { evidence, project } = this.c
+    const { source } = evidence.info
+    const hint = this.c.level(0).applied.find((a) => a.isHint && this.setsAny(a))
+    const found = source && hint ? project.element(source) : null
+    if (!source || !hint || !found?.element.startTag || project.readOnly(found.path)) return []
+    const { name } = hint.declaration
+    const stronger = this.contests.find((c) => c && c.winner !== hint)?.winner
+    return [{
+      ref: { kind: 'attribute', source, name }, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: `${name} attribute`, conditions: [], specificity: null, reach: 1, current: hint.value, important: false, asImportant: false,
+      elsewhere: false, overridden: NOTHING, wins: !stronger, losesTo: stronger ? `${this.c.where(stronger).label}: any rule comes before an attribute of SVG` : null, fits: true, off: false, reason: 'sets it on this element alone now',
+    }]
+  }
+
   private matchingOf(c: Candidate): Matching | null {
     return c.ref.kind === 'rule' ? this.c.matchingAt(c.ref) : null
   }
 
   private isKin(c: Candidate): boolean {
-    if (c.ref.kind === 'inline') return true
+    if (c.ref.kind === 'inline' || c.ref.kind === 'attribute') return true
     if (c.ref.kind === 'class-list') return !c.ref.alike
     // A token reaches all that use it.
     if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
@@ -329,6 +344,7 @@ class Places {
     if (c.ref.kind === 'new-class') return `${first}a class of its own, since no rule wins here without affecting other elements.`
     if (c.ref.kind === 'new-rule' && isConditional(this.condition)) return 'No rule has just this condition yet, so one is made beside its base.'
     if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
+    if (c.ref.kind === 'attribute') return `Its ${c.label} sets the value now.`
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
     const ofClass = c.ref.kind === 'new-rule' && /\.[^\s]+$/.test(c.ref.selector)
     const then = c.ref.kind === 'inline' ? 'this element alone.' : c.ref.kind === 'new-rule' ? !ofClass ? 'a rule for its like, which have none yet.' : this.hasOwnRule ? 'a rule for its class in a sheet of yours.' : 'a rule for its class, which has none yet.' : this.matchingOf(c)!.isOwn ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'

@@ -6,6 +6,8 @@ import type { Step } from '../utility'
 export type AimRef =
   | { readonly kind: 'rule'; readonly sheet: string; readonly rule: number }
   | { readonly kind: 'inline'; readonly source: string }
+  /** The presentation attribute `name` of an SVG element. */
+  | { readonly kind: 'attribute'; readonly source: string; readonly name: string }
   /** The custom property `name` at its definition, in place of the property itself. */
   | { readonly kind: 'token'; readonly sheet: string; readonly rule: number; readonly name: string }
   | NewRuleRef
@@ -88,7 +90,7 @@ export interface Overriding {
 
 /** Where the value of a property comes from now. */
 export interface ValueOrigin {
-  readonly kind: 'rule' | 'inline' | 'inherited' | 'initial'
+  readonly kind: 'rule' | 'inline' | 'attribute' | 'inherited' | 'initial'
   readonly label: string
   readonly path: string | null
   readonly line: number | null

@@ -4,8 +4,10 @@ import { compareSpecificity, sets, type Declaration, type RuleSite, type Specifi
 export interface Applied {
   readonly declaration: Declaration
   readonly value: string
-  /** Null in a `style` attribute. */
+  /** Null in a `style` attribute, and for a presentation attribute. */
   readonly site: RuleSite | null
+  /** A presentation attribute, which comes before all rules (CSS Cascade 5 §6.3, SVG 2 §6.6). */
+  readonly isHint?: true
   /** Place of its sheet in the page; meaningless inline. */
   readonly sheet: number
   /** Offset in its sheet, which is its order of appearance there. */
@@ -18,12 +20,13 @@ export interface Applied {
 }
 
 /** What decided between two declarations (CSS Cascade 5 §6.1, in that order). */
-export type Reason = 'importance' | 'inline' | 'layer' | 'specificity' | 'proximity' | 'order'
+export type Reason = 'importance' | 'hint' | 'inline' | 'layer' | 'specificity' | 'proximity' | 'order'
 
 /** Positive when `a` wins over `b`, with the step of CSS Cascade 5 §6.1 that decided. */
 export function compareApplied(a: Applied, b: Applied): { readonly sign: number; readonly by: Reason } {
   const important = a.declaration.important !== null
   if (important !== (b.declaration.important !== null)) return { sign: important ? 1 : -1, by: 'importance' }
+  if (a.isHint !== b.isHint) return { sign: b.isHint ? 1 : -1, by: 'hint' }
   if ((a.site === null) !== (b.site === null)) return { sign: a.site === null ? 1 : -1, by: 'inline' }
   if (a.site === null) return { sign: a.offset - b.offset, by: 'order' }
   // Important declarations of earlier layers win over those of later ones.

@@ -112,6 +112,45 @@ function setPart(value: string, part: LayerPart, texts: readonly string[], knows
 }
 
 /**
+ * The value with other images than it has layers: those that stay keep their layers, new ones get one each, and the colour
+ * stays in the last. Null where a layer cannot be read, or none stays.
+ */
+function setImages(value: string, images: readonly string[], knows: Knowledge): string | null {
+  const at = splitTop(value, 0, value.length, ',')
+  const layers = at.map((part) => readLayer(value, part, knows))
+  if (layers.some((l) => l === null)) return null
+  const texts = at.map(({ from, to }) => value.slice(from, to).trim())
+  const there = layers.map((l) => (l!.parts.image ? value.slice(l!.parts.image.from, l!.parts.image.to) : 'none'))
+  const kept = inCommon(there, images)
+  if (kept.length === 0) return null
+  const color = layers.at(-1)!.parts.color
+  const isAlone = color && color.from === at.at(-1)!.from && color.to === at.at(-1)!.to
+  const colorText = color && value.slice(color.from, color.to)
+  const plain = (i: number) => (i === texts.length - 1 && color && !isAlone ? (value.slice(at[i].from, color.from) + value.slice(color.to, at[i].to)).replace(/\s+/g, ' ').trim() : isAlone && i === texts.length - 1 ? 'none' : texts[i])
+  const layerOf = new Map(kept.map(([i, j]) => [j, i]))
+  const isLastKept = layerOf.get(images.length - 1) === texts.length - 1
+  const out = images.map((image, j) => {
+    const i = layerOf.get(j)
+    return i === undefined ? image : i === texts.length - 1 && isLastKept ? texts[i] : plain(i)
+  })
+  if (colorText && !isLastKept) out[out.length - 1] = out.at(-1) === 'none' ? colorText : `${out.at(-1)} ${colorText}`
+  return out.join(', ')
+}
+
+/** The longest run of pairs of places at which two lists say the same, in order. */
+function inCommon(a: readonly string[], b: readonly string[]): (readonly [i: number, j: number])[] {
+  const best: number[][] = Array.from({ length: a.length + 1 }, () => new Array<number>(b.length + 1).fill(0))
+  for (let i = a.length - 1; i >= 0; i--) for (let j = b.length - 1; j >= 0; j--) best[i][j] = a[i] === b[j] ? best[i + 1][j + 1] + 1 : Math.max(best[i + 1][j], best[i][j + 1])
+  const out: [number, number][] = []
+  for (let i = 0, j = 0; i < a.length && j < b.length; ) {
+    if (a[i] === b[j]) out.push([i++, j++])
+    else if (best[i + 1][j] >= best[i][j + 1]) i++
+    else j++
+  }
+  return out
+}
+
+/**
  * The value of `background` or `background-position` with longhands of it set; null where a longhand has to follow it: as
  * many layers are needed as values are asked for, and each word has to be known for what it is.
  */
@@ -131,7 +170,9 @@ export function setInBackground(shorthand: 'background' | 'background-position',
   }
   for (const [name, text] of rest) {
     if (out === null || hasArbitrarySubstitution(text)) return null
-    out = setPart(out, name.slice('background-'.length) as LayerPart, listOf(text), knows)
+    const list = listOf(text)
+    const isOther = name === 'background-image' && list.length !== splitTop(out, 0, out.length, ',').length
+    out = isOther ? setImages(out, list, knows) : setPart(out, name.slice('background-'.length) as LayerPart, list, knows)
   }
   if (color === undefined || out === null) return out
   return isOneComponent(color) ? setPart(out, 'color', [color], knows) : null

@@ -1,5 +1,5 @@
 import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, renameId, type EditPlan, type Refused } from '../css'
-import { attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
+import { asPresentation, attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
 import type { Project } from '../project'
 import { mapOffset, normalizeSplices, type Splice } from '../text'
 import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
@@ -70,6 +70,13 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
       preview: [{ op: 'attribute', source, name, value }],
     },
   }))
+}
+
+/** A value in the presentation attribute that gives it. */
+export function planPresentation(project: Project, intent: SetIntent, { source, name }: Extract<SetIntent['aim'], { kind: 'attribute' }>): PlannedEdit | Refused {
+  const found = editableElement(project, source)
+  if (!found.ok) return found
+  return planAttribute(project, { kind: 'set-attribute', source, name, value: asPresentation(intent.value, attribute(found.element.node, name) ?? '') })
 }
 
 /** An attribute under another name. */

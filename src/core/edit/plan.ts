@@ -9,7 +9,7 @@ import { planMakeClass } from './plan-make-class'
 import { planAddRule, planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
 import { planElements, planInsert, planMove, planWrap } from './plan-structure'
 import { planAddFace } from './plan-face'
-import { planAttribute, planRenameAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
+import { planAttribute, planPresentation, planRenameAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
 export function planIntent(project: Project, intent: Intent): PlannedEdit | Refused {
@@ -81,6 +81,7 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
     case 'new-rule': return planNewRule(project, intent, aim)
     case 'new-class': return planNewClass(project, intent, aim)
     case 'inline': return planInline(project, intent, aim.source)
+    case 'attribute': return planPresentation(project, intent, aim)
     case 'class-list': {
       const plan = planClassList(project, aim, [{ property: intent.name, value: intent.value }], intent.important ?? false)
       return plan.ok || !intent.otherwise || plan.reason !== 'bad-value' ? plan : planSet(project, { ...intent, aim: intent.otherwise, otherwise: undefined })

@@ -83,7 +83,8 @@ export function removeAttribute(doc: HtmlDocument, element: SourceElement, name:
   const splices = all.map(({ span }) => {
     let from = span.from
     while (/\s/.test(doc.text[from - 1])) from--
-    // Two attributes written without space between them: nothing to take.
+    // What follows without space between is not to be read into what stands before.
+    if (!/[\s/>]/.test(doc.text[span.to])) from = Math.min(span.from, from + 1)
     return { from, to: span.to, insert: '' }
   })
   return { ok: true, splices }

@@ -10,3 +10,4 @@ export { changeInlineStyle, inlineStyleText, setInlineStyle } from './inline-sty
 export { attributeOf, readStartTag, type AttributeSite, type StartTag } from './start-tag'
 export { uniqueSelector } from './unique-selector'
 export { isLandmark, isRow, placeNames, type Ancestor } from './kin'
+export { asPresentation, presentationAttributes } from './presentation'

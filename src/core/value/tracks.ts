@@ -40,6 +40,29 @@ function unrepeated(list: readonly Track[]): Track[] | null {
   return out
 }
 
+/**
+ * A list with one track more, as an author would write it: where the last is a `repeat()` of one track a number of times,
+ * or all tracks are the same, one more of those; else a share of the room.
+ */
+export function withOneMore(list: readonly Track[]): Track[] {
+  const last = list.at(-1)
+  const call = last?.kind === 'size' ? /^(repeat\(\s*)(\d+)(\s*,[^]*\))$/i.exec(last.text) : null
+  const repeated = call && parse(call[3].replace(/^\s*,|\)$/g, ''))
+  if (call && repeated?.length === 1) return [...list.slice(0, -1), { kind: 'size', text: `${call[1]}${Number(call[2]) + 1}${call[3]}` }]
+  const isSame = list.length > 1 && list.every((t) => t.kind === 'size' && t.text === (list[0] as { text: string }).text)
+  return [...list, { kind: 'size', text: isSame ? (list[0] as { text: string }).text : '1fr' }]
+}
+
+/** A list without its `index`-th track; of a `repeat()` of one track a number of times, one time less. */
+export function withOneLess(list: readonly Track[], index: number): Track[] {
+  const track = list[index]
+  const call = track?.kind === 'size' ? /^(repeat\(\s*)(\d+)(\s*,[^]*\))$/i.exec(track.text) : null
+  const times = Number(call?.[2] ?? 1)
+  if (!call || times < 2) return list.filter((_, i) => i !== index)
+  const next = times === 2 ? call[3].replace(/^\s*,\s*|\s*\)$/g, '') : `${call[1]}${times - 1}${call[3]}`
+  return list.map((t, i) => (i === index ? { kind: 'size', text: next } : t))
+}
+
 const FR = /^(\d+\.?\d*|\.\d+)fr$/i
 
 /**

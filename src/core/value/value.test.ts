@@ -133,3 +133,10 @@ describe('items switched off are comments where they stood', () => {
   })
   test('a comment that says something else is not ours', () => expect([switched.parse('0 0 red /* hairline */', shadow, ','), switched.parse('0 0 rgb(0 /* x */ 0 0)', shadow, ',')]).toEqual([null, null]))
 })
+
+test.each([
+  ['repeat(3, 1fr)', 'repeat(4, 1fr)'], ['200px repeat(2, minmax(0, 1fr))', '200px repeat(3, minmax(0, 1fr))'], ['1fr 1fr', '1fr 1fr 1fr'], ['1fr 2fr', '1fr 2fr 1fr'], ['repeat(2, 1fr 2fr)', 'repeat(2, 1fr 2fr) 1fr'],
+  ['repeat(auto-fill, 9rem)', 'repeat(auto-fill, 9rem) 1fr'], ['none', '1fr'], ['8px 8px', '8px 8px 8px'],
+])('one track more than %s is %s', (text, more) => expect(tracks.format(tracks.withOneMore(tracks.parse(text)!))).toBe(more))
+
+test.each([['repeat(3, 1fr)', 0, 'repeat(2, 1fr)'], ['repeat(2, 1fr)', 0, '1fr'], ['1fr 2fr', 1, '1fr'], ['9px repeat(2, 1fr 2fr)', 1, '9px 1fr 2fr']])('%s without its track %i is %s', (text, at, less) => expect(tracks.format(tracks.withOneLess(tracks.parse(text)!, at))).toBe(less))

@@ -1,10 +1,10 @@
 'use client'
 import { lazy, Suspense, useState } from 'react'
-import type { Candidate } from '../../core/aim'
+import type { Candidate, PropertyAim } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
-import { chosenIndex, reachOf, uncountedWords } from '../session/chosen-aim'
+import { landingOf, reachOf, uncountedWords } from '../session/chosen-aim'
 import styles from './AimPanel.module.css'
 import { CandidateList } from './CandidateList'
 import { ConditionLine } from './ConditionLine'
@@ -42,13 +42,10 @@ function Chosen({ picked }: { picked: Picked }) {
     <>
       <Path picked={picked} />
       {others.length > 0 && <Many count={others.length + 1} />}
-      {info.source === null ? <NotInSource info={info} nearest={nearestSource} place={picked.place} /> : (
-        <>
-          <Landing picked={picked} />
-          <ConditionLine picked={picked} />
-          {listed && <Suspense><ClassList key={info.source} picked={picked} /></Suspense>}
-        </>
-      )}
+      {info.source === null && <NotInSource info={info} nearest={nearestSource} place={picked.place} />}
+      <Landing picked={picked} />
+      <ConditionLine picked={picked} />
+      {listed && info.source !== null && <Suspense><ClassList key={info.source} picked={picked} /></Suspense>}
     </>
   )
 }
@@ -95,8 +92,8 @@ function NotInSource({ info, nearest, place }: { info: NodeInfo; nearest: NodeIn
   return (
     <div className={styles.warning} data-testid="not-in-source">
       {info.origin === 'script'
-        ? <>A script made this <code>{info.tag}</code> while the page ran, so no file has it.</>
-        : <>The HTML parser adds this <code>{info.tag}</code>; the file has no tag for it.</>}
+        ? <>A script made this <code>{info.tag}</code>: no file has its tag. Rules and tokens can be edited for it.</>
+        : <>The HTML parser adds this <code>{info.tag}</code>: the file has no tag for it. Rules and tokens can be edited for it.</>}
       {nearest && (
         <button type="button" onClick={() => void session.selection.pick(nearest.node)}>
           Choose <code>{nameOf(nearest)}</code>, its nearest element in the source{place && ` (${place.path}:${place.line})`}
@@ -114,12 +111,12 @@ function Landing({ picked }: { picked: Picked }) {
   const [open, setOpen] = useState(false)
   const aim = picked.aims.get(property)
   const preferences = useStudio((s) => s.preferences)
-  const index = aim ? chosenIndex(aim, chosen, preferences) : -1
-  const candidate = heldAim ?? aim?.candidates[index]
+  const { candidate: own = null, index = -1, cannot = null } = aim ? landingOf(aim, chosen, preferences) : {}
+  const candidate = heldAim ?? own
   if (aim && !candidate && aim.candidates.length > 0) {
     return (
       <div className={styles.landing}>
-        <div className={styles.warning}>No place for <code>{property}</code> both wins and stays with this element and its like. Choose one:</div>
+        <div className={styles.warning}>No rule for <code>{property}</code> wins here without affecting unrelated elements. Choose a place:</div>
         <CandidateList aim={aim} index={-1} because="" />
       </div>
     )
@@ -148,7 +145,9 @@ function Landing({ picked }: { picked: Picked }) {
       <ReachLine candidate={candidate} />
       <Besides property={property} />
       {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}</div>}
-      {!candidate.wins && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
+      {cannot && !heldAim && <div className={styles.warning} data-testid="aim-cannot">{cannot.label}, chosen before, cannot take {property}: this goes elsewhere</div>}
+      {!candidate.wins && !candidate.elsewhere && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
+      <AtSizes candidate={candidate} aim={aim} />
       <div className={styles.choices}>
         {others === 0 ? <span className={styles.more}>the one place for {property}</span> : (
           <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
@@ -163,6 +162,26 @@ function Landing({ picked }: { picked: Picked }) {
         </button>}
       </div>
       {open && <CandidateList aim={aim} index={index} because={aim.because} />}
+    </div>
+  )
+}
+
+/** At which of the project's own sizes something else decides, which can be edited there. */
+function AtSizes({ candidate, aim }: { candidate: Candidate; aim: PropertyAim }) {
+  const { session } = useSession()
+  const { overridden } = candidate
+  if (overridden.length === 0) return null
+  const here = overridden.find((o) => o.holds)
+  const first = here ?? overridden[0]
+  const at = here ? aim.candidates.findIndex((c) => c.ref.kind === 'rule' && c.path === here.path && c.line === here.line && c.conditions.length > 0) : -1
+  const media = /^@media (.+)$/.exec(first.condition)?.[1]
+  return (
+    <div className={candidate.elsewhere ? styles.warning : styles.sizes} data-testid="aim-sizes">
+      {candidate.elsewhere ? 'Not at this size: ' : 'But '}
+      <code>{first.condition.replace(/^@(media|container) /, '')}</code> sets <code>{first.value}</code> <small title={`${first.label}, ${first.path}:${first.line}`}>{first.path.split('/').at(-1)}:{first.line}</small>
+      {overridden.length > 1 && ` and ${overridden.length - 1} more`}
+      {at >= 0 ? <button type="button" className={styles.see} onClick={() => session.selection.chooseAim(aim.property, at)}>edit that</button>
+        : media && <button type="button" className={styles.see} onClick={() => void session.setMedia(media)}>edit that</button>}
     </div>
   )
 }

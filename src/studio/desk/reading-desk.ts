@@ -36,7 +36,7 @@ export class ReadingDesk extends OpenDesk {
     const { unknownDeclarations } = await planning()
     const unknown = unknownDeclarations(this.opened, evidence)
     if (unknown.length) return { unknown }
-    return { aims: evidence.info.source === null ? [] : await this.aims(evidence, properties), place: source === null ? null : this.place(source) }
+    return { aims: await this.aims(evidence, properties), place: source === null ? null : this.place(source) }
   }
 
   /** Files that values written into `path` name and the project does not have, as they are named. */

@@ -14,6 +14,7 @@ export function ReviewDialog() {
   const { session } = useSession()
   const ledger = useStudio((s) => s.ledger)
   const project = useStudio((s) => s.project)
+  const drafts = useStudio((s) => s.drafts)
   const [leave, setLeave] = useState<readonly number[]>([])
   const review = useReading(leave.join(), () => theDesk().review(leave), true)
   const [busy, setBusy] = useState(false)
@@ -46,6 +47,7 @@ export function ReviewDialog() {
                 </li>
               ))}
             </ul>
+            {drafts.size > 0 && <p className={styles.hint}>Text at fault in {[...drafts.keys()].join(', ')} is no part of this: it waits in Source.</p>}
             {ledger.undone > 0 && <p className={styles.hint}>{ledger.undone} {ledger.undone === 1 ? 'edit' : 'edits'} of the last save {ledger.undone === 1 ? 'was' : 'were'} undone since: that is written too.</p>}
             {blocked && (
               <p className={styles.warn} role="alert" data-testid="review-blocked">

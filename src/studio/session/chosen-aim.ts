@@ -8,6 +8,7 @@ export function keyOf(ref: AimRef): string {
     case 'token': return `token ${ref.sheet} ${ref.rule} ${ref.name}`
     case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}`
     case 'inline': return `inline ${ref.source}`
+    case 'attribute': return `attribute ${ref.source} ${ref.name}`
     case 'new-class': return `class ${ref.source}`
     case 'class-list': return `list ${ref.source} ${ref.vocabulary} ${ref.variant}${ref.alike ? ' alike' : ''}`
   }
@@ -22,14 +23,40 @@ export const reachOf = ({ ref, reach }: Pick<Candidate, 'ref' | 'reach'>, fresh:
 /** What is said of a reach that is not known as a number. */
 export const uncountedWords = (ref: AimRef): string => (ref.kind === 'new-rule' ? 'being counted' : 'all that use it')
 
-/** Keys of aims chosen by hand, by property. */
-export type ChosenAims = Readonly<Record<string, string>>
+/** Places chosen by hand for an element: by property, and the one chosen last, which is that of all other properties too. */
+export interface ChosenPlaces {
+  readonly of: Readonly<Record<string, Candidate>>
+  readonly last: Candidate | null
+}
 
-/** The candidate chosen by hand while it is there, else the default as the person would have it; -1 for neither. The list is another after each edit. */
-export function chosenIndex(aim: PropertyAim, chosen: ChosenAims, preferences: Preferences): number {
-  const key = chosen[aim.property]
-  const at = key === undefined ? -1 : aim.candidates.findIndex((c) => candidateKey(c) === key)
-  return at >= 0 ? at : preferredIndex(aim, preferences)
+export const NONE_CHOSEN: ChosenPlaces = { of: {}, last: null }
+
+/** Whether a place is the one that was chosen, which may have been written since: a rule or a class that was not there yet is a rule then. */
+export function isPlace(c: Candidate, { ref, asImportant }: Candidate): boolean {
+  if (candidateKey(c) === candidateKey({ ...c, ref, asImportant })) return true
+  if (c.ref.kind !== 'rule' || (ref.kind !== 'new-rule' && ref.kind !== 'new-class') || c.ref.sheet !== ref.sheet) return false
+  return ref.kind === 'new-class' ? c.label === `.${ref.name}` : c.label === ref.selector && c.conditions.filter((x) => x.startsWith('@media')).join() === (ref.under ? `@media ${ref.under}` : '')
+}
+
+/** Where an edit of a property lands. */
+export interface Landing {
+  readonly candidate: Candidate | null
+  /** Its place in the list; -1 where it is not there. */
+  readonly index: number
+  readonly isByHand: boolean
+  /** The place that was chosen, where it cannot take this property. */
+  readonly cannot: Candidate | null
+}
+
+/** Where an edit lands: the place chosen by hand where it can take the property, else the default as the person would have it. */
+export function landingOf(aim: PropertyAim, chosen: ChosenPlaces, preferences: Preferences): Landing {
+  const wanted = chosen.of[aim.property] ?? chosen.last
+  const at = wanted === null ? -1 : aim.candidates.findIndex((c) => isPlace(c, wanted))
+  if (at >= 0) return { candidate: aim.candidates[at], index: at, isByHand: true, cannot: null }
+  // A rule that is not there yet can take any property.
+  if (wanted?.ref.kind === 'new-rule') return { candidate: { ...wanted, current: null }, index: -1, isByHand: true, cannot: null }
+  const index = preferredIndex(aim, preferences)
+  return { candidate: aim.candidates[index] ?? null, index, isByHand: false, cannot: wanted }
 }
 
 const OWN_CLASS = /^\.-?[\w-]+$/

@@ -5,12 +5,13 @@ import type { Picked } from '../store'
 
 // A style attribute is known by its element, a rule by its selector: two rules of the same selector in one file are told as one.
 const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
-  row.path === c.path && (c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of)))
+  row.path === c.path && (c.ref.kind === 'attribute' ? row.element === c.ref.source && row.label.startsWith('<') : c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of)))
 
 /** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
 export const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null => {
   if (ref.kind === 'rule' || ref.kind === 'inline') return { kind: 'restore', aim: ref, name, before }
   if (ref.kind === 'token') return { kind: 'restore', aim: { kind: 'rule', sheet: ref.sheet, rule: ref.rule }, name, before }
+  if (ref.kind === 'attribute') return { kind: 'set-attribute', source: ref.source, name: ref.name, value: before }
   if (ref.kind !== 'class-list') return null
   const [gone, come] = [before?.split(' ') ?? [], after === 'removed' ? [] : after.split(' ')]
   return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }

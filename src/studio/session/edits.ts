@@ -9,6 +9,7 @@ import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
 import { Turns } from '../turns'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import { backTo, firstAt, firstOfEach } from './edited-places'
+import type { Drafts } from './drafts'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback } from './readback'
@@ -53,7 +54,7 @@ export class Edits {
   private readonly turns = new Turns()
   private readonly underWay = new UnderWay()
 
-  constructor(private readonly page: LivePage, private readonly selection: Selection) {
+  constructor(private readonly page: LivePage, private readonly selection: Selection, private readonly drafts: Drafts) {
     this.showing = new Showing(page)
     this.readback = new Readback(page, selection)
   }
@@ -99,7 +100,7 @@ export class Edits {
     for (const change of changes) {
       const places = this.selection.landings(change[0], hand)
       if (places.length === 0) return null
-      for (const place of places) parts.push(setAt(place, change, change[0] in hand.chosen))
+      for (const place of places) parts.push(setAt(place, change, this.selection.isByHand(change[0], hand)))
     }
     return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
   }
@@ -161,10 +162,10 @@ export class Edits {
     const hand = await this.selection.needAims(changes.map(([name]) => name), about)
     const intent = this.intentFor(changes, hand, label)
     if (!intent) {
-      say('error', `Not written: no place for ${changes[0]?.[0] ?? 'this'} both wins and stays with this element and its like. Choose one in Aim.`)
+      say('error', `Not written: no rule for ${changes[0]?.[0] ?? 'this'} wins here without affecting unrelated elements. Choose a place in Aim.`)
       return false
     }
-    const losing = changes.flatMap(([name]) => this.selection.landings(name, hand)).find((c) => !c.wins)
+    const losing = changes.flatMap(([name]) => this.selection.landings(name, hand)).find((c) => !c.wins && !c.elsewhere)
     if (losing && changes.length > 1) {
       say('error', `Not written: ${losing.label} would lose to ${losing.losesTo}`)
       return false
@@ -216,9 +217,10 @@ export class Edits {
   }
 
   // Why an edit of a property lands where it does: its place was chosen by hand, or what speaks for it.
-  private becauseOf(property: string | undefined, { picked, chosen, heldAim }: Hand): string | undefined {
+  private becauseOf(property: string | undefined, hand: Hand): string | undefined {
     if (property === undefined) return undefined
-    if (heldAim || property in chosen) return 'the place was chosen by hand'
+    const { picked, heldAim } = hand
+    if (heldAim || this.selection.isByHand(property, hand)) return 'the place was chosen by hand'
     return picked?.aims.get(property)?.because || undefined
   }
 
@@ -422,6 +424,7 @@ export class Edits {
     return this.inTurn(async (hand) => {
       const ref = this.selection.currentAim(property, hand)?.ref
       if (ref?.kind === 'class-list' && kind === 'remove') return this.writeAndRead({ kind: 'unset', aim: ref, name: property }, [property], hand)
+      if (ref?.kind === 'attribute' && kind === 'remove') return this.writeAndRead({ kind: 'set-attribute', source: ref.source, name: ref.name, value: null }, [property], hand)
       const declared = this.selection.declarationOf(property, hand)?.ref
       if (declared?.kind !== 'rule' && declared?.kind !== 'inline') return false
       return this.writeAndRead({ kind, aim: declared, name: property }, [property], hand)
@@ -534,9 +537,11 @@ export class Edits {
     await this.commitAll([[remedy.name, remedy.value]])
   }
 
-  /** Undoes the last edit, or does the next again, after those that are under way. */
-  step(by: 'undo' | 'redo'): Promise<void> {
-    return this.afterOthers(() => this.stepNow(by))
+  /** Undoes the last edit, or does the next again, after those that are under way. Text at fault in Source is taken back first. */
+  async step(by: 'undo' | 'redo'): Promise<void> {
+    await this.drafts.settled()
+    if (by === 'undo' && this.drafts.takeBack()) return
+    await this.afterOthers(() => this.stepNow(by))
   }
 
   private async stepNow(by: 'undo' | 'redo'): Promise<void> {

@@ -6,7 +6,7 @@ import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
-import { candidateKey, chosenIndex, keyOf, preferredIndex } from './chosen-aim'
+import { keyOf, landingOf, NONE_CHOSEN, preferredIndex } from './chosen-aim'
 import type { LivePage } from './live-page'
 import { askEngine } from './page-facts'
 import { UnderWay } from './under-way'
@@ -185,7 +185,7 @@ export class Selection {
       if (turn !== this.picking) return
       const same = before === report.info.node
       setStudio({
-        picked, others, fresh, ...(!same && { chosen: {}, projectReach: null }),
+        picked, others, fresh, ...(!same && { chosen: NONE_CHOSEN, projectReach: null }),
         // The frame is drawn with the element it is of, not a moment later.
         frames: { ...getStudio().frames, picked: report.geometry },
       })
@@ -297,7 +297,7 @@ export class Selection {
   async needAims(properties: readonly string[], hand: Hand = getStudio()): Promise<Hand> {
     const { picked, others, condition } = hand
     const missing = picked ? properties.filter((p) => !picked.aims.has(p)) : []
-    if (!picked || picked.report.info.source === null || missing.length === 0) return hand
+    if (!picked || missing.length === 0) return hand
     const found = new Map(await Promise.all([picked, ...others].map(async ({ report }) =>
       [report, await theDesk().aims(evidenceOf(report, condition), missing)] as const)))
     // What was asked for meanwhile stays; another element may be chosen by now.
@@ -314,16 +314,16 @@ export class Selection {
     for (const property of properties) {
       const { picked, chosen } = getStudio()
       const aim = picked?.aims.get(property)
-      if (!aim || aim.candidates[chosenIndex(aim, chosen, getStudio().preferences)]?.reach === 1 || property in chosen) continue
-      const alone = aim.candidates.findIndex((c) => c.wins && c.fits && c.reach === 1 && (c.ref.kind === 'rule' || c.ref.kind === 'inline'))
-      if (alone >= 0) this.chooseAim(property, alone)
+      if (!aim || chosen.of[property] || chosen.last || landingOf(aim, chosen, getStudio().preferences).candidate?.reach === 1) continue
+      const alone = aim.candidates.find((c) => c.wins && c.fits && c.reach === 1 && (c.ref.kind === 'rule' || c.ref.kind === 'inline'))
+      if (alone) setStudio({ chosen: { ...getStudio().chosen, of: { ...getStudio().chosen.of, [property]: alone } } })
     }
   }
 
   letGo(): void {
     this.picking++
     this.reachSelectors = []
-    setStudio({ picked: null, others: [], chosen: {}, condition: ALWAYS })
+    setStudio({ picked: null, others: [], chosen: NONE_CHOSEN, condition: ALWAYS })
     void this.page.guard(() => this.applyHolds())
     void this.watch()
     this.onChange()
@@ -350,7 +350,7 @@ export class Selection {
     return this.choices.during(async () => {
       const { picked, condition } = getStudio()
       if (!picked) return
-      setStudio({ condition: { ...condition, ...change }, chosen: {} })
+      setStudio({ condition: { ...condition, ...change }, chosen: NONE_CHOSEN })
       await this.page.guard(() => this.applyHolds())
       await this.refresh()
     })
@@ -436,7 +436,13 @@ export class Selection {
   currentAim(property: string, { picked, chosen, heldAim }: Hand = getStudio()): Candidate | null {
     if (heldAim) return heldAim
     const aim = picked?.aims.get(property)
-    return (aim && aim.candidates[chosenIndex(aim, chosen, getStudio().preferences)]) ?? null
+    return aim ? landingOf(aim, chosen, getStudio().preferences).candidate : null
+  }
+
+  /** Whether the place of a property was chosen by hand. */
+  isByHand(property: string, { picked, chosen }: Hand = getStudio()): boolean {
+    const aim = picked?.aims.get(property)
+    return aim !== undefined && landingOf(aim, chosen, getStudio().preferences).isByHand
   }
 
   /** The declaration of `property` itself where an edit of it lands, or which a token behind it speaks for; null where there is none to take out, switch or mark. */
@@ -480,7 +486,12 @@ export class Selection {
   chooseAim(property: string, index: number): void {
     const candidate = getStudio().picked?.aims.get(property)?.candidates[index]
     if (!candidate) return
-    setStudio({ chosen: { ...getStudio().chosen, [property]: candidateKey(candidate) } })
+    this.choosePlace(property, candidate)
+  }
+
+  /** Makes a place that of a property, and of all others that it can take, until another element is picked. */
+  choosePlace(property: string, place: Candidate): void {
+    setStudio({ chosen: { of: { ...getStudio().chosen.of, [property]: place }, last: place } })
     void this.showReach()
   }
 

@@ -7,6 +7,7 @@ import { Claim } from './claim'
 import { DEFAULTS, loadPreferences } from '../../storage/preferences'
 import { readOpen } from '../tune/open-sections'
 import { db } from '../projects'
+import { Drafts } from './drafts'
 import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LivePage } from './live-page'
@@ -18,6 +19,7 @@ export class Session {
   readonly page: LivePage
   readonly selection: Selection
   readonly edits: Edits
+  readonly drafts = new Drafts()
   readonly structure: Structure
   readonly keeping: Keeping
   private readonly claim: Claim
@@ -41,7 +43,7 @@ export class Session {
       this.selection.letGo()
     }, () => void this.openOutline(true), (keep) => void this.edits.endText(keep))
     this.selection = new Selection(this.page, () => void this.saveView())
-    this.edits = new Edits(this.page, this.selection)
+    this.edits = new Edits(this.page, this.selection, this.drafts)
     this.structure = new Structure(this.page, this.selection, this.edits)
     this.keeping = new Keeping(this.edits, this.reopen)
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)

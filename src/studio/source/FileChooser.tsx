@@ -7,6 +7,7 @@ export function FileChooser() {
   const project = useStudio((s) => s.project)
   const changed = useStudio((s) => s.ledger.changed)
   const spot = useStudio((s) => s.source)
+  const drafts = useStudio((s) => s.drafts)
   const files = project?.written ?? []
   return (
     <select
@@ -15,7 +16,7 @@ export function FileChooser() {
     >
       {!spot && <option value="">a file…</option>}
       {spot && !files.includes(spot.path) && <option value={spot.path}>{spot.path}</option>}
-      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}</option>)}
+      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}{drafts.has(f) ? ' (text at fault)' : ''}</option>)}
     </select>
   )
 }

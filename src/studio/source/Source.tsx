@@ -7,6 +7,7 @@ import { diffSplice } from '../../core/text'
 import type { RuleAim } from '../../core/edit/intent'
 import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, useStudio, type SourceSpot } from '../store'
+import { onto } from '../session/drafts'
 import { useSession } from '../ui/SessionContext'
 import { editorState, faultsOf, fromProject, markLine, markSpans, showFaults } from './editor'
 import { LiteralPicker } from './LiteralPicker'
@@ -47,7 +48,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
   const [literal, setLiteral] = useState<{ of: Literal; at: { left: number; top: number }; rule: RuleAim | null } | null>(null)
   /** What stands in the text in its place. */
   const standing = useRef('')
-  const keeping = useRef<((editor: EditorView, path: string) => Promise<void>) | null>(null)
+  const keeping = useRef<((editor: EditorView, path: string, allTheSame?: boolean) => Promise<void>) | null>(null)
 
   useEffect(() => {
     view.current = new EditorView({ parent: place.current! })
@@ -63,28 +64,39 @@ export function Source({ spot }: { spot: SourceSpot }) {
     let writing: ReturnType<typeof setTimeout> | undefined
     let looking: ReturnType<typeof setTimeout> | undefined
 
-    const write = async (editor: EditorView, path: string) => {
-      // Another file is in the editor by now; what was typed in this one was written when it was left.
-      if (shown.current?.path !== path) return
+    // Text at fault is a draft of its file; the page keeps what it last had.
+    const isDraft = (editor: EditorView, path: string): boolean => {
       forceParsing(editor, editor.state.doc.length, 200)
       const faults = faultsOf(editor.state)
-      if (faults.length > (shown.current?.faults ?? 0)) {
-        // The page keeps what it last had.
-        showFaults(editor, faults)
-        setFault(`Line ${editor.state.doc.lineAt(faults[0].from).number}: ${faults[0].message.toLowerCase()}. The page keeps what it had.`)
-        return
+      if (faults.length <= (shown.current?.faults ?? 0)) {
+        showFaults(editor, [])
+        return false
       }
-      showFaults(editor, [])
+      showFaults(editor, faults)
+      const told = `Line ${editor.state.doc.lineAt(faults[0].from).number}: ${faults[0].message.toLowerCase()}.`
+      session.drafts.keep(path, { base: shown.current!.base, text: editor.state.doc.toString(), fault: told })
+      return true
+    }
+    const write = async (editor: EditorView, path: string, allTheSame = false) => {
+      clearTimeout(writing)
+      // Another file is in the editor by now; what was typed in this one was written when it was left.
+      if (shown.current?.path !== path || !pending.current) return
+      if (!allTheSame && isDraft(editor, path)) return
       const text = editor.state.doc.toString()
       const { base } = shown.current
-      shown.current = { ...shown.current, base: text }
+      shown.current = { ...shown.current, base: text, ...(allTheSame && { faults: faultsOf(editor.state).length }) }
       pending.current = false
+      session.drafts.drop(path)
       const why = await session.edits.typed(path, base, text)
       setFault(why)
       if (why === null || shown.current?.path !== path) return
       shown.current = { ...shown.current, base }
       pending.current = true
     }
+    const endTyping = session.drafts.onTyping(async () => {
+      const [editor, path] = [view.current, shown.current?.path]
+      if (editor && path) await write(editor, path)
+    })
     keeping.current = write
     const openLiteral = (of: Literal) => {
       const editor = view.current
@@ -127,24 +139,32 @@ export function Source({ spot }: { spot: SourceSpot }) {
       const same = shown.current?.path === spot.path
       if (!same || shown.current?.revision !== revision) {
         if (!same && pending.current && shown.current) {
-          // What was typed in the file that is left is not lost, at fault or not.
+          // What was typed in the file that is left is written; at fault, it waits there as its draft.
+          await write(editor, shown.current.path)
           pending.current = false
-          await session.edits.typed(shown.current.path, shown.current.base, editor.state.doc.toString())
         }
         const text = await theDesk().text(spot.path)
         if (stale || text === null) return
         const feeds = text.replace(/\r\n?/g, '\n')
+        const kept = getStudio().drafts.get(spot.path)
+        const draft = kept && onto(kept, feeds)
+        if (draft && draft !== kept) session.drafts.keep(spot.path, draft)
         if (same) {
-          shown.current = { ...shown.current!, revision, ...(!pending.current && { base: feeds }) }
+          shown.current = { ...shown.current!, revision, ...((!pending.current || draft) && { base: draft?.base ?? feeds }) }
           // What was typed meanwhile is not taken away; it is written in its turn.
-          const change = pending.current ? null : diffSplice(editor.state.doc.toString(), feeds)
+          const change = pending.current && !draft ? null : diffSplice(editor.state.doc.toString(), draft?.text ?? feeds)
           if (change) editor.dispatch({ changes: change, annotations: fromProject.of(true) })
         } else {
-          pending.current = false
+          pending.current = draft !== undefined
           const readOnly = getStudio().project?.readOnly.some((f) => f.path === spot.path) ?? false
           editor.setState(editorState(spot.path, feeds, readOnly || !getStudio().project?.written.includes(spot.path), [listen, literals(openLiteral)]))
           forceParsing(editor, editor.state.doc.length, 200)
-          shown.current = { path: spot.path, revision, base: feeds, faults: faultsOf(editor.state).length }
+          shown.current = { path: spot.path, revision, base: draft?.base ?? feeds, faults: faultsOf(editor.state).length }
+          if (draft) {
+            editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: draft.text }, annotations: fromProject.of(true) })
+            forceParsing(editor, editor.state.doc.length, 200)
+            showFaults(editor, faultsOf(editor.state))
+          }
           setFault(null)
         }
       }
@@ -154,8 +174,24 @@ export function Source({ spot }: { spot: SourceSpot }) {
     })()
     return () => {
       stale = true
+      endTyping()
     }
   }, [session, spot, revision])
+
+  const draft = useStudio((s) => s.drafts.get(spot.path))
+  const hadDraft = useRef(false)
+  useEffect(() => {
+    const isTakenBack = hadDraft.current && !draft && pending.current
+    hadDraft.current = draft !== undefined
+    const editor = view.current
+    if (!isTakenBack || !editor || shown.current?.path !== spot.path) return
+    pending.current = false
+    const change = diffSplice(editor.state.doc.toString(), shown.current.base)
+    if (change) editor.dispatch({ changes: change, annotations: fromProject.of(true) })
+    showFaults(editor, [])
+    // The file may have been edited elsewhere meanwhile.
+    setStudio({ revision: getStudio().revision + 1 })
+  }, [draft, spot.path])
 
   const tokens = useStudio((s) => s.scale.tokens)
   useEffect(() => {
@@ -214,7 +250,13 @@ export function Source({ spot }: { spot: SourceSpot }) {
     <>
       <div ref={place} className={styles.source} data-testid="source" />
       {literal && <LiteralPicker key={literal.of.from} literal={literal.of} at={literal.at} onShow={show} onKeep={(text) => void end(text)} onCancel={() => void end(literal.of.text)} />}
-      {fault && <p className={styles.fault} role="status" data-testid="source-fault">{fault}</p>}
+      {(draft || fault) && (
+        <p className={styles.fault} role="status" data-testid="source-fault">
+          {draft ? <>{draft.fault} The page keeps what it had, and the text is no part of the file. </> : fault}
+          {draft && <button type="button" onClick={() => session.drafts.drop(spot.path)}>Take it back</button>}
+          {draft && <button type="button" onClick={() => view.current && void keeping.current?.(view.current, spot.path, true)}>Write it all the same</button>}
+        </p>
+      )}
     </>
   )
 }

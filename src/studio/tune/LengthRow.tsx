@@ -13,7 +13,7 @@ import { ValueField } from './ValueField'
 export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
   const { session } = useSession()
   const scale = useStudio((s) => s.scale)
-  const chosen = useStudio((s) => s.chosen)
+  useStudio((s) => s.chosen)
   const active = useStudio((s) => s.property === row.property)
   const pulling = useStudio((s) => (s.pulling?.property === row.property ? s.pulling.value : null))
   const units = useStudio((s) => s.preferences.units)
@@ -38,7 +38,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
-      <ValueField row={row} text={written} length={lengthWritten(aim) ?? parseLength(aim.computed)} pulling={pulling !== null} steps={steps} context={context} otherwise={row.property in chosen ? undefined : landing?.otherwise} />
+      <ValueField row={row} text={written} length={lengthWritten(aim) ?? parseLength(aim.computed)} pulling={pulling !== null} steps={steps} context={context} otherwise={session.selection.isByHand(row.property) ? undefined : landing?.otherwise} />
     </RowFrame>
   )
 }
