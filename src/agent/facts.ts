@@ -1,4 +1,4 @@
-import type { NodeFacts } from './protocol'
+import type { HoverFacts, NodeFacts } from './protocol'
 
 const FOCUSABLE = 'a[href], area[href], button, input, select, textarea, summary, iframe, [tabindex], [contenteditable]'
 const CONTROL = 'input, select, textarea, button, fieldset, optgroup, option'
@@ -137,6 +137,16 @@ function backdropOf(element: Element): string | null {
   let under: Rgba = [255, 255, 255, 1]
   for (const [r, g, b, a] of layers.reverse()) under = [r * a + under[0] * (1 - a), g * a + under[1] * (1 - a), b * a + under[2] * (1 - a), 1]
   return `rgb(${under.slice(0, 3).map(Math.round).join(' ')})`
+}
+
+/** What is told of an element that is pointed at. */
+export function hoverFactsOf(element: Element): HoverFacts {
+  const style = getComputedStyle(element)
+  const hasText = [...element.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')
+  return {
+    family: hasText ? renderedFamily(style) : '', size: style.fontSize, weight: style.fontWeight, color: style.color, backdrop: hasText ? backdropOf(element) : null,
+    padding: style.padding, margin: style.margin, display: style.display, around: element.parentElement ? getComputedStyle(element.parentElement).display : '',
+  }
 }
 
 /** What Tune shows and measures with, beside computed values. */

@@ -1,5 +1,6 @@
 import { beginPass, boxesOf, geometryOf } from './geometry'
 import { documentsOf, type Handles } from './handles'
+import type { PageSheets } from './page-sheets'
 import type { Ask, Box, NodeHandle, PageEvent } from './protocol'
 import { inAnyState } from './states'
 
@@ -17,17 +18,17 @@ const REST = 150
  * frames while nothing moves: a page that has none under way can paint a preview in the frame it arrives in.
  */
 export class Frames {
-  private watched: Ask<'watch'> = { hover: null, picked: null, others: [], reach: [], containers: false }
+  private watched: Ask<'watch'> = { hover: null, picked: null, others: [], reach: [], sheet: null, containers: false }
   private asked = false
   private still = 0
   private last = ''
   private reach: Element[] = []
   private containers: Element[] = []
 
-  constructor(private readonly root: Document, private readonly handles: Handles, private readonly send: (event: PageEvent) => void) {}
+  constructor(private readonly root: Document, private readonly handles: Handles, private readonly sheets: PageSheets, private readonly send: (event: PageEvent) => void) {}
 
   watch(what: Ask<'watch'>): void {
-    const same = what.reach.length === this.watched.reach.length && what.reach.every((s, i) => s === this.watched.reach[i])
+    const same = what.sheet === this.watched.sheet && what.reach.length === this.watched.reach.length && what.reach.every((s, i) => s === this.watched.reach[i])
     this.watched = what
     if (!same) this.findReach()
     this.containers = what.containers ? edgelessContainers(this.root) : []
@@ -69,7 +70,7 @@ export class Frames {
   findReach(): void {
     const found = new Set<Element>()
     for (const selector of this.watched.reach) {
-      for (const doc of documentsOf(this.root)) {
+      for (const doc of this.sheets.documentsUsing(this.watched.sheet)) {
         try {
           for (const e of doc.querySelectorAll(inAnyState(selector))) {
             found.add(e)

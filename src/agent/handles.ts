@@ -34,8 +34,33 @@ export class Handles {
       tag: element.localName,
       id: element.id,
       classes: [...element.classList],
+      twin: this.twinOf(element),
     }
   }
+
+  /** Within one message the tree stays as it is, and a parent's children are told apart once. */
+  private twins: Map<Element, Map<Element, number | null>> | null = null
+
+  private twinOf(element: Element): number | null {
+    const parent = element.parentElement
+    if (!parent) return null
+    if (!this.twins) queueMicrotask(() => (this.twins = null))
+    this.twins ??= new Map()
+    let known = this.twins.get(parent)
+    if (!known) this.twins.set(parent, (known = tellApart(parent)))
+    return known.get(element) ?? null
+  }
+}
+
+function tellApart(parent: Element): Map<Element, number | null> {
+  const byName = new Map<string, Element[]>()
+  for (const child of parent.children) {
+    const name = `${child.localName}#${child.id}.${child.getAttribute('class') ?? ''}`
+    const same = byName.get(name)
+    if (same) same.push(child)
+    else byName.set(name, [child])
+  }
+  return new Map([...byName.values()].flatMap((list) => list.map((e, i) => [e, list.length > 1 ? i + 1 : null] as const)))
 }
 
 function originOf(element: Element, source: string | null): NodeOrigin {

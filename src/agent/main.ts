@@ -1,7 +1,7 @@
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { dropPlaces } from './drop'
 import { Hiding } from './hiding'
-import { facesOf, factsOf, lendFace, partsPossible } from './facts'
+import { facesOf, factsOf, hoverFactsOf, lendFace, partsPossible } from './facts'
 import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf, Handles, parentOf } from './handles'
@@ -32,14 +32,14 @@ function start(studio: string): void {
   let ports: MessagePort[] = []
   let endTree: (() => void) | null = null
   const send = (message: FromPage) => ports[0]?.postMessage(message)
-  const frames = new Frames(root, handles, send)
+  const frames = new Frames(root, handles, sheets, send)
 
   const answers: { [T in RequestType]: (ask: Ask<T>) => Answer<T> } = {
     hit: ({ x, y, hover }) => {
       beginPass()
       const element = elementAt(root, x, y)
       if (hover) frames.hover(element && handles.handle(element))
-      return element && { info: handles.info(element), geometry: geometryOf(element, root) }
+      return element && { info: handles.info(element), geometry: geometryOf(element, root), facts: hover ? hoverFactsOf(element) : null }
     },
     pick: ({ of, props, part }) => {
       beginPass()
@@ -74,7 +74,7 @@ function start(studio: string): void {
     },
     sheets: () => sheets.collect(),
     outlines: ({ sheets: outlines }) => sheets.tie(outlines),
-    reach: ({ selectors }) => selectors.map((s) => countOf(documentsOf(root).map((doc) => allIn(doc, [s])))),
+    reach: ({ selectors, sheets: of }) => selectors.map((s, i) => countOf(sheets.documentsUsing(of[i] ?? null).map((doc) => allIn(doc, [s])))),
     watch: (ask) => {
       frames.watch(ask)
       return null
@@ -98,19 +98,19 @@ function start(studio: string): void {
         children: [...found.children].flatMap((e) => e.getAttribute(ID_ATTRIBUTE) ?? []), count: all.length,
       } : null
     },
-    read: ({ nodes, selectors, props, part }) => {
+    read: ({ nodes, selectors, sheet, props, part }) => {
       settle(root)
       const elements = new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))
-      for (const e of select(selectors)) elements.add(e)
+      for (const e of select(selectors, sheet)) elements.add(e)
       return [...elements].map((e) => {
         const style = getComputedStyle(e, part || null)
         return props.map((p) => style.getPropertyValue(p))
       })
     },
-    judge: ({ nodes, selectors, asked, part }) => {
+    judge: ({ nodes, selectors, sheet, asked, part }) => {
       settle(root)
       const chosen = [...new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))]
-      const all = [...new Set([...chosen, ...select(selectors)])]
+      const all = [...new Set([...chosen, ...select(selectors, sheet)])]
       const judged = judge(all, part, asked)
       // An element that does not show it may be on its way back from where it was asked.
       settle(root)
@@ -201,9 +201,9 @@ function start(studio: string): void {
     return true
   }
 
-  function select(selectors: readonly string[]): Set<Element> {
+  function select(selectors: readonly string[], sheet: string | null = null): Set<Element> {
     const found = new Set<Element>()
-    for (const doc of documentsOf(root)) {
+    for (const doc of sheets.documentsUsing(sheet)) {
       for (const selector of selectors) {
         try {
           for (const e of Array.from(allMatching(doc, inAnyState(selector)))) found.add(e)
@@ -259,7 +259,7 @@ function start(studio: string): void {
       parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {
         const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)
-        return reachOf(rule, kin, docs)
+        return reachOf(rule, kin, docs.length > 1 ? sheets.documentsUsing(m.sheet) : docs)
       }),
       computed: Object.fromEntries(props.map((p) => [p, computed.getPropertyValue(p)])),
       parent: parentFacts(part ? element : element.parentElement),

@@ -83,6 +83,13 @@ export class PageSheets {
     return now.length !== this.sheets.length || now.some((s, i) => this.sheets[i].sheet !== s)
   }
 
+  /** The documents that a rule of a sheet counts in: those that use it, and all, where none does or it is not known. */
+  documentsUsing(key: string | null): Document[] {
+    const docs = documentsOf(this.root)
+    const own = key === null ? docs : docs.filter((doc) => this.sheets.some((s) => s.doc === doc && s.key === key))
+    return own.length ? own : docs
+  }
+
   keys(doc: Document): string[] {
     return this.sheets.filter((s) => s.doc === doc).map((s) => s.key)
   }

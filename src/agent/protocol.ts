@@ -86,6 +86,8 @@ export interface NodeInfo {
   readonly tag: string
   readonly id: string
   readonly classes: readonly string[]
+  /** Which of its siblings with the same tag, id and classes it is, the first being 1; null where it is the only one. */
+  readonly twin: number | null
 }
 
 /** A rule that applies to an element; `selectors` are the indexes of those in its list that match. */
@@ -138,6 +140,22 @@ export interface NodeFacts {
   readonly naturalWidth: number
   /** Why a sticky element does not stick, in words; null when nothing hinders it. */
   readonly stickyHindered: string | null
+}
+
+/** What is told of an element that is pointed at. Lengths are as the browser computes them. */
+export interface HoverFacts {
+  /** The family that is really drawn; '' where it has no text of its own. */
+  readonly family: string
+  readonly size: string
+  readonly weight: string
+  readonly color: string
+  /** What its text stands on; null where that is no one colour. */
+  readonly backdrop: string | null
+  readonly padding: string
+  readonly margin: string
+  /** Its own display, and that of its parent. */
+  readonly display: string
+  readonly around: string
 }
 
 /** An element of the page's tree, in document order. */
@@ -294,7 +312,7 @@ export interface Point {
 /** Requests of the interface, with what the agent answers. */
 export interface Requests {
   /** With `hover`, what is found is framed from now on as hovered. */
-  hit: { ask: { x: number; y: number; hover: boolean }; answer: { info: NodeInfo; geometry: Geometry } | null }
+  hit: { ask: { x: number; y: number; hover: boolean }; answer: { info: NodeInfo; geometry: Geometry; facts: HoverFacts | null } | null }
   /** `part` is a pseudo-element such as `::before`, or `''`. */
   pick: { ask: { of: NodeHandle | Point; props: readonly string[]; part: string }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
@@ -311,9 +329,9 @@ export interface Requests {
   like: { ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }; answer: readonly NodeInfo[] }
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
   outlines: { ask: { sheets: Readonly<Record<string, readonly OutlineRule[]>> }; answer: { tied: number; dropped: number } }
-  /** How many elements each of the selectors matches. */
-  reach: { ask: { selectors: readonly string[] }; answer: readonly number[] }
-  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[]; containers: boolean }; answer: null }
+  /** How many elements each of the selectors matches, in the documents that use `sheet` where that is given. */
+  reach: { ask: { selectors: readonly string[]; sheets: readonly (string | null)[] }; answer: readonly number[] }
+  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[]; sheet: string | null; containers: boolean }; answer: null }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
@@ -338,9 +356,9 @@ export interface Requests {
   lend: { ask: { family: string; faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[] }; answer: null }
   /** An element of a source as the page has it: its tag, attributes and own texts, the sources of its children, and how often it is there. */
   element: { ask: { source: string }; answer: { readonly tag: string; readonly attributes: readonly { readonly name: string; readonly value: string }[]; readonly texts: readonly string[]; readonly children: readonly string[]; readonly count: number } | null }
-  read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
+  read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; sheet: string | null; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
   /** Whether these elements, and those that the selectors match, show what was asked for, each declaration by itself. */
-  judge: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; asked: readonly Asked[]; part: string }; answer: readonly Judged[] }
+  judge: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; sheet: string | null; asked: readonly Asked[]; part: string }; answer: readonly Judged[] }
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
   sketch: { ask: Record<string, never>; answer: Sketch }
   /** Brings the `index`-th element that the selectors match into view, counting round. */

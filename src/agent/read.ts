@@ -1,4 +1,4 @@
-import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, Judged, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
+import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, HoverFacts, Judged, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
 
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
@@ -77,7 +77,7 @@ const looseSource: Reader<string | null> = (v) => {
   }
 }
 const info = object<NodeInfo>({
-  node: number, origin: oneOf('source', 'script', 'parser'), source: looseSource, tag: text(1000), id: text(10_000), classes: list(text(10_000), 2000),
+  node: number, origin: oneOf('source', 'script', 'parser'), source: looseSource, tag: text(1000), id: text(10_000), classes: list(text(10_000), 2000), twin: nullable(number),
 })
 const reach = object({ count: number, kin: boolean })
 const matched = object({ sheet: text(5000), order: number, rule: number, selectors: list(number, MANY), proximity: nullable(number) })
@@ -90,7 +90,10 @@ const sheetInfo = object({ key: text(5000), order: number })
 const nothing: Reader<null> = () => null
 
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
-  hit: nullable(object({ info, geometry })),
+  hit: nullable(object<NonNullable<Answer<'hit'>>>({
+    info, geometry,
+    facts: nullable(object<HoverFacts>({ family: text(1000), size: text(100), weight: text(100), color: text(200), backdrop: nullable(text(200)), padding: text(500), margin: text(500), display: text(100), around: text(100) })),
+  })),
   pick: nullable(object({
     info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), unmet: list(matched, MANY), unique: text(10_000), place: oneOf('first', 'last', 'only', 'between'), holds: object({ elements: boolean, wideText: boolean }), parts: list(text(100), 50), facts, reach: list(reach, MANY),
     computed: record(text(), 2000), parent: record(text(), 50), isSvg: boolean, nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,

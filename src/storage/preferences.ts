@@ -9,6 +9,7 @@ export const CHOICES = {
   newRules: ['beside their like', 'at the end of the sheet'],
   aim: ['what decides now', 'the element’s own class', 'the style attribute'],
   important: ['when it would lose without', 'never'],
+  hover: ['names and facts', 'names alone'],
   outline: ['as it was left', 'shown', 'hidden'],
   strip: ['as it was left', 'shown', 'folded'],
   save: ['after looking over it', 'at once when asked', 'after each edit'],

@@ -1,5 +1,5 @@
 import { create } from 'zustand'
-import type { Box, Geometry, NodeInfo, PageState, PickReport, TreeRow } from '../agent/protocol'
+import type { Box, Geometry, HoverFacts, NodeInfo, PageState, PickReport, TreeRow } from '../agent/protocol'
 import type { Candidate, PropertyAim } from '../core/aim'
 import { ALWAYS, type Condition } from '../core/aim/condition'
 import type { BlockOut, Intent } from '../core/edit'
@@ -89,6 +89,10 @@ export interface StudioState {
   readonly drawing: Drawing | null
   /** The dialog for what to insert is on show. */
   readonly inserting: boolean
+  /** The dialog for a rule that is not there yet is on show. */
+  readonly composing: boolean
+  /** A row of Tune is looked for by its property. */
+  readonly findingRow: boolean
   /** The dialog for selectors and class names is on show. */
   readonly naming: boolean
   /** The dialog on show that is about the project as a whole. */
@@ -109,6 +113,8 @@ export interface StudioState {
   /** Which layer of the background is in hand, the topmost being 0. */
   readonly layer: number
   readonly hover: NodeInfo | null
+  /** What is told of it; null where it is pointed at elsewhere than on the page. */
+  readonly hoverFacts: HoverFacts | null
   readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState | null }
   readonly ledger: DeskState
   readonly scale: Scale
@@ -152,7 +158,7 @@ export const FOLDED_STRIP = 34
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, naming: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, composing: false, findingRow: false, naming: false, dialog: null, access: 'granted', preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, hoverFacts: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
   revision: 0, property: 'padding-top', chosen: NONE_CHOSEN, fresh: new Map(), projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
 }
 

@@ -33,6 +33,10 @@ export interface NewRuleRef {
   readonly after: number | null
   readonly selector: string
   readonly under: string
+  /** The name of the layer that it stands in, at the top level of its sheet; that of its neighbour where it is left out. */
+  readonly layer?: string
+  /** Whether it is nested in the rule `after`, its selector relative to that (CSS Nesting 1 §3). */
+  readonly nested?: boolean
 }
 
 /** A place an edit of one property could land, with what choosing it would mean. */

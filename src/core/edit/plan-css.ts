@@ -181,8 +181,10 @@ interface PlacedRule {
 function placeRule(ref: SheetRef, aim: NewRuleRef, rule: NewRule): PlacedRule {
   const { sheet, style } = ref
   const insert = (after: number | null, text: string): InsertPreview => ({ op: 'insert', sheet: aim.sheet, after, text })
+  if (aim.layer) return placeInLayer(ref, aim, rule, aim.layer)
   const base = aim.after === null ? null : sheet.site(aim.after)
   const selectors = splitSelectors(aim.selector)
+  if (base && aim.nested) return placeNested(ref, aim, rule, base)
   if (!base) {
     const block = aim.under ? blockText(style, 'media', aim.under, rule) : ruleText(style, '', rule)
     return { plan: aim.under ? appendBlock(ref, block) : appendRule(sheet, style, rule), preview: insert(null, block), selectors }
@@ -210,6 +212,35 @@ function placeRule(ref: SheetRef, aim: NewRuleRef, rule: NewRule): PlacedRule {
     return { plan: nestRule(base, style, nested), preview: insert(base.rule.id, ruleText(style, '', { ...rule, selector: base.parents.some((p) => p.kind === 'style') ? aim.selector : all.join(', ') })), selectors: all }
   }
   return { plan: insertRuleAfter(sheet, base, style, rule), preview: insert(base.rule.id, ruleText(style, '', rule)), selectors: suffix === null ? selectors : resolved.map((s) => s + suffix) }
+}
+
+/** Selectors as they read in a rule with others, without its nesting. */
+const within = (outer: readonly string[], inner: string): string[] =>
+  splitSelectors(inner).flatMap((s) => outer.map((o) => (s.includes('&') ? s.replaceAll('&', /[\s>+~,]/.test(o) ? `:is(${o})` : o) : `${o} ${s}`)))
+
+// As the last thing in the block of a rule.
+function placeNested({ style }: SheetRef, aim: NewRuleRef, rule: NewRule, base: RuleSite): PlacedRule {
+  const selectors = within(resolvedSelectors(base), aim.selector)
+  const flat: NewRule = { ...rule, selector: selectors.join(', ') }
+  const text = aim.under ? blockText(style, 'media', aim.under, flat) : ruleText(style, '', flat)
+  const plan = aim.under
+    ? refuse('not-allowed', 'A nested rule under a condition is two levels deep: choose the condition for a rule that is not nested.')
+    : nestRule(base, style, rule)
+  return { plan, selectors, preview: { op: 'insert', sheet: aim.sheet, after: (base.parents[0] ?? base.rule).id, text } }
+}
+
+// Behind the last rule of a layer at the top level, in a new block where the sheet has none (CSS Cascade 5 §6.4.2).
+function placeInLayer(ref: SheetRef, aim: NewRuleRef, rule: NewRule, layer: string): PlacedRule {
+  const { sheet, style } = ref
+  const selectors = splitSelectors(aim.selector)
+  const isLayer = (p: RuleSite['rule'], site: RuleSite) => p.kind === 'at' && p.name === 'layer' && textOf(site, p.prelude).trim() === layer
+  const last = [...sheet.rules()].findLast((site) => site.rule.kind === 'style' && site.rule.closed && site.parents.length === 1 && isLayer(site.parents[0], site))
+  if (last) return placeRule(ref, { ...aim, layer: undefined, after: last.rule.id }, rule)
+  const own = aim.under ? blockText(style, 'media', aim.under, rule) : ruleText(style, '', rule)
+  const eol = style.minified ? '' : style.lineEnd
+  const inner = style.minified ? own : own.split(style.lineEnd).map((line) => (line === '' ? line : style.indent + line)).join(style.lineEnd)
+  const block = `${atHead(style, 'layer', layer)}${style.beforeBrace}{${eol}${inner}${eol}}`
+  return { plan: appendBlock(ref, block), preview: { op: 'insert', sheet: aim.sheet, after: null, text: block }, selectors }
 }
 
 function appendBlock(ref: SheetRef, text: string): EditPlan {

@@ -110,8 +110,13 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
   const plans: PlannedEdit[] = []
   const made: { path: string; inverse: Splices }[] = []
   const total = new Map<string, { before: string; splices: Splices }>()
+  /** The rules that were made for new ones: what goes there too stands in the same. */
+  const fresh = new Map<string, AimRef>()
   try {
-    for (const intent of intents) {
+    for (const asked of intents) {
+      const key = newPlace(asked)
+      const there = key === null ? undefined : fresh.get(key)
+      const intent = there && asked.kind === 'set' ? { ...asked, aim: there } : asked
       const plan = planIntent(project, intent)
       if (!plan.ok) return plan
       for (const { path, splices } of plan.changes) {
@@ -121,6 +126,8 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
         made.push({ path, inverse: project.apply(path, splices).inverse })
       }
       plans.push(plan)
+      const rule = key !== null && !there && asked.kind === 'set' && 'sheet' in asked.aim ? ruleAround(project, asked.aim.sheet, plan.at) : null
+      if (rule) fresh.set(key!, rule)
     }
   } finally {
     for (const { path, inverse } of made.reverse()) project.apply(path, inverse)
@@ -144,6 +151,17 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
     label,
     preview: lastOf(plans.flatMap((p) => p.preview)),
   }
+}
+
+// What tells places that are not there yet apart; null for all others.
+const newPlace = (intent: Intent): string | null => (intent.kind === 'set' && (intent.aim.kind === 'new-rule' || intent.aim.kind === 'new-class') ? JSON.stringify(intent.aim) : null)
+
+/** The innermost rule of a sheet around an offset of its file. */
+function ruleAround(project: Project, key: string, at: number): AimRef | null {
+  const ref = project.sheet(key)
+  const statement = ref?.sheet.statementAt(at - ref.base)
+  const site = ref && statement ? [...ref.sheet.rulesOf(statement)].findLast(({ rule }) => rule.kind === 'style' && at - ref.base >= statement.start + rule.span.from && at - ref.base < statement.start + rule.span.to) : undefined
+  return site ? { kind: 'rule', sheet: key, rule: site.rule.id } : null
 }
 
 // Values that all land in one class list are asked of it at once, so that one class can say several.

@@ -1,4 +1,4 @@
-import { refuse, Sheet, textOf, type Refused, type RuleSite } from '../css'
+import { refuse, resolvedSelectors, Sheet, textOf, type Refused, type RuleSite } from '../css'
 import { compiledRule, type Project, type RulePlace, type SheetRef } from '../project'
 import { applySplices, type Splices } from '../text'
 import type { FileSplices } from './intent'
@@ -33,7 +33,8 @@ export function ruleAfter(site: RuleSite, splices: Splices): RuleSite {
   return [...new Sheet(applySplices(textOf(site, site.rule.span), splices.map((s) => ({ ...s, from: s.from - base, to: s.to - base })))).rules()][0]
 }
 
-export const labelOf = (site: RuleSite): string => textOf(site, site.rule.prelude).replace(/\s+/g, ' ') || 'rule'
+/** The rule's selectors for the ledger; what is nested is told without its nesting. */
+export const labelOf = (site: RuleSite): string => (site.parents.some((p) => p.kind === 'style') ? resolvedSelectors(site).join(', ') : textOf(site, site.rule.prelude).replace(/\s+/g, ' ')) || 'rule'
 
 /** The last rule of a sheet that stands at the top with just this selector; null when there is none. */
 export function ruleOf(ref: SheetRef, selector: string): number | null {

@@ -2,6 +2,7 @@ import { compile, type Options } from 'css-select'
 import type { DefaultTreeAdapterTypes } from 'parse5'
 import parser from 'postcss-selector-parser'
 import { classesOf, placeNames, type Ancestor, type P5Element } from '../html'
+import { pagesWithSheet } from './page-sheets'
 import type { Project } from './project'
 
 type P5Node = DefaultTreeAdapterTypes.ChildNode
@@ -118,8 +119,11 @@ export function matcher(selectors: readonly string[]): ((e: P5Element) => boolea
   }
 }
 
-/** Counts what selectors match in the sources of all pages, scripts aside (Selectors 4); null when one cannot be told. */
-export function projectReach(project: Project, selectors: readonly string[]): { elements: number; pages: number } | null {
-  const found = elementsReached(project, selectors)
+/** Counts what selectors match in the sources of all pages, or of those that ask for the rule's sheet, scripts aside (Selectors 4); null when one cannot be told. */
+export function projectReach(project: Project, selectors: readonly string[], sheet: string | null = null): { elements: number; pages: number } | null {
+  const all = elementsReached(project, selectors)
+  const asking = sheet === null ? null : new Set(pagesWithSheet(project, sheet))
+  const pages = project.pages()
+  const found = all && all.filter((_, i) => asking === null || asking.has(pages[i]))
   return found && { elements: found.reduce((n, page) => n + page.length, 0), pages: found.filter((page) => page.length > 0).length }
 }

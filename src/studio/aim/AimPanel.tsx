@@ -154,6 +154,7 @@ function Landing({ picked }: { picked: Picked }) {
             {others} other {others === 1 ? 'place' : 'places'} for {property}
           </button>
         )}
+        <button type="button" className={styles.hold} title="A new rule: any selector, sheet and condition (+)" onClick={() => setStudio({ composing: true })}>New rule</button>
         {candidate.ref.kind !== 'token' && <button
           type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"
           onClick={() => session.selection.holdAim(heldAim === null)}

@@ -253,7 +253,7 @@ export class KeepingDesk extends HistoryDesk {
     const parts = this.opened.allSheets().flatMap((ref) => {
       if (ref.generated !== null) return []
       const before = /\.css$/i.test(ref.path) ? this.savedText(ref.path) : this.savedSheet(ref.key, ref.path)
-      const rules = changedRules(before, ref)
+      const rules = changedRules(before, ref).map((r) => r.text).join(ref.style.lineEnd.repeat(2))
       return rules ? [told ? `/* ${ref.path} */\n${rules}` : rules] : []
     })
     return parts.length ? `${parts.join('\n\n')}\n` : ''
@@ -275,7 +275,7 @@ export class KeepingDesk extends HistoryDesk {
     const wanted = new Set(selectors)
     const changed = this.opened.allSheets().filter((ref) => ref.generated === null).flatMap((ref) => {
       const before = /\.css$/i.test(ref.path) ? this.savedText(ref.path) : this.savedSheet(ref.key, ref.path)
-      return changedRules(before, ref).split(/\n\n(?=\S)/).filter((rule) => [...wanted].some((w) => rule.includes(w)))
+      return changedRules(before, ref).filter((rule) => rule.selectors.some((s) => wanted.has(s))).map((rule) => rule.text)
     })
     return { selector: uniqueSelector(found.doc, found.element), changed: changed.join('\n\n'), html: await this.html([source]) }
   }

@@ -14,6 +14,15 @@ export type PickReading =
   | { readonly unknown: readonly string[] }
   | { readonly unknown?: never; readonly aims: readonly PropertyAim[]; readonly place: { readonly path: string; readonly line: number } | null }
 
+/** A sheet that a new rule can stand in. */
+export interface RuleHome {
+  readonly sheet: string
+  readonly path: string
+  readonly layers: readonly string[]
+  /** Rules that it can follow or be nested in. */
+  readonly rules: readonly { readonly rule: number; readonly selector: string; readonly line: number }[]
+}
+
 /** What an intent would write: each file as a patch, and what its rules then match; or why it cannot be written. */
 export type WouldWrite =
   | { readonly ok: true; readonly files: readonly { readonly path: string; readonly places: number; readonly patch: string }[]; readonly selectors: readonly string[] }
@@ -21,10 +30,10 @@ export type WouldWrite =
 
 /** What the open project says when it is asked: of elements, places, rules and names. */
 export class ReadingDesk extends OpenDesk {
-  /** How many elements the selectors match in the whole project, and on how many of its pages; null when that cannot be told. */
-  async projectReach(selectors: readonly string[]): Promise<{ elements: number; pages: number } | null> {
+  /** How many elements the selectors, of a rule of `sheet` where that is one rule, match in the whole project, and on how many of its pages; null when that cannot be told. */
+  async projectReach(selectors: readonly string[], sheet: string | null): Promise<{ elements: number; pages: number } | null> {
     const { projectReach } = await planning()
-    return projectReach(this.opened, selectors)
+    return projectReach(this.opened, selectors, sheet)
   }
 
   outlines(keys: readonly string[]): Record<string, OutlineRule[]> {
@@ -144,6 +153,19 @@ export class ReadingDesk extends OpenDesk {
     let className = stem
     for (let n = 2; classes.includes(className); n++) className = `${stem}-${n}`
     return sheet ? { className, sheet: sheet.key } : null
+  }
+
+  /** Where a new rule can stand in the sheets of a page: each with its layers, and those of some rules that stand in it. */
+  ruleHomes(pageSheets: readonly string[], rules: readonly { readonly sheet: string; readonly rule: number }[]): RuleHome[] {
+    return this.ownSheets(pageSheets).map((ref) => ({
+      sheet: ref.key, path: ref.path,
+      layers: [...new Set([...ref.sheet.rules()].flatMap((site) => (site.rule.kind === 'at' && site.rule.name === 'layer' && site.parents.length === 0 ? textOf(site, site.rule.prelude).split(',').map((n) => n.trim()).filter(Boolean) : [])))],
+      rules: rules.flatMap(({ sheet, rule }) => {
+        if (sheet !== ref.key || !ref.sheet.hasRule(rule)) return []
+        const site = ref.sheet.site(rule)
+        return site.rule.kind === 'style' && site.rule.closed ? [{ rule, selector: resolvedSelectors(site).join(', '), line: this.opened.lineIn(ref, site.statement.start + site.rule.span.from) }] : []
+      }),
+    }))
   }
 
   protected ownSheets(pageSheets: readonly string[]): SheetRef[] {
@@ -318,6 +340,13 @@ export class ReadingDesk extends OpenDesk {
       spans.push({ from: start + place.site.rule.prelude.from, to: start + place.site.rule.prelude.to })
     }
     return spans.filter((s) => s.to > s.from).sort((a, b) => a.from - b.from).map((s) => ({ from: feeds.fromFile(s.from), to: feeds.fromFile(s.to) }))
+  }
+
+  /** The line of a file at which an element's tag stands, or the last of some rules; 1 where it has none. */
+  lineIn(path: string, source: string | null, rules: readonly { readonly sheet: string; readonly rule: number }[]): number {
+    const spans = this.marks(path, source, rules)
+    const span = /\.css$/i.test(path) ? spans.at(-1) : spans[0]
+    return span ? this.lineAt(path, new LineFeeds(this.opened.text(path)).toFile(span.from)) : 1
   }
 
   /** Names that the project has, for completion: classes, ids, custom properties. */

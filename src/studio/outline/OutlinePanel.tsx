@@ -128,7 +128,7 @@ export function OutlinePanel() {
         <span>{rows.length} elements</span>
         <button type="button" aria-label="Close the outline" onClick={() => setStudio({ outline: false })}>×</button>
       </header>
-      <Search onFound={setActive} />
+      <Search onFound={setActive} onDown={() => list.current?.focus()} />
       <div
         ref={list} className={styles.list} role="tree" tabIndex={0} aria-label="Elements of the page" aria-activedescendant={shown[at] ? `outline-${shown[at].info.node}` : undefined}
         onPointerDown={(e) => {
@@ -147,7 +147,7 @@ export function OutlinePanel() {
               onClick={(e) => choose(row, e.shiftKey)} onMouseEnter={() => session.selection.hoverNode(row.info)}
             >
               <i aria-hidden="true" onClick={(e) => { e.stopPropagation(); if (row.hasChildren) fold([row.info.node], !folded.has(row.info.node)) }}>{row.hasChildren ? (folded.has(row.info.node) ? '▸' : '▾') : ''}</i>
-              <b>{row.info.tag}</b>{row.info.id && <span>#{row.info.id}</span>}{row.info.classes.map((c) => <span key={c}>.{c}</span>)}
+              <b>{row.info.tag}</b>{row.info.id && <span>#{row.info.id}</span>}{row.info.classes.map((c) => <span key={c}>.{c}</span>)}{row.info.twin !== null && <small>{row.info.twin}</small>}
               {row.layout && <small>{row.layout}</small>}
               {row.info.origin === 'script' && <small data-kind="script">by a script</small>}
               {row.info.origin === 'parser' && <small>no tag</small>}
@@ -162,8 +162,13 @@ export function OutlinePanel() {
 }
 
 /** Finds by selector, text or attribute, and goes from one to the next. */
-function Search({ onFound }: { onFound: (node: NodeHandle) => void }) {
+function Search({ onFound, onDown }: { onFound: (node: NodeHandle) => void; onDown: () => void }) {
   const { session } = useSession()
+  const field = useRef<HTMLInputElement>(null)
+  // Opened by its key, it is ready to be typed in; with the project it was left open.
+  useEffect(() => {
+    if (document.activeElement === document.body || document.activeElement?.closest('[role=menu]')) field.current?.focus()
+  }, [])
   const [query, setQuery] = useState('')
   const [found, setFound] = useState<{ nodes: readonly NodeHandle[]; at: number } | null>(null)
   const show = (nodes: readonly NodeHandle[], at: number) => {
@@ -179,9 +184,14 @@ function Search({ onFound }: { onFound: (node: NodeHandle) => void }) {
   return (
     <div className={styles.search} role="search">
       <input
-        type="text" value={query} aria-label="Find by selector, text or attribute" placeholder="selector, text or attribute" spellCheck={false}
+        ref={field} type="text" value={query} aria-label="Find by selector, text or attribute" placeholder="selector, text or attribute" spellCheck={false}
         onChange={(e) => { setQuery(e.target.value); setFound(null) }}
         onKeyDown={(e) => {
+          if (e.key === 'ArrowDown' || e.key === 'Escape') {
+            e.preventDefault()
+            if (e.key === 'ArrowDown') onDown()
+            else setStudio({ outline: false })
+          }
           if (e.key !== 'Enter') return
           e.preventDefault()
           void step(e.shiftKey ? -1 : 1)

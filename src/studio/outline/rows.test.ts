@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import type { TreeRow } from '../../agent/protocol'
 import { around, outlineOf, unfolded } from './rows'
 
-const row = (node: number, depth: number): TreeRow => ({ info: { node, origin: 'source', source: `1.${node}`, tag: 'div', id: '', classes: [] }, depth, text: '', layout: '', hidden: false })
+const row = (node: number, depth: number): TreeRow => ({ info: { node, origin: 'source', source: `1.${node}`, tag: 'div', id: '', classes: [], twin: null }, depth, text: '', layout: '', hidden: false })
 
 // Depths of a tree in document order: each at most one deeper than the one before it.
 const tree = fc.array(fc.nat(), { maxLength: 40 }).map((steps) => {

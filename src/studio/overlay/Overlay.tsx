@@ -10,6 +10,7 @@ import { useDrag } from '../structure/useDrag'
 import { useBoxSelect } from './useBoxSelect'
 
 const OnChosen = lazy(() => import('./OnChosen').then((m) => ({ default: m.OnChosen })))
+const HoverCard = lazy(() => import('./HoverCard').then((m) => ({ default: m.HoverCard })))
 const BlockOutCanvas = lazy(() => import('../block-out/BlockOutCanvas').then((m) => ({ default: m.BlockOutCanvas })))
 
 interface Props {
@@ -25,6 +26,7 @@ export function Overlay({ width, height, scale }: Props) {
   const mode = useStudio((s) => s.mode)
   const frames = useStudio((s) => s.frames)
   const hover = useStudio((s) => s.hover)
+  const facts = useStudio((s) => (s.preferences.hover === 'names and facts' ? s.hoverFacts : null))
   const picked = useStudio((s) => s.picked)
   const carrying = useStudio((s) => s.carrying)
   const measuring = useStudio((s) => s.measuring)
@@ -87,6 +89,7 @@ export function Overlay({ width, height, scale }: Props) {
       {box.area && <div className={styles.drawn} style={box.area} />}
       {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" drag={workable ? drag : null} />}
       {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}
+      {frames.hover && hover && facts && !carrying && hover.node !== picked?.report.info.node && <Suspense><HoverCard facts={facts} geometry={frames.hover} chosen={frames.picked} width={width} height={height} scale={scale} /></Suspense>}
     </div>
   )
 }
@@ -169,7 +172,7 @@ function Chosen({ geometry, scale }: { geometry: Geometry; scale: number }) {
 /** Classes that the label of a frame names; lists of utilities are longer than that. */
 const NAMED = 3
 
-const nameOf = ({ tag, id, classes }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '')
+const nameOf = ({ tag, id, classes, twin }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '') + (twin === null ? '' : ` ${twin}`)
 
 // A drag of the label draws no box; a click on it is one on what it covers.
 const grip = (begin: (e: PointerEvent) => void) => ({

@@ -47,7 +47,7 @@ const one = (property: string) => ({ id: property, property, edges: [] as readon
 const OPPOSITE: Readonly<Record<string, string>> = { top: 'bottom', bottom: 'top', left: 'right', right: 'left' }
 
 /** Smaller boxes leave no room for handles inside them, and yet smaller ones for any; px of the page. */
-const ROOMY = { w: 110, h: 64 }
+const ROOMY = { w: 120, h: 60 }
 const LEAST = 30
 /** High enough for more than one handle along its sides. */
 const TALL = 40
@@ -108,7 +108,18 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
     const size = parseFloat(computed['font-size'] ?? '') || 16
     out.push({ ...one('font-size'), x: -w + bl + pl, y: -h + bt + pt + (report.facts.lineHeight + size * 0.7) / 2, axis: 'y', sign: 1, kind: 'type', px: size })
   }
-  return [...out, ...containerHandles(geometry), ...placeHandles(geometry)]
+  const all = [...out, ...containerHandles(geometry), ...placeHandles(geometry)]
+  // On a small box a handle would lie on the text: they stand around it.
+  return roomy ? all : all.map((handle) => around(handle, w, h))
+}
+
+/** How far outside a small box its handles stand; px of the page. */
+const OUTSIDE = 14
+
+function around(handle: Handle, w: number, h: number): Handle {
+  const x = handle.axis !== 'y' && Math.abs(handle.x) < w + OUTSIDE ? (handle.x < 0 ? -w - OUTSIDE : w + OUTSIDE) : handle.x
+  const y = handle.axis === 'y' && Math.abs(handle.y) < h + OUTSIDE ? (handle.y < 0 ? -h - OUTSIDE : h + OUTSIDE) : handle.y
+  return { ...handle, x, y }
 }
 
 /** Pulled level, one radius serves both ways; pulled downwards too, the corner becomes a part of an ellipse (CSS Backgrounds 3 §4.1). */

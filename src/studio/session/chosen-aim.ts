@@ -6,7 +6,7 @@ export function keyOf(ref: AimRef): string {
   switch (ref.kind) {
     case 'rule': return `rule ${ref.sheet} ${ref.rule}`
     case 'token': return `token ${ref.sheet} ${ref.rule} ${ref.name}`
-    case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}`
+    case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}${ref.layer ? ` in ${ref.layer}` : ''}${ref.nested ? ` within ${ref.after}` : ''}`
     case 'inline': return `inline ${ref.source}`
     case 'attribute': return `attribute ${ref.source} ${ref.name}`
     case 'new-class': return `class ${ref.source}`

@@ -1,5 +1,6 @@
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Intent } from '../../core/edit'
+import type { RuleAim } from '../../core/edit/intent'
 import type { LedgerRow } from '../desk/desk.worker'
 import type { Picked } from '../store'
 
@@ -7,9 +8,26 @@ import type { Picked } from '../store'
 const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
   row.path === c.path && (c.ref.kind === 'attribute' ? row.element === c.ref.source && row.label.startsWith('<') : c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of)))
 
+const DECLARATION = /^(-?-?[a-z][\w-]*): ([^]*?)(\s*!\s*important)?$/i
+
+/** What undoes something that was done to a whole declaration, by what the ledger says of it; null where it set a value. */
+function undoneDeclaration(aim: RuleAim | Extract<AimRef, { kind: 'inline' }>, { name, before, after }: LedgerRow): Intent | null {
+  if (after === 'on' && before === 'off') return { kind: 'switch-off', aim, name }
+  const [, of, value, important] = DECLARATION.exec(before ?? '') ?? []
+  if (of === undefined) return null
+  switch (after) {
+    case 'removed': return { kind: 'set', aim, name: of, value, ...(important && { important: true }) }
+    case 'off': return { kind: 'switch-on', aim, name: of }
+    case '!important': return { kind: 'make-normal', aim, name: of }
+    case 'normal': return { kind: 'make-important', aim, name: of }
+    default: return null
+  }
+}
+
 /** The intent that undoes what a row of the ledger was the first to do to a property at a place; null for other places. */
-export const backTo = ({ name, before, after }: LedgerRow, ref: AimRef): Intent | null => {
-  if (ref.kind === 'rule' || ref.kind === 'inline') return { kind: 'restore', aim: ref, name, before }
+export const backTo = (row: LedgerRow, ref: AimRef): Intent | null => {
+  const { name, before, after } = row
+  if (ref.kind === 'rule' || ref.kind === 'inline') return undoneDeclaration(ref, row) ?? { kind: 'restore', aim: ref, name, before }
   if (ref.kind === 'token') return { kind: 'restore', aim: { kind: 'rule', sheet: ref.sheet, rule: ref.rule }, name, before }
   if (ref.kind === 'attribute') return { kind: 'set-attribute', source: ref.source, name: ref.name, value: before }
   if (ref.kind !== 'class-list') return null

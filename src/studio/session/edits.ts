@@ -13,7 +13,7 @@ import type { Drafts } from './drafts'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback } from './readback'
-import { isSameHand, type Hand, type Selection } from './selection'
+import { isSameHand, sheetOf, type Hand, type Selection } from './selection'
 import { Showing } from './showing'
 import { UnderWay } from './under-way'
 
@@ -27,6 +27,7 @@ type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'typed' | 'togeth
 interface Reading {
   readonly nodes: readonly number[]
   readonly selectors: readonly string[]
+  readonly sheet: string | null
   readonly props: readonly string[]
   readonly part: string
 }
@@ -39,6 +40,9 @@ const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comment
 
 /** What elements are to show after changes: all that is set, without the items that are switched off. */
 const askedBy = (changes: readonly Change[]): Asked[] => changes.map(([name, value]) => ({ name, value: value.replace(/\/\*[^]*?\*\//g, ' ').trim() })).filter(({ value }) => value !== '')
+
+/** Where the parts of an intent land. */
+const aimsOf = (intent: Intent): AimRef[] => (intent.kind === 'together' ? intent.intents.flatMap(aimsOf) : 'aim' in intent ? [intent.aim] : [])
 
 // What a token reaches has it as the value of other properties too.
 const isToken = (intent: Intent): boolean => (intent.kind === 'together' ? intent.intents.some(isToken) : intent.kind === 'set' && intent.aim.kind === 'token')
@@ -189,7 +193,7 @@ export class Edits {
     const reached = await theDesk().reachOf(intent)
     this.show(intent, true)
     await this.showing.shown
-    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors: reached.selectors, props: props.length ? props : reached.props, part: condition.part }
+    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors: reached.selectors, sheet: sheetOf(aimsOf(intent)), props: props.length ? props : reached.props, part: condition.part }
     const seen = await this.read(what)
     if (this.isTooLate()) return false
     try {
@@ -240,8 +244,9 @@ export class Edits {
     const parts: Intent[] = []
     const toTheLeft = (parent.report.direction === 'rtl') !== /^row-reverse/.test(parent.report.computed['flex-direction'] ?? '')
     const margin = toTheLeft ? 'margin-right' : 'margin-left'
-    for (const [of, name, value] of [[parent, 'display', 'flex'], [parent, 'align-items', 'center'], [getStudio().picked!, margin, 'auto']] as const) {
-      const place = await this.selection.aimOf(of, name)
+    await this.selection.aimAlone([margin])
+    for (const [of, name, value] of [[parent, 'display', 'flex'], [parent, 'align-items', 'center'], [null, margin, 'auto']] as const) {
+      const place = of ? await this.selection.aimOf(of, name) : this.selection.aloneFor(name)
       if (!place) {
         say('error', `There is no place in the source for ${name}.`)
         return false
@@ -249,6 +254,39 @@ export class Edits {
       parts.push(setAt(place, [name, value]))
     }
     return this.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', margin])
+  }
+
+  /** Gives the element in hand values at a place that is its alone, as one edit. */
+  commitAlone(changes: readonly Change[], label: string): Promise<boolean> {
+    this.asked++
+    return this.inTurn(async (about) => {
+      await this.selection.aimAlone(changes.map(([name]) => name))
+      const hand = isSameHand(about, getStudio()) ? getStudio() : about
+      const parts = changes.flatMap((change) => {
+        const place = this.selection.aloneFor(change[0], hand)
+        return place ? [setAt(place, change, true)] : []
+      })
+      if (parts.length < changes.length) {
+        say('error', `Not written: no rule for ${changes[0][0]} wins here for this element alone. Choose a place in Aim.`)
+        return false
+      }
+      return this.writeAndRead(parts.length === 1 ? parts[0] : { kind: 'together', intents: parts, label }, changes.map(([name]) => name), { ...hand, others: [] }, null, askedBy(changes))
+    })
+  }
+
+  /** Centres the element in hand in what it stands in, by what that is; its sizes stay. */
+  async centre(alone: boolean): Promise<boolean> {
+    const hand = await this.selection.needAims(['width', 'height', 'inset', 'margin', 'place-self', 'top', 'left', 'translate', 'margin-left', 'margin-right'])
+    const { picked } = hand
+    if (!picked) return false
+    const { computed, parent } = picked.report
+    const isSized = (name: string) => !/^(auto|)$/.test(picked.aims.get(name)?.written ?? '')
+    const changes: Change[] =
+      /absolute|fixed/.test(computed.position ?? '') ? (isSized('width') && isSized('height') ? [['inset', '0'], ['margin', 'auto']] : [['top', '50%'], ['left', '50%'], ['translate', '-50% -50%']])
+      : /grid/.test(parent.display ?? '') ? [['place-self', 'center']]
+      : /flex/.test(parent.display ?? '') ? [['margin', 'auto']]
+      : [['margin-left', 'auto'], ['margin-right', 'auto']]
+    return alone ? this.commitAlone(changes, 'centred') : this.commitAll(changes, 'centred')
   }
 
   /** Lifts the element in hand over another by the least z-index that does. */
@@ -478,7 +516,8 @@ export class Edits {
     }
     await this.selection.pick(node)
     const here = changes.filter(([name, value]) => getStudio().picked?.aims.get(name)?.written !== value)
-    if (here.length) await this.commitAll(here, 'carried')
+    // A place that is held is not the one of the element that it is carried to.
+    if (here.length) await this.inTurn((hand) => this.commitEach(here, 'carried', { ...hand, heldAim: null }))
     setStudio({ lastMade })
   }
 
@@ -491,7 +530,7 @@ export class Edits {
     // A page that loads again has no elements of before; it is read when it is there.
     const now = getStudio().connected ? await this.read(what) : null
     const verdict = verdictOf(seen, now, what.props)
-    const answer = verdict.state === 'holds' && asked.length ? await this.readback.asked({ nodes: what.nodes, selectors: reached, part: what.part }, asked, path) : null
+    const answer = verdict.state === 'holds' && asked.length ? await this.readback.asked({ nodes: what.nodes, selectors: reached, sheet: what.sheet, part: what.part }, asked, path) : null
     await this.judge(edit.seq, answer ?? verdict)
   }
 

@@ -25,7 +25,7 @@ export class Readback {
    * Whether all chosen elements show what was asked for. Others that the edit reaches may show a value that something
    * stronger gives them, which is told.
    */
-  async asked(what: { readonly nodes: readonly number[]; readonly selectors: readonly string[]; readonly part: string }, asked: readonly Asked[], path: string): Promise<Verdict | null> {
+  async asked(what: { readonly nodes: readonly number[]; readonly selectors: readonly string[]; readonly sheet: string | null; readonly part: string }, asked: readonly Asked[], path: string): Promise<Verdict | null> {
     const missing = await theDesk().missingFiles(path, asked.map((a) => a.value))
     if (missing.length) return { state: 'differs', elements: what.nodes.length, of: what.nodes.length, example: `The project has no file ${missing.join(', ')}.` }
     const judged = this.page.here ? await this.page.guard(() => this.page.ask('judge', { ...what, asked })) : null
@@ -122,7 +122,7 @@ export class Readback {
     const { min, max } = (narrow && widthRange(narrow)) || { min: Infinity, max: 0 }
     const width = frames.page?.width ?? 0
     const wanted = width >= min && width <= max ? areaRows(oneBelowAnother(regions), 1, regions.length) : areaRows(regions, columns.length, rows)
-    const [[there] = []] = (await this.page.guard(() => this.page.ask('read', { nodes: [picked.report.info.node], selectors: [], props: ['grid-template-areas'], part: '' }))) ?? []
+    const [[there] = []] = (await this.page.guard(() => this.page.ask('read', { nodes: [picked.report.info.node], selectors: [], sheet: null, props: ['grid-template-areas'], part: '' }))) ?? []
     const text = wanted.map((r) => `"${r}"`).join(' ')
     return there === text ? { state: 'holds', elements: regions.length } : { state: 'differs', elements: 1, of: 1, example: `${text} was written, ${there ?? 'nothing'} is there` }
   }

@@ -28,6 +28,12 @@ export const isSameHand = (a: Hand, b: Hand): boolean => {
   return names(a) === names(b)
 }
 
+/** The sheet that rules at these places stand in; null where it is none, or several. What a token reaches may stand in any. */
+export function sheetOf(refs: readonly AimRef[]): string | null {
+  const sheets = new Set(refs.map((ref) => (ref.kind === 'rule' || ref.kind === 'new-rule' ? ref.sheet : null)))
+  return sheets.size === 1 ? [...sheets][0] : null
+}
+
 const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
 
 /** Which elements are chosen, in what condition, and where an edit of each property would land. */
@@ -36,6 +42,8 @@ export class Selection {
   /** What was asked to be chosen and is still being read: until it is, an edit would land where the one before was. */
   readonly choices = new UnderWay()
   private reachSelectors: readonly string[] = []
+  /** The sheet that the rule in reach stands in; null where it is none, or several. */
+  private reachSheet: string | null = null
 
   /** `onChange` is called when the view is worth keeping. */
   constructor(private readonly page: LivePage, private readonly onChange: () => void) {}
@@ -52,21 +60,21 @@ export class Selection {
       const at = this.nextHover
       this.nextHover = null
       const hit = await this.page.guard(() => this.page.ask('hit', { ...at, hover: true }))
-      setStudio({ hover: hit?.info ?? null })
+      setStudio({ hover: hit?.info ?? null, hoverFacts: hit?.facts ?? null })
     }
     this.hovering = false
   }
 
   hoverNothing(): void {
     this.nextHover = null
-    setStudio({ hover: null })
+    setStudio({ hover: null, hoverFacts: null })
     void this.watch()
   }
 
   /** Frames an element as pointed at. */
   hoverNode(info: NodeInfo): void {
     this.nextHover = null
-    setStudio({ hover: info })
+    setStudio({ hover: info, hoverFacts: null })
     void this.watch()
   }
 
@@ -83,7 +91,7 @@ export class Selection {
     const { picked, others, hover } = getStudio()
     if (!this.page.here) return
     await this.page.guard(() => this.page.ask('watch', {
-      hover: hover?.node ?? null, picked: picked?.report.info.node ?? null, others: others.map((o) => o.report.info.node), reach: this.reachSelectors, containers: getStudio().containers,
+      hover: hover?.node ?? null, picked: picked?.report.info.node ?? null, others: others.map((o) => o.report.info.node), reach: this.reachSelectors, sheet: this.reachSheet, containers: getStudio().containers,
     }))
   }
 
@@ -111,6 +119,12 @@ export class Selection {
       if (found) await this.pick(found.node)
       return found !== null
     })
+  }
+
+  /** Picks the page's body, to go on from by keys. */
+  async pickFirst(): Promise<void> {
+    const [body] = await this.find('body')
+    if (body !== undefined) await this.pick(body)
   }
 
   async pick(node: NodeHandle): Promise<void> {
@@ -169,11 +183,16 @@ export class Selection {
       const before = getStudio().picked?.report.info.node
       // A condition stays while the same element is in hand; the next one starts as it is.
       const condition = before === first ? getStudio().condition : ALWAYS
-      if (before !== first && isConditional(getStudio().condition)) {
-        setStudio({ condition })
+      const then = getStudio().condition
+      const asked = before !== first && isConditional(then) ? await this.ask(first, condition) : null
+      if (before !== first && isConditional(then)) {
+        // What is shown in a state goes on being so while something in it is chosen: a menu that opens stays open.
+        const around = getStudio().picked
+        const isWithin = then.state.startsWith(':') && around !== null && asked?.ancestors.some((a) => a.node === around.report.info.node)
+        setStudio({ condition, ...(isWithin && { held: [...getStudio().held, { info: around.report.info, state: then.state }] }) })
         await this.applyHolds()
       }
-      const report = await this.ask(first, condition)
+      const report = await this.ask(asked?.info.node ?? first, condition)
       if (!report || turn !== this.picking) return
       const picked = await this.read(report, condition)
       const fresh = await this.countFresh(this.defaultOf(picked, getStudio().property), new Map())
@@ -219,10 +238,10 @@ export class Selection {
 
   // Reach is known before the edit, for a rule that is not there yet too: at once for the default, then for the others.
   private async countFresh(candidates: readonly Candidate[], known: ReadonlyMap<string, number>): Promise<ReadonlyMap<string, number>> {
-    const selectors = [...new Set(candidates.flatMap(({ ref, reach }) => (ref.kind === 'new-rule' && reach === null && !known.has(ref.selector) ? [ref.selector] : [])))]
-    if (selectors.length === 0) return known
-    const counts = await this.page.ask('reach', { selectors })
-    return new Map([...known, ...selectors.map((s, i) => [s, counts[i]] as const)])
+    const wanted = new Map(candidates.flatMap(({ ref, reach }) => (ref.kind === 'new-rule' && reach === null && !known.has(ref.selector) ? [[ref.selector, ref.sheet] as const] : [])))
+    if (wanted.size === 0) return known
+    const counts = await this.page.ask('reach', { selectors: [...wanted.keys()], sheets: [...wanted.values()] })
+    return new Map([...known, ...[...wanted.keys()].map((s, i) => [s, counts[i]] as const)])
   }
 
   /** What the page says of an element, or a pseudo-element of it, that is not chosen. */
@@ -311,13 +330,21 @@ export class Selection {
   /** Aims these properties at the element in hand alone, where nothing else was chosen by hand: a place among others is one element's own. */
   async aimAlone(properties: readonly string[]): Promise<void> {
     await this.needAims(properties)
+    await this.countOwn(properties)
     for (const property of properties) {
       const { picked, chosen } = getStudio()
       const aim = picked?.aims.get(property)
       if (!aim || chosen.of[property] || chosen.last || landingOf(aim, chosen, getStudio().preferences).candidate?.reach === 1) continue
-      const alone = aim.candidates.find((c) => c.wins && c.fits && c.reach === 1 && (c.ref.kind === 'rule' || c.ref.kind === 'inline'))
+      const alone = this.aloneFor(property)
       if (alone) setStudio({ chosen: { ...getStudio().chosen, of: { ...getStudio().chosen.of, [property]: alone } } })
     }
+  }
+
+  // Whether a rule that is not there yet would be the element's alone.
+  private async countOwn(properties: readonly string[]): Promise<void> {
+    const { picked, fresh } = getStudio()
+    const counted = await this.page.guard(() => this.countFresh(properties.flatMap((p) => picked?.aims.get(p)?.candidates ?? []), fresh))
+    if (counted && counted !== fresh) setStudio({ fresh: counted })
   }
 
   letGo(): void {
@@ -382,23 +409,25 @@ export class Selection {
   /** Frames what the aim of the property in hand reaches. */
   async showReach(): Promise<void> {
     const turn = ++this.reaching
-    const [first = [], ...more] = await Promise.all(this.landings(getStudio().property).map((aim) => this.selectorsOf(aim.ref)))
+    const landings = this.landings(getStudio().property)
+    const [first = [], ...more] = await Promise.all(landings.map((aim) => this.selectorsOf(aim.ref)))
     if (turn !== this.reaching) return
     this.revealed = 0
     const selectors = [first, ...more].flat()
     if (getStudio().projectReach && selectors.join() !== this.reachSelectors.join()) setStudio({ projectReach: null })
     this.reachSelectors = selectors
+    this.reachSheet = sheetOf(landings.map((aim) => aim.ref))
     await this.watch()
     const { picked, property, fresh } = getStudio()
     const counted = await this.page.guard(() => this.countFresh([...(picked?.aims.get(property)?.candidates ?? []), ...this.landings(property)], fresh))
     if (counted && counted !== fresh && turn === this.reaching) setStudio({ fresh: counted })
     // All pages are looked through for what stays in hand; the frames need not wait for that.
-    setTimeout(() => void this.lookThrough(first, turn), REST)
+    setTimeout(() => void this.lookThrough(first, sheetOf(landings.slice(0, 1).map((aim) => aim.ref)), turn), REST)
   }
 
-  private async lookThrough(selectors: readonly string[], turn: number): Promise<void> {
+  private async lookThrough(selectors: readonly string[], sheet: string | null, turn: number): Promise<void> {
     if (turn !== this.reaching) return
-    const projectReach = selectors.length ? await theDesk().projectReach(selectors) : null
+    const projectReach = selectors.length ? await theDesk().projectReach(selectors, sheet) : null
     if (turn === this.reaching) setStudio({ projectReach })
   }
 
@@ -406,6 +435,31 @@ export class Selection {
   async selectorsInReach(): Promise<string[]> {
     const rules = getStudio().picked?.report.matched[0] ?? []
     return (await Promise.all(rules.map(({ sheet, rule }) => theDesk().selectors(sheet, rule)))).flat()
+  }
+
+  /** Frames and counts what selectors match, before there is a rule with them; null where the browser does not take them. */
+  async tryReach(selector: string, sheet: string): Promise<number | null> {
+    if (!CSS.supports(`selector(${selector})`)) return null
+    this.reachSelectors = [selector]
+    this.reachSheet = sheet
+    await this.watch()
+    const counts = await this.page.guard(() => this.page.ask('reach', { selectors: [selector], sheets: [sheet] }))
+    return counts?.[0] ?? null
+  }
+
+  /**
+   * A place for the element in hand alone: a rule that reaches no other, a class of its own, a rule for its place among its
+   * siblings, or, where none of these wins, its style attribute.
+   */
+  aloneFor(property: string, { picked }: Hand = getStudio()): Candidate | null {
+    const list = picked?.aims.get(property)?.candidates.filter((c) => c.wins && c.fits) ?? []
+    const { fresh } = getStudio()
+    const ofKind = (kind: AimRef['kind']) => list.find((c) => c.ref.kind === kind)
+    const own = list.find((c) => c.ref.kind === 'rule' && c.reach === 1 && c.conditions.length === 0) ?? list.find((c) => c.ref.kind === 'new-rule' && fresh.get(c.ref.selector) === 1)
+    const home = ofKind('new-class') ?? ofKind('new-rule')
+    const byPlace: Candidate | null = picked && home && 'sheet' in home.ref && 'after' in home.ref
+      ? { ...home, ref: { kind: 'new-rule', sheet: home.ref.sheet, after: home.ref.after, selector: picked.report.unique, under: '' }, label: picked.report.unique, reach: 1, reason: 'a rule for its place alone' } : null
+    return own ?? ofKind('new-class') ?? byPlace ?? ofKind('inline') ?? null
   }
 
   showContainers(on: boolean): void {
@@ -480,6 +534,8 @@ export class Selection {
   touch(property: string): void {
     if (getStudio().property === property) return
     setStudio({ property })
+    // The same order for all of a kind orders nothing.
+    if (property === 'order') void this.aimAlone([property])
     void this.showReach()
   }
 

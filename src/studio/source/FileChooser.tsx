@@ -1,5 +1,6 @@
 'use client'
-import { setStudio, useStudio } from '../store'
+import { theDesk } from '../desk/desk'
+import { getStudio, setStudio, useStudio } from '../store'
 import styles from './Source.module.css'
 
 /** The files that can be shown, those that were changed marked. */
@@ -9,10 +10,16 @@ export function FileChooser() {
   const spot = useStudio((s) => s.source)
   const drafts = useStudio((s) => s.drafts)
   const files = project?.written ?? []
+  // It opens at what is chosen: the element's tag, or the rule that counts most for it.
+  const open = async (path: string) => {
+    const { picked } = getStudio()
+    const rules = picked?.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
+    setStudio({ source: { path, line: await theDesk().lineIn(path, picked?.report.info.source ?? null, rules) } })
+  }
   return (
     <select
       className={styles.files} aria-label="File in Source" data-testid="source-path" value={spot?.path ?? ''}
-      onChange={(e) => setStudio({ source: { path: e.target.value, line: 1 } })}
+      onChange={(e) => void open(e.target.value)}
     >
       {!spot && <option value="">a file…</option>}
       {spot && !files.includes(spot.path) && <option value={spot.path}>{spot.path}</option>}

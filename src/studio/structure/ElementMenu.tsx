@@ -66,6 +66,7 @@ export function ElementMenu() {
         {item('Off the page for now', 'H', () => structure.hideForNow(true))}
         <MenuItem disabled={hidden === 0} onClick={() => { setAnchor(null); void structure.hideForNow(false) }}>Show again what is off the page ({hidden})</MenuItem>
         {item('hidden attribute on or off', '', () => structure.hide())}
+        {item('display: none for this one', '', () => session.edits.commitAlone([['display', 'none']], 'hidden'))}
         {item('display: none where it is styled', '', () => session.edits.commit('display', 'none'))}
       </Menu>
     </>

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react'
 import type { Stacking } from '../../agent/protocol'
 import { nameOf } from '../aim/names'
 import type { Picked } from '../store'
+import { OfThisOrAll } from './LayoutActions'
 import { useSession } from '../ui/SessionContext'
 import styles from './PlaceExtras.module.css'
 import rows from './Rows.module.css'
@@ -27,7 +28,7 @@ export function PlaceExtras({ picked }: { picked: Picked }) {
       {facts.stickyHindered && <p className={styles.note}>It does not stick: {facts.stickyHindered}.</p>}
       {out && (
         <div className={rows.actions}>
-          <button type="button" onClick={() => void session.edits.commitAll([['inset', '0'], ['margin', 'auto'], ['width', 'fit-content'], ['height', 'fit-content']], 'centred')}>Centre it in its container</button>
+          <OfThisOrAll of="inset" words="Centre it in its container" alone={() => void session.edits.centre(true)} all={() => void session.edits.centre(false)} />
         </div>
       )}
       {stacking && stacking.sharing.length > 0 && (

@@ -22,6 +22,7 @@ import { NumberRow } from './NumberRow'
 import { PairRow } from './PairRow'
 import { PlaceExtras } from './PlaceExtras'
 import { ELEMENT, moreOf, rowId, rowsFor, SECTIONS, type Row, type Section } from './properties'
+import { RowFinder } from './RowFinder'
 import { SaidAbove } from './RowFrame'
 import { summaryOf } from './summary'
 import { TextRow } from './TextRow'
@@ -36,6 +37,7 @@ export function TunePanel() {
   if (!picked || picked.aims.size === 0) return null
   return (
     <div className={styles.tune} data-testid="tune" data-node={picked.report.info.node}>
+      <RowFinder picked={picked} />
       {SECTIONS.map((section) => <Fold key={section.title} section={section} picked={picked} open={open.has(section.title)} more={open.has(moreOf(section.title))} />)}
       <ElementSection picked={picked} open={open.has(ELEMENT)} />
     </div>

@@ -14,6 +14,9 @@ const OutlinePanel = lazy(() => import('../outline/OutlinePanel').then((m) => ({
 /** What the page may do: all a visitor's page can, save lead the interface itself elsewhere. */
 const SANDBOX = 'allow-scripts allow-same-origin allow-forms allow-modals allow-popups allow-downloads allow-pointer-lock allow-orientation-lock allow-presentation'
 
+/** The outline's width, as its style sheet has it; px. */
+const OUTLINE = 330
+
 /** Room left of the page, so that frames and handles at its edge can be seen. */
 const MARGIN = 20
 
@@ -38,8 +41,11 @@ export function PageArea() {
   }, [])
 
   const beside = useStudio((s) => s.beside)
+  // The page keeps its own width and is shown smaller: nothing of it is under the outline.
+  const left = MARGIN + (outline ? OUTLINE : 0)
   const whole = Math.max(0, size.width - 2 * MARGIN)
-  const free = beside ? Math.max(0, (whole - MARGIN) / 2) : whole
+  const visible = Math.max(0, size.width - left - MARGIN)
+  const free = beside ? Math.max(0, (visible - MARGIN) / 2) : visible
   // Two pages side by side are as wide as the one was, and smaller.
   const width = asked ?? whole
   // Before the window has been measured there is no room to fit it into.
@@ -49,7 +55,7 @@ export function PageArea() {
   return (
     <main className={styles.area} data-connected={connected || undefined}>
       {outline && <Suspense><OutlinePanel /></Suspense>}
-      <WidthRuler width={width} scale={scale} free={free} margin={MARGIN} />
+      <WidthRuler width={width} scale={scale} free={free} margin={left} />
       <div className={styles.room} ref={room}>
         {fault ? (
           <section className={styles.fault} role="alert" data-testid="live-fault">
@@ -61,8 +67,8 @@ export function PageArea() {
         ) : (
           project && size.width > 0 && (
             <>
-              {beside && <Suspense><Beside key={JSON.stringify(beside.point)} beside={beside} width={width} height={height} scale={scale} left={2 * MARGIN + free} colorScheme={scheme ?? 'normal'} sandbox={SANDBOX} /></Suspense>}
-              <div className={styles.sheet} style={{ left: MARGIN, width: width * scale, height: height * scale }}>
+              {beside && <Suspense><Beside key={JSON.stringify(beside.point)} beside={beside} width={width} height={height} scale={scale} left={left + MARGIN + free} colorScheme={scheme ?? 'normal'} sandbox={SANDBOX} /></Suspense>}
+              <div className={styles.sheet} style={{ left, width: width * scale, height: height * scale }}>
                 <iframe
                   ref={attach} title="Live page" sandbox={SANDBOX} data-testid="live-page"
                   style={{ width, height, transform: `scale(${scale})`, colorScheme: scheme ?? 'normal' }}

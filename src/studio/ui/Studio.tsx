@@ -60,6 +60,7 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
 const TunePanel = lazy(() => import('../tune/TunePanel').then((m) => ({ default: m.TunePanel })))
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
 const NamesDialog = lazy(() => import('../aim/NamesDialog').then((m) => ({ default: m.NamesDialog })))
+const RuleDialog = lazy(() => import('../aim/RuleDialog').then((m) => ({ default: m.RuleDialog })))
 const BlockOutPanel = lazy(() => import('../block-out/BlockOutPanel').then((m) => ({ default: m.BlockOutPanel })))
 const HeadDialog = lazy(() => import('../head/HeadDialog').then((m) => ({ default: m.HeadDialog })))
 const ProjectDialogs = lazy(() => import('../keeping/ProjectDialogs').then((m) => ({ default: m.ProjectDialogs })))
@@ -70,6 +71,7 @@ function Window() {
   const drawing = useStudio((s) => s.drawing)
   const inserting = useStudio((s) => s.inserting && s.picked !== null)
   const naming = useStudio((s) => s.naming && s.picked !== null)
+  const composing = useStudio((s) => s.composing && s.picked !== null)
   const keys = useStudio((s) => s.keys)
   const dialog = useStudio((s) => s.dialog)
   const shown = usePageShown()
@@ -93,6 +95,7 @@ function Window() {
         {head && <Suspense><HeadDialog /></Suspense>}
         {inserting && <Suspense><InsertDialog /></Suspense>}
         {naming && <Suspense><NamesDialog /></Suspense>}
+        {composing && <Suspense><RuleDialog /></Suspense>}
         {dialog && <Suspense><ProjectDialogs dialog={dialog} /></Suspense>}
         {keys && <Suspense><KeySheet /></Suspense>}
       </div>

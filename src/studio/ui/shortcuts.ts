@@ -25,7 +25,7 @@ const move = (key: string, shown: string, does: string, to: 'back' | 'on' | 'out
 export const SHORTCUTS: readonly Shortcut[] = [
   { key: 'p', shown: 'P', does: 'Pick: the pointer chooses elements', group: 'Choosing', run: (s) => s.setMode('pick') },
   { key: 'u', shown: 'U', does: 'Use: the page is worked as a visitor would', group: 'Choosing', run: (s) => s.setMode('use') },
-  walk('arrowup', '↑', 'The element around it', 'parent'), walk('arrowdown', '↓', 'The first element in it', 'child'),
+  walk('arrowup', '↑', 'The element around it', 'parent'), { key: 'arrowdown', shown: '↓', does: 'The first element in it', group: 'Choosing', run: (s) => void (getStudio().picked ? s.selection.walk('child') : s.selection.pickFirst()) },
   walk('arrowleft', '←', 'The one before it', 'previous'), walk('arrowright', '→', 'The one after it', 'next'),
   { key: 'o', shown: 'O', does: 'The outline', group: 'Choosing', run: () => setStudio({ outline: !getStudio().outline }) },
   { key: 'l', shown: 'L', does: 'All with the same class list', group: 'Choosing', chosen: true, run: (s) => void s.selection.pickLike('classes') },
@@ -49,6 +49,8 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { key: 'i', shown: 'I', does: 'Insert an element', group: 'Editing', chosen: true, run: () => setStudio({ inserting: true }) },
   { key: '2', shown: '2', does: 'Double what is chosen', group: 'Editing', chosen: true, run: (s) => void s.structure.duplicate() },
   { key: 'z', shown: 'Z', does: 'The element back to what was saved', group: 'Editing', chosen: true, run: (s) => void s.edits.resetElement() },
+  { key: 'f', shown: 'F', does: 'A row of Tune by its property', group: 'Choosing', chosen: true, run: () => setStudio({ findingRow: true }) },
+  { key: '+', shown: '+', does: 'A new rule: any selector, sheet and condition', group: 'Aiming', chosen: true, run: () => setStudio({ composing: true }) },
   { key: 'n', shown: 'N', does: 'The selector, or the name of a class', group: 'Aiming', chosen: true, run: () => setStudio({ naming: true }) },
   { key: 'g', shown: 'G', does: 'Draw a layout over it', group: 'Editing', chosen: true, run: (s) => void s.structure.beginBlockOut() },
   move('arrowup', 'Alt ↑', 'Move before its neighbour', 'back'), move('arrowdown', 'Alt ↓', 'Move after its neighbour', 'on'),

@@ -21,9 +21,9 @@ export function useShortcuts(): void {
         return
       }
       // Its own fields may have gone from under the keyboard.
-      const { inserting, head, keys, drawing, dialog, naming } = getStudio()
-      if (inserting || head || keys || drawing || dialog || naming) {
-        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null, dialog: null, naming: false })
+      const { inserting, head, keys, drawing, dialog, naming, composing, findingRow } = getStudio()
+      if (inserting || head || keys || drawing || dialog || naming || composing || findingRow) {
+        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null, dialog: null, naming: false, composing: false, findingRow: false })
         return
       }
       if (isTyping(e.target)) return
