@@ -1,4 +1,5 @@
-import type { ContainerLayout, Place, Rect, Track } from './protocol'
+import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import type { ContainerLayout, GridItem, Place, Rect, Track } from './protocol'
 
 const px = (text: string): number => parseFloat(text) || 0
 
@@ -169,7 +170,7 @@ export function placeOf(element: Element): Place | null {
   if (kind === 'grid') {
     const grid = gridTracks(parent, style)
     if (!grid || !grid.columns.length || !grid.rows.length) return null
-    return { kind: 'grid', columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })), rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })), mirrored: grid.content.rtl }
+    return { kind: 'grid', columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })), rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })), mirrored: grid.content.rtl, items: itemsOf(parent, style, grid, element) }
   }
   const { inRow, content, lines } = flexLines(parent, style)
   const line = lines.find((l) => l.children.some((c) => c.child === element))
@@ -181,6 +182,21 @@ export function placeOf(element: Element): Place | null {
     kind: 'flex', axis: inRow ? 'x' : 'y', from: line.from + shift, to: line.to + shift,
     free: Math.max(0, end - Math.max(...spans.map((s) => s[1]))), freeBefore: Math.max(0, Math.min(...spans.map((s) => s[0])) - start),
   }
+}
+
+// Auto-placement puts them into cells by their order, row by row (CSS Grid 2 §8.5).
+function itemsOf(parent: Element, style: CSSStyleDeclaration, { columns, rows }: { columns: readonly Track[]; rows: readonly Track[] }, own: Element): GridItem[] | null {
+  if (style.gridAutoFlow !== 'row' || parent.children.length > MOST_CHILDREN) return null
+  const items: GridItem[] = []
+  const cell = (list: readonly Track[], from: number, size: number) => list.findIndex((t) => from + size / 2 >= t.at - 1 && from + size / 2 <= t.at + t.size + 1)
+  for (const { child, box, order } of childBoxes(parent)) {
+    const s = getComputedStyle(child)
+    if (order !== 0 || [s.gridColumnStart, s.gridColumnEnd, s.gridRowStart, s.gridRowEnd].some((line) => line !== 'auto')) return null
+    const [column, row] = [cell(columns, box.x, box.w), cell(rows, box.y, box.h)]
+    if (column < 0 || row < 0) return null
+    items.push({ source: child.getAttribute(ID_ATTRIBUTE), column, row, own: child === own })
+  }
+  return items
 }
 
 const MOST_NEIGHBOURS = 40

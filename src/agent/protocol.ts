@@ -56,9 +56,18 @@ export interface ContainerLayout {
   readonly content: Rect
 }
 
+/** A child of a grid whose place is by its order alone, in one cell. 0-based. */
+export interface GridItem {
+  readonly source: string | null
+  readonly column: number
+  readonly row: number
+  readonly own: boolean
+}
+
 /** What an element's parent places it in, from the corner of the element's own border box. */
+/** `items`: the children of a grid in order, where all of them stand where their order puts them; else null. */
 export type Place =
-  | { readonly kind: 'grid'; readonly columns: readonly Track[]; readonly rows: readonly Track[]; readonly mirrored: boolean }
+  | { readonly kind: 'grid'; readonly columns: readonly Track[]; readonly rows: readonly Track[]; readonly mirrored: boolean; readonly items: readonly GridItem[] | null }
   /** Its line runs along `axis`, between `from` and `to` across; `free` px are left to the right of it or below, `freeBefore` to the left or above. */
   | { readonly kind: 'flex'; readonly axis: 'x' | 'y'; readonly from: number; readonly to: number; readonly free: number; readonly freeBefore: number }
 

@@ -1,4 +1,4 @@
-import type { Answer, Box, ContainerLayout, FromPage, Geometry, Hello, HoverFacts, Judged, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
+import type { Answer, Box, ContainerLayout, FromPage, Geometry, GridItem, Hello, HoverFacts, Judged, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
 
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
@@ -59,14 +59,6 @@ const tracks = list(object<Track>({ at: number, size: number }), 1000)
 const layout = object<ContainerLayout>({
   kind: oneOf('flex', 'grid'), columns: tracks, rows: tracks, mirrored: boolean, areas: list(object({ name: text(1000), x: number, y: number, w: number, h: number }), 1000), lines: rects, free: rects, content: rect,
 })
-const place: Reader<Place> = (v) =>
-  (v as { kind?: unknown } | null)?.kind === 'grid'
-    ? object<Extract<Place, { kind: 'grid' }>>({ kind: oneOf('grid'), columns: tracks, rows: tracks, mirrored: boolean })(v)
-    : object<Extract<Place, { kind: 'flex' }>>({ kind: oneOf('flex'), axis: oneOf('x', 'y'), from: number, to: number, free: number, freeBefore: number })(v)
-const geometry = object<Geometry>({
-  boxes: list(box, MANY), padding: sides, border: sides, margin: sides,
-  gaps: rects, layout: nullable(layout), place: nullable(place), edges: nullable(object({ x: list(number, 1000), y: list(number, 1000) })),
-})
 const source: Reader<string> = (v) => (/^\d{1,9}\.\d{1,9}$/.test(text(20)(v)) ? (v as string) : fail('a source'))
 // A page can put any text in the attribute; what is no id of ours is no source.
 const looseSource: Reader<string | null> = (v) => {
@@ -76,6 +68,14 @@ const looseSource: Reader<string | null> = (v) => {
     return null
   }
 }
+const place: Reader<Place> = (v) =>
+  (v as { kind?: unknown } | null)?.kind === 'grid'
+    ? object<Extract<Place, { kind: 'grid' }>>({ kind: oneOf('grid'), columns: tracks, rows: tracks, mirrored: boolean, items: nullable(list(object<GridItem>({ source: looseSource, column: number, row: number, own: boolean }), MANY)) })(v)
+    : object<Extract<Place, { kind: 'flex' }>>({ kind: oneOf('flex'), axis: oneOf('x', 'y'), from: number, to: number, free: number, freeBefore: number })(v)
+const geometry = object<Geometry>({
+  boxes: list(box, MANY), padding: sides, border: sides, margin: sides,
+  gaps: rects, layout: nullable(layout), place: nullable(place), edges: nullable(object({ x: list(number, 1000), y: list(number, 1000) })),
+})
 const info = object<NodeInfo>({
   node: number, origin: oneOf('source', 'script', 'parser'), source: looseSource, tag: text(1000), id: text(10_000), classes: list(text(10_000), 2000), twin: nullable(number),
 })

@@ -111,6 +111,7 @@ export function whyNotNamed(node: P5Element, tag: string): string | null {
   const parent = node.parentNode && 'tagName' in node.parentNode ? node.parentNode : null
   if (!shape || !parent) return null
   if (VOID.has(tag) !== VOID.has(node.tagName)) return VOID.has(tag) ? `<${tag}> holds nothing` : `<${node.tagName}> has no end tag for <${tag}>`
+  if (RAW.has(tag) !== RAW.has(node.tagName)) return RAW.has(tag) ? `what <${tag}> holds is not read as markup` : `what <${node.tagName}> holds is not markup`
   const path = pathOf(parent)
   const there = whyNotIn(path, { tag, within: shape.within })
   // What was wrong before is not this change's fault.

@@ -5,7 +5,6 @@ import type { MatchChange } from '../../core/project'
 import { theDesk } from '../desk/desk'
 import { useReading } from '../desk/useReading'
 import type { ElementSource } from '../desk/desk.worker'
-import { say } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { ariaFor, ariaValues } from './aria'
 import { Attribute } from './Attribute'
@@ -19,9 +18,11 @@ export function ElementFields({ source, element }: { source: string; element: El
   const { session } = useSession()
   const [asked, setAsked] = useState<{ tag: string; changes: readonly MatchChange[] } | null>(null)
   const ids = useReading(source, () => theDesk().idsBeside(source)) ?? []
+  const [refused, setRefused] = useState<{ readonly of: string; readonly why: string } | null>(null)
   const retag = async (to: string) => {
+    setRefused(null)
     const { why, changes } = await theDesk().retag(source, to)
-    if (why) say('error', why)
+    if (why) setRefused({ of: element.tag, why })
     else if (changes.length === 0) void session.edits.onElement({ kind: 'set-tag', source, tag: to })
     else setAsked({ tag: to, changes })
   }
@@ -33,8 +34,9 @@ export function ElementFields({ source, element }: { source: string; element: El
     <div className={styles.rows}>
       <div className={styles.row}>
         <span>tag</span>
-        <SourceField key={asked?.tag} label="Tag name" value={tag} allows={(t) => /^[a-z][a-z0-9-]*$/i.test(t)} onKeep={(to) => void retag(to)} />
+        <SourceField key={asked?.tag} label="Tag name" value={tag} allows={(t) => /^[a-z][a-z0-9-]*$/i.test(t)} onType={() => setRefused(null)} onKeep={(to) => void retag(to)} />
       </div>
+      {refused?.of === tag && <p className={styles.uses} data-warn role="alert">{refused.why}</p>}
       {asked && <Retag asked={asked} from={tag} onEnd={(go) => { setAsked(null); if (go) void session.edits.onElement({ kind: 'set-tag', source, tag: asked.tag }) }} />}
       {attributes.map((a) => <Attribute key={a.name} source={source} tag={tag} name={a.name} value={a.value} aria={aria} ids={ids} known={known} />)}
       <NewAttribute source={source} known={known} offered={[...attributesFor(tag), 'data-', 'role', ...aria.names].filter((n) => !known.includes(n))} />

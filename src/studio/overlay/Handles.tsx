@@ -60,11 +60,13 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
   }
 
   const end = (keep: boolean) => {
-    const changes = grip.current?.last?.changes ?? []
+    const { changes = [], move } = grip.current?.last ?? {}
     const shown = grip.current?.shown
     grip.current = null
     setPull(null)
-    if (keep && changes.length) void session.edits.commitAll(changes)
+    if (keep && move) void session.structure.move(move)
+    else if (keep && changes.some(([name]) => name === 'grid-column' || name === 'grid-row')) void session.edits.placeInGrid(changes)
+    else if (keep && changes.length) void session.edits.commitAll(changes)
     else if (shown) void session.edits.cancelPreview()
   }
   const endRef = useRef(end)

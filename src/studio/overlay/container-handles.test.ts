@@ -43,7 +43,7 @@ describe('in a grid, from left to right and from right to left', () => {
         return { left, w: Math.max(...all.map((t) => t.at + t.size)) - left }
       }
       const own = run(first, span)
-      const place: Place = { kind: 'grid', mirrored, columns: inParent.map((t) => ({ at: t.at - own.left, size: t.size })), rows: [{ at: 0, size: 200 }] }
+      const place: Place = { kind: 'grid', mirrored, items: null, columns: inParent.map((t) => ({ at: t.at - own.left, size: t.size })), rows: [{ at: 0, size: 200 }] }
       const handles = placeHandles(geometry({ place, boxes: [{ a: 1, b: 0, c: 0, d: 1, cx: 0, cy: 0, w: own.w, h: 200 }] }))
       const text = (from: number, n: number) => (n === 1 ? `${from + 1}` : `${from + 1} / span ${n}`)
       const to = c % (sizes.length - span + 1)
@@ -65,4 +65,16 @@ test('a child of a flex line is pulled into the room that is free on either side
   const changes = (dx: number, written = {}) => (handle.reckon!(pull(dx, 0, written)) as { changes: unknown }).changes
   expect([changes(150), changes(-60), changes(20), changes(-20)]).toEqual([[['margin-left', 'auto']], [['margin-right', 'auto']], [], []])
   expect([changes(-60, { 'margin-left': 'auto' }), changes(150, { 'margin-right': 'auto' })]).toEqual([[['margin-left', '0']], [['margin-right', '0']]])
+})
+
+test('in a grid that is filled in order, a child is pulled to another place in the order', () => {
+  const cells = [[0, 0], [1, 0], [0, 1]]
+  const items = cells.map(([column, row], i) => ({ source: `1.${i}`, column, row, own: i === 0 }))
+  const place: Place = { kind: 'grid', mirrored: false, items, columns: [{ at: 0, size: 100 }, { at: 110, size: 100 }], rows: [{ at: 0, size: 80 }, { at: 90, size: 80 }] }
+  const handle = (p: Place) => placeHandles(geometry({ place: p, boxes: [{ a: 1, b: 0, c: 0, d: 1, cx: 0, cy: 0, w: 100, h: 80 }] })).find((h) => h.id === 'cell')!
+  expect(handle(place).reckon!(pull(105, 0))).toMatchObject({ changes: [], words: 'place 2 of 3', move: { source: '1.1', where: 'after' } })
+  expect(handle(place).reckon!(pull(105, 85))).toMatchObject({ changes: [], words: 'place 3 of 3', move: { source: '1.2', where: 'after' } })
+  expect(handle(place).reckon!(pull(3, 0))).not.toHaveProperty('move')
+  // Where an element of the order is in no file, lines say it.
+  expect(handle({ ...place, items: items.map((i) => ({ ...i, source: null })) }).reckon!(pull(105, 0))).toMatchObject({ changes: [['grid-column', '2'], ['grid-row', '1']] })
 })

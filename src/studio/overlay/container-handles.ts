@@ -1,4 +1,4 @@
-import type { Geometry, Place, Rect, Track } from '../../agent/protocol'
+import type { Geometry, GridItem, Place, Rect, Track } from '../../agent/protocol'
 import { tracks } from '../../core/value'
 import type { Change } from '../session/edits'
 import type { Handle, Outcome, Reckoning } from './handle-list'
@@ -78,13 +78,28 @@ export function placeHandles({ place, boxes: [box] }: Geometry): Handle[] {
   return [
     {
       ...common, ...grip, id: 'cell', property: 'grid-column', kind: 'cell',
-      reckon: (by) => outcome(moved(place.columns, now.columns, by.dx), moved(place.rows, now.rows, by.dy), by),
+      reckon: (by) => {
+        const [columns, rows] = [moved(place.columns, now.columns, by.dx), moved(place.rows, now.rows, by.dy)]
+        return (place.items && inOrder(place, place.items, columns.first, rows.first)) ?? outcome(columns, rows, by)
+      },
     },
     {
       ...common, x: place.mirrored ? -box.w / 2 : box.w / 2, y: box.h / 2, id: 'span', property: 'grid-column', kind: 'span',
       reckon: (by) => outcome(spanned(place.columns, now.columns, by.dx, place.mirrored), spanned(place.rows, now.rows, by.dy), by),
     },
   ]
+}
+
+/** To the cell of a sibling, or behind the last of them, by another place in the order; null where a part of that is in no file. */
+function inOrder(place: Extract<Place, { kind: 'grid' }>, items: readonly GridItem[], column: number, row: number): Outcome | null {
+  const own = items.findIndex((i) => i.own)
+  const at = items.findIndex((i) => i.column === column && i.row === row)
+  const to = at < 0 ? items.length - 1 : at
+  const { source } = items[to]
+  if (source === null || own < 0) return null
+  const [x, right] = rectOf(place.columns[column], place.columns[column])
+  const [y, bottom] = rectOf(place.rows[row], place.rows[row])
+  return { changes: [], words: `place ${to + 1} of ${items.length}`, target: { x, y, w: right - x, h: bottom - y }, ...(to !== own && { move: { source, where: to < own ? 'before' : 'after' } }) }
 }
 
 /** As many tracks, those nearest to where it was pulled. */

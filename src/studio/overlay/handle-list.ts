@@ -1,4 +1,5 @@
 import type { Geometry, PickReport, Rect } from '../../agent/protocol'
+import type { SourcePlace } from '../../core/edit'
 import { parseLength } from '../../core/value'
 import type { Change } from '../session/edits'
 import { containerHandles, placeHandles } from './container-handles'
@@ -18,6 +19,8 @@ export interface Outcome {
   readonly changes: readonly Change[]
   readonly words: string
   readonly target: Rect | null
+  /** Where the order of the elements says it: beside which of its siblings the element is moved. */
+  readonly move?: SourcePlace
 }
 
 /** A place on the chosen element's box where one of its lengths, tracks or places can be pulled. */

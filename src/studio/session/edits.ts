@@ -257,13 +257,13 @@ export class Edits {
   }
 
   /** Gives the element in hand values at a place that is its alone, as one edit. */
-  commitAlone(changes: readonly Change[], label: string): Promise<boolean> {
+  commitAlone(changes: readonly Change[], label: string, under = ''): Promise<boolean> {
     this.asked++
     return this.inTurn(async (about) => {
       await this.selection.aimAlone(changes.map(([name]) => name))
       const hand = isSameHand(about, getStudio()) ? getStudio() : about
       const parts = changes.flatMap((change) => {
-        const place = this.selection.aloneFor(change[0], hand)
+        const place = this.selection.aloneFor(change[0], hand, under)
         return place ? [setAt(place, change, true)] : []
       })
       if (parts.length < changes.length) {
@@ -272,6 +272,12 @@ export class Edits {
       }
       return this.writeAndRead(parts.length === 1 ? parts[0] : { kind: 'together', intents: parts, label }, changes.map(([name]) => name), { ...hand, others: [] }, null, askedBy(changes))
     })
+  }
+
+  /** Gives the element in hand lines of the grid it stands in, for itself alone and at the widths at which that has the tracks it has now. */
+  async placeInGrid(changes: readonly Change[]): Promise<boolean> {
+    const under = await this.selection.widthsOfGrid()
+    return this.commitAlone(changes, 'placed', under)
   }
 
   /** Centres the element in hand in what it stands in, by what that is; its sizes stay. */

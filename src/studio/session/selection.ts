@@ -1,6 +1,8 @@
 import type { Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
 import type { AimRef, Candidate, Evidence } from '../../core/aim'
+import { widthRange } from '../../core/css/media'
 import { stateAround } from '../../core/css/state-around'
+import { widthsBetween } from '../../core/project/width-condition'
 import { ALWAYS, isConditional, type Condition } from '../../core/aim/condition'
 import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
@@ -340,6 +342,28 @@ export class Selection {
     }
   }
 
+  /** The condition at which the grid that the element in hand stands in has its tracks of now; '' where it always has. */
+  async widthsOfGrid(): Promise<string> {
+    const { picked, frames, scale } = getStudio()
+    const info = picked && (await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to: 'parent' })))
+    const evidence = info ? await this.look(info.node) : null
+    if (!evidence) return ''
+    const width = Math.round(frames.page?.width ?? 0)
+    let [from, to]: [number | null, number | null] = [null, null]
+    for (const aim of await theDesk().aims(evidence, ['grid-template-columns', 'grid-template-rows'])) {
+      const deciding = aim.candidates.find((c) => c.current !== null && c.wins)
+      const own = deciding?.conditions.flatMap((c) => /^@media (.+)$/.exec(c)?.[1] ?? []).find((c) => widthRange(c))
+      if (own) return own
+      if (/auto-fi(ll|t)/.test(aim.written ?? '')) from = Math.max(from ?? 0, width)
+      for (const { condition } of aim.candidates.flatMap((c) => c.overridden)) {
+        const range = widthRange(condition.replace(/^@media /, ''))
+        if (range && range.max < width) from = Math.max(from ?? 0, Math.floor(range.max) + 1)
+        if (range && range.min > width) to = Math.min(to ?? Infinity, Math.ceil(range.min) - 1)
+      }
+    }
+    return widthsBetween(scale, from, to)
+  }
+
   // Whether a rule that is not there yet would be the element's alone.
   private async countOwn(properties: readonly string[]): Promise<void> {
     const { picked, fresh } = getStudio()
@@ -449,16 +473,17 @@ export class Selection {
 
   /**
    * A place for the element in hand alone: a rule that reaches no other, a class of its own, a rule for its place among its
-   * siblings, or, where none of these wins, its style attribute.
+   * siblings, or, where none of these wins, its style attribute. With a condition on widths, a rule under that.
    */
-  aloneFor(property: string, { picked }: Hand = getStudio()): Candidate | null {
+  aloneFor(property: string, { picked }: Hand = getStudio(), under = ''): Candidate | null {
     const list = picked?.aims.get(property)?.candidates.filter((c) => c.wins && c.fits) ?? []
     const { fresh } = getStudio()
     const ofKind = (kind: AimRef['kind']) => list.find((c) => c.ref.kind === kind)
     const own = list.find((c) => c.ref.kind === 'rule' && c.reach === 1 && c.conditions.length === 0) ?? list.find((c) => c.ref.kind === 'new-rule' && fresh.get(c.ref.selector) === 1)
     const home = ofKind('new-class') ?? ofKind('new-rule')
     const byPlace: Candidate | null = picked && home && 'sheet' in home.ref && 'after' in home.ref
-      ? { ...home, ref: { kind: 'new-rule', sheet: home.ref.sheet, after: home.ref.after, selector: picked.report.unique, under: '' }, label: picked.report.unique, reach: 1, reason: 'a rule for its place alone' } : null
+      ? { ...home, ref: { kind: 'new-rule', sheet: home.ref.sheet, after: home.ref.after, selector: picked.report.unique, under }, label: picked.report.unique, reach: 1, conditions: under ? [`@media ${under}`] : [], reason: 'a rule for its place alone' } : null
+    if (under) return byPlace
     return own ?? ofKind('new-class') ?? byPlace ?? ofKind('inline') ?? null
   }
 
