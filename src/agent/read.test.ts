@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import type { RequestType } from './protocol'
 import { ProtocolError, readAnswer, readFromPage, readHello } from './read'
 
-const TYPES: readonly RequestType[] = ['hit', 'pick', 'walk', 'tree', 'find', 'within', 'sheets', 'outlines', 'reach', 'read', 'element', 'sheetHolds', 'endText', 'drop', 'closed', 'stacking', 'palette', 'sync', 'sketch']
+const TYPES: readonly RequestType[] = ['hit', 'pick', 'walk', 'tree', 'find', 'within', 'sheets', 'outlines', 'reach', 'read', 'judge', 'element', 'sheetHolds', 'endText', 'drop', 'closed', 'stacking', 'palette', 'sync', 'sketch']
 
 /** What reads it: all that a page may send, or that only looks like it. */
 const reads = (work: () => unknown): boolean => {
@@ -26,7 +26,7 @@ test('whatever a page sends is read, or refused as no message of ours; nothing e
 })
 
 test('an answer has just what was agreed on: no more fields, no lists or texts without end, no numbers that are none', () => {
-  const info = { node: 3, origin: 'source', source: '1.2', tag: 'p', id: '', classes: ['a'] }
+  const info = { node: 3, origin: 'source', source: '1.2', tag: 'p', id: '', classes: ['a'], twin: null }
   expect(readAnswer('walk', { ...info, more: 'x' })).toEqual(info)
   expect(readAnswer('walk', null)).toBeNull()
   // A page can write anything into the attribute that holds ids of ours.

@@ -12,7 +12,13 @@ test.each<[string, string, string, string]>([
   ['under its conditions', '@media (max-width: 600px) {\n  .a { top: 0; }\n}\n', '@media (max-width: 600px) {\n  .a { top: 0; left: 2px !important; }\n}\n', '@media (max-width: 600px) {\n  .a {\n    left: 2px !important;\n  }\n}'],
   ['the same selector under another condition is another rule', '.a { top: 0; }\n', '.a { top: 0; }\n@media print {\n  .a { top: 0; }\n}\n', '@media print {\n  .a {\n    top: 0;\n  }\n}'],
   ['nothing', '.a { top: 0; }\n', '.a { top: 0; }\n', ''],
-])('the changed rules: %s', (_, before, after, out) => expect(changedRules(before, sheetOf(after))).toBe(out))
+])('the changed rules: %s', (_, before, after, out) => expect(changedRules(before, sheetOf(after)).map((r) => r.text).join('\n\n')).toBe(out))
+
+test('what is nested stands by itself, with its selectors written out', () => {
+  const before = '.card { color: red; & h3 { top: 0; @media (width < 600px) { top: 1px; } } }\n'
+  const rules = changedRules(before, sheetOf(before.replace('top: 0', 'top: 2px').replace('1px', '3px')))
+  expect(rules).toEqual([{ selectors: ['.card h3'], text: '.card h3 {\n  top: 2px;\n}' }, { selectors: ['.card h3'], text: '@media (width < 600px) {\n  .card h3 {\n    top: 3px;\n  }\n}' }])
+})
 
 test('a selector of its own names one element, whatever the page', () => {
   const tag = fc.constantFrom('div', 'p', 'ul', 'section')

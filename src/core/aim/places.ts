@@ -132,10 +132,14 @@ class Places {
       const m = this.matchingOf(r)
       return m !== null && (r.wins || r.elsewhere) && !this.c.isNarrowed(m) && (m.isOwn || m.selectors.every((s) => fresh.selectors.includes(s)))
     })
-    return this.atBest(isThere ? fresh.free.filter((s) => /^[.#]\S+$/.test(s)) : [...fresh.free, ...fresh.stronger], (selector, home) => {
+    const make = (selector: string, home: Home) => {
       const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
       return this.fresh(selector, home, { ref, label: selector, reason: 'a new rule with a selector of its own' })
-    })
+    }
+    const best = this.atBest(isThere ? fresh.free.filter((s) => /^[.#]\S+$/.test(s)) : [...fresh.free, ...fresh.stronger], make)
+    // What has an id can be named by it, too.
+    const id = fresh.free.find((s) => s.startsWith('#'))
+    return id && best[0]?.label !== id ? [...best, ...this.atBest([id], make)] : best
   }
 
   private newClass(): Candidate[] {

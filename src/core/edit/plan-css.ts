@@ -1,7 +1,7 @@
 import type { AimRef, NewRuleRef } from '../aim'
 import {
   appendRule, atHead, blockText, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, insertUnder, isShorthand, isWholeValue, longhandsOf, nestedSuffix, nestingHabit, nestRule, partOfShorthand, placeUnder, prependRule,
-  refuse, removeDeclaration, resolvedSelectors, ruleText, sameCondition, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, textOf,
+  refuse, removeDeclaration, resolvedSelectors, ruleText, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, textOf,
   type Comment, type Declaration, type EditPlan, type NewRule, type Refused, type RuleSite,
 } from '../css'
 import { classesOf, setAttribute } from '../html'
@@ -127,9 +127,6 @@ export function planNewRule(project: Project, intent: SetIntent, aim: NewRuleRef
   if ('ok' in ref) return ref
   const value = intent.name.startsWith('--') ? intent.value.trim() : inHouseSpelling(intent.value.trim(), ref.style)
   if (!isWholeValue(intent.name, value)) return refuse('bad-value', `“${intent.value}” cannot stand as the value of ${intent.name}.`)
-  // A rule that has just this condition since takes it too.
-  const there = aim.under && !aim.nested ? ruleUnder(ref, aim) : null
-  if (there !== null) return planRule(project, intent, { kind: 'rule', sheet: aim.sheet, rule: there })
   const rule: NewRule = { selector: aim.selector, declarations: [{ name: intent.name, value, important: intent.important }] }
   const made = placeRule(ref, aim, rule)
   if (!made.plan.ok) return made.plan
@@ -146,16 +143,6 @@ export function planNewRule(project: Project, intent: SetIntent, aim: NewRuleRef
     label: aim.under ? `${aim.selector} @media ${aim.under}` : aim.selector,
     preview: [insertOnPages(project, ref, made.preview)],
   }
-}
-
-/** The last rule of a sheet with just this selector, right under this condition; null where there is none. */
-function ruleUnder({ sheet }: SheetRef, aim: NewRuleRef): number | null {
-  const found = [...sheet.rules()].findLast((site) => {
-    const around = site.parents.filter((p) => p.kind === 'style' || p.name !== 'layer')
-    return site.rule.kind === 'style' && site.rule.closed && around.length === 1 && around[0].kind === 'at' && around[0].name === 'media' &&
-      sameCondition(textOf(site, around[0].prelude), aim.under) && textOf(site, site.rule.prelude).trim() === aim.selector
-  })
-  return found?.rule.id ?? null
 }
 
 /** A rule with all that it declares. */

@@ -111,6 +111,7 @@ function Landing({ picked }: { picked: Picked }) {
   const [open, setOpen] = useState(false)
   const aim = picked.aims.get(property)
   const preferences = useStudio((s) => s.preferences)
+  const media = useStudio((s) => s.condition.media)
   const { candidate: own = null, index = -1, cannot = null } = aim ? landingOf(aim, chosen, preferences) : {}
   const candidate = heldAim ?? own
   if (aim && !candidate && aim.candidates.length > 0) {
@@ -144,7 +145,7 @@ function Landing({ picked }: { picked: Picked }) {
       {candidate.ref.kind === 'class-list' && <ListLine current={candidate.current} />}
       <ReachLine candidate={candidate} />
       <Besides property={property} />
-      {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}</div>}
+      {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}{candidate.current !== null && index === aim.chosen && media === '' ? ', which alone sets it' : ''}</div>}
       {cannot && !heldAim && <div className={styles.warning} data-testid="aim-cannot">{cannot.label}, chosen before, cannot take {property}: this goes elsewhere</div>}
       {!candidate.wins && !candidate.elsewhere && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
       <AtSizes candidate={candidate} aim={aim} />

@@ -1,5 +1,5 @@
 import type { Evidence, NewRuleRef, PropertyAim } from '../../core/aim'
-import { classesNamed, declarationsOf, resolvedSelectors, textOf, type OutlineRule, type Refused } from '../../core/css'
+import { classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf, type OutlineRule, type Refused } from '../../core/css'
 import type { BlockOut, Head, HeadField, Intent, SourcePlace } from '../../core/edit'
 import type { MatchChange, RuleNote, SheetRef } from '../../core/project'
 import { sourceOfRule } from '../../core/project/compiled-rules'
@@ -166,6 +166,16 @@ export class ReadingDesk extends OpenDesk {
         return site.rule.kind === 'style' && site.rule.closed ? [{ rule, selector: resolvedSelectors(site).join(', '), line: this.opened.lineIn(ref, site.statement.start + site.rule.span.from) }] : []
       }),
     }))
+  }
+
+  /** The last rule of a sheet with just this selector, right under a media condition; null where there is none. */
+  ruleUnder(sheet: string, selector: string, media: string): number | null {
+    const found = [...(this.opened.sheet(sheet)?.sheet.rules() ?? [])].findLast((site) => {
+      const around = site.parents.filter((p) => p.kind === 'style' || p.name !== 'layer')
+      return site.rule.kind === 'style' && site.rule.closed && around.length === 1 && around[0].kind === 'at' && around[0].name === 'media' &&
+        sameCondition(textOf(site, around[0].prelude), media) && textOf(site, site.rule.prelude).trim() === selector
+    })
+    return found?.rule.id ?? null
   }
 
   protected ownSheets(pageSheets: readonly string[]): SheetRef[] {

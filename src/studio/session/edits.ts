@@ -262,10 +262,13 @@ export class Edits {
     return this.inTurn(async (about) => {
       await this.selection.aimAlone(changes.map(([name]) => name))
       const hand = isSameHand(about, getStudio()) ? getStudio() : about
-      const parts = changes.flatMap((change) => {
+      const parts: Intent[] = []
+      for (const change of changes) {
         const place = this.selection.aloneFor(change[0], hand, under)
-        return place ? [setAt(place, change, true)] : []
-      })
+        if (!place) continue
+        const there = under && place.ref.kind === 'new-rule' ? await theDesk().ruleUnder(place.ref.sheet, place.ref.selector, under) : null
+        parts.push(setAt(there !== null && place.ref.kind === 'new-rule' ? { ...place, ref: { kind: 'rule', sheet: place.ref.sheet, rule: there } } : place, change, true))
+      }
       if (parts.length < changes.length) {
         say('error', `Not written: no rule for ${changes[0][0]} wins here for this element alone. Choose a place in Aim.`)
         return false
