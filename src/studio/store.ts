@@ -135,7 +135,7 @@ export interface StudioState {
   readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null
   /** What the step under way would write, as the ledger will say it. */
-  readonly writes: { readonly before: string | null; readonly after: string } | null
+  readonly writes: { readonly before: string | null; readonly after: string; readonly moves: readonly string[] } | null
   readonly status: { readonly kind: 'info' | 'error'; readonly text: string } | null
   /** Makes once more an edit that could not be stored. */
   readonly again: (() => Promise<unknown>) | null

@@ -1,7 +1,7 @@
 import { declarationsOf, escapeName, isRule, oneOfNames, resolvedSelectors, sets } from '../css'
 import type { LayerOrder } from '../cascade'
 import { classesOf, isLandmark, isRow } from '../html'
-import { isLibrary, likeReached, type SheetRef } from '../project'
+import { isHelperClass, isLibrary, isVendored, likeReached, type SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
 import { lastCompound, type ElementCascade, type Matching } from './element-cascade'
 import type { ElementEvidence } from './evidence'
@@ -84,7 +84,7 @@ export class FreshRule {
 
   /** Whether a rule with this selector, which sets these longhands, would be about the element and its like, and leave what others of them say of themselves. */
   isForItsLike(selector: string, longhands: readonly string[]): boolean {
-    if ((!this.selectors.includes(selector) && !this.stronger.includes(selector)) || !this.isAuthored) return false
+    if ((!this.selectors.includes(selector) && !this.stronger.includes(selector)) || !this.isWritable) return false
     if (/[.#][^\s]+$/.test(selector)) return true
     const reach = this.reachOf(selector)
     return reach !== null && reach.onlyKin && !reach.classes.some((name) => this.setByClass(name).some((n) => longhands.some((l) => sets(n, l))))
@@ -113,6 +113,11 @@ export class FreshRule {
     return this.home !== null && !isLibrary(this.home.ref)
   }
 
+  /** Whether an author would write where a new rule would stand: a minified sheet of the project's own where there is no other. */
+  get isWritable(): boolean {
+    return this.home !== null && !isVendored(this.home.ref)
+  }
+
   /** A class name that the project does not have yet, as an author would make it: after the element's own class or the block around it. */
   get className(): string {
     return (this.knownClass ??= this.nameClass())
@@ -137,9 +142,11 @@ export class FreshRule {
       const ref = served.generated === null ? served : project.generatedSheets().find((g) => g.ref.key === key)?.sources[0]
       return ref && project.isEditable(ref) ? [{ ref, after: null, rule: null, order, layer: this.layerAtEnd(served), end: ref.sheet.length }] : []
     })
-    const all = [...related, ...matching.slice(0, 1).map((m) => homeAfter(m, this.c.layers)), ...sheets.slice(-1)]
+    const files = matching.filter((m) => !(m.source ?? m).ref.key.startsWith('#'))
+    const all = [...related, ...(files.length ? files : matching).slice(0, 1).map((m) => homeAfter(m, this.c.layers)), ...sheets.slice(-1)]
     // Of several sheets, the author's own last.
-    const own = sheets.findLast((h) => !isLibrary(h.ref))
+    // A `style` element takes rules of what stands there already; a new one goes to a file.
+    const own = sheets.findLast((h) => !isLibrary(h.ref) && !h.ref.key.startsWith('#')) ?? sheets.findLast((h) => !isLibrary(h.ref))
     const homes = [...all, ...(own ? [own] : [])].filter((h) => project.isEditable(h.ref))
     return homes.toSorted((x, y) => Number(isLibrary(x.ref)) - Number(isLibrary(y.ref)))
   }
@@ -167,9 +174,9 @@ export class FreshRule {
     return last ? this.c.layers.orderOf(last) : this.c.layers.unlayered
   }
 
-  // A class of a vocabulary, or that a script is to find, is no name of what the element is.
+  // A class of a vocabulary, that says one thing alone, or that a script is to find, is no name of what the element is.
   private namesOf(classes: readonly string[]): string[] {
-    return classes.filter((c) => !/^js-/i.test(c) && !vocabulariesOf(this.c.project).some((v) => v.read(c)))
+    return classes.filter((c) => !/^js-/i.test(c) && !isHelperClass(this.c.project, c) && !vocabulariesOf(this.c.project).some((v) => v.read(c)))
   }
 
   private nameIt(): string[] {

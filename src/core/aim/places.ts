@@ -1,6 +1,6 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, nestingHabit, placeUnder, SheetMemo, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
-import { isLibrary } from '../project'
+import { isHelperClass, isLibrary } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
@@ -78,6 +78,15 @@ class Places {
     return names !== undefined && names.every((n) => n !== undefined && vocabularies.some((v) => v.read(n)))
   }
 
+  // A list such as `.mb-auto, .my-auto` counts by each of its selectors.
+  private isOfHelpers(c: Candidate): boolean {
+    const selectors = this.matchingOf(c)?.selectors ?? []
+    return selectors.length > 0 && selectors.every((s) => {
+      const name = /^\.(-?[a-z_][\w-]*)$/i.exec(s.trim())?.[1]
+      return name !== undefined && isHelperClass(this.c.project, name)
+    })
+  }
+
   private setsAny = (a: Applied): boolean => this.longhands.some((l) => longhandsOf(a.declaration.name).includes(l))
 
   private isBeaten(rival: Applied): boolean {
@@ -101,7 +110,7 @@ class Places {
     const at = stronger && this.c.where(stronger)
     const place: Candidate = {
       path: ref.path,
-      line: this.c.project.lineIn(ref, end),
+      line: this.c.project.lineIn(ref, end), ...(ref.style.minified && { near: after ? after.label : 'its end' }),
       conditions: [], specificity, reach: null, current: null, important: false, asImportant: false, elsewhere: false, overridden: NOTHING,
       wins: !stronger,
       losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
@@ -273,7 +282,7 @@ class Places {
     if (c.ref.kind === 'class-list') return !c.ref.alike
     // A token reaches all that use it.
     if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
-    if (c.ref.kind === 'new-class') return this.c.fresh.isAuthored
+    if (c.ref.kind === 'new-class') return this.c.fresh.isWritable
     const m = this.matchingOf(c)
     if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
     return c.ref.kind === 'new-rule' && (isConditional(this.condition) || this.c.fresh.isForItsLike(c.ref.selector, this.longhands))
@@ -313,10 +322,11 @@ class Places {
       const list = fit.find(({ c }) => c.ref.kind === 'class-list' && !c.closed)
       if (list) return list.i
     }
-    // What a class of a vocabulary means is not changed by the way.
-    const rest = fit.filter(({ c }) => c.ref.kind !== 'rule' || !this.isOfVocabulary(c))
+    // What a class of a vocabulary, or one that says one thing alone, means is not changed by the way.
+    const rest = fit.filter(({ c }) => c.ref.kind !== 'rule' || !(this.isOfVocabulary(c) || this.isOfHelpers(c)))
     const rules = rest.filter(({ c }) => c.ref.kind === 'rule')
-    const own = rules.filter(({ c }) => this.matchingOf(c)!.isOwn)
+    // A list such as `.small, small` is about other elements too.
+    const own = rules.filter(({ c }) => this.c.isOwnRule(this.matchingOf(c)!.site))
     // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
     const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => isAsked(x, this.condition))
     const plain = own.filter(asked)

@@ -1,6 +1,6 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { longhandsOf, type Declaration, type Specificity } from '../css'
-import { STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
+import { labelOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
 import { isAsked } from './tokens'
 import type { Candidate, Overriding } from './types'
 
@@ -9,6 +9,14 @@ export const NOTHING: readonly Overriding[] = []
 
 export const NEW_DECLARATION: Declaration = {
   kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
+}
+
+// The rule before one in its sheet, which is where it is looked for in a text without lines.
+function behind({ ref, site }: NonNullable<Matching['source']>): string {
+  const { statements } = ref.sheet
+  const before = statements[statements.indexOf(site.statement) - 1]
+  const last = before ? [...ref.sheet.rulesOf(before)].findLast((s) => s.rule.kind === 'style') : undefined
+  return last ? labelOf(last) : 'its start'
 }
 
 /** A rule that matches, with what it says as a place for whatever it does not set: most rules set none of the properties asked for. */
@@ -44,7 +52,7 @@ export class RulePlaces {
   private unset(m: Matching, source: NonNullable<Matching['source']>): Candidate {
     const reach = this.c.reachOf(m)
     return {
-      ref: this.c.ruleRef(source), path: source.ref.path, line: this.c.lineOf(m, null), label: m.label, conditions: m.conditions, specificity: m.specificity,
+      ref: this.c.ruleRef(source), path: source.ref.path, line: this.c.lineOf(m, null), ...(source.ref.style.minified && { near: behind(source) }), label: m.label, conditions: m.conditions, specificity: m.specificity,
       reach: reach?.count ?? null, current: null, important: false, wins: true, losesTo: null, elsewhere: false, overridden: NOTHING, fits: this.fits(m), asImportant: false, off: false,
       reason: m.isOwn ? 'the rule of its own class' : reach?.kin ? 'matches it and its like' : 'matches other kinds of element too',
     }

@@ -45,6 +45,8 @@ export interface Candidate {
   readonly path: string
   /** 1-based line of the declaration, or of the rule where none is there yet. */
   readonly line: number
+  /** Of a sheet whose lines tell nothing, being minified, the rule that it stands behind; left out elsewhere. */
+  readonly near?: string
   /** The rule's selector list, or `style attribute`. */
   readonly label: string
   /** Of a token that is not the whole document's, the rule that defines it. */

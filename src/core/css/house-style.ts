@@ -30,6 +30,10 @@ export interface HouseStyle {
   readonly hexUpper: boolean
   /** `#fff` where it can stand for `#ffffff`. */
   readonly hexShort: boolean
+  /** Colours as `rgba(1, 2, 3, 0.5)` and not as `rgb(1 2 3 / 50%)`; null where the sheet has neither. */
+  readonly commas: boolean | null
+  /** Times in `s` and not in `ms`; null where the sheet has none. */
+  readonly seconds: boolean | null
   /** Blank lines between top-level rules. */
   readonly blankLines: number
   readonly order: 'alphabetical' | 'grouped' | 'none'
@@ -59,7 +63,7 @@ const SAMPLE = 1500
 export function measureHouseStyle(sheet: Sheet): HouseStyle {
   const indent = new Tally(), afterColon = new Tally(), beforeColon = new Tally(), beforeBrace = new Tally(), afterAt = new Tally(), afterFeature = new Tally()
   const semicolon = new Tally(), oneLine = new Tally(), afterComma = new Tally(), quote = new Tally()
-  const zero = new Tally(), hexCase = new Tally(), hexLength = new Tally(), blank = new Tally(), bang = new Tally()
+  const zero = new Tally(), hexCase = new Tally(), hexLength = new Tally(), blank = new Tally(), bang = new Tally(), commas = new Tally(), times = new Tally()
   let sorted = 0
   let unsorted = 0
   let grouped = 0
@@ -99,7 +103,9 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
       }
       for (const d of declarations) {
         const lead = lineIndent(text, d.span.from)
-        if (lead !== null) indent.add(parents.length ? '' : lead)
+        // In a `style` element all rules may be indented.
+        const own = ruleIndent(text, rule)
+        if (lead !== null) indent.add(parents.length ? '' : lead.startsWith(own) ? lead.slice(own.length) : lead)
         const colon = text.indexOf(':', d.nameSpan.to)
         beforeColon.add(text.slice(d.nameSpan.to, colon))
         if (!d.name.startsWith('--')) afterColon.add(/^\s*/.exec(text.slice(colon + 1, d.value.to))![0])
@@ -109,6 +115,8 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
         for (const [, space] of value.matchAll(/,([ \t]*)(?=\S)/g)) afterComma.add(space)
         if (/(^|[^\d.])0\.\d/.test(value)) zero.add('0.')
         if (/(^|[^\d])\.\d/.test(value)) zero.add('.')
+        for (const [, args] of value.matchAll(/\b(?:rgb|hsl)a?\(([^()]*)\)/gi)) commas.add(String(args.includes(',')))
+        for (const [, unit] of value.matchAll(/(?:^|[\s,(])[\d.]+(m?s)\b/gi)) times.add(unit.toLowerCase())
         for (const [, hex] of value.matchAll(/#([0-9a-f]{3,8})\b/gi)) {
           if (/[a-f]/i.test(hex)) hexCase.add(/[A-F]/.test(hex) ? 'upper' : 'lower')
           if (hex.length < 5) hexLength.add('short')
@@ -133,6 +141,8 @@ export function measureHouseStyle(sheet: Sheet): HouseStyle {
     afterComma: afterComma.most(minified ? '' : ' '),
     quote: quote.most('"') as '"' | "'",
     leadingZero: zero.count('0.') >= zero.count('.'),
+    commas: commas.most('') === '' ? null : commas.most('') === 'true',
+    seconds: times.most('') === '' ? null : times.most('') === 's',
     hexUpper: hexCase.count('upper') > hexCase.count('lower'),
     hexShort: hexLength.count('short') >= hexLength.count('long'),
     blankLines: minified ? 0 : Number(blank.most('1')),

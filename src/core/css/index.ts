@@ -16,6 +16,6 @@ export { isOfSize, MEDIA_EM, widthRange, widthToShow } from './media'
 export { functionIn, hasArbitrarySubstitution, isImage, isWideKeyword, type Knowledge, type ValueKind } from './components'
 export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {
-  appendRule, atHead, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, prependRule, removeRule, renameClass, renameId, ruleText, sameCondition, setSelector, stateSelectors, type NewRule,
+  appendRule, atHead, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, prependRule, removeRule, renameClass, renameId, ruleText, sameCondition, setSelector, stateSelectors, topIndent, type NewRule,
 } from './rule-edit'
 export { inHouseSpelling } from './spelling'

@@ -68,17 +68,25 @@ export function insertRuleAfter(sheet: Sheet, site: RuleSite, style: HouseStyle,
 
 /** Adds a rule before the first of the sheet, after what has to stand first (CSS Cascade 5 §6.4.1, CSS Syntax 3 §3.2). */
 export function prependRule(sheet: Sheet, style: HouseStyle, rule: NewRule): EditPlan {
-  const text = ruleText(style, '', rule)
-  if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
   const first = [...sheet.rules()].find((s) => s.parents.length === 0 && !(s.rule.kind === 'at' && /^(charset|import|namespace|layer)$/.test(s.rule.name)))
   if (!first) return appendRule(sheet, style, rule)
+  const indent = style.minified ? '' : ruleIndent(first.statement.text, first.rule)
+  const text = ruleText(style, indent, rule)
+  if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
   const at = first.statement.start + first.rule.span.from
-  return { ok: true, splices: [{ from: at, to: at, insert: text + (style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)) }] }
+  return { ok: true, splices: [{ from: at, to: at, insert: text + (style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1) + indent) }] }
+}
+
+/** The indentation of a sheet's last rule at the top level: in a `style` element all of them may be indented. */
+export function topIndent(sheet: Sheet, style: HouseStyle): string {
+  const last = style.minified ? undefined : [...sheet.rules()].findLast((s) => s.parents.length === 0)
+  return last ? ruleIndent(last.statement.text, last.rule) : ''
 }
 
 /** Adds a rule at the end of the sheet. */
 export function appendRule(sheet: Sheet, style: HouseStyle, rule: NewRule): EditPlan {
-  const text = ruleText(style, '', rule)
+  const indent = topIndent(sheet, style)
+  const text = ruleText(style, indent, rule)
   if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
   const last = sheet.statements.at(-1)
   if (last && last.items.some((i) => isRule(i) && !i.closed)) return refuse('unparsable', 'The last rule of the sheet is not closed.')
@@ -86,7 +94,7 @@ export function appendRule(sheet: Sheet, style: HouseStyle, rule: NewRule): Edit
   if (/\/\*(?:(?!\*\/)[^])*$/.test(last?.text ?? '')) return refuse('unparsable', 'A comment at the end of the sheet is not closed.')
   const trailing = /\s*$/.exec(all)![0]
   const at = all.length - trailing.length
-  const lead = at === 0 || style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)
+  const lead = style.minified ? '' : at === 0 ? indent : style.lineEnd.repeat(style.blankLines + 1) + indent
   return { ok: true, splices: [{ from: at, to: at, insert: lead + text }] }
 }
 

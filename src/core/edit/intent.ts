@@ -234,6 +234,8 @@ export interface PlannedEdit {
   /** The element whose own tag was changed; left out for rules. */
   readonly element?: string
   readonly preview: readonly PreviewPlan[]
+  /** Properties that were not asked for and have another value with it. */
+  readonly moves?: readonly string[]
   /** Whether what was written is an element that is then the one in hand. */
   readonly isElement?: boolean
   /** Properties that are to be read back, where the intent itself does not name them. */

@@ -1,7 +1,7 @@
 import type { AimRef, NewRuleRef } from '../aim'
 import {
   appendRule, atHead, blockText, decidingDeclaration, declarationsOf, escapeName, inHouseSpelling, insertRuleAfter, insertUnder, isShorthand, isWholeValue, longhandsOf, nestedSuffix, nestingHabit, nestRule, partOfShorthand, placeUnder, prependRule,
-  refuse, removeDeclaration, resolvedSelectors, ruleText, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, textOf,
+  refuse, removeDeclaration, resolvedSelectors, ruleText, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, topIndent, textOf,
   type Comment, type Declaration, type EditPlan, type NewRule, type Refused, type RuleSite,
 } from '../css'
 import { classesOf, setAttribute } from '../html'
@@ -186,7 +186,7 @@ function placeRule(ref: SheetRef, aim: NewRuleRef, rule: NewRule): PlacedRule {
   const selectors = splitSelectors(aim.selector)
   if (base && aim.nested) return placeNested(ref, aim, rule, base)
   if (!base) {
-    const block = aim.under ? blockText(style, 'media', aim.under, rule) : ruleText(style, '', rule)
+    const block = aim.under ? blockText(style, 'media', aim.under, rule, topIndent(sheet, style)) : ruleText(style, '', rule)
     return { plan: aim.under ? appendBlock(ref, block) : appendRule(sheet, style, rule), preview: insert(null, block), selectors }
   }
   const habit = nestingHabit(sheet)
@@ -238,15 +238,16 @@ function placeInLayer(ref: SheetRef, aim: NewRuleRef, rule: NewRule, layer: stri
   if (last) return placeRule(ref, { ...aim, layer: undefined, after: last.rule.id }, rule)
   const own = aim.under ? blockText(style, 'media', aim.under, rule) : ruleText(style, '', rule)
   const eol = style.minified ? '' : style.lineEnd
-  const inner = style.minified ? own : own.split(style.lineEnd).map((line) => (line === '' ? line : style.indent + line)).join(style.lineEnd)
-  const block = `${atHead(style, 'layer', layer)}${style.beforeBrace}{${eol}${inner}${eol}}`
+  const indent = topIndent(sheet, style)
+  const inner = style.minified ? own : own.split(style.lineEnd).map((line) => (line === '' ? line : indent + style.indent + line)).join(style.lineEnd)
+  const block = `${atHead(style, 'layer', layer)}${style.beforeBrace}{${eol}${inner}${eol}${indent}}`
   return { plan: appendBlock(ref, block), preview: { op: 'insert', sheet: aim.sheet, after: null, text: block }, selectors }
 }
 
 function appendBlock(ref: SheetRef, text: string): EditPlan {
   const last = ref.sheet.text.trimEnd().length
   const { style } = ref
-  return { ok: true, splices: [{ from: last, to: last, insert: (last === 0 || style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1)) + text }] }
+  return { ok: true, splices: [{ from: last, to: last, insert: (style.minified ? '' : (last === 0 ? '' : style.lineEnd.repeat(style.blankLines + 1)) + topIndent(ref.sheet, style)) + text }] }
 }
 
 /** A class of its own for an element: its name in the class list, and a rule with the value. */

@@ -1,6 +1,7 @@
-export { isLibrary, kindOf, Project, type FileKind, type SheetRef, type StoredFile, type Touched } from './project'
+export { isLibrary, isVendored, kindOf, Project, type FileKind, type SheetRef, type StoredFile, type Touched } from './project'
 export { compiledRule, sourceOfRule, type RulePlace } from './compiled-rules'
 export { pagesWithSheet, sheetsOfPage } from './page-sheets'
 export { changedByTag, rulesWithId, type MatchChange, type RuleNote } from './matching'
 export { reachOfToken } from './token-reach'
+export { isHelperClass } from './helper-classes'
 export { likeReached, projectReach, reachesOnlyKin, staticSelector, type Kind } from './reach'

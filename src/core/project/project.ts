@@ -68,7 +68,10 @@ const EXTENSIONS: Readonly<Record<string, FileKind>> = {
 export const kindOf = (path: string): FileKind => EXTENSIONS[/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? ''] ?? 'binary'
 
 /** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
-export const isLibrary = ({ path }: Pick<SheetRef, 'path'>): boolean => /(^|\/)(vendors?|node_modules|bower_components|third-?party)\/|[.-]min\.css$/i.test(path)
+/** Whether a sheet stands in a folder of packages, where an author writes nothing. */
+export const isVendored = ({ path }: Pick<SheetRef, 'path'>): boolean => /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
+
+export const isLibrary = ({ path }: Pick<SheetRef, 'path'>): boolean => isVendored({ path }) || /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(path)
 
 const REPLACED = '='
 

@@ -17,6 +17,8 @@ export interface ClassPlan {
   readonly change: ListChange
   readonly removed: readonly string[]
   readonly added: readonly string[]
+  /** Longhands that were not asked for and are given another value, or none, by the classes that stay. */
+  readonly moved: readonly string[]
 }
 
 interface Listed {
@@ -79,7 +81,9 @@ class ListPlan {
         return c ? [{ index: -1, c, effect: this.v.effect(c) }] : []
       })]
     }
-    return this.placed([...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base)))
+    const asked = new Set(wishes.flatMap((w) => longhandsOf(w.property)))
+    const moved = [...new Set(this.listed.flatMap((l) => [...l.effect.keys()]))].filter((k) => !asked.has(k) && !/^--|\|/.test(k) && this.given(this.listed, k) !== this.given(listed, k))
+    return { ...this.placed([...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base))), moved }
   }
 
   // What one class says is asked for at once: `size-4` and not a width and a height.
@@ -185,7 +189,21 @@ class ListPlan {
     }
     if (target.size === 0) return { among, keep: [], add: [] }
     const options = this.options(among, wish, wanted, target)
-    return this.cheapest(among, options, target, this.inPlace(among, options, wanted, wish))
+    const solved = this.cheapest(among, options, target, this.inPlace(among, options, wanted, wish))
+    return solved && (this.withCompanions(pool, wish, wanted, target, solved) ?? solved)
+  }
+
+  // What went along with the class that goes, as a line height with a size, is said by a step of its own, where one says it.
+  private withCompanions(pool: readonly Listed[], wish: ClassWish, wanted: Effect, target: Effect, { among, keep, add }: Solution): Solution | null {
+    const gives = (k: string) => keep.some((l) => l.effect.has(k)) || add.some((base) => this.v.effect(this.v.read(this.v.spell(base, this.spelledVariant, false))!).has(k))
+    const lost = new Map<string, string>()
+    for (const l of among) {
+      if (keep.includes(l)) continue
+      for (const [k, v] of l.effect) if (!wanted.has(k) && [...wanted.keys()].some((w) => goesWith(w, k)) && this.winner(pool, k) === null && !gives(k)) lost.set(k, v)
+    }
+    if (wish.value === null || lost.size === 0) return null
+    const steps = [...lost].map(([k, v]) => this.v.giving(new Map([[k, v]]))[0])
+    return steps.every((s) => s !== undefined) && target.size > 0 ? { among, keep, add: [...add, ...steps] } : null
   }
 
   private options(among: readonly Listed[], wish: ClassWish, wanted: Effect, target: Effect): Option[] {
@@ -267,7 +285,7 @@ class ListPlan {
   }
 
   /** Where what comes is to stand: in the place of what goes; else in the list's own order; else after the last of its kind. */
-  private placed(removed: readonly number[], added: readonly { base: string; instead: number | null; important: boolean }[]): ClassPlan {
+  private placed(removed: readonly number[], added: readonly { base: string; instead: number | null; important: boolean }[]): Omit<ClassPlan, 'moved'> {
     const names = added.map((a) => ({ ...a, name: this.v.spell(a.base, this.spelledVariant, a.important) })).filter((a) => !this.names.includes(a.name) || removed.includes(this.names.indexOf(a.name)))
     const again = removed.filter((i) => added.some((a) => this.v.spell(a.base, this.spelledVariant, a.important) === this.names[i]))
     const gone = removed.filter((i) => !again.includes(i))

@@ -189,8 +189,9 @@ function AtSizes({ candidate, aim }: { candidate: Candidate; aim: PropertyAim })
 }
 
 /** Where a place stands; a press shows it in Source. */
-function FileLine({ of: { path, line }, testId }: { of: Candidate; testId?: string }) {
-  return <button type="button" className={styles.file} data-testid={testId} title={`${path}:${line}`} onClick={() => setStudio({ source: { path, line } })}>{path.split('/').at(-1)}:{line}</button>
+function FileLine({ of: { path, line, near }, testId }: { of: Candidate; testId?: string }) {
+  const name = path.split('/').at(-1)
+  return <button type="button" className={styles.file} data-testid={testId} title={near ? `${path}, behind ${near}` : `${path}:${line}`} onClick={() => setStudio({ source: { path, line } })}>{near ? `${name}, behind ${near}` : `${name}:${line}`}</button>
 }
 
 /** How many of the further places that one edit goes to are named. */
@@ -222,7 +223,7 @@ function ListLine({ current }: { current: string | null }) {
   const writes = useStudio((s) => s.writes)
   return (
     <div className={styles.listLine} data-testid="class-writes">
-      {writes ? <>{writes.before && <s>{writes.before}</s>} <b>{writes.after}</b></> : current ?? <i>no class sets it yet</i>}
+      {writes ? <>{writes.before && <s>{writes.before}</s>} <b>{writes.after}</b>{writes.moves.length > 0 && <small> {writes.moves.join(', ')} {writes.moves.length === 1 ? 'moves' : 'move'} too</small>}</> : current ?? <i>no class sets it yet</i>}
     </div>
   )
 }

@@ -16,7 +16,7 @@ export function CandidateList({ aim, index, because }: { aim: PropertyAim; index
         {aim.candidates.map((c, i) => (
           <button key={i} type="button" role="radio" aria-checked={i === index} onClick={() => session.selection.chooseAim(aim.property, i)} data-testid="candidate" data-kind={c.ref.kind}>
             <span className={styles.selector}>{c.label}{c.of && ` in ${c.of}`}</span>
-            <span className={styles.where}>{c.path.split('/').at(-1)}:{c.line}</span>
+            <span className={styles.where}>{c.path.split('/').at(-1)}{c.near ? `, behind ${c.near}` : `:${c.line}`}</span>
             <span className={styles.why}>
               {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {reachOf(c, fresh) ?? uncountedWords(c.ref)}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
             </span>

@@ -309,7 +309,7 @@ export class OpenDesk {
   }
 
   /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */
-  async show(intent: Intent, exact: boolean): Promise<{ ok: true; before: string | null; after: string } | 'busy' | Refused> {
+  async show(intent: Intent, exact: boolean): Promise<{ ok: true; before: string | null; after: string; moves: readonly string[] } | 'busy' | Refused> {
     const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
@@ -318,7 +318,7 @@ export class OpenDesk {
       const lists = plan.preview.filter((op) => op.op === 'classes')
       if (exact && lists.length && this.compile(lists.map((op) => op.value ?? ''))) await this.page?.ask('sync', { ops: this.compiledSheet() })
       await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
-      return { ok: true, before: plan.before, after: plan.after }
+      return { ok: true, before: plan.before, after: plan.after, moves: plan.moves ?? [] }
     } catch {
       return 'busy'
     }

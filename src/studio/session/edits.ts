@@ -204,9 +204,11 @@ export class Edits {
         say(isDone ? 'info' : 'error', written.why)
         return isDone
       }
+      const { writes } = getStudio()
       setStudio({ pulling: null, writes: null })
       await this.takeIn(written)
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
+      if (writes?.moves.length) say('info', `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`)
       if (check) await this.judge(written.edit.seq, await check())
       else if (this.page.here) await this.readBack(written, seen, what, asked, isToken(intent) ? [] : reached.selectors)
       await this.selection.refresh()
