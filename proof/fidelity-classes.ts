@@ -9,6 +9,7 @@ const text = (bytes: Uint8Array): string => new TextDecoder().decode(bytes)
 /** Edits that land in class lists: the bare server serves the style sheet that a build of the written files compiles, made from nothing each time. */
 export class FidelityOfClasses extends Fidelity {
   protected override readonly kindsWanted = ['class-list']
+  protected override readonly addsConditions = false
   private ready = false
 
   protected override valueFor(property: string, steps: readonly string[], closed: boolean): string {

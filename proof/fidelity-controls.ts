@@ -12,6 +12,8 @@ interface Control {
 
 /** Edits made as a person makes them: an element pointed at, and a field, button or list of Tune used. */
 export class FidelityByControls extends Fidelity {
+  protected override readonly addsConditions = false
+
   protected override async prepare(): Promise<void> {
     for (const title of SECTIONS.flatMap((s) => [s.title, moreOf(s.title)])) await this.inStudio('await p.session.selection.unfold(args[0], true)', title)
   }

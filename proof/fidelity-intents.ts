@@ -51,6 +51,22 @@ export const CHANGED = `Promise.all(p.state().ledger.changed.map(async (path) =>
 
 export interface Size { readonly width: number; readonly height: number }
 
+/**
+ * Runs in the bare page: whether the element at a place shows the value that was asked for. It is given it once more, over
+ * all that could decide, and must then look as it did; null where the value is none.
+ */
+const SHOWS = `
+  const [place, property, value, part] = arguments, e = document.querySelectorAll('*')[place]
+  if (!e || !CSS.supports(property, value)) return null
+  const read = () => JSON.stringify([...getComputedStyle(e)].filter((n) => n === property || n.startsWith(property.replace(/^(padding|margin|border|inset|outline|background|flex|grid|font|overflow|gap).*/, '$1'))).map((n) => getComputedStyle(e).getPropertyValue(n)).concat(getComputedStyle(e).getPropertyValue(property)))
+  const before = read(), style = e.getAttribute('style')
+  e.style.setProperty('transition', 'none', 'important')
+  e.style.setProperty(property, value, 'important')
+  const after = read()
+  if (style === null) e.removeAttribute('style')
+  else e.setAttribute('style', style)
+  return before === after`
+
 /** How many elements the aim matches, and the places of those and all that stands in them. */
 interface Reached {
   readonly hit: number
@@ -62,6 +78,8 @@ interface Target {
   readonly kind: string
   readonly label: string
   readonly selectors: string[] | null
+  /** The sheet of the rule: it counts in the documents that use it. */
+  readonly sheet: string | null
   readonly source: string
   readonly state: string
   /** Of a class list: the values its vocabulary has, and whether there are no others, the place being chosen by hand. */
@@ -189,12 +207,32 @@ export class Fidelity {
       return false
     }
     this.last = ours
-    let [made, tries] = [0, 0]
+    const seeded = await this.addConditions()
+    let [made, tries] = [seeded, 0]
     const before = this.result.edits
     for (let i = 0; i < edits && tries < edits * 6; i = this.result.edits - before, tries++) if (await this.one(page, url, size)) made++
     await this.compared()
     await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
     return true
+  }
+
+  // Rules with nested conditions and containers, which few sites have, about a few classes of the page; how many edits that was.
+  private async addConditions(): Promise<number> {
+    const classes = await this.studio.inPage<string[]>("return [...new Set([...document.body.querySelectorAll('[class]')].flatMap((e) => [...e.classList]))].filter((c) => /^[a-z][\\w-]*$/i.test(c))")
+    if (classes.length === 0 || !this.addsConditions) return 0
+    const rules = [this.random.pick(classes), this.random.pick(classes)].map((c) => `.${c} {\n  text-indent: 1px;\n\n  @media (width > ${this.random.pick([10, 600, 3000])}px) {\n    text-indent: 2px;\n  }\n\n  @container (width > ${this.random.pick([10, 500, 3000])}px) {\n    padding-left: 3px;\n\n    & > * {\n      letter-spacing: 1px;\n    }\n  }\n}\n`)
+    const files = await this.inStudio<[string, string][] | null>(`
+      const used = await p.session.selection.find('body').then(async ([node]) => (await p.session.selection.look(node))?.sheets ?? [])
+      const path = used.findLast((k) => /\\.css$/i.test(k) && p.state().project.sheets.includes(k) && !p.state().project.readOnly.some((f) => f.path === k)) ?? null
+      if (!path) return null
+      const text = (await p.desk.text(path)).replace(/\\r\\n?/g, '\\n')
+      const why = await p.session.edits.typed(path, text, text + args[0])
+      return why === null ? ${CHANGED} : null`, `\nbody {\n  container-type: inline-size;\n}\n\n${rules.join('\n')}`)
+    if (!files) return 0
+    this.serve(files)
+    await this.build()
+    this.last = await this.dump()
+    return 1
   }
 
   /**
@@ -266,7 +304,7 @@ export class Fidelity {
       if (index < 0) return null
       if (index !== at.chosen || kinds) selection.chooseAim(property, index)
       const c = at.candidates[index]
-      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`, source, property, this.kindsWanted, aim, state, media)
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, sheet: c.ref.sheet ?? null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`, source, property, this.kindsWanted, aim, state, media)
     let target = await choose()
     if (await this.compared()) target = await choose()
     const value = this.valueFor(property, target?.steps ?? [], target?.closed ?? false)
@@ -275,7 +313,7 @@ export class Fidelity {
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
-    const made = await this.inStudio<{ ok: boolean; isNew: boolean; element: string | null; why: string; verdict: { state: string }; reach: number; files: [string, string][] }>(`
+    const made = await this.inStudio<{ ok: boolean; isNew: boolean; element: string | null; why: string; verdict: { state: string; example?: string }; reach: number; files: [string, string][] }>(`
       const { done } = p.state().ledger
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
@@ -287,14 +325,17 @@ export class Fidelity {
     this.serve(made.files)
     await this.build()
     const reach = target.kind === 'token' || target.alike || (target.kind === 'class-list' && made.element === null) ? null : await this.reachOf(target, place)
-    this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then((written) => this.compare(what, target, made, before, preview, written, reach))
+    this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then(async (written) => {
+      const shows = await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
+      this.compare(what, target, made, before, preview, written, reach, shows)
+    })
     for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
     if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
     this.last = state ? await this.dump() : preview
     return true
   }
 
-  private async compare(what: string, target: Target, made: { verdict: { state: string }; reach: number }, before: Dump, preview: Dump, written: Dump, reach: Reached | null): Promise<void> {
+  private async compare(what: string, target: Target, made: { verdict: { state: string; example?: string }; reach: number }, before: Dump, preview: Dump, written: Dump, reach: Reached | null, shows: boolean | null): Promise<void> {
     const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
     // Where the page's own scripts measured otherwise in the bare browser, what the edit changed has changed in both.
     const compareReach = (settled: Dump) => reach && this.compareReach(what, target, made.reach, before, [preview, settled], reach)
@@ -302,8 +343,15 @@ export class Fidelity {
       this.mismatch = { what: `SILENT ${what} in ${target.label}`, written, source: target.source, state: target.state, reach: compareReach }
       return
     }
-    if (wrong < 0 && preview.length === written.length) this.result.same++
-    else this.result.flagged++
+    // A tick stands for the value that was asked for, and not for two pages being alike.
+    if (shows === false && made.verdict.state === 'holds') {
+      this.result.silent++
+      this.cases.push(`SILENT, NOT SHOWN ${what} in ${target.label}`)
+    } else if (wrong < 0 && preview.length === written.length && made.verdict.state === 'holds') this.result.same++
+    else {
+      this.result.flagged++
+      if (process.argv.includes('--every')) this.cases.push(`FLAGGED ${what} in ${target.label}: ${made.verdict.example ?? made.verdict.state}`)
+    }
     compareReach(written)
   }
 
@@ -325,6 +373,9 @@ export class Fidelity {
   /** What a build would make of the files as they are served now; called before they are loaded. */
   protected async build(): Promise<void> {}
 
+  /** Whether rules with nested conditions are added to the site's own. */
+  protected readonly addsConditions: boolean = true
+
   /** The kinds of place that edits are to land in; null for any. */
   protected readonly kindsWanted: readonly string[] | null = null
 
@@ -340,12 +391,14 @@ export class Fidelity {
 
   private reachOf(target: Target, place: number): Promise<Reached> {
     return this.studio.inPage<Reached>(`
-      const [selectors, place] = arguments, all = [...document.querySelectorAll('*')]
+      const [selectors, place, sheet] = arguments, all = [...document.querySelectorAll('*')]
       const plain = (s) => s.replace(/:not\\(\\s*:(disabled|checked|hover|focus|active|focus-visible|target|invalid|valid|required)\\s*\\)/g, ':where(*)').replace(/:(focus-visible|focus-within|focus|hover|active|target|checked|disabled|enabled|invalid|valid|required|link|visited|any-link)(?![\\w-])|::[\\w-]+/g, ':where(*)')
       const frames = [...document.querySelectorAll('iframe')].map((f) => { try { return f.contentDocument } catch { return null } }).filter(Boolean)
-      const find = (doc) => selectors ? selectors.flatMap((s) => { try { return [...doc.querySelectorAll(plain(s))] } catch { return [] } }) : []
+      const sheetsOf = (list) => [...list].flatMap((s) => { try { return [s, ...sheetsOf([...s.cssRules].flatMap((r) => r.styleSheet ?? []))] } catch { return [s] } })
+      const uses = (doc) => sheet === null || (sheet.startsWith('#') ? doc.querySelector('[data-steady="' + sheet.slice(1) + '"]') !== null : sheetsOf(doc.styleSheets).some((s) => s.href && decodeURIComponent(new URL(s.href).pathname) === '/' + sheet))
+      const find = (doc) => selectors && uses(doc) ? selectors.flatMap((s) => { try { return [...doc.querySelectorAll(plain(s))] } catch { return [] } }) : []
       const hits = selectors ? new Set([document, ...frames].flatMap(find)) : new Set([all[place]])
-      return { hit: hits.size, below: all.flatMap((e, i) => { for (let x = e; x; x = x.parentElement) if (hits.has(x)) return [i]; return [] }) }`, target.selectors, place)
+      return { hit: hits.size, below: all.flatMap((e, i) => { for (let x = e; x; x = x.parentElement) if (hits.has(x)) return [i]; return [] }) }`, target.selectors, place, target.sheet)
   }
 
   // The figure told before the edit, and that nothing else took on other styles, layout and inheritance aside.

@@ -46,8 +46,19 @@ describe('where edits land', () => {
     await studio.ready()
     for (const width of [480, 700, 1064]) {
       await setWidth(studio, width)
-      const label = async (selector: string, property: string) => (await placeOf(studio, selector, property))?.label
-      expect([width, await label('.hero h1', 'padding-top'), await label('td', 'padding-left'), await label('td.num', 'color'), await label('.field input', 'padding-top'), await label('body', 'color'), await label('main', 'padding-top'), await label('header h1', 'color'), await label('.menu a', 'color'), await label('.card p', 'color')])
+      const labels = await studio.driver.executeAsyncScript<string[]>(`
+        const [asked, done] = arguments, { selection } = window.steadyProof.session
+        ;(async () => {
+          const out = []
+          for (const [selector, property] of asked) {
+            const [node] = await selection.find(selector)
+            await selection.pick(node)
+            await selection.needAims([property])
+            out.push(selection.currentAim(property)?.label)
+          }
+          return out
+        })().then(done)`, [['.hero h1', 'padding-top'], ['td', 'padding-left'], ['td.num', 'color'], ['.field input', 'padding-top'], ['body', 'color'], ['main', 'padding-top'], ['header h1', 'color'], ['.menu a', 'color'], ['.card p', 'color']])
+      expect([width, ...labels])
         .toEqual([width, '.hero h1', '.prices td', '.num', '.field input', 'body', 'main', '.top h1', '.menu a', '.card p'])
     }
     // The element's own width decides nothing about where it goes; what decides at some widths is named, and offered.

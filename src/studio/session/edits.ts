@@ -210,7 +210,7 @@ export class Edits {
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
       if (writes?.moves.length) say('info', `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`)
       if (check) await this.judge(written.edit.seq, await check())
-      else if (this.page.here) await this.readBack(written, seen, what, asked, isToken(intent) ? [] : reached.selectors)
+      else if (this.page.here) await this.readBack(written, seen, what, asked, isToken(intent) ? [] : reached.selectors, [picked, ...others])
       await this.selection.refresh()
       return true
     } catch (error) {
@@ -537,12 +537,22 @@ export class Edits {
   }
 
   // `reached`: what the edit reaches besides the chosen elements by the properties that were asked for.
-  private async readBack({ edit, path }: Written, seen: readonly (readonly string[])[] | null, what: Reading, asked: readonly Asked[], reached: readonly string[]): Promise<void> {
-    // A page that loads again has no elements of before; it is read when it is there.
-    const now = getStudio().connected ? await this.read(what) : null
+  private async readBack({ edit, path }: Written, seen: readonly (readonly string[])[] | null, what: Reading, asked: readonly Asked[], reached: readonly string[], about: readonly Picked[]): Promise<void> {
+    // A page that loads again has other elements in the place of those before; it is read when it is there.
+    if (!getStudio().connected) {
+      await this.readback.waitForPage()
+      what = { ...what, nodes: await this.nodesAgain(about) }
+    }
+    const now = getStudio().connected && what.nodes.length ? await this.read(what) : null
     const verdict = verdictOf(seen, now, what.props)
     const answer = verdict.state === 'holds' && asked.length ? await this.readback.asked({ nodes: what.nodes, selectors: reached, sheet: what.sheet, part: what.part }, asked, path) : null
     await this.judge(edit.seq, answer ?? verdict)
+  }
+
+  // The elements of a page that was loaded again which are in the places of these.
+  private async nodesAgain(about: readonly Picked[]): Promise<number[]> {
+    const found = await Promise.all(about.map(({ report: { info, nth } }) => (info.source === null || !this.page.here ? null : this.page.guard(() => this.page.ask('locate', { source: info.source!, nth })))))
+    return found.flatMap((f) => (f ? [f.node] : []))
   }
 
   // Another project may be open by now, or this one anew, where an edit that nobody read is told so.
