@@ -302,8 +302,10 @@ export class Fidelity {
       const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && (kinds ? kinds.includes(c.ref.kind) : c.fits))
       const index = winning.length === 0 ? (kinds ? -1 : at.chosen) : aim === 0 && !kinds ? at.chosen : winning[aim % winning.length][1]
       if (index < 0) return null
+      // One among siblings is placed for itself alone.
+      if (property === 'order') await selection.aimAlone([property])
       if (index !== at.chosen || kinds) selection.chooseAim(property, index)
-      const c = at.candidates[index]
+      const c = selection.currentAim(property) ?? at.candidates[index]
       return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, sheet: c.ref.sheet ?? null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`, source, property, this.kindsWanted, aim, state, media)
     let target = await choose()
     if (await this.compared()) target = await choose()
