@@ -150,12 +150,9 @@ function Landing({ picked }: { picked: Picked }) {
       {!candidate.wins && !candidate.elsewhere && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
       <AtSizes candidate={candidate} aim={aim} />
       <div className={styles.choices}>
-        {others === 0 ? <span className={styles.more}>the one place for {property}</span> : (
-          <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
-            {others} other {others === 1 ? 'place' : 'places'} for {property}
+        <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
+            {others === 0 ? `The one place for ${property}` : `${others} other ${others === 1 ? 'place' : 'places'} for ${property}`}
           </button>
-        )}
-        <button type="button" className={styles.hold} title="A new rule: any selector, sheet and condition (+)" onClick={() => setStudio({ composing: true })}>New rule</button>
         {candidate.ref.kind !== 'token' && <button
           type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"
           onClick={() => session.selection.holdAim(heldAim === null)}

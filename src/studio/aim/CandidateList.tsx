@@ -1,7 +1,7 @@
 'use client'
 import type { PropertyAim } from '../../core/aim'
 import { reachOf, uncountedWords } from '../session/chosen-aim'
-import { useStudio } from '../store'
+import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
 
@@ -23,6 +23,7 @@ export function CandidateList({ aim, index, because }: { aim: PropertyAim; index
           </button>
         ))}
       </div>
+      <button type="button" className={styles.more} onClick={() => setStudio({ composing: true })}><kbd>+</kbd> a new rule: any selector, sheet and condition</button>
     </>
   )
 }

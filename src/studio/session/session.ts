@@ -14,6 +14,9 @@ import { LivePage } from './live-page'
 import { Selection } from './selection'
 import { Structure } from './structure'
 
+/** How long the page's width rests before what is chosen is read again; ms. */
+const RESIZE_REST = 180
+
 /** Everything that happens between the interface, the desk and the live page of the open project. */
 export class Session {
   readonly page: LivePage
@@ -126,9 +129,16 @@ export class Session {
     setStudio({ tree: on ? tree : null })
   }
 
+  private resizing: ReturnType<typeof setTimeout> | undefined
+
   setWidth(width: number | null): void {
     setStudio({ width })
     void this.saveView()
+    // Other rules may count at another width; while the ruler is pulled, that is asked once it rests.
+    clearTimeout(this.resizing)
+    this.resizing = setTimeout(() => {
+      if (!this.page.left && getStudio().connected) void this.selection.refresh()
+    }, RESIZE_REST)
   }
 
   /** Widths, or the colour scheme, that edits are to hold at; the page is given a width and scheme at which they do. */
