@@ -151,8 +151,8 @@ function Landing({ picked }: { picked: Picked }) {
       <AtSizes candidate={candidate} aim={aim} />
       <div className={styles.choices}>
         <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
-            {others === 0 ? `The one place for ${property}` : `${others} other ${others === 1 ? 'place' : 'places'} for ${property}`}
-          </button>
+          {others === 0 ? `The one place for ${property}` : `${others} other ${others === 1 ? 'place' : 'places'} for ${property}`}
+        </button>
         {candidate.ref.kind !== 'token' && <button
           type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"
           onClick={() => session.selection.holdAim(heldAim === null)}
