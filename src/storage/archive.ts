@@ -1,8 +1,12 @@
 import { unzip, zip, type AsyncZippable } from 'fflate'
 import type { IncomingFile } from './projects'
+import { crc32, zipDirectory, type ZipEntry } from './zip-directory'
 
 export const MOST_BYTES = 50 * 1024 * 1024
 export const MOST_FILES = 10_000
+
+/** How many bytes are checked in one go. */
+const AT_ONCE = 4 * 1024 * 1024
 
 /** What was brought is refused whole; the message names the file and says why. */
 export class ImportError extends Error {
@@ -20,8 +24,8 @@ export const isLeftOut = (path: string): boolean => path.split('/').some((part) 
  */
 export function safePath(path: string): string {
   const parts = path.replaceAll('\\', '/').split('/').filter((p) => p !== '' && p !== '.')
-  if (parts.includes('..') || /^[a-z]:/i.test(path) || path.startsWith('/')) throw new ImportError(`“${path}” leads out of the folder it is in. Nothing was imported.`)
-  if (path.includes('\0') || parts.length === 0) throw new ImportError(`“${path}” cannot be the name of a file. Nothing was imported.`)
+  if (parts.includes('..') || /^[a-z]:[\\/]/i.test(path) || path.startsWith('/')) throw new ImportError(`“${path}” leads out of the folder it is in. Nothing was imported.`)
+  if (path.includes('\0') || parts.length === 0 || parts.includes('__proto__')) throw new ImportError(`“${path}” cannot be the name of a file. Nothing was imported.`)
   return parts.join('/')
 }
 
@@ -55,6 +59,13 @@ export const inWords = (bytes: number): string => (bytes < 2 ** 30 ? `${(bytes /
 
 /** The files of a zip. @throws ImportError when it is damaged, too large, or holds a path that climbs out. */
 export async function unzipFiles(name: string, bytes: Uint8Array, signal?: AbortSignal): Promise<IncomingFile[]> {
+  const directory = zipDirectory(bytes)
+  if (!directory) throw new ImportError(`${name} is damaged or is not a zip: it has no list of its files at its end. Nothing was imported.`)
+  const listed = new Map<string, ZipEntry>()
+  for (const entry of directory) {
+    if (listed.has(entry.name)) throw new ImportError(`${name} holds “${entry.name}” twice. Nothing was imported.`)
+    listed.set(entry.name, entry)
+  }
   let total = 0
   let count = 0
   let refusal: ImportError | null = null
@@ -82,7 +93,22 @@ export async function unzipFiles(name: string, bytes: Uint8Array, signal?: Abort
     })
   })
   if (refusal) throw refusal
-  return Object.entries(entries).map(([path, data]) => ({ path: safePath(path), bytes: data }))
+  const out: IncomingFile[] = []
+  let checked = 0
+  for (const [path, data] of Object.entries(entries)) {
+    const entry = listed.get(path)
+    if (entry && entry.size !== data.length) throw new ImportError(`${name} says that “${path}” has ${entry.size} bytes, and it has ${data.length}. Nothing was imported.`)
+    if (entry && entry.crc !== crc32(data)) throw new ImportError(`“${path}” in ${name} is damaged: its checksum is another. Nothing was imported.`)
+    out.push({ path: safePath(path), bytes: data })
+    // The window goes on being drawn.
+    checked += data.length
+    if (checked > AT_ONCE) {
+      checked = 0
+      signal?.throwIfAborted()
+      await new Promise((done) => setTimeout(done))
+    }
+  }
+  return out
 }
 
 export const zipOf = (files: readonly IncomingFile[]): Promise<Uint8Array> => {

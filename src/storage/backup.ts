@@ -1,6 +1,9 @@
 import { exportDB, importInto } from 'dexie-export-import'
+import { applicable, type JournalEdit } from '../core/edit/journal'
+import { decodeSource } from '../core/text'
 import { ImportError } from './archive'
-import type { Database } from './db'
+import { Database, type EditRow, type FileRow, type ProjectRow, type TakeRow } from './db'
+import { freeId, removeProject } from './projects'
 
 /** Tables that a backup leaves out: handles of folders are this browser's own, and vocabularies can be worked out again. */
 const LEFT_OUT = new Set(['folders', 'vocabularies', 'saving'])
@@ -8,8 +11,25 @@ const LEFT_OUT = new Set(['folders', 'vocabularies', 'saving'])
 /** The whole workspace as one file. */
 export const backUp = (db: Database): Promise<Blob> => exportDB(db, { filter: (table) => !LEFT_OUT.has(table) })
 
-/** Brings a backup back; projects of an id that is taken already are replaced only with `replace`. @throws ImportError when it is none. */
-export async function restore(db: Database, file: Blob): Promise<number> {
+/** A project that a backup brought back. */
+export interface Restored {
+  readonly id: string
+  readonly name: string
+  /** The id that it had, where that was taken and it stands beside the other now. */
+  readonly beside: string | null
+  /** Edits that were not made on its files, and were left out. */
+  readonly lost: number
+}
+
+/** A project of a backup, before anything of it is stored. */
+interface Packed {
+  readonly row: ProjectRow
+  readonly files: readonly FileRow[]
+  readonly edits: readonly EditRow[]
+  readonly takes: readonly TakeRow[]
+}
+
+async function read(db: Database, file: Blob): Promise<Database> {
   let head: unknown
   try {
     head = JSON.parse(await file.text())
@@ -17,12 +37,117 @@ export async function restore(db: Database, file: Blob): Promise<number> {
     throw new ImportError('This is no backup: it cannot be read as JSON. Nothing was changed.')
   }
   if (typeof head !== 'object' || head === null) throw new ImportError('This is no backup of Steady Brush. Nothing was changed.')
-  const data = head as { formatName?: unknown; data?: { databaseName?: unknown; databaseVersion?: unknown; data?: readonly { tableName?: unknown; rows?: readonly unknown[] }[] } }
+  const data = head as { formatName?: unknown; data?: { databaseName?: unknown; databaseVersion?: unknown; data?: readonly { tableName?: unknown }[] } }
   if (data.formatName !== 'dexie' || data.data?.databaseName !== db.name) throw new ImportError('This is no backup of Steady Brush. Nothing was changed.')
   if (Number(data.data.databaseVersion) > db.verno) throw new ImportError('This backup was made by a later version of Steady Brush. Nothing was changed.')
   const known = new Set(db.tables.map((t) => t.name))
   const other = data.data.data?.find((t) => !known.has(String(t.tableName)))
   if (other) throw new ImportError(`This backup has a table ${String(other.tableName)} that there is none of. Nothing was changed.`)
-  await importInto(db, file, { overwriteValues: true, acceptVersionDiff: true })
-  return data.data.data?.find((t) => t.tableName === 'projects')?.rows?.length ?? 0
+  // It is unpacked beside what is there, and looked through before any of it counts.
+  const aside = new Database(`${db.name}-restoring`)
+  await aside.delete()
+  await aside.open()
+  try {
+    await importInto(aside, file, { overwriteValues: true, acceptVersionDiff: true, acceptNameDiff: true })
+  } catch (error) {
+    await aside.delete()
+    throw new ImportError(`This backup is damaged (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`)
+  }
+  return aside
+}
+
+/** What a backup holds. @throws ImportError when it is none, or a row of it is not what it is to be. */
+async function unpack(aside: Database): Promise<Packed[]> {
+  const { array, mixed, number, object, string } = await import('yup')
+  const splice = object({ from: number().required().integer().min(0), to: number().required().integer().min(0), insert: string().defined() })
+  const changes = array().of(object({ path: string().required(), splices: array().of(splice).required(), inverse: array().of(splice).required() })).required()
+  const edit = object({ seq: number().required().integer().min(1), path: string().required(), name: string().required(), after: string().defined(), changes })
+  const project = object({ id: string().required().matches(/^[a-z0-9](?:[a-z0-9-]{0,60}[a-z0-9])?$/), name: string().required(), done: number().required().integer().min(0) })
+  const fileRow = object({ key: number().required().integer().min(1), path: string().required(), bytes: mixed((v): v is Uint8Array => v instanceof Uint8Array).required() })
+  const check = (schema: { validateSync(value: unknown, options: { strict: boolean }): unknown }, value: unknown, what: string) => {
+    try {
+      schema.validateSync(value, { strict: true })
+    } catch (error) {
+      throw new ImportError(`This backup is damaged: ${what}: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`)
+    }
+  }
+  const out: Packed[] = []
+  for (const row of await aside.projects.toArray()) {
+    check(project, row, 'a project')
+    const files = await aside.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).toArray()
+    const edits = await aside.edits.where('[project+seq]').between([row.id, -Infinity], [row.id, Infinity]).sortBy('seq')
+    const takes = await aside.takes.where('[project+id]').between([row.id, ''], [row.id, '\uffff']).toArray()
+    for (const f of files) check(fileRow, f, `a file of ${row.name}`)
+    for (const e of [...edits, ...takes.flatMap((t) => t.edits)]) check(edit, e, `an edit of ${row.name}`)
+    out.push({ row, files, edits, takes })
+  }
+  return out
+}
+
+const textsOf = (files: readonly FileRow[]) => {
+  const known = new Map(files.map((f) => [f.path, f.bytes]))
+  return (path: string): string | null => {
+    const bytes = known.get(path)
+    try {
+      return bytes ? decodeSource(bytes).text : null
+    } catch {
+      return null
+    }
+  }
+}
+
+/**
+ * Brings a backup back: its projects come beside what is there, under another id where theirs is taken, and take the place
+ * of those named in `replace` only. Each is stored whole or not at all, with the edits that were made on its files.
+ * @throws ImportError when it is no backup; nothing was changed then.
+ */
+export async function restore(db: Database, file: Blob, replace: ReadonlySet<string> = new Set()): Promise<Restored[]> {
+  const aside = await read(db, file)
+  try {
+    const packed = await unpack(aside)
+    const out: Restored[] = []
+    for (const p of packed) out.push(await store(db, aside, p, replace.has(p.row.id)))
+    const own = await aside.preferences.get('')
+    if (own && !(await db.preferences.get(''))) await db.preferences.put(own)
+    return out
+  } finally {
+    await aside.delete()
+  }
+}
+
+async function store(db: Database, aside: Database, { row, files, edits, takes }: Packed, replace: boolean): Promise<Restored> {
+  const original = textsOf(files)
+  const good = applicable(edits, original)
+  const cut = (list: readonly JournalEdit[], done: number) => {
+    const n = applicable(list, original)
+    return { edits: list.slice(0, n), done: Math.min(done, n) }
+  }
+  const tables = [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saves, db.saving, db.takes, db.preferences]
+  const saves = await aside.saves.where('[project+made]').between([row.id, -Infinity], [row.id, Infinity]).toArray()
+  const preferences = await aside.preferences.get(row.id)
+  return db.transaction('rw', tables, async (): Promise<Restored> => {
+    const isTaken = (await db.projects.get(row.id)) !== undefined
+    if (isTaken && replace) await removeProject(db, row.id)
+    const id = isTaken && !replace ? await freeId(db, row.id) : row.id
+    const name = id === row.id ? row.name : `${row.name}, from a backup`
+    await db.files.bulkAdd(files.map((f) => ({ ...f, project: id })))
+    await db.edits.bulkAdd(edits.slice(0, good).map((e) => ({ ...e, project: id })))
+    await db.takes.bulkAdd(takes.map((t) => ({ ...t, ...cut(t.edits, t.done), project: id })))
+    await db.saves.bulkAdd(saves.map((s) => ({ ...s, project: id })))
+    if (preferences) await db.preferences.put({ ...preferences, scope: id })
+    // The folder that it was saved to is not known any more: all that was edited is unsaved.
+    await db.projects.add({ ...row, id, name, done: Math.min(row.done, good), saved: 0, leftOut: [] })
+    return { id, name, beside: id === row.id ? null : row.id, lost: edits.length - good }
+  })
+}
+
+/** The projects of a backup whose ids are taken, by their names there and here. @throws ImportError when it is none. */
+export async function takenBy(db: Database, file: Blob): Promise<{ readonly id: string; readonly name: string; readonly here: string; readonly edits: number }[]> {
+  const aside = await read(db, file)
+  try {
+    const found = await Promise.all((await aside.projects.toArray()).map(async (row) => ({ row, here: await db.projects.get(row.id) })))
+    return await Promise.all(found.flatMap(({ row, here }) => (here ? [db.edits.where('[project+seq]').between([row.id, -Infinity], [row.id, Infinity]).count().then((edits) => ({ id: row.id, name: row.name, here: here.name, edits }))] : [])))
+  } finally {
+    await aside.delete()
+  }
 }

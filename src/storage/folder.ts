@@ -68,7 +68,11 @@ export async function listFolder(root: FileSystemDirectoryHandle, include: Reado
   return { files, leftOut }
 }
 
+/** Files that other programs write beside those they have open. */
+const TEMPORARY = /\.(crswap|crdownload|swp|swo|swx|tmp|temp|part|bak~)$|~$|^~\$|^#.*#$|^4913$/i
+
 function whyLeftOut(name: string, path: string, isFolder: boolean, built: boolean, rules: readonly Rules[]): LeftOut['why'] | null {
+  if (!isFolder && TEMPORARY.test(name)) return 'hidden'
   if (name.startsWith('.')) return 'hidden'
   if (name === 'node_modules') return 'packages'
   if (isFolder && built && BUILD.has(name)) return 'build output'
@@ -166,6 +170,9 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
     }
     for (const { write, stream } of open) {
       at = write.path
+      // Another program may have written it since: what it holds is looked at once more, as near to the change as can be.
+      const there = write.before === null ? null : ((await readFile(root, write.path))?.bytes ?? null)
+      if (write.before !== null && !sameBytes(there, write.before)) throw new SaveError(write.path, 'it was changed in the folder meanwhile')
       await stream.close()
       placed.push(write)
     }

@@ -8,7 +8,7 @@ export interface IncomingFile {
 }
 
 /** An id that is free and can be a host name's label (RFC 1034 §3.5). */
-async function freeId(db: Database, name: string): Promise<string> {
+export async function freeId(db: Database, name: string): Promise<string> {
   const stem = name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 40).replace(/-+$/, '') || 'project'
   const taken = new Set(await db.projects.toCollection().primaryKeys())
   if (!taken.has(stem)) return stem

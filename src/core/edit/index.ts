@@ -3,7 +3,7 @@ export type {
   AddFaceIntent, AddRuleIntent, AttributeIntent, ClassesIntent, DeclarationIntent, FaceFile, ElementsIntent, FileSplices, InsertIntent, Intent, MoveIntent, SourcePlace, WrapIntent, MakeTokenIntent, NewFile, PlannedEdit, PreviewPlan, RenameClassIntent, RestoreIntent, RuleAim, SelectorIntent, SetIntent, TagIntent, TextIntent, TogetherIntent,
 } from './intent'
 export { headIntent, readHead, type Head, type HeadField, type HeadPart } from './head'
-export { Journal, type FileChange, type JournalEdit, type Verdict } from './journal'
+export { applicable, fits, Journal, type FileChange, type JournalEdit, type Verdict } from './journal'
 export { planIntent } from './plan'
 export { htmlOf, nameOf, tellDrop, tellInsert } from './plan-structure'
 export { backTo, commonStart, withoutEdits, type Without } from './history'

@@ -1,4 +1,4 @@
-import { mapOffset, type Splices } from '../text'
+import { applySplices, mapOffset, textMark, type Splices } from '../text'
 import type { NewFile } from './intent'
 
 /** Whether the page, read again, shows what was asked for. */
@@ -14,6 +14,8 @@ export interface FileChange {
   readonly path: string
   readonly splices: Splices
   readonly inverse: Splices
+  /** The mark of the text that it was made on, by which any other is refused; left out by older journals. */
+  readonly of?: string
 }
 
 /** One edit: changes of files that name the texts they start from by their place in the journal. */
@@ -40,9 +42,37 @@ export interface JournalEdit {
   readonly because?: string
   /** The earlier edits that it takes out again. */
   readonly discards?: readonly number[]
+  /** It is an undo that was carried over what someone else changed: doing again takes it out. */
+  readonly undoes?: true
   /** It was made by someone else, in the folder. */
   readonly outside?: true
   readonly verdict: Verdict
+}
+
+/** Whether a change can have been made on a text: its mark is the text's, and what it takes out stands there. */
+export function fits(change: FileChange, text: string): boolean {
+  if (change.of !== undefined && change.of !== textMark(text)) return false
+  let by = 0
+  return change.splices.length === change.inverse.length && change.splices.every((s, i) => {
+    const back = change.inverse[i]
+    const ok = s.from >= 0 && s.to >= s.from && s.to <= text.length && back.from === s.from + by && back.to === back.from + s.insert.length && back.insert === text.slice(s.from, s.to)
+    by += s.insert.length - (s.to - s.from)
+    return ok
+  })
+}
+
+/** How many edits at the start of a journal apply, each to the text that it was made on. `original` gives the text of a file before the first; null where there is none. */
+export function applicable(edits: readonly JournalEdit[], original: (path: string) => string | null): number {
+  const texts = new Map<string, string>()
+  for (const [i, edit] of edits.entries()) {
+    if (edit.seq !== i + 1) return i
+    for (const change of edit.changes) {
+      const text = texts.get(change.path) ?? original(change.path)
+      if (text === null || !fits(change, text)) return i
+      texts.set(change.path, applySplices(text, change.splices))
+    }
+  }
+  return edits.length
 }
 
 /** The edits of a project in order, and how many of them are in force. */
@@ -70,6 +100,11 @@ export class Journal {
 
   get redoable(): JournalEdit | null {
     return this.list[this.count] ?? null
+  }
+
+  /** Drops the edits that could be done again: they were made on a text that is not there any more. */
+  forgetUndone(): void {
+    this.list = this.list.slice(0, this.count)
   }
 
   moved(by: number): void {

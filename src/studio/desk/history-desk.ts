@@ -3,7 +3,7 @@ import { backTo, commonStart, withoutEdits } from '../../core/edit/history'
 import { Journal } from '../../core/edit/journal'
 import type { Refused } from '../../core/css'
 import { Project } from '../../core/project/project'
-import { applySplices, createPatch, lineSplices, rebase } from '../../core/text'
+import { applySplices, conflictsIn, createPatch, encodeSource, lineSplices, mergedText, mergeTexts, rebase } from '../../core/text'
 import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
 import type { SaveRow } from '../../storage/db'
@@ -33,6 +33,21 @@ const BATCH = 4 * 1024 * 1024
 /** An edit of whole files, as the ledger is to name it. */
 export const planOf = (changes: readonly FileSplices[], words: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label'>): PlannedEdit =>
   ({ ok: true, changes, path: changes[0].path, at: changes[0].splices[0]?.from ?? 0, selectors: [], preview: [], ...words })
+// What each edit of someone else's after the first `common` did to its file, in order.
+function outsideIn(edits: readonly JournalEdit[], common: number, now: (path: string) => string): { readonly path: string; readonly before: string; readonly after: string }[] {
+  const texts = new Map<string, string>()
+  const out: { path: string; before: string; after: string }[] = []
+  for (const edit of edits.slice(common).reverse()) {
+    for (const c of [...edit.changes].reverse()) {
+      const after = texts.get(c.path) ?? now(c.path)
+      const before = applySplices(after, c.inverse)
+      texts.set(c.path, before)
+      if (edit.outside) out.unshift({ path: c.path, before, after })
+    }
+  }
+  return out
+}
+
 const s = (seq: number): string => `edit ${seq}`
 
 /** The edits of the project in a row, the takes that have others, and the project as any of those make it. */
@@ -54,7 +69,7 @@ export class HistoryDesk extends ReadingDesk {
     return this.inTurn(() => this.discardNow(seq))
   }
 
-  private async discardNow(seq: number): Promise<Written | Refused> {
+  private async discardNow(seq: number, undoes = false): Promise<Written | Refused> {
     const without = withoutEdits(this.inForce, new Set([seq]), (path) => this.opened.original(path))
     const edit = this.journal.edits[seq - 1]
     if (!without.ok) {
@@ -62,7 +77,25 @@ export class HistoryDesk extends ReadingDesk {
       return { ok: false, reason: 'not-allowed', why: `It cannot go by itself: ${named.join(', ')} ${named.length === 1 ? 'stands' : 'stand'} on it.` }
     }
     if (without.changes.length === 0) return { ok: false, reason: 'not-found', why: 'Nothing of it is left to take out.' }
-    return this.record(planOf(without.changes, { name: edit.name, before: edit.after, after: edit.before ?? 'as before', label: edit.label }), edit.reach, { discards: [seq] })
+    return this.record(planOf(without.changes, { name: edit.name, before: edit.after, after: edit.before ?? 'as before', label: edit.label }), edit.reach, { discards: [seq], ...(undoes && { undoes: true as const }) })
+  }
+
+  // What someone else saved is not taken back by an undo: the last edit of ours is, carried over theirs.
+  protected override async undoNow(): Promise<Written | null> {
+    const { inForce } = this
+    const last = inForce.at(-1)
+    const edge = inForce.findLastIndex((e) => e.outside)
+    if (!last || edge < 0 || !(last.outside || inForce.slice(edge).every((e) => e.outside || e.undoes))) return super.undoNow()
+    const taken = new Set(inForce.flatMap((e) => e.discards ?? []))
+    const ours = inForce.findLast((e) => !e.outside && !e.discards && !taken.has(e.seq))
+    if (!ours) throw new Error(`${inForce[edge].path} was changed by someone else, which is not undone here. History takes it out by itself.`)
+    const done = await this.discardNow(ours.seq, true)
+    if ('ok' in done) throw new Error(`${ours.name} of ${ours.label} stands under what someone else changed in ${inForce[edge].path}, so it cannot be undone by itself.`)
+    return done
+  }
+
+  protected override redoNow(): Promise<Written | null> {
+    return this.inForce.at(-1)?.undoes ? this.goToNow(this.journal.done - 1) : super.redoNow()
   }
 
   /** Brings the files back to how they were after `count` edits, as a new edit: nothing of the history goes. */
@@ -143,7 +176,13 @@ export class HistoryDesk extends ReadingDesk {
     const id = crypto.randomUUID()
     const count = from === 'here' ? this.journal.done : Math.min(this.saved, this.journal.done)
     await storeTake(this.db, this.id, { id, name, made: Date.now() }, this.journal.edits.slice(0, count), count)
-    return this.switchTakeNow(id)
+    // What a save left out is no part of what is saved.
+    const without = from === 'saved' && this.leftOut.size > 0
+    const done = await this.switchTakeNow(id)
+    const changes = without ? this.changedPaths().flatMap((path): FileSplices[] => (this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : [])).filter((c) => c.splices.length > 0) : []
+    if (changes.length === 0) return done
+    const back = await this.record(planOf(changes, { name: 'as saved', before: null, after: 'without what was left out', label: 'takes' }), 0)
+    return 'ok' in back ? done : back
   }
 
   /** Has another take in hand; what the one in hand is by now is kept. */
@@ -163,6 +202,7 @@ export class HistoryDesk extends ReadingDesk {
       ...mine.slice(common).reverse().flatMap((e) => [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse }))),
       ...theirs.slice(common).flatMap((e) => [...e.changes]),
     ]
+    const outside = outsideIn(mine, common, (path) => this.opened.text(path))
     const { changes, touched } = this.applyAll(steps)
     const saved = Math.min(this.saved, common)
     try {
@@ -176,10 +216,25 @@ export class HistoryDesk extends ReadingDesk {
     this.journal = new Journal([...other.edits], other.done)
     this.saved = saved
     this.leftOut = new Set([...this.leftOut].filter((n) => n <= common))
-    const last = [...mine.slice(common), ...theirs.slice(common)].at(-1)
-    if (!last) return null
+    // What came from outside belongs to the files, and so to every take.
+    for (const { path, before, after } of outside) {
+      const ours = this.opened.has(path) ? this.opened.text(path) : after
+      const parts = mergeTexts(before, ours, after)
+      if (conflictsIn(parts)) {
+        this.conflicts.set(path, { path, parts, theirs: { path, kind: 'changed', bytes: encodeSource({ bom: this.opened.hasBom(path), text: after }), modified: 0 } })
+        continue
+      }
+      const text = mergedText(parts)
+      if (text === ours) continue
+      const done = await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'changed', before: null, after: 'by someone else', label: 'in the folder' }), 0, { outside: true })
+      if ('ok' in done) throw new Error(done.why)
+      changes.push(...done.edit.changes)
+    }
+    const last = this.inForce.at(-1) ?? mine.at(-1)
+    if (!last || (mine.length === common && theirs.length === common)) return null
     const all: JournalEdit = { ...last, changes, adds: [...mine, ...theirs].flatMap((e) => e.adds ?? []) }
-    return this.written(all, touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
+    const keys = [...new Set(changes.flatMap((c) => (this.opened.has(c.path) ? [c.path] : [])))]
+    return this.written(all, outside.length ? [...touched, { sheets: keys.filter((k) => /\.css$/i.test(k)), attributes: [], texts: [], structure: keys.some((k) => !/\.css$/i.test(k)) }] : touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
   }
 
   renameTake(id: string, name: string): Promise<void> {

@@ -5,7 +5,7 @@ import { HAND_OFF_SCHEMA, handOffText } from '../../core/edit/hand-off'
 import { withoutEdits } from '../../core/edit/history'
 import type { Refused } from '../../core/css'
 import type { Touched } from '../../core/project/project'
-import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
+import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineEndOf, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
@@ -24,6 +24,8 @@ export interface FolderCheck {
   /** Files that came or went, or whose bytes are others: the project is to be opened again. */
   readonly reopen: readonly string[]
   readonly conflicts: readonly string[]
+  /** Files that could not be taken in, with why: the others are, and these are not written. */
+  readonly unreadable: readonly { readonly path: string; readonly why: string }[]
 }
 
 export interface ReviewedFile {
@@ -40,18 +42,19 @@ export interface Review {
   readonly dependents: readonly number[]
 }
 
-export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
+export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number; readonly held: FolderCheck['unreadable'] } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
 
 
 /** What the project keeps and gives: saves, history, takes, files to take away. */
 export class KeepingDesk extends HistoryDesk {
   /** What makes the page show the files as saved, or as they are now again; `whole` when styles and attributes are all of it. */
   asSaved(saved: boolean): { ops: SyncOp[]; whole: boolean } {
-    const edits = this.inForce.slice(this.saved)
-    const back: Touched[] = []
-    for (const edit of [...edits].reverse()) for (const c of [...edit.changes].reverse()) back.push(this.opened.apply(c.path, c.inverse).touched)
+    // Saved is what the folder was given, which may have left an edit out.
+    const texts = this.changedPaths().flatMap((path) => (this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : []))
+    const done = texts.map(({ path, splices }) => ({ path, ...this.opened.apply(path, splices) }))
+    const back: Touched[] = done.map((d) => d.touched)
     const then = saved ? this.syncOf(back) : []
-    const forth = edits.flatMap((edit) => edit.changes.map((c) => this.opened.apply(c.path, c.splices).touched))
+    const forth = [...done].reverse().map(({ path, inverse }) => this.opened.apply(path, inverse).touched)
     const now = saved ? [] : this.syncOf(forth)
     return { ops: saved ? then : now, whole: !back.some((t) => t.structure) }
   }
@@ -84,28 +87,27 @@ export class KeepingDesk extends HistoryDesk {
     const changes = access === 'granted' && !this.readOnly ? await folder.changes() : []
     return this.inTurn(async () => {
       // Opened anew meanwhile, the project knows the folder by another reading.
-      const { written, reopen } = folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [] }
-      return { access, written, reopen, conflicts: [...this.conflicts.keys()] }
+      const { written, reopen, unreadable } = folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [], unreadable: [] }
+      return { access, written, reopen, unreadable, conflicts: [...this.conflicts.keys()] }
     })
   }
 
-  private async takeInChanges(changes: readonly OutsideChange[]): Promise<Pick<FolderCheck, 'written' | 'reopen'>> {
+  private async takeInChanges(changes: readonly OutsideChange[]): Promise<Pick<FolderCheck, 'written' | 'reopen' | 'unreadable'>> {
     const written: Written[] = []
     const reopen: string[] = []
-    let failure: unknown = null
+    const unreadable: { path: string; why: string }[] = []
     for (const change of changes) {
       try {
         const done = await this.takeInChange(change)
         if (done === 'reopen') reopen.push(change.path)
         else if (done) written.push(done)
       } catch (error) {
-        // The others are taken in all the same: what is noted of them is not found anew. This one is, and told then.
-        failure ??= error
+        // The others are taken in all the same. This one is found again at the next look, and told as long as it is so.
+        unreadable.push({ path: change.path, why: error instanceof Error ? error.message : String(error) })
       }
     }
     if (reopen.length) this.outdated = true
-    if (failure !== null && written.length + reopen.length === 0) throw failure
-    return { written, reopen }
+    return { written, reopen, unreadable }
   }
 
   // What was written for it; `reopen` where the project has to be opened anew with it; null where it makes no difference.
@@ -120,7 +122,12 @@ export class KeepingDesk extends HistoryDesk {
     const { path } = change
     const theirs = this.textOf(change)
     const ours = this.opened.text(path)
-    const parts = mergeTexts(this.savedText(path), ours, theirs)
+    const saved = this.savedText(path)
+    // Where all line ends are others, it is the lines that are compared, and theirs that are kept.
+    const ends = lineEndOf(theirs)
+    const isTurned = lineEndOf(saved) !== ends && saved.replace(/\r\n?|\n/g, ends) !== saved
+    const inTheirs = (text: string) => (isTurned ? text.replace(/\r\n?|\n/g, ends) : text)
+    const parts = mergeTexts(inTheirs(saved), inTheirs(ours), theirs)
     if (conflictsIn(parts)) {
       this.conflicts.set(path, { path, parts, theirs: change })
       return null
@@ -227,7 +234,8 @@ export class KeepingDesk extends HistoryDesk {
     if (check.written.length || this.outdated) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
     const now = this.contents(new Set(leave))
     if (!now.ok) return { ok: false, why: 'Other edits stand on those that are left out.' }
-    const files = this.review(leave).files.map(({ path }) => ({ path, after: now.bytes(path) }))
+    const held = new Set(check.unreadable.map((u) => u.path))
+    const files = this.review(leave).files.filter(({ path }) => !held.has(path)).map(({ path }) => ({ path, after: now.bytes(path) }))
     try {
       await folder.save(files, this.journal.done, leave)
     } catch (error) {
@@ -236,7 +244,7 @@ export class KeepingDesk extends HistoryDesk {
     }
     this.saved = this.journal.done
     this.leftOut = new Set(leave)
-    return { ok: true, state: this.state(), files: files.length }
+    return { ok: true, state: this.state(), files: files.length, held: check.unreadable }
   }
 
   async zip(leave: readonly number[] = []): Promise<Uint8Array> {

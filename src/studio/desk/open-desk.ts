@@ -1,9 +1,10 @@
 import { type Refused } from '../../core/css'
+import { applicable, fits } from '../../core/edit/journal'
 import type { FileChange, FileSplices, Intent, JournalEdit, NewFile, PlannedEdit, Verdict } from '../../core/edit'
 import { Journal } from '../../core/edit/journal'
 import { Project, type Touched } from '../../core/project/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
-import { applySplices, diffSplice, LineFeeds, lineEndOf, type MergePart } from '../../core/text'
+import { applySplices, diffSplice, LineFeeds, lineEndOf, textMark, type MergePart } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
@@ -63,6 +64,8 @@ export interface OpenedProject {
   readonly images: readonly string[]
   readonly view: ViewRow | null
   readonly state: DeskState
+  /** Edits of the journal that were not made on these files, and are left out. */
+  readonly lost: number
 }
 
 /** An element as its file says it. */
@@ -157,7 +160,10 @@ export class OpenDesk {
     this.others = new Map(loaded.files.filter((f) => !this.project!.has(f.path)).map((f) => [f.path, f.bytes]))
     // Nobody reads it back any more.
     const edits = loaded.edits.map((e): JournalEdit => (e.verdict.state === 'pending' ? { ...e, verdict: { state: 'unread', why: 'the page was left before it could be' } } : e))
-    this.journal = new Journal(edits, Math.min(loaded.row.done, edits.length))
+    // What was not made on these files is not applied to them.
+    const good = applicable(edits, (path) => (this.project!.has(path) && this.project!.readOnly(path) === null ? this.project!.original(path) : null))
+    const lost = edits.length - good
+    this.journal = new Journal(edits.slice(0, good), Math.min(loaded.row.done, good))
     for (const edit of edits.slice(0, this.journal.done)) {
       this.applyAll(edit.changes)
       this.bringIn(edit.adds)
@@ -187,7 +193,7 @@ export class OpenDesk {
         const why = this.project!.has(path) ? this.project!.readOnly(path) : null
         return why ? [{ path, why }] : []
       }),
-      images: paths.filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(),
+      images: paths.filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(), lost,
     }
   }
 
@@ -339,12 +345,12 @@ export class OpenDesk {
   }
 
   /** Makes a planned edit, in a turn: in the text, in IndexedDB, and in the journal. */
-  protected async record(plan: PlannedEdit, reach: number, more: Pick<JournalEdit, 'discards' | 'outside' | 'because'> = {}): Promise<Written | Refused> {
+  protected async record(plan: PlannedEdit, reach: number, more: Pick<JournalEdit, 'discards' | 'outside' | 'because' | 'undoes'> = {}): Promise<Written | Refused> {
     if (this.readOnly) return { ok: false, reason: 'read-only', why: this.readOnly }
     const adds = this.newFiles(plan)
     if (!adds) return { ok: false, reason: 'bad-name', why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.` }
     const trees: PageTree[] = []
-    const { changes, touched } = this.applyAll(plan.changes, trees)
+    const { changes, touched } = this.applyAll(plan.changes, trees, true)
     const edit: JournalEdit = {
       ...(adds.length > 0 && { adds }), ...more,
       seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
@@ -385,15 +391,17 @@ export class OpenDesk {
     return key ? [{ op: 'sheet', sheet: key, text: this.opened.sheet(key)!.sheet.text, outline: this.opened.outline(key) }] : []
   }
 
-  protected applyAll(changes: readonly FileSplices[], trees: PageTree[] | null = null): { changes: FileChange[]; touched: Touched[] } {
+  // `marked`: each change is to name the text that it is made on.
+  protected applyAll(changes: readonly FileSplices[], trees: PageTree[] | null = null, marked = false): { changes: FileChange[]; touched: Touched[] } {
     const made: FileChange[] = []
     const touched: Touched[] = []
     try {
       for (const { path, splices } of changes) {
         const before = trees && this.mayRestructure(path, splices) ? this.published(path) : null
+        const of = marked ? textMark(this.opened.text(path)) : undefined
         const done = this.opened.apply(path, splices)
         if (trees && done.touched.structure && before !== null) trees.push({ file: this.opened.keyOf(path), before, after: this.published(path) })
-        made.push({ path, splices, inverse: done.inverse })
+        made.push({ path, splices, inverse: done.inverse, ...(of && { of }) })
         touched.push(done.touched)
       }
     } catch (error) {
@@ -419,7 +427,15 @@ export class OpenDesk {
   }
 
   step(by: 'undo' | 'redo'): Promise<Written | null> {
-    return this.inTurn(() => this.goToNow(this.journal.done + (by === 'undo' ? -1 : 1)))
+    return this.inTurn(() => (by === 'undo' ? this.undoNow() : this.redoNow()))
+  }
+
+  protected undoNow(): Promise<Written | null> {
+    return this.goToNow(this.journal.done - 1)
+  }
+
+  protected redoNow(): Promise<Written | null> {
+    return this.goToNow(this.journal.done + 1)
   }
 
   /** Undoes or does again until `count` edits are in force; null where there is nothing to do. */
@@ -427,12 +443,16 @@ export class OpenDesk {
     return this.inTurn(() => this.goToNow(count))
   }
 
-  private async goToNow(count: number): Promise<Written | null> {
+  protected async goToNow(count: number): Promise<Written | null> {
     const { edits, done } = this.journal
     if (count === done || count < 0 || count > edits.length) return null
     if (this.readOnly) throw new Error(this.readOnly)
     const back = count < done
     const steps = back ? edits.slice(count, done).reverse() : edits.slice(done, count)
+    if (!back && !steps.every((e, i) => i > 0 || e.changes.every((c) => this.opened.has(c.path) && fits(c, this.opened.text(c.path))))) {
+      this.journal.forgetUndone()
+      throw new Error('The next edit was made on another text, so it cannot be done again.')
+    }
     const trees: PageTree[] = []
     const { changes, touched } = this.applyAll(steps.flatMap((e) => (back ? [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse })) : [...e.changes])), trees)
     try {

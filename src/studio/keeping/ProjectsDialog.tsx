@@ -3,7 +3,7 @@ import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
 import { useEffect, useRef, useState } from 'react'
 import { ImportError, inWords } from '../../storage/archive'
-import { backUp, restore } from '../../storage/backup'
+import { backUp, restore, takenBy } from '../../storage/backup'
 import { removeProject } from '../../storage/projects'
 import type { ProjectRow } from '../../storage/db'
 import { addDemo, addEmpty, db, download } from '../projects'
@@ -124,12 +124,25 @@ function Room({ onRestored }: { onRestored: (id: string) => void }) {
     setRoom(room && { ...room, kept })
     if (!kept) say('info', 'The browser does not promise to keep it yet. Saving to a folder or a backup does.')
   }
+  const [asked, setAsked] = useState<{ file: File; taken: Awaited<ReturnType<typeof takenBy>> } | null>(null)
+  const bringIn = async (chosen: File, replace: ReadonlySet<string>) => {
+    setAsked(null)
+    try {
+      const done = await restore(db, chosen, replace)
+      const beside = done.filter((r) => r.beside !== null)
+      const lost = done.reduce((n, r) => n + r.lost, 0)
+      say(lost ? 'error' : 'info', `${chosen.name}: ${done.length} ${done.length === 1 ? 'project' : 'projects'} brought back${beside.length ? `, ${beside.map((r) => r.name).join(' and ')} beside what was there` : ''}.${lost ? ` ${lost} edits were not made on their files and were left out.` : ''}`)
+      const last = done.at(-1)
+      if (last) onRestored(last.id)
+    } catch (error) {
+      say('error', error instanceof ImportError ? error.message : `${chosen.name} could not be brought back: ${String(error)}`)
+    }
+  }
   const bringBack = async (chosen: File) => {
     try {
-      const count = await restore(db, chosen)
-      say('info', `${chosen.name}: ${count} ${count === 1 ? 'project' : 'projects'} brought back.`)
-      const last = await db.projects.orderBy('opened').last()
-      if (last) onRestored(last.id)
+      const taken = await takenBy(db, chosen)
+      if (taken.length) setAsked({ file: chosen, taken })
+      else await bringIn(chosen, new Set())
     } catch (error) {
       say('error', error instanceof ImportError ? error.message : `${chosen.name} could not be brought back: ${String(error)}`)
     }
@@ -147,6 +160,14 @@ function Room({ onRestored }: { onRestored: (id: string) => void }) {
           if (chosen) void bringBack(chosen)
         }}
       />
+      {asked && (
+        <div role="alertdialog" aria-label="Projects that are there already" className={styles.asked} data-testid="restore-asked">
+          <p>There {asked.taken.length === 1 ? 'is a project' : 'are projects'} of {asked.taken.length === 1 ? 'that name' : 'those names'} already: {asked.taken.map((t) => `${t.here} (${t.edits} ${t.edits === 1 ? 'edit' : 'edits'})`).join(', ')}.</p>
+          <Button size="small" variant="contained" onClick={() => void bringIn(asked.file, new Set())}>Bring back beside {asked.taken.length === 1 ? 'it' : 'them'}</Button>
+          <Button size="small" color="error" onClick={() => void bringIn(asked.file, new Set(asked.taken.map((t) => t.id)))}>Replace {asked.taken.map((t) => t.here).join(', ')}: {asked.taken.length === 1 ? 'its' : 'their'} files and edits go</Button>
+          <Button size="small" color="inherit" onClick={() => setAsked(null)}>Leave it</Button>
+        </div>
+      )}
     </div>
   )
 }

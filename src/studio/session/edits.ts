@@ -579,6 +579,10 @@ export class Edits {
       await this.takeIn(written)
       const line = await theDesk().lineAt(written.path, written.edit.at)
       setStudio({ source: { path: written.path, line }, status: null })
+      if (written.edit.verdict.state === 'pending') {
+        await this.readback.waitForPage()
+        await this.judge(written.edit.seq, await this.readback.files(written.edit.changes))
+      }
       if (getStudio().connected) await this.selection.refresh()
     })
   }

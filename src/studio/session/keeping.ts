@@ -9,6 +9,9 @@ const LOOK = 4000
 /** How long edits rest before they are saved by themselves; ms. */
 const REST = 700
 
+/** How long edits that are being read back keep a save waiting; ms. */
+const LONGEST = 3000
+
 const list = (paths: readonly string[]): string => (paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', '))
 
 /** Not every browser has it (File System Observer). */
@@ -75,6 +78,8 @@ export class Keeping {
     for (const written of check.written) await this.edits.takeIn(written)
     if (check.written.length) say('info', `${list([...new Set(check.written.map((w) => w.path))])}: changed by someone else in the folder, and taken in.`)
     if (check.conflicts.join() !== getStudio().ledger.conflicts.join()) setStudio({ ledger: { ...getStudio().ledger, conflicts: check.conflicts } })
+    const [held] = check.unreadable
+    if (held) say('error', `${held.why}${check.unreadable.length > 1 ? ` So are ${check.unreadable.length - 1} more.` : ''}`)
     if (check.reopen.length) {
       say('info', `${list(check.reopen)}: came, went or was replaced in the folder.`)
       // The edit under way is written to the project as it is, and its page is there to read it back.
@@ -92,6 +97,8 @@ export class Keeping {
   }
 
   private soon: ReturnType<typeof setTimeout> | undefined
+  /** How long a save has waited for edits to be read back; ms. */
+  private waited = 0
 
   /** Where the person has each edit saved: saves once edits rest, all but those still being read back. */
   saveSoon(): void {
@@ -99,8 +106,14 @@ export class Keeping {
     const { preferences, ledger } = getStudio()
     if (preferences.save !== 'after each edit' || ledger.folder === null || ledger.readOnly || ledger.conflicts.length || ledger.changed.length === 0) return
     this.soon = setTimeout(() => {
-      if (getStudio().pulling || getStudio().ledger.rows.some((r) => r.verdict.state === 'pending')) this.saveSoon()
-      else void this.save([])
+      const waits = getStudio().pulling !== null || getStudio().ledger.rows.some((r) => r.verdict.state === 'pending')
+      // What is never read back does not keep the others from being saved.
+      this.waited = waits ? this.waited + REST : 0
+      if (waits && this.waited < LONGEST) this.saveSoon()
+      else {
+        this.waited = 0
+        void this.save([])
+      }
     }, REST)
   }
 
@@ -113,7 +126,8 @@ export class Keeping {
       return false
     }
     setStudio({ ledger: saved.state })
-    say('info', saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`)
+    const held = saved.held.length ? ` Not written: ${list(saved.held.map((h) => h.path))}, which cannot be read in the folder.` : ''
+    say(held ? 'error' : 'info', (saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`) + held)
     return true
   }
 

@@ -75,6 +75,7 @@ export class Session {
       ...INITIAL, preferences, status: before?.id === opened.id ? status : null, open, outline, strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
+    if (opened.lost) say('error', `${opened.lost} ${opened.lost === 1 ? 'edit' : 'edits'} of the history ${opened.lost === 1 ? 'was' : 'were'} not made on these files, and ${opened.lost === 1 ? 'is' : 'are'} left out.`)
     if (damaged.length) say('error', `These preferences were damaged and are as at the beginning: ${damaged.join(', ')}.`)
     await theDesk().onVocabulary(proxy((vocabulary: VocabularyState) => {
       setStudio({ vocabulary })
