@@ -36,6 +36,33 @@ describe('what is brought in', () => {
     await expect(unzipFiles('x.zip', zipSync({ 'ok.html': bytes('x'), 'a/../../../b': bytes('y') }))).rejects.toThrow(/leads out/)
     await expect(unzipFiles('x.zip', bytes('PK nonsense'))).rejects.toThrow(/damaged/)
   })
+
+  // The files are stored as they are, so that a byte of theirs is a byte of the zip.
+  const stored = (files: Record<string, Uint8Array>) => zipSync(files, { level: 0 })
+  const find = (zip: Uint8Array, text: string, from = 0) => Buffer.from(zip).indexOf(text, from)
+
+  test('a zip with a byte that is another, a size that is not so, or a name twice is refused by name', async () => {
+    const zip = stored({ 'a.css': bytes('p { top: 0 }'), 'b.css': bytes('q { top: 0 }') })
+    const turned = zip.slice()
+    turned[find(zip, 'q { top')] = 0x78
+    await expect(unzipFiles('x.zip', turned)).rejects.toThrow(/“b\.css” in x\.zip is damaged/)
+    const longer = zip.slice()
+    const entry = find(zip, 'a.css', find(zip, 'q { top')) - 46
+    longer[entry + 24] = 200
+    await expect(unzipFiles('x.zip', longer)).rejects.toThrow(/x\.zip/)
+    const twice = zip.slice()
+    twice[find(zip, 'b.css', find(zip, 'q { top'))] = 0x61
+    await expect(unzipFiles('x.zip', twice)).rejects.toThrow(/“a\.css” twice/)
+    await expect(unzipFiles('x.zip', zip.slice(0, -30))).rejects.toThrow(/damaged/)
+  })
+
+  test('names that mean something to programs are names', async () => {
+    const files = [{ path: 'constructor/toString.css', bytes: bytes('x') }, { path: 'css/a:b.html', bytes: bytes('y') }]
+    expect(await unzipFiles('x.zip', await zipOf(files))).toEqual(files)
+    const zip = stored({ 'xxproto__.css': bytes('z'), 'index.html': bytes('w') })
+    for (let at = find(zip, 'xxproto'); at >= 0; at = find(zip, 'xxproto', at + 1)) zip.set([0x5f, 0x5f], at)
+    expect((await unzipFiles('x.zip', zip)).map((f) => f.path)).toContain('__proto__.css')
+  })
 })
 
 test('a damaged view is left out, a damaged choice within it too', () => {

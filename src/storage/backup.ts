@@ -1,3 +1,4 @@
+import Dexie from 'dexie'
 import { exportDB, importInto } from 'dexie-export-import'
 import { applicable, type JournalEdit } from '../core/edit/journal'
 import { decodeSource } from '../core/text'
@@ -74,9 +75,11 @@ async function unpack(aside: Database): Promise<Packed[]> {
   const out: Packed[] = []
   for (const row of await aside.projects.toArray()) {
     check(project, row, 'a project')
-    const files = await aside.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).toArray()
-    const edits = await aside.edits.where('[project+seq]').between([row.id, -Infinity], [row.id, Infinity]).sortBy('seq')
-    const takes = await aside.takes.where('[project+id]').between([row.id, ''], [row.id, '\uffff']).toArray()
+    // Whatever its keys are: a row that is no number is to be found out, not passed over.
+    const [from, to] = [[row.id, Dexie.minKey], [row.id, Dexie.maxKey]]
+    const files = await aside.files.where('[project+key]').between(from, to).toArray()
+    const edits = await aside.edits.where('[project+seq]').between(from, to).toArray()
+    const takes = await aside.takes.where('[project+id]').between(from, to).toArray()
     for (const f of files) check(fileRow, f, `a file of ${row.name}`)
     for (const e of [...edits, ...takes.flatMap((t) => t.edits)]) check(edit, e, `an edit of ${row.name}`)
     out.push({ row, files, edits, takes })

@@ -35,6 +35,17 @@ describe('writing to a folder', () => {
     expect([folder.text('a.css'), folder.text('b.css')]).toEqual(['a', 'theirs'])
     expect(await readFile(asHandle(folder), 'no/such.css')).toBe(null)
   })
+
+  test('what another program writes while ours are being written stays, and ours are put back', async () => {
+    let raced = false
+    const folder: Folder = new Folder('f', (doing, path) => {
+      if (doing !== 'write' || path !== 'b.css' || raced) return
+      raced = true
+      folder.put('b.css', 'theirs')
+    }).put('a.css', 'a').put('b.css', 'b')
+    await expect(writeFiles(asHandle(folder), [write('a.css', 'a', 'a2'), write('b.css', 'b', 'b2')])).rejects.toThrow(/^b\.css: it was changed in the folder meanwhile/)
+    expect([folder.text('a.css'), folder.text('b.css')]).toEqual(['a', 'theirs'])
+  })
 })
 
 test('what is no source is left out, and taken in where it is wanted', async () => {

@@ -9,8 +9,18 @@ import { createProject, loadProject, removeProject, storeEdit, storeSave } from 
 import { storeTake, swapTake } from './takes'
 
 // What reads and writes backups is made for browsers.
-Object.assign(globalThis, { self: globalThis })
-const { restore } = await import('./backup')
+class BlobReader {
+  onload: ((event: { target: BlobReader }) => void) | null = null
+  result: string | ArrayBuffer = ''
+  readAsText = (blob: Blob) => blob.text().then((text) => this.give(text))
+  readAsArrayBuffer = (blob: Blob) => blob.arrayBuffer().then((buffer) => this.give(buffer))
+  private give(result: string | ArrayBuffer) {
+    this.result = result
+    this.onload?.({ target: this })
+  }
+}
+Object.assign(globalThis, { self: globalThis, FileReader: BlobReader })
+const { backUp, restore, takenBy } = await import('./backup')
 
 const bytes = (text: string) => new TextEncoder().encode(text)
 const FILES = [{ path: 'index.html', bytes: bytes('\ufeff<p>é</p>\r\n') }, { path: 'a.css', bytes: bytes('p{}') }]
@@ -90,6 +100,46 @@ describe('storage', () => {
     const file = (data: object) => JSON.stringify({ formatName: 'dexie', formatVersion: 1, data: { databaseName: db.name, databaseVersion: 3, tables: [], data: [], ...data } })
     for (const bad of ['', '{', '{}', '[]', '"x"', 'null', file({ databaseName: 'other' }), file({ databaseVersion: 93 }), file({ data: [{ tableName: 'sparkles', rows: [] }] })]) await expect(restore(db, new Blob([bad]))).rejects.toThrow(ImportError)
     expect((await loadProject(db, id))!.files).toHaveLength(2)
+  })
+
+  test('a backup comes back beside a project that has its id by now; in its place only when that is asked for', async () => {
+    const db = fresh()
+    const id = await createProject(db, 'Pier', FILES)
+    await storeEdit(db, id, edit(1, { after: 'kept' }))
+    const file = await backUp(db)
+    await removeProject(db, id)
+    // Another project has taken the id meanwhile.
+    expect(await createProject(db, 'Pier', [{ path: 'other.html', bytes: bytes('<p>other') }])).toBe(id)
+    await storePreferences(db, '', { theme: 'dark' })
+    expect(await takenBy(db, file)).toEqual([{ id, name: 'Pier', here: 'Pier', edits: 0 }])
+    expect(await restore(db, file)).toEqual([{ id: 'pier-2', name: 'Pier, from a backup', beside: id, lost: 0 }])
+    expect((await loadProject(db, id))!.files.map((f) => f.path)).toEqual(['other.html'])
+    expect((await loadProject(db, 'pier-2'))).toMatchObject({ edits: [{ after: 'kept' }], row: { done: 1, saved: 0 } })
+    expect((await loadPreferences(db, id)).all).toMatchObject({ theme: 'dark' })
+    expect(await restore(db, file, new Set([id]))).toMatchObject([{ id, beside: null }])
+    expect((await loadProject(db, id))!.files.map((f) => f.bytes)).toEqual(FILES.map((f) => f.bytes))
+  })
+
+  test('a backup with a damaged row changes nothing; edits that were not made on its files are left out and counted', async () => {
+    const db = fresh()
+    const id = await createProject(db, 'Pier', FILES)
+    for (const n of [1, 2, 3]) await storeEdit(db, id, edit(n))
+    const data = JSON.parse(await (await backUp(db)).text()) as { data: { data: { tableName: string; rows: Record<string, unknown>[] }[] } }
+    const rows = (table: string) => data.data.data.find((t) => t.tableName === table)!.rows
+    const whole = JSON.stringify(data)
+    const damage = async (work: () => void) => {
+      work()
+      const blob = new Blob([JSON.stringify(data)])
+      Object.assign(data, JSON.parse(whole))
+      return restore(db, blob)
+    }
+    await expect(damage(() => (rows('edits')[1].seq = 'two'))).rejects.toThrow(ImportError)
+    await expect(damage(() => (Object.assign(rows('files')[0], { bytes: 'text', $types: undefined })))).rejects.toThrow(/damaged/)
+    await expect(damage(() => (rows('projects')[0].done = -1))).rejects.toThrow(/damaged/)
+    await expect(damage(() => (rows('projects')[0].id = '../up'))).rejects.toThrow(/damaged/)
+    expect(await db.projects.toCollection().primaryKeys()).toEqual([id])
+    expect(await damage(() => (rows('edits')[1].changes = [{ path: 'a.css', splices: [{ from: 50, to: 51, insert: '' }], inverse: [{ from: 50, to: 50, insert: 'z' }] }]))).toMatchObject([{ lost: 2 }])
+    expect((await loadProject(db, 'pier-2'))).toMatchObject({ row: { done: 1 }, edits: [{ seq: 1 }] })
   })
 })
 

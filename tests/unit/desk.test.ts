@@ -242,3 +242,118 @@ test('what the source says already is no edit', async () => {
   expect(await set(1, '1px')).toMatchObject({ ok: false, reason: 'nothing-new' })
   expect(desk.text('a.css')).toBe('.a { top: 1px; }\n.b { top: 0; }\n')
 })
+
+/** A project of one page and sheets that is linked to a folder that has the same. */
+async function linked(sheets: Readonly<Record<string, string>>) {
+  const db = new Database()
+  const files = [{ path: 'index.html', bytes: bytes('<p class="a">x') }, ...Object.entries(sheets).map(([path, text]) => ({ path, bytes: bytes(text) }))]
+  const disk = files.reduce((d, f) => d.put(f.path, new TextDecoder().decode(f.bytes)), new Folder('site'))
+  const id = await createProject(db, 'Pier', files)
+  const desk = new KeepingDesk()
+  await desk.open(id, '')
+  Object.assign(desk, { folder: new LinkedFolder(db, id, { project: id, handle: asHandle(disk), include: [] }, files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })), (path) => files.find((f) => f.path === path)!.bytes) })
+  const set = (rule: number, value: string, sheet = 'a.css') => desk.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name: 'top', value }, 1)
+  return { db, id, disk, desk, set, now: () => desk.text('a.css') }
+}
+const ALL = '.a { top: 0; }\n\n.b { top: 0; }\n\n.c { top: 0; }\n'
+
+test('undo takes back the last edit of ours and leaves what came from the folder; redo brings ours back', async () => {
+  const { disk, desk, set, now } = await linked({ 'a.css': ALL })
+  await set(1, '1px')
+  await set(2, '2px')
+  disk.put('a.css', ALL.replace('.c { top: 0', '.c { top: 9em'))
+  await desk.checkFolder()
+  const both = now()!
+  expect(both).toBe('.a { top: 1px; }\n\n.b { top: 2px; }\n\n.c { top: 9em; }\n')
+  await desk.step('undo')
+  expect(now()).toBe('.a { top: 1px; }\n\n.b { top: 0; }\n\n.c { top: 9em; }\n')
+  await desk.step('undo')
+  expect(now()).toBe('.a { top: 0; }\n\n.b { top: 0; }\n\n.c { top: 9em; }\n')
+  // Nothing of ours is left: what is theirs is named, and stays.
+  await expect(desk.step('undo')).rejects.toThrow(/a\.css was changed by someone else/)
+  await desk.step('redo')
+  await desk.step('redo')
+  expect(now()).toBe(both)
+})
+
+test('what came from the folder while one take was in hand is in the other too, or is shown against it', async () => {
+  const { disk, desk, set, now } = await linked({ 'a.css': ALL })
+  await desk.newTake('Second', 'here')
+  const { current: second } = await desk.takes()
+  await set(2, '2px')
+  disk.put('a.css', ALL.replace('.c { top: 0', '.c { top: 9em'))
+  await desk.checkFolder()
+  await desk.switchTake('')
+  expect(now()).toBe(ALL.replace('.c { top: 0', '.c { top: 9em'))
+  await set(1, '1px')
+  await desk.switchTake(second)
+  expect(now()).toBe('.a { top: 0; }\n\n.b { top: 2px; }\n\n.c { top: 9em; }\n')
+  // Their word on a rule that the first take has its own on.
+  disk.put('a.css', disk.text('a.css')!.replace('.a { top: 0', '.a { top: 8em'))
+  await desk.checkFolder()
+  await desk.switchTake('')
+  expect(now()).toContain('.a { top: 1px; }')
+  expect(JSON.stringify(desk.conflict('a.css'))).toContain('8em')
+  expect((await desk.save([])).ok).toBe(false)
+  await desk.settle('a.css', ['theirs'])
+  expect(await desk.save([])).toMatchObject({ ok: true })
+  expect(disk.text('a.css')).toBe('.a { top: 8em; }\n\n.b { top: 0; }\n\n.c { top: 9em; }\n')
+})
+
+test('as saved, and a take begun from what is saved, are what the folder was given: without what was left out', async () => {
+  const { disk, desk, set, now } = await linked({ 'a.css': ALL })
+  await set(1, '1px')
+  await set(2, '2px')
+  await desk.save([1])
+  await set(3, '3px')
+  const edited = now()
+  expect(disk.text('a.css')).toBe('.a { top: 0; }\n\n.b { top: 2px; }\n\n.c { top: 0; }\n')
+  desk.asSaved(true)
+  desk.asSaved(false)
+  expect(now()).toBe(edited)
+  await desk.newTake('From saved', 'saved')
+  expect(now()).toBe(disk.text('a.css'))
+  await desk.switchTake('')
+  expect(now()).toBe(edited)
+})
+
+test('a file that someone saved so that it cannot be read is told and not written; the others are taken in and saved', async () => {
+  const { disk, desk, set } = await linked({ 'a.css': ALL, 'b.css': SHEET, 'c.css': SHEET })
+  await set(1, '1px')
+  await set(1, '1px', 'b.css')
+  const broken = new Uint8Array([0x2e, 0xff, 0xfe, 0x00, 0xd8])
+  Object.assign(disk.entries.get('b.css')!, { bytes: broken, modified: 1e9 })
+  disk.put('c.css', SHEET.replace('0', '7em'))
+  const check = (await desk.checkFolder())!
+  expect(check.unreadable.map((u) => u.path)).toEqual(['b.css'])
+  expect(desk.text('c.css')).toBe(SHEET.replace('0', '7em'))
+  expect(await desk.save([])).toMatchObject({ ok: true, files: 1, held: [{ path: 'b.css' }] })
+  expect(disk.text('a.css')).toContain('.a { top: 1px; }')
+  expect((disk.entries.get('b.css') as unknown as { bytes: Uint8Array }).bytes).toEqual(broken)
+  expect(desk.text('b.css')).toContain('.a { top: 1px; }')
+})
+
+test('line ends that someone turned, and no other change, are no conflict: our edits stay, with theirs', async () => {
+  const { disk, desk, set, now } = await linked({ 'a.css': ALL })
+  await set(1, '1px')
+  disk.put('a.css', ALL.replaceAll('\n', '\r\n'))
+  const check = (await desk.checkFolder())!
+  expect(check.conflicts).toEqual([])
+  expect(now()).toBe(ALL.replace('.a { top: 0', '.a { top: 1px').replaceAll('\n', '\r\n'))
+  expect(await desk.save([])).toMatchObject({ ok: true })
+  expect(disk.text('a.css')).toBe(now())
+})
+
+test('a journal is checked against its files when it is opened: what was not made on them is left out and told', async () => {
+  const { db, id, set } = await linked({ 'a.css': ALL })
+  await set(1, '1px')
+  await set(2, '2px')
+  await set(3, '3px')
+  // The second edit as another text would have it.
+  const second = (await db.edits.get([id, 2]))!
+  await db.edits.put({ ...second, changes: second.changes.map((c) => ({ ...c, of: 'x', splices: c.splices.map((s) => ({ ...s, from: s.from - 3, to: s.to - 3 })) })) })
+  const again = new KeepingDesk()
+  const opened = (await again.open(id, ''))!
+  expect(opened.lost).toBe(2)
+  expect(again.text('a.css')).toBe(ALL.replace('.a { top: 0', '.a { top: 1px'))
+})

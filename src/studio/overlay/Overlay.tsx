@@ -192,7 +192,8 @@ function Label({ info, geometry, scale, kind, drag = null }: { info: NodeInfo; g
   const top = (box.cy - halfH) * scale - 25
   return (
     <div className={`${styles.label} ${kind === 'picked' ? styles.labelPicked : ''}`} style={{ left, top: top < 0 ? Math.max(2, (box.cy + halfH) * scale + 6) : top }} data-testid={`${kind}-label`} {...(drag && grip(drag))}>
-      {nameOf(info)} <span>{Math.round(box.w)} × {Math.round(box.h)}</span>
+      {/* Beside a size, the number among its like would read as a part of it. */}
+      {nameOf({ ...info, twin: null })} <span>{Math.round(box.w)} × {Math.round(box.h)}</span>
       {info.origin !== 'source' && <em>{info.origin === 'script' ? 'made by a script' : 'added by the parser'}</em>}
     </div>
   )
