@@ -60,6 +60,19 @@ test.each([
   ['flex px-4 py-2', 'padding-left', null, 'flex py-2 pr-4'],
 ])('%s with %s: %s reads %s', (list, property, value, out) => expect(after(tailwind, list, property, value)).toBe(out))
 
+test('what another class would take along stays, or is told', () => {
+  const plan = (list: string, property: string, value: string) => {
+    const made = planClasses(tailwind, list, '', false, [{ property, value }])
+    if (!made.ok) throw new Error(made.reason)
+    return { list: applySplices(list, changeClassList(list, made.change)), moved: made.moved }
+  }
+  // A line height of 1 in the theme, which a bare size does not bring.
+  expect(plan('text-5xl', 'font-size', '44px')).toEqual({ list: 'text-[44px] leading-none', moved: [] })
+  // A size of the theme brings its line height.
+  expect(plan('text-sm', 'font-size', '18px')).toEqual({ list: 'text-lg', moved: ['line-height'] })
+  expect(plan('text-sm leading-6', 'font-size', '18px')).toEqual({ list: 'text-lg leading-6', moved: [] })
+})
+
 test('variants and importance are kept, in the habit of the list', () => {
   expect(after(tailwind, 'md:p-4 p-2', 'padding', '24px', 'md')).toBe('md:p-6 p-2')
   expect(after(tailwind, 'hover:p-4! p-2', 'padding', '24px', 'hover')).toBe('hover:p-6! p-2')
