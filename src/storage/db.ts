@@ -17,6 +17,8 @@ export interface ProjectRow {
   take?: string
   /** Words about elements that are no edits, for a hand-off note. */
   wishes?: readonly { readonly words: string; readonly sources: readonly string[] }[]
+  /** Files that someone else deleted in the folder, and that no save is to write anew. */
+  deleted?: readonly string[]
   /** A small picture of the page that was looked at last, as SVG. */
   picture?: string
 }

@@ -99,7 +99,7 @@ test('200 interleavings of edits here, changes in the folder, looks and saves: n
         conflicts++
         // Nothing is written while it is open, and both sides are shown.
         expect((await desk.save([])).ok).toBe(false)
-        const parts = desk.conflict(path)!
+        const { parts } = desk.conflict(path)!
         const places = parts.filter((p) => p.kind === 'conflict')
         const shown = JSON.stringify(parts)
         for (const v of [...ours.values(), ...theirs.values()]) expect(shown).toContain(`top: ${v};`)
@@ -293,11 +293,42 @@ test('what came from the folder while one take was in hand is in the other too, 
   await desk.checkFolder()
   await desk.switchTake('')
   expect(now()).toContain('.a { top: 1px; }')
+  expect((await desk.checkFolder())!.conflicts).toEqual(['a.css'])
   expect(JSON.stringify(desk.conflict('a.css'))).toContain('8em')
   expect((await desk.save([])).ok).toBe(false)
   await desk.settle('a.css', ['theirs'])
   expect(await desk.save([])).toMatchObject({ ok: true })
   expect(disk.text('a.css')).toBe('.a { top: 8em; }\n\n.b { top: 0; }\n\n.c { top: 9em; }\n')
+})
+
+test('a file that someone deleted goes where nobody edited it; else it is asked, and an answer holds until it is edited again', async () => {
+  const { db, id, disk, desk, set } = await linked({ 'a.css': ALL, 'b.css': SHEET })
+  await desk.newTake('Second', 'here')
+  const { current: second } = await desk.takes()
+  await set(1, '1px')
+  await desk.switchTake('')
+  // The other take edits it: it is kept for that, and asked about.
+  await disk.removeEntry('a.css')
+  await disk.removeEntry('b.css')
+  const check = (await desk.checkFolder())!
+  expect([check.reopen, check.conflicts]).toEqual([['b.css'], ['a.css']])
+  expect(desk.conflict('a.css')).toMatchObject({ isDeleted: true, parts: [{ theirs: [] }] })
+  expect((await desk.save([])).ok).toBe(false)
+  await desk.settle('a.css', ['theirs'])
+  const again = new KeepingDesk()
+  await again.open(id, '')
+  const link = async () => Object.assign(again, { folder: new LinkedFolder(db, id, { project: id, handle: asHandle(disk), include: [] }, (await db.onDisk.where('project').equals(id).toArray()).filter((r) => r.path === 'index.html'), () => bytes('<p class="a">x')) })
+  await link()
+  await again.checkFolder()
+  await again.save([])
+  expect(disk.text('a.css')).toBe(null)
+  await again.switchTake(second)
+  expect(again.text('a.css')).toContain('.a { top: 1px; }')
+  await again.save([])
+  expect(disk.text('a.css')).toBe(null)
+  await again.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: 2 }, name: 'top', value: '2px' }, 1)
+  await again.save([])
+  expect(disk.text('a.css')).toBe('.a { top: 1px; }\n\n.b { top: 2px; }\n\n.c { top: 0; }\n')
 })
 
 test('as saved, and a take begun from what is saved, are what the folder was given: without what was left out', async () => {

@@ -217,13 +217,17 @@ export class HistoryDesk extends ReadingDesk {
     this.saved = saved
     this.leftOut = new Set([...this.leftOut].filter((n) => n <= common))
     // What came from outside belongs to the files, and so to every take.
+    const met = new Set<string>()
     for (const { path, before, after } of outside) {
       const ours = this.opened.has(path) ? this.opened.text(path) : after
       const parts = mergeTexts(before, ours, after)
       if (conflictsIn(parts)) {
-        this.conflicts.set(path, { path, parts, theirs: { path, kind: 'changed', bytes: encodeSource({ bom: this.opened.hasBom(path), text: after }), modified: 0 } })
+        // The next look at the folder finds it, and asks, also where the project is opened again before that.
+        if (!met.has(path)) await this.folder?.unsee(path, encodeSource({ bom: this.opened.hasBom(path), text: before }))
+        met.add(path)
         continue
       }
+      if (met.has(path)) continue
       const text = mergedText(parts)
       if (text === ours) continue
       const done = await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'changed', before: null, after: 'by someone else', label: 'in the folder' }), 0, { outside: true })

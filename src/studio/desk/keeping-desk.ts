@@ -5,7 +5,7 @@ import { HAND_OFF_SCHEMA, handOffText } from '../../core/edit/hand-off'
 import { withoutEdits } from '../../core/edit/history'
 import type { Refused } from '../../core/css'
 import type { Touched } from '../../core/project/project'
-import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineEndOf, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
+import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineEndOf, linesOf, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
@@ -112,7 +112,7 @@ export class KeepingDesk extends HistoryDesk {
 
   // What was written for it; `reopen` where the project has to be opened anew with it; null where it makes no difference.
   private async takeInChange(change: OutsideChange): Promise<Written | 'reopen' | null> {
-    if (change.kind === 'gone') return (await this.takeOutGone(change.path)) ? 'reopen' : null
+    if (change.kind === 'gone') return this.takeInGone(change)
     if (this.opened.has(change.path) && this.opened.readOnly(change.path) === null) return this.takeInTheirs(change)
     await this.replaceFile(change)
     return 'reopen'
@@ -120,6 +120,7 @@ export class KeepingDesk extends HistoryDesk {
 
   private async takeInTheirs(change: OutsideChange): Promise<Written | null> {
     const { path } = change
+    await this.setDeleted(path, false)
     const theirs = this.textOf(change)
     const ours = this.opened.text(path)
     const saved = this.savedText(path)
@@ -149,9 +150,10 @@ export class KeepingDesk extends HistoryDesk {
     }
   }
 
-  /** Both sides of the places that both changed in a file; null when there are none. */
-  conflict(path: string): readonly MergePart[] | null {
-    return this.conflicts.get(path)?.parts ?? null
+  /** Both sides of the places that both changed in a file, or all of it where it was deleted in the folder; null when there are none. */
+  conflict(path: string): { readonly parts: readonly MergePart[]; readonly isDeleted: boolean } | null {
+    const conflict = this.conflicts.get(path)
+    return conflict ? { parts: conflict.parts, isDeleted: conflict.theirs.kind === 'gone' } : null
   }
 
   /** Settles a file that both sides changed, by a choice for each place. */
@@ -162,21 +164,43 @@ export class KeepingDesk extends HistoryDesk {
   private async settleNow(path: string, choices: readonly Side[]): Promise<Written | Refused | null> {
     const conflict = this.conflicts.get(path)
     if (!conflict) return null
+    if (conflict.theirs.kind === 'gone') return this.settleGone(path, choices[0] === 'theirs')
     const [ours, text] = [this.opened.text(path), mergedText(conflict.parts, choices)]
     const written = text === ours ? null : await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'settled', before: null, after: 'with what someone else changed', label: 'in the folder' }), 0)
     if (written && 'ok' in written) return written
     this.conflicts.delete(path)
     await this.folder?.seen([conflict.theirs])
-    return written ?? { state: this.state(), sync: [], files: [], path, edit: this.journal.edits.at(-1)!, chosen: null, scale: this.scale() }
+    return written ?? this.unwritten(path)
   }
 
-  // A file that nobody edited here goes with the folder's; one that was stays, and a save writes it anew.
-  private async takeOutGone(path: string): Promise<boolean> {
+  private unwritten(path: string): Written {
+    return { state: this.state(), sync: [], files: [], path, edit: this.journal.edits.at(-1)!, chosen: null, scale: this.scale() }
+  }
+
+  // A file that nobody edited, in any take, goes with the folder's. Of one that was it is asked whether a save writes it anew.
+  private async takeInGone(change: OutsideChange): Promise<'reopen' | null> {
+    const { path } = change
     const row = await this.db.files.where('[project+path]').equals([this.id, path]).first()
+    if (row && (await this.isEdited(path))) {
+      this.conflicts.set(path, { path, theirs: change, parts: [{ kind: 'conflict', ours: linesOf(this.opened.text(path)), base: linesOf(this.savedText(path)), theirs: [] }] })
+      return null
+    }
     await this.folder!.forget([path])
-    if (!row || this.journal.edits.some((e) => e.changes.some((c) => c.path === path))) return false
+    if (!row) return null
     await this.db.files.delete([this.id, row.key])
-    return true
+    return 'reopen'
+  }
+
+  private async isEdited(path: string): Promise<boolean> {
+    const takes = await this.db.takes.where('[project+id]').between([this.id, ''], [this.id, '\uffff']).toArray()
+    return [...this.journal.edits, ...takes.flatMap((t) => t.edits)].some((e) => e.changes.some((c) => c.path === path))
+  }
+
+  private async settleGone(path: string, staysDeleted: boolean): Promise<Written> {
+    this.conflicts.delete(path)
+    await this.folder?.forget([path])
+    if (staysDeleted) await this.setDeleted(path, true)
+    return this.unwritten(path)
   }
 
   private async replaceFile(change: OutsideChange): Promise<void> {
@@ -229,7 +253,7 @@ export class KeepingDesk extends HistoryDesk {
 
   private async writeToFolder(folder: LinkedFolder, leave: readonly number[], check: FolderCheck | null): Promise<Saved> {
     if (check?.access !== 'granted') return { ok: false, why: 'The browser does not let the folder be written.', ...(check && { check }) }
-    if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder. Settle them first.`, ...(check && { check }) }
+    if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder, or deleted the file. Settle that first.`, ...(check && { check }) }
     // Until it is opened again, a file that went would be written anew.
     if (check.written.length || this.outdated) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
     const now = this.contents(new Set(leave))

@@ -95,6 +95,13 @@ export class LinkedFolder {
     this.note(rows)
   }
 
+  /** Takes an earlier state of a file for the one that is known, so that the next look finds what was changed since. */
+  async unsee(path: string, earlier: Uint8Array): Promise<void> {
+    const row = this.rowOf(path, earlier, 0)
+    await this.db.onDisk.put(row)
+    this.note([row])
+  }
+
   /** Takes note that files are gone: a save may write them anew. */
   async forget(paths: readonly string[]): Promise<void> {
     await this.db.onDisk.bulkDelete(paths.map((p): [string, string] => [this.id, p]))

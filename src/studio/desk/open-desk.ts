@@ -123,6 +123,7 @@ export class OpenDesk {
   /** The files as the project was begun with them. */
   protected originals = new Map<string, Uint8Array>()
   protected readonly conflicts = new Map<string, Conflict>()
+  protected deleted = new Set<string>()
   /** Files came or went in the folder that the project has yet to be opened again with. */
   protected outdated = false
   protected readOnly: string | null = null
@@ -170,6 +171,7 @@ export class OpenDesk {
     }
     this.saved = loaded.row.saved ?? 0
     this.leftOut = new Set(loaded.row.leftOut)
+    this.deleted = new Set(loaded.row.deleted)
     this.conflicts.clear()
     this.outdated = false
     this.originals = new Map(loaded.files.map((f) => [f.path, f.bytes]))
@@ -242,8 +244,16 @@ export class OpenDesk {
   /** Files that are not what the folder has, or, without one, what the project was begun with. */
   protected changedPaths(): string[] {
     const { folder } = this
-    const paths = folder ? [...new Set([...this.opened.changedPaths(), ...folder.differing, ...this.opened.writtenPaths().filter((p) => !folder.has(p))])].filter((p) => this.opened.has(p) && (!folder.has(p) || this.opened.text(p) !== this.savedText(p))) : this.opened.changedPaths()
+    const paths = folder ? [...new Set([...this.opened.changedPaths(), ...folder.differing, ...this.opened.writtenPaths().filter((p) => !folder.has(p))])].filter((p) => this.opened.has(p) && !this.deleted.has(p) && (!folder.has(p) || this.opened.text(p) !== this.savedText(p))) : this.opened.changedPaths()
     return [...paths, ...this.added.filter((f) => !folder?.has(f.path)).map((f) => f.path)]
+  }
+
+  /** Whether a file that someone else deleted in the folder stays so, until it is edited or comes back there. */
+  protected async setDeleted(path: string, isDeleted: boolean): Promise<void> {
+    if (this.deleted.has(path) === isDeleted) return
+    if (isDeleted) this.deleted.add(path)
+    else this.deleted.delete(path)
+    await this.db.projects.update(this.id, { deleted: [...this.deleted] })
   }
 
   /** The text of a file as it was saved last. */
@@ -366,6 +376,7 @@ export class OpenDesk {
     this.leftOut = new Set([...this.leftOut].filter((n) => n < edit.seq))
     this.journal.add(edit)
     this.bringIn(adds)
+    for (const c of changes) await this.setDeleted(c.path, false)
     return this.written(edit, touched, trees, await this.takeInClasses(plan.changes.map((c) => c.path), touched), plan.isElement ? this.elementAt(plan.path, plan.at) : null)
   }
 

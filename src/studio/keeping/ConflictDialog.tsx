@@ -13,6 +13,8 @@ const AROUND = 2
 
 const WORDS: readonly (readonly [Side, string])[] = [['ours', 'Mine'], ['theirs', 'Theirs'], ['both', 'Both, mine first']]
 
+const OF_DELETED: typeof WORDS = [['ours', 'Mine: a save writes it anew'], ['theirs', 'Theirs: it stays deleted, and no save writes it']]
+
 /** The places that both sides changed, side by side, for a choice each. */
 export function ConflictDialog() {
   const conflicts = useStudio((s) => s.ledger.conflicts)
@@ -23,7 +25,8 @@ export function ConflictDialog() {
 
 function OneFile({ path, rest }: { path: string; rest: number }) {
   const { session } = useSession()
-  const parts = useReading(path, () => theDesk().conflict(path))
+  const conflict = useReading(path, () => theDesk().conflict(path))
+  const parts = conflict?.parts
   const [choices, setChoices] = useState<Readonly<Record<number, Side>>>({})
   const places = (parts ?? []).flatMap((p, i) => (p.kind === 'conflict' ? [{ ...p, at: i }] : []))
   const close = () => setStudio({ dialog: null })
@@ -33,7 +36,7 @@ function OneFile({ path, rest }: { path: string; rest: number }) {
   }
   return (
     <Dialog open onClose={close} maxWidth="lg" fullWidth aria-labelledby="conflict-title">
-      <DialogTitle id="conflict-title"><code>{path}</code> was changed here and in the folder, in {places.length === 1 ? 'the same place' : `${places.length} of the same places`}</DialogTitle>
+      <DialogTitle id="conflict-title"><code>{path}</code> was changed here and {conflict?.isDeleted ? 'deleted in the folder' : `in the folder, in ${places.length === 1 ? 'the same place' : `${places.length} of the same places`}`}</DialogTitle>
       <DialogContent>
         <p className={styles.hint}>Nothing is written to this file until you have chosen. {rest > 0 && `${rest} more ${rest === 1 ? 'file follows' : 'files follow'}.`}</p>
         {places.map((place, i) => (
@@ -43,12 +46,12 @@ function OneFile({ path, rest }: { path: string; rest: number }) {
               {(['ours', 'theirs'] as const).map((side) => (
                 <div key={side} data-chosen={choices[i] === side || choices[i] === 'both' || undefined}>
                   <h4>{side === 'ours' ? 'Mine' : 'Theirs'}</h4>
-                  <pre>{place[side].join('') || '(these lines taken out)'}</pre>
+                  <pre>{place[side].join('') || (conflict?.isDeleted ? '(no such file any more)' : '(these lines taken out)')}</pre>
                 </div>
               ))}
             </div>
             <div className={styles.choice} role="radiogroup" aria-label={`What stands at place ${i + 1}`}>
-              {WORDS.map(([side, words]) => (
+              {(conflict?.isDeleted ? OF_DELETED : WORDS).map(([side, words]) => (
                 <label key={side}><input type="radio" name={`place-${i}`} checked={choices[i] === side} onChange={() => setChoices({ ...choices, [i]: side })} /> {words}</label>
               ))}
             </div>

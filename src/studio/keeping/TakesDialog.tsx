@@ -38,7 +38,7 @@ export function TakesDialog() {
                   <small>{t.edits} {t.edits === 1 ? 'edit' : 'edits'}{t.id === takes.current && ', in hand'}</small>
                   {t.id !== takes.current && (
                     <span className={styles.acts}>
-                      <button type="button" onClick={() => act(() => keeping.show(() => theDesk().switchTake(t.id)))}>Take in hand</button>
+                      <button type="button" onClick={() => act(() => keeping.takeInHand(t.id))}>Take in hand</button>
                       <button type="button" onClick={() => setLooked(t.id)}>Compare</button>
                       <button type="button" onClick={() => setStudio({ beside: { point: { take: t.id }, name: t.name }, dialog: null })}>Beside</button>
                       <button type="button" onClick={() => act(() => theDesk().dropTakes([t.id]))}>Drop</button>

@@ -155,6 +155,14 @@ export class Keeping {
       return
     }
     const next = all[(all.findIndex((t) => t.id === current) + 1) % all.length]
-    if (await this.show(() => theDesk().switchTake(next.id))) say('info', `In hand: ${next.name}.`)
+    if (await this.takeInHand(next.id)) say('info', `In hand: ${next.name}.`)
+  }
+
+  /** Has another take in hand. Whether it was done. */
+  async takeInHand(id: string): Promise<boolean> {
+    const done = await this.show(() => theDesk().switchTake(id))
+    // What someone else changed may meet the edits of this one.
+    if (done) await this.look()
+    return done
   }
 }
