@@ -203,8 +203,10 @@ async function removeFile(root: FileSystemDirectoryHandle, path: string): Promis
 
 async function putBack(root: FileSystemDirectoryHandle, placed: readonly Write[]): Promise<string[]> {
   const left: string[] = []
-  for (const { path, before } of placed) {
+  for (const { path, before, after } of placed) {
     try {
+      // What another program has written over ours since is its own.
+      if (!sameBytes((await readFile(root, path))?.bytes ?? null, after)) continue
       if (before === null) await removeFile(root, path)
       else {
         const stream = await (await fileIn(root, path, false)).createWritable()

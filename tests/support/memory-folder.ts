@@ -2,11 +2,14 @@ const bytes = (text: string) => new TextEncoder().encode(text)
 
 let clock = 1000
 
-/** A folder in memory; `fail` throws where the disk or the permission would. */
+/** What is asked before a file is opened, written or closed: it throws where the disk or the permission would. */
+export type Hook = (doing: 'open' | 'write' | 'close', path: string) => void | Promise<void>
+
+/** A folder in memory. */
 export class Folder {
   readonly kind = 'directory'
   readonly entries = new Map<string, Folder | Stored>()
-  constructor(readonly name: string, private readonly fail: (doing: 'open' | 'write' | 'close', path: string) => void = () => {}, private readonly path = '') {}
+  constructor(readonly name: string, private readonly fail: Hook = () => {}, private readonly path = '') {}
 
   put(path: string, text: string): this {
     const [first, ...rest] = path.split('/')
@@ -51,21 +54,21 @@ export class Folder {
 class Stored {
   readonly kind = 'file'
   private modified = ++clock
-  constructor(readonly name: string, private readonly path: string, public bytes: Uint8Array, private readonly fail: (doing: 'open' | 'write' | 'close', path: string) => void) {}
+  constructor(readonly name: string, private readonly path: string, public bytes: Uint8Array, private readonly fail: Hook) {}
   async getFile() {
     const copy = this.bytes.slice()
     return { size: copy.length, lastModified: this.modified, arrayBuffer: async () => copy.buffer, text: async () => new TextDecoder().decode(copy) }
   }
   async createWritable() {
-    this.fail('open', this.path)
+    await this.fail('open', this.path)
     let next = new Uint8Array()
     return {
       write: async (data: Uint8Array) => {
-        this.fail('write', this.path)
+        await this.fail('write', this.path)
         next = data.slice()
       },
       close: async () => {
-        this.fail('close', this.path)
+        await this.fail('close', this.path)
         this.bytes = next
         this.modified = ++clock
       },

@@ -46,6 +46,8 @@ export interface JournalEdit {
   readonly undoes?: true
   /** It was made by someone else, in the folder. */
   readonly outside?: true
+  /** It is what was chosen where edits and what someone else changed in the folder met. */
+  readonly settles?: true
   readonly verdict: Verdict
 }
 

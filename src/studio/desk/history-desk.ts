@@ -30,19 +30,28 @@ export type Point = { readonly count: number } | { readonly take: string }
 
 const BATCH = 4 * 1024 * 1024
 
+/** What someone else did to a file, in a take; `isSettled` where it met edits of that take. */
+interface FromOutside {
+  readonly path: string
+  readonly before: string
+  readonly after: string
+  readonly isSettled: boolean
+}
+
 /** An edit of whole files, as the ledger is to name it. */
 export const planOf = (changes: readonly FileSplices[], words: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label'>): PlannedEdit =>
   ({ ok: true, changes, path: changes[0].path, at: changes[0].splices[0]?.from ?? 0, selectors: [], preview: [], ...words })
+
 // What each edit of someone else's after the first `common` did to its file, in order.
-function outsideIn(edits: readonly JournalEdit[], common: number, now: (path: string) => string): { readonly path: string; readonly before: string; readonly after: string }[] {
+function outsideIn(edits: readonly JournalEdit[], common: number, now: (path: string) => string): FromOutside[] {
   const texts = new Map<string, string>()
-  const out: { path: string; before: string; after: string }[] = []
+  const out: FromOutside[] = []
   for (const edit of edits.slice(common).reverse()) {
     for (const c of [...edit.changes].reverse()) {
       const after = texts.get(c.path) ?? now(c.path)
       const before = applySplices(after, c.inverse)
       texts.set(c.path, before)
-      if (edit.outside) out.unshift({ path: c.path, before, after })
+      if (edit.outside || edit.settles) out.unshift({ path: c.path, before, after, isSettled: edit.settles ?? false })
     }
   }
   return out
@@ -176,10 +185,9 @@ export class HistoryDesk extends ReadingDesk {
     const id = crypto.randomUUID()
     const count = from === 'here' ? this.journal.done : Math.min(this.saved, this.journal.done)
     await storeTake(this.db, this.id, { id, name, made: Date.now() }, this.journal.edits.slice(0, count), count)
-    // What a save left out is no part of what is saved.
-    const without = from === 'saved' && this.leftOut.size > 0
     const done = await this.switchTakeNow(id)
-    const changes = without ? this.changedPaths().flatMap((path): FileSplices[] => (this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : [])).filter((c) => c.splices.length > 0) : []
+    // What is saved is what the folder was given, which may have left edits out.
+    const changes = from === 'saved' ? this.changedPaths().flatMap((path): FileSplices[] => (this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : [])).filter((c) => c.splices.length > 0) : []
     if (changes.length === 0) return done
     const back = await this.record(planOf(changes, { name: 'as saved', before: null, after: 'without what was left out', label: 'takes' }), 0)
     return 'ok' in back ? done : back
@@ -218,10 +226,11 @@ export class HistoryDesk extends ReadingDesk {
     this.leftOut = new Set([...this.leftOut].filter((n) => n <= common))
     // What came from outside belongs to the files, and so to every take.
     const met = new Set<string>()
-    for (const { path, before, after } of outside) {
+    for (const { path, before, after, isSettled } of outside) {
       const ours = this.opened.has(path) ? this.opened.text(path) : after
       const parts = mergeTexts(before, ours, after)
-      if (conflictsIn(parts)) {
+      // What was settled for one take is not for another.
+      if (isSettled || conflictsIn(parts)) {
         // The next look at the folder finds it, and asks, also where the project is opened again before that.
         if (!met.has(path)) await this.folder?.unsee(path, encodeSource({ bom: this.opened.hasBom(path), text: before }))
         met.add(path)

@@ -165,9 +165,14 @@ export class KeepingDesk extends HistoryDesk {
     const conflict = this.conflicts.get(path)
     if (!conflict) return null
     if (conflict.theirs.kind === 'gone') return this.settleGone(path, choices[0] === 'theirs')
-    const [ours, text] = [this.opened.text(path), mergedText(conflict.parts, choices)]
-    const written = text === ours ? null : await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'settled', before: null, after: 'with what someone else changed', label: 'in the folder' }), 0)
-    if (written && 'ok' in written) return written
+    // What is theirs comes in as theirs, so that it stays when the choice is undone, or left out of a save.
+    const [ours, theirs, text] = [this.opened.text(path), mergedText(conflict.parts, choices.map((c) => (c === 'theirs' ? 'theirs' : 'ours'))), mergedText(conflict.parts, choices)]
+    const taken = theirs === ours ? null : await this.record(planOf([{ path, splices: lineSplices(ours, theirs) }], { name: 'changed', before: null, after: 'by someone else', label: 'in the folder' }), 0, { outside: true })
+    if (taken && 'ok' in taken) return taken
+    // A choice is noted where it changes nothing too: it holds for this take alone.
+    const kept = choices.every((c) => c === 'theirs') ? null : await this.record(planOf([{ path, splices: lineSplices(theirs, text) }], { name: 'settled', before: null, after: text === theirs ? 'as it is here' : 'with what someone else changed', label: 'in the folder' }), 0, { settles: true })
+    if (kept && 'ok' in kept) return kept
+    const written = taken && kept ? { ...kept, sync: [...taken.sync, ...kept.sync], files: [...taken.files, ...kept.files] } : (kept ?? taken)
     this.conflicts.delete(path)
     await this.folder?.seen([conflict.theirs])
     return written ?? this.unwritten(path)

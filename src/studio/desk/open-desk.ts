@@ -355,7 +355,7 @@ export class OpenDesk {
   }
 
   /** Makes a planned edit, in a turn: in the text, in IndexedDB, and in the journal. */
-  protected async record(plan: PlannedEdit, reach: number, more: Pick<JournalEdit, 'discards' | 'outside' | 'because' | 'undoes'> = {}): Promise<Written | Refused> {
+  protected async record(plan: PlannedEdit, reach: number, more: Pick<JournalEdit, 'discards' | 'outside' | 'settles' | 'because' | 'undoes'> = {}): Promise<Written | Refused> {
     if (this.readOnly) return { ok: false, reason: 'read-only', why: this.readOnly }
     const adds = this.newFiles(plan)
     if (!adds) return { ok: false, reason: 'bad-name', why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.` }
