@@ -2,9 +2,12 @@
 import fc from 'fast-check'
 import Dexie from 'dexie'
 import { Database } from '../src/storage/db'
-import { createProject } from '../src/storage/projects'
+import { createProject, removeProject } from '../src/storage/projects'
 import { KeepingDesk } from '../src/studio/desk/keeping-desk'
+import '../tests/support/blob-reader'
 import { asHandle, Folder } from '../tests/support/memory-folder'
+
+const { backUp, restore } = await import('../src/storage/backup')
 
 const bytes = (text: string) => new TextEncoder().encode(text)
 const SHEETS = ['a.css', 'b.css']
@@ -19,7 +22,7 @@ interface Cell {
 
 export type Act =
   | { readonly act: 'set' | 'theirs'; readonly cell: Cell }
-  | { readonly act: 'look' | 'save' | 'undo' | 'redo' | 'open again' | 'new take' | 'next take' | 'from saved' }
+  | { readonly act: 'backup' | 'look' | 'save' | 'undo' | 'redo' | 'open again' | 'new take' | 'next take' | 'from saved' }
   /** What happens at the `at`th step of the writing. */
   | { readonly act: 'save that fails' | 'save that is cut off'; readonly at: number }
   | { readonly act: 'save in a race'; readonly at: number; readonly cell: Cell }
@@ -36,6 +39,7 @@ export const anAct: fc.Arbitrary<Act> = fc.oneof(
   { weight: 9, arbitrary: fc.record({ act: fc.constantFrom('look' as const, 'save' as const, 'undo' as const, 'redo' as const, 'open again' as const, 'new take' as const, 'next take' as const, 'next take' as const, 'from saved' as const) }) },
   { weight: 2, arbitrary: fc.record({ act: fc.constantFrom('save that fails' as const, 'save that is cut off' as const), at }) },
   { weight: 1, arbitrary: fc.record({ act: fc.constant('save in a race' as const), at, cell }) },
+  { weight: 1, arbitrary: fc.record({ act: fc.constant('backup' as const) }) },
   { weight: 2, arbitrary: fc.record({ act: fc.constantFrom('leave out' as const, 'discard' as const), at }) },
   { weight: 1, arbitrary: fc.record({ act: fc.constant('line ends' as const), sheet: fc.nat(SHEETS.length - 1) }) },
 )
@@ -87,7 +91,7 @@ class World {
     const stamps = await Promise.all(files.map(async (f) => ({ project: this.id, path: f.path, bytes: null, modified: (await (await this.disk.getFileHandle(f.path)).getFile()).lastModified, size: f.bytes.length })))
     await this.db.onDisk.bulkPut(stamps)
     // A folder in memory is no handle that a database could hold.
-    Object.assign(this.db.folders, { get: () => Dexie.Promise.resolve({ project: this.id, handle: asHandle(this.disk), include: [] }) })
+    Object.assign(this.db.folders, { get: (id: string) => Dexie.Promise.resolve(id === this.id ? { project: id, handle: asHandle(this.disk), include: [] } : undefined) })
     await this.open()
   }
 
@@ -216,6 +220,19 @@ class World {
       case 'next take': {
         const { current, list } = await this.desk.takes()
         if (list.length > 1) await this.desk.switchTake(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
+        break
+      }
+      case 'backup': {
+        const before = this.page()
+        const [{ id, lost }] = await restore(this.db, await backUp(this.db))
+        if (id === this.id) this.fail('a backup took the place of the project')
+        if (lost) this.fail(`${lost} edits were left out of a backup`)
+        const desk = Object.assign(new KeepingDesk(), { db: this.db })
+        await desk.open(id, '')
+        for (const path of SHEETS) if (desk.text(path) !== this.desk.text(path)) this.fail(`${path} came back from the backup as another`)
+        if ((await desk.takes()).list.length !== (await this.desk.takes()).list.length) this.fail('a take did not come back from the backup')
+        await removeProject(this.db, id)
+        for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`${key} is ${value}`)
         break
       }
       case 'save in a race':

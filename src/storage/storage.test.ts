@@ -1,4 +1,5 @@
 import 'fake-indexeddb/auto'
+import '../../tests/support/blob-reader'
 import Dexie from 'dexie'
 import { describe, expect, test } from 'vitest'
 import type { JournalEdit } from '../core/edit'
@@ -8,18 +9,6 @@ import { CHOICES, DEFAULTS, loadPreferences, readPreferences, storePreferences }
 import { createProject, loadProject, removeProject, storeEdit, storeSave } from './projects'
 import { storeTake, swapTake } from './takes'
 
-// What reads and writes backups is made for browsers.
-class BlobReader {
-  onload: ((event: { target: BlobReader }) => void) | null = null
-  result: string | ArrayBuffer = ''
-  readAsText = (blob: Blob) => blob.text().then((text) => this.give(text))
-  readAsArrayBuffer = (blob: Blob) => blob.arrayBuffer().then((buffer) => this.give(buffer))
-  private give(result: string | ArrayBuffer) {
-    this.result = result
-    this.onload?.({ target: this })
-  }
-}
-Object.assign(globalThis, { self: globalThis, FileReader: BlobReader })
 const { backUp, restore, takenBy } = await import('./backup')
 
 const bytes = (text: string) => new TextEncoder().encode(text)
