@@ -1,4 +1,4 @@
-import { diff3Merge, diffIndices } from 'node-diff3'
+import { diffArrays } from 'diff'
 import type { Splices } from './splice'
 
 /** A stretch of a merge: lines that are settled, or both sides' of a place that both changed; each line with its line end. */
@@ -9,10 +9,82 @@ export type Side = 'ours' | 'theirs' | 'both'
 /** Lines with their line ends; put together they are the text. */
 export const linesOf = (text: string): string[] => text.match(/[^\n\r]*(?:\r\n|\n|\r)|[^\n\r]+$/g) ?? []
 
+/** Lines `from` to `to` of a text and what stands for them in another. */
+interface Hunk {
+  readonly from: number
+  readonly to: number
+  readonly lines: readonly string[]
+}
+
+/** Changes of lines that are looked for one by one; texts that differ in more are taken to differ from the first to the last. */
+const MOST_CHANGES = 4000
+
+// By Myers' algorithm, whose time grows with the number of changes: a sheet has thousands of lines that are alike, such as `}`.
+function hunksOf(before: readonly string[], after: readonly string[]): Hunk[] {
+  const found = diffArrays([...before], [...after], { maxEditLength: MOST_CHANGES })
+  if (!found) {
+    let [head, tail] = [0, 0]
+    const most = Math.min(before.length, after.length)
+    while (head < most && before[head] === after[head]) head++
+    while (tail < most - head && before[before.length - 1 - tail] === after[after.length - 1 - tail]) tail++
+    return [{ from: head, to: before.length - tail, lines: after.slice(head, after.length - tail) }]
+  }
+  const out: { from: number; to: number; lines: string[] }[] = []
+  let at = 0
+  for (const part of found) {
+    const length = part.value.length
+    if (part.added || part.removed) {
+      if (out.at(-1)?.to !== at) out.push({ from: at, to: at, lines: [] })
+      const hunk = out.at(-1)!
+      if (part.added) hunk.lines.push(...part.value)
+      else hunk.to += length
+    }
+    if (!part.added) at += length
+  }
+  return out
+}
+
 /** Ours and theirs, both made from `base`, line by line. */
 export function mergeTexts(base: string, ours: string, theirs: string): readonly MergePart[] {
-  return diff3Merge(linesOf(ours), linesOf(base), linesOf(theirs), { excludeFalseConflicts: true }).map((part): MergePart =>
-    part.conflict ? { kind: 'conflict', ours: part.conflict.a, base: part.conflict.o, theirs: part.conflict.b } : { kind: 'same', lines: part.ok ?? [] })
+  const lines = linesOf(base)
+  const sides = { ours: hunksOf(lines, linesOf(ours)), theirs: hunksOf(lines, linesOf(theirs)) }
+  const all = [...sides.ours.map((h) => ({ ...h, side: 'ours' as const })), ...sides.theirs.map((h) => ({ ...h, side: 'theirs' as const }))].sort((a, b) => a.from - b.from || a.to - b.to)
+  const parts: MergePart[] = []
+  const same = (more: readonly string[]) => {
+    const last = parts.at(-1)
+    if (last?.kind === 'same') parts[parts.length - 1] = { kind: 'same', lines: [...last.lines, ...more] }
+    else if (more.length) parts.push({ kind: 'same', lines: more })
+  }
+  let at = 0
+  for (let i = 0; i < all.length;) {
+    const group = [all[i]]
+    let to = all[i].to
+    // Changes that touch are one place: what stands beside a change may be meant with it.
+    for (i++; i < all.length && all[i].from <= to; i++) {
+      group.push(all[i])
+      to = Math.max(to, all[i].to)
+    }
+    const { from } = group[0]
+    same(lines.slice(at, from))
+    const of = (side: 'ours' | 'theirs'): string[] => {
+      const out: string[] = []
+      let next = from
+      for (const h of group) {
+        if (h.side !== side) continue
+        out.push(...lines.slice(next, h.from), ...h.lines)
+        next = h.to
+      }
+      return [...out, ...lines.slice(next, to)]
+    }
+    const [a, b] = [of('ours'), of('theirs')]
+    const [onlyOurs, onlyTheirs] = [group.every((h) => h.side === 'ours'), group.every((h) => h.side === 'theirs')]
+    if (onlyOurs) same(a)
+    else if (onlyTheirs || a.join('') === b.join('')) same(b)
+    else parts.push({ kind: 'conflict', ours: a, base: lines.slice(from, to), theirs: b })
+    at = to
+  }
+  same(lines.slice(at))
+  return parts
 }
 
 export const conflictsIn = (parts: readonly MergePart[]): number => parts.filter((p) => p.kind === 'conflict').length
@@ -36,5 +108,5 @@ export function lineSplices(before: string, after: string): Splices {
   const [a, b] = [linesOf(before), linesOf(after)]
   const starts = [0]
   for (const line of a) starts.push(starts.at(-1)! + line.length)
-  return diffIndices(a, b).map(({ buffer1: [from, length], buffer2: [to, count] }) => ({ from: starts[from], to: starts[from + length], insert: b.slice(to, to + count).join('') }))
+  return hunksOf(a, b).map(({ from, to, lines }) => ({ from: starts[from], to: starts[to], insert: lines.join('') }))
 }
