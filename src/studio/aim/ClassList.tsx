@@ -38,7 +38,7 @@ export function ClassList({ picked }: { picked: Picked }) {
         <button type="button" className={styles.fold} aria-expanded={open} onClick={() => { setOpen(!open); storeOpen(!open) }}>Classes <span>{rows.length}</span></button>
         {open && around.length > 0 && (
           <select aria-label="Whose classes" value={source} onChange={(e) => setOf(e.target.value)}>
-            {[report.info, ...around].map((a) => <option key={a.node} value={a.source!}>{a === report.info ? 'of this element' : `of ${nameOf(a)}`}</option>)}
+            {[report.info, ...around].map((a) => <option key={a.node} value={a.source!}>{a === report.info ? 'this element' : nameOf(a)}</option>)}
           </select>
         )}
         <span className={styles.room} />

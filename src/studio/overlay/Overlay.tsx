@@ -172,7 +172,8 @@ function Chosen({ geometry, scale }: { geometry: Geometry; scale: number }) {
 /** Classes that the label of a frame names; lists of utilities are longer than that. */
 const NAMED = 3
 
-const nameOf = ({ tag, id, classes, twin }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '') + (twin === null ? '' : ` ${twin}`)
+// Without its number among its like: beside a size that would read as a part of it.
+const nameOf = ({ tag, id, classes }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '')
 
 // A drag of the label draws no box; a click on it is one on what it covers.
 const grip = (begin: (e: PointerEvent) => void) => ({
@@ -192,8 +193,7 @@ function Label({ info, geometry, scale, kind, drag = null }: { info: NodeInfo; g
   const top = (box.cy - halfH) * scale - 25
   return (
     <div className={`${styles.label} ${kind === 'picked' ? styles.labelPicked : ''}`} style={{ left, top: top < 0 ? Math.max(2, (box.cy + halfH) * scale + 6) : top }} data-testid={`${kind}-label`} {...(drag && grip(drag))}>
-      {/* Beside a size, the number among its like would read as a part of it. */}
-      {nameOf({ ...info, twin: null })} <span>{Math.round(box.w)} × {Math.round(box.h)}</span>
+      {nameOf(info)} <span>{Math.round(box.w)} × {Math.round(box.h)}</span>
       {info.origin !== 'source' && <em>{info.origin === 'script' ? 'made by a script' : 'added by the parser'}</em>}
     </div>
   )
