@@ -15,8 +15,23 @@ export interface ImportRun {
   readonly onProgress: (p: ImportProgress) => void
 }
 
+/** Copies of a file while its page is open: one stored, one published to the live page. */
+const COPIES = 2
+
+/**
+ * Sees that files have room before they are stored, and asks the browser not to clear what is (Storage §7): without that
+ * it may, and takes edits with it that no file has yet. @throws ImportError where they have none.
+ */
+async function makeRoom(files: readonly IncomingFile[]): Promise<void> {
+  await navigator.storage.persist().catch(() => false)
+  const { quota = 0, usage = 0 } = await navigator.storage.estimate()
+  const needed = COPIES * files.reduce((sum, f) => sum + f.bytes.length, 0)
+  if (quota > 0 && usage + needed > quota) throw new ImportError(`It needs ${inWords(needed)} in the browser’s storage, and ${inWords(Math.max(0, quota - usage))} are free. Projects shows what is stored. Nothing was imported.`)
+}
+
 async function keep(name: string, files: readonly IncomingFile[], run: ImportRun): Promise<string> {
   const checked = checkImport(files)
+  await makeRoom(checked)
   run.signal.throwIfAborted()
   run.onProgress({ text: `Storing ${checked.length} files`, share: 1 })
   return createProject(db, name, checked)
@@ -76,6 +91,7 @@ export async function linkFolder({ handle, listing, include }: FoundFolder, run:
   const { files } = listing
   const read = await readFiles(files, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${files.length} files`, share: n / files.length }))
   if (!read.some((f) => /\.html?$/i.test(f.path))) throw new ImportError('There is no HTML file in it, so there is no page to show. Nothing was opened.')
+  await makeRoom(read)
   run.onProgress({ text: `Storing ${read.length} files`, share: 1 })
   return createProject(db, handle.name, read, { handle, include: [...include], stamps: new Map(files.map((f) => [f.path, { modified: f.file.lastModified, size: f.file.size }])) })
 }
