@@ -101,10 +101,18 @@ describe('a folder that is saved to', () => {
     const [css, html] = [await folder.read('css/a b.css'), await folder.read('index.html')]
     await folder.remove('css/a b.css')
     await folder.write({ 'css/a b.css/blocks.txt': 'a folder of that name' })
-    // The browser itself tells of the change; until the project is opened anew with it, nothing is saved.
     const look = () => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
     const save = () => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.save([]).then(() => done())')
     await look()
+    // We have edits in it: whether a save is to write it anew is asked, and nothing is saved before.
+    await save()
+    expect(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""')).toMatch(/or deleted the file/)
+    await studio.press('Both changed 1 file')
+    const dialog = await studio.until('what is asked', async () => studio.driver.findElement(By.css('[role=dialog]')))
+    await studio.until('that it was deleted', async () => /deleted in the folder[\s\S]*no such file any more/.test(await dialog.getText()))
+    await (await studio.driver.findElement(By.xpath('//label[contains(., "a save writes it anew")]/input'))).click()
+    await studio.press('Settle it')
+    await studio.until('settled', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().ledger.conflicts.length === 0'))
     await studio.until('the reason', async () => {
       await save()
       return /css\/a b\.css: there is a folder of that name/.test(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""'))
