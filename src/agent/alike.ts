@@ -68,6 +68,9 @@ export function outermostWithin(root: Document, box: { x: number; y: number; wid
 /** Classes that a selector names at most: a list of utilities can be of any length. */
 const MOST_NAMED = 12
 
+/** Classes by which an element is called at most where its place is counted: more are a list of utilities. */
+const MOST_CALLED = 2
+
 /** A selector that matches `element` alone: its id or classes where that is enough, else its place in what stands around it. */
 export function uniqueSelector(element: Element): string {
   let selector = ''
@@ -77,7 +80,8 @@ export function uniqueSelector(element: Element): string {
     const tail = selector ? ` > ${selector}` : ''
     if (named && matchesAlone(element, named + tail)) return named + tail
     const twins = parentElement ? [...parentElement.children].filter((c) => c.localName === localName) : [e]
-    const counted = twins.length > 1 ? `${CSS.escape(localName)}:nth-of-type(${twins.indexOf(e) + 1})` : CSS.escape(localName)
+    const called = e.classList.length > 0 && e.classList.length <= MOST_CALLED ? named : CSS.escape(localName)
+    const counted = twins.length > 1 ? `${called}:nth-of-type(${twins.indexOf(e) + 1})` : called
     selector = (named && twins.length === 1 ? named : counted) + tail
     if (matchesAlone(element, selector)) return selector
   }

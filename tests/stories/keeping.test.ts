@@ -207,6 +207,9 @@ describe('projects and preferences', () => {
     await (await studio.driver.findElement(By.css('[data-testid=backup-input]'))).sendKeys(`${process.cwd()}/package.json`)
     await studio.until('the refusal', async () => /no backup of Steady Brush/.test(await status(studio)))
     await (await studio.driver.findElement(By.css('[data-testid=backup-input]'))).sendKeys(backup)
+    // One of them is there still: it is asked before that one is replaced.
+    await studio.until('the question', async () => /project of that name already: Brinewick Ferry/.test(await (await studio.driver.findElement(By.css('body'))).getText()))
+    await studio.press('Replace Brinewick Ferry')
     await studio.until('both again', () => studio.driver.executeAsyncScript<boolean>('const done = arguments[0]; const r = indexedDB.open("steady-brush"); r.onsuccess = () => { const q = r.result.transaction("projects").objectStore("projects").getAll(); q.onsuccess = () => { r.result.close(); done(q.result.some((p) => p.name === "Blank") && q.result.length === 2) } }'))
     await studio.ready()
     await close(studio)

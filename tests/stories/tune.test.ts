@@ -308,7 +308,8 @@ describe('containers and their children on the page', () => {
     await wide.shown()
     await studio.edit(wide.let)
     expect(await studio.sourceNow('fares.html')).not.toContain('style=')
-    expect((await studio.sourceNow('css/pages.css')).replace(css, '')).toMatch(/@media \(min-width: \d+px\) \{\n[^]*grid-column: 1 \/ span 2;\n/)
+    expect((await studio.sourceNow('css/pages.css')).replace(css, '')).toMatch(/@media \(min-width: \d+px\) \{\n {2}\.fare:nth-of-type\(1\) \{ grid-column: 1 \/ span 2; grid-row: 1; \}\n/)
+    expect(await studio.verdict()).toBe('holds')
     await studio.undo()
   })
 

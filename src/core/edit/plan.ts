@@ -119,13 +119,15 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
       const intent = there && asked.kind === 'set' ? { ...asked, aim: there } : asked
       const plan = planIntent(project, intent)
       if (!plan.ok) return plan
+      // The page does not have the new rule yet: what goes there too is shown by one more of the same place.
+      const shown = there ? planIntent(project, asked) : plan
       for (const { path, splices } of plan.changes) {
         const known = total.get(path)
         const before = known?.before ?? project.text(path)
         total.set(path, { before, splices: known ? composeSplices(known.splices, splices, before) : splices })
         made.push({ path, inverse: project.apply(path, splices).inverse })
       }
-      plans.push(plan)
+      plans.push(shown.ok ? { ...plan, preview: shown.preview } : plan)
       const rule = key !== null && !there && asked.kind === 'set' && 'sheet' in asked.aim ? ruleAround(project, asked.aim.sheet, plan.at) : null
       if (rule) fresh.set(key!, rule)
     }
