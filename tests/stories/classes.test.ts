@@ -244,7 +244,8 @@ test('helper classes of a project’s own sheet are a vocabulary too, and a tape
   expect(await lineWith(studio, 'index.html', 'Old Pier')).toMatch(/^<div class="pier mb-3">Old Pier<\/div>$/)
   // What no class gives goes where it would go without them.
   await studio.edit(() => studio.type('margin-bottom', '5px'))
-  expect(await studio.sourceNow('index.html')).toContain('<div class="pier mb-3" style="margin-bottom: 5px">')
+  expect(await studio.sourceNow('index.html')).toContain('<div class="pier mb-3 pier-alt">')
+  expect(await studio.sourceNow('pier.css')).toContain('.pier-alt { margin-bottom: 5px; }\n')
   expect(await studio.sourceNow('pier.css')).toContain('.mb-3 { margin-bottom: 24px; }')
   expect((await studio.ledger())[0]).toMatch(/margin-bottom .*5px reach 1 ✓/)
   await studio.undo()
