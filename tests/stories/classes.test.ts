@@ -61,7 +61,12 @@ describe('a project styled with utility classes, without a compiled sheet', () =
   test('a state and widths become variants', async () => {
     const studio = getStudio()
     await studio.choose('State', ':hover')
-    await studio.edit(() => studio.type('padding', '24px'))
+    const rows = (await studio.ledger()).length
+    await studio.type('padding', '24px')
+    await studio.until('the edit', async () => (await studio.ledger()).length === rows + 1)
+    // Compiled, it counts where something hovers; the verdict is of what this browser shows.
+    const hovers = await studio.inPage<boolean>('return matchMedia("(hover: hover)").matches')
+    await studio.until('the verdict', async () => (await studio.verdict()) === (hovers ? 'holds' : 'differs'))
     expect(await listOf(studio, 'main li')).toMatch(/ p-4 shadow-sm hover:(p-6 hover:shadow-md|shadow-md hover:p-6)$/)
     await studio.choose('State', '')
     await studio.undo()

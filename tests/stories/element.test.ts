@@ -54,7 +54,7 @@ test('the tag changes in both tags, and a tree that would be another is refused 
   await studio.driver.sleep(400)
   const before = await studio.sourceNow('fares.html')
   await fill(studio, 'Tag name', 'p', Key.ENTER)
-  await studio.until('the reason', async () => /It cannot be <p> here: <p> holds text and what stands in it only, and <h2> is a block/.test(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""')))
+  await studio.until('the reason beside the field', async () => /It cannot be <p> here: <p> holds text and what stands in it only, and <h2> is a block/.test(await (await studio.driver.findElement(By.css('body'))).getText()))
   expect(await studio.sourceNow('fares.html')).toBe(before)
 })
 

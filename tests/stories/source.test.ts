@@ -56,7 +56,7 @@ describe('Source, both ways', () => {
     const studio = getStudio()
     await studio.key(Key.ENTER, '} }')
     await studio.test('source-fault')
-    expect(await studio.text('source-fault')).toMatch(/^Line \d+: .*\. The page keeps what it had\.$/)
+    expect(await studio.text('source-fault')).toMatch(/^Line \d+: .*\. The page keeps what it had, and the text is no part of the file\./)
     expect(await studio.computed('.cards', 'outline-width')).toBe('3px')
     await studio.key(Key.BACK_SPACE, Key.BACK_SPACE, Key.BACK_SPACE)
     await studio.until('the fault gone', async () => (await studio.driver.findElements(By.css('[data-testid=source-fault]'))).length === 0)

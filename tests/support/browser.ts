@@ -31,8 +31,6 @@ export async function openBrowser(options: BrowserOptions = {}): Promise<OpenedB
   chromeOptions.setChromeBinaryPath('/usr/bin/chromium')
   chromeOptions.addArguments(
     '--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
-    // A pointer that hovers and is fine, which a machine without one does not tell of (Media Queries 4 §6).
-    '--blink-settings=primaryHoverType=2,availableHoverTypes=2,primaryPointerType=4,availablePointerTypes=4',
     '--hide-scrollbars', '--force-color-profile=srgb', `--window-size=${options.width ?? 1280},${options.height ?? 800}`, `--user-data-dir=${profile}`, ...(options.args ?? []),
   )
   if (options.dark) chromeOptions.addArguments('--force-dark-mode')
