@@ -58,7 +58,15 @@ export interface Size { readonly width: number; readonly height: number }
 const SHOWS = `
   const [place, property, value, part] = arguments, e = document.querySelectorAll('*')[place]
   if (!e || !CSS.supports(property, value)) return null
-  const read = () => JSON.stringify([...getComputedStyle(e)].filter((n) => n === property || n.startsWith(property.replace(/^(padding|margin|border|inset|outline|background|flex|grid|font|overflow|gap).*/, '$1'))).map((n) => getComputedStyle(e).getPropertyValue(n)).concat(getComputedStyle(e).getPropertyValue(property)))
+  // Colours as they are drawn, in whatever colour space they are said, and no shadows that draw nothing.
+  const drawn = (color) => {
+    const context = new OffscreenCanvas(1, 1).getContext('2d')
+    context.fillStyle = color
+    context.fillRect(0, 0, 1, 1)
+    return '#' + [...context.getImageData(0, 0, 1, 1).data]
+  }
+  const seen = (value) => value.replace(/rgba\\(0, 0, 0, 0\\) 0px 0px 0px 0px(, )?/g, '').replace(/(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\\([^()]*\\)/g, drawn)
+  const read = () => seen(JSON.stringify([...getComputedStyle(e)].filter((n) => n === property || n.startsWith(property.replace(/^(padding|margin|border|inset|outline|background|flex|grid|font|overflow|gap).*/, '$1'))).map((n) => getComputedStyle(e).getPropertyValue(n)).concat(getComputedStyle(e).getPropertyValue(property))))
   const before = read(), style = e.getAttribute('style')
   e.style.setProperty('transition', 'none', 'important')
   e.style.setProperty(property, value, 'important')

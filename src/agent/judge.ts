@@ -21,6 +21,35 @@ function plain(text: string): { readonly number: number; readonly unit: string }
   return m && { number: Number(m[1]), unit: m[2] ? 'px' : '' }
 }
 
+/** A shadow that draws nothing, as classes that make up a list of shadows leave it in the place of each that is not set. */
+const NO_SHADOW = /rgba\(0, 0, 0, 0\) 0px 0px 0px 0px(?:, )?/g
+
+/** How far the 8-bit channels of what is one colour in two colour spaces can be apart. */
+const NEAR_COLOR = 1
+
+const drawn = new Map<string, readonly number[]>()
+
+// A colour as it is drawn: red, green, blue and alpha, each 0 to 255.
+function asDrawn(color: string): readonly number[] {
+  let known = drawn.get(color)
+  if (!known) {
+    const context = new OffscreenCanvas(1, 1).getContext('2d')!
+    context.fillStyle = color
+    context.fillRect(0, 0, 1, 1)
+    drawn.set(color, (known = [...context.getImageData(0, 0, 1, 1).data]))
+  }
+  return known
+}
+
+/** Whether two computed values look the same: colours by what is drawn, whatever colour space they are said in. */
+function looksSame(a: string, b: string): boolean {
+  if (a === b) return true
+  const [one, other] = [a.replace(NO_SHADOW, ''), b.replace(NO_SHADOW, '')]
+  if (one.replace(COLOR, '#') !== other.replace(COLOR, '#')) return false
+  const colors = other.match(COLOR) ?? []
+  return (one.match(COLOR) ?? []).every((c, i) => asDrawn(c).every((n, k) => Math.abs(n - asDrawn(colors[i])[k]) <= NEAR_COLOR))
+}
+
 /** Layout works in 1/64 px, and borders are whole device pixels. */
 const NEAR = 0.06
 
@@ -90,7 +119,7 @@ export function judge(elements: readonly Element[], part: string, asked: readonl
     let shows = 0
     elements.forEach((e, at) => {
       // What else could keep a value from being what it says is looked into for the first few.
-      const isOther = now[at].some((v, k) => v !== meant[at][k])
+      const isOther = now[at].some((v, k) => !looksSame(v, meant[at][k]))
       const why = at < MOST_LOOKED_INTO || isOther ? missOf(e, part, { name, value }, reads, now[at], meant[at]) : null
       if (!why) shows++
       else if (misses.length < MOST_TOLD) misses.push([at, why])
@@ -112,7 +141,7 @@ function meantOn(elements: readonly Element[], part: string, { name, value }: As
 }
 
 function missOf(e: Element, part: string, { name, value }: Asked, reads: readonly string[], now: readonly string[], meant: readonly string[]): Missed | null {
-  const at = now.findIndex((v, k) => v !== meant[k])
+  const at = now.findIndex((v, k) => !looksSame(v, meant[k]))
   if (at >= 0) return { reason: 'stronger', property: reads[at], shown: now[at], meant: meant[at], by: null }
   const style = getComputedStyle(e, part || null)
   const variable = undefinedVariable(value, style)
