@@ -234,6 +234,11 @@ test('a file that someone deleted goes where nobody edited it; else it is asked,
   expect([check.reopen, check.conflicts]).toEqual([['b.css'], ['a.css']])
   expect(desk.conflict('a.css')).toMatchObject({ isDeleted: true, parts: [{ theirs: [] }] })
   expect((await desk.save([])).ok).toBe(false)
+  // It comes back as it was: there is nothing to ask.
+  disk.put('a.css', ALL)
+  expect((await desk.checkFolder())!.conflicts).toEqual([])
+  await disk.removeEntry('a.css')
+  expect((await desk.checkFolder())!.conflicts).toEqual(['a.css'])
   await desk.settle('a.css', ['theirs'])
   const again = new KeepingDesk()
   await again.open(id, '')

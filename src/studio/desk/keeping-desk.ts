@@ -44,7 +44,6 @@ export interface Review {
 
 export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number; readonly held: FolderCheck['unreadable'] } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
 
-
 /** What the project keeps and gives: saves, history, takes, files to take away. */
 export class KeepingDesk extends HistoryDesk {
   /** What makes the page show the files as saved, or as they are now again; `whole` when styles and attributes are all of it. */
@@ -84,10 +83,10 @@ export class KeepingDesk extends HistoryDesk {
   private async check(folder: LinkedFolder | null): Promise<FolderCheck | null> {
     if (!folder) return null
     const access = await folder.access()
-    const changes = access === 'granted' && !this.readOnly ? await folder.changes() : []
+    const changes = access === 'granted' && !this.readOnly ? await folder.changes() : null
     return this.inTurn(async () => {
       // Opened anew meanwhile, the project knows the folder by another reading.
-      const { written, reopen, unreadable } = folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [], unreadable: [] }
+      const { written, reopen, unreadable } = changes && folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [], unreadable: [] }
       return { access, written, reopen, unreadable, conflicts: [...this.conflicts.keys()] }
     })
   }
@@ -96,6 +95,8 @@ export class KeepingDesk extends HistoryDesk {
     const written: Written[] = []
     const reopen: string[] = []
     const unreadable: { path: string; why: string }[] = []
+    // What the folder has as it was known again, such as after a change of branches and back, is no conflict any more.
+    for (const path of [...this.conflicts.keys()]) if (!changes.some((c) => c.path === path)) this.conflicts.delete(path)
     for (const change of changes) {
       try {
         const done = await this.takeInChange(change)

@@ -78,6 +78,7 @@ export class Keeping {
     for (const written of check.written) await this.edits.takeIn(written)
     if (check.written.length) say('info', `${list([...new Set(check.written.map((w) => w.path))])}: changed by someone else in the folder, and taken in.`)
     if (check.conflicts.join() !== getStudio().ledger.conflicts.join()) setStudio({ ledger: { ...getStudio().ledger, conflicts: check.conflicts } })
+    this.held = new Set(check.unreadable.map((u) => u.path))
     const [held] = check.unreadable
     if (held) say('error', `${held.why}${check.unreadable.length > 1 ? ` So are ${check.unreadable.length - 1} more.` : ''}`)
     if (check.reopen.length) {
@@ -97,6 +98,8 @@ export class Keeping {
   }
 
   private soon: ReturnType<typeof setTimeout> | undefined
+  /** Files that the last look could not read: no save writes them. */
+  private held: ReadonlySet<string> = new Set()
   /** How long a save has waited for edits to be read back; ms. */
   private waited = 0
 
@@ -104,7 +107,7 @@ export class Keeping {
   saveSoon(): void {
     clearTimeout(this.soon)
     const { preferences, ledger } = getStudio()
-    if (preferences.save !== 'after each edit' || ledger.folder === null || ledger.readOnly || ledger.conflicts.length || ledger.changed.length === 0) return
+    if (preferences.save !== 'after each edit' || ledger.folder === null || ledger.readOnly || ledger.conflicts.length || ledger.changed.every((path) => this.held.has(path))) return
     this.soon = setTimeout(() => {
       const waits = getStudio().pulling !== null || getStudio().ledger.rows.some((r) => r.verdict.state === 'pending')
       // What is never read back does not keep the others from being saved.
@@ -125,6 +128,7 @@ export class Keeping {
       if (saved.check) await this.takeIn(saved.check)
       return false
     }
+    this.held = new Set(saved.held.map((h) => h.path))
     setStudio({ ledger: saved.state })
     const held = saved.held.length ? ` Not written: ${list(saved.held.map((h) => h.path))}, which cannot be read in the folder.` : ''
     say(held ? 'error' : 'info', (saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`) + held)
