@@ -1,53 +1,81 @@
 /** Random acts of ours and of another program on one project, each held against a model of who wrote what. */
-import fc from 'fast-check'
 import Dexie from 'dexie'
+import { backUp, restore } from '../src/storage/backup'
 import { Database } from '../src/storage/db'
 import { createProject, removeProject } from '../src/storage/projects'
 import { KeepingDesk } from '../src/studio/desk/keeping-desk'
-import '../tests/support/blob-reader'
-import { asHandle, Folder } from '../tests/support/memory-folder'
+import type { Hook } from '../tests/support/memory-folder'
+import { RULES, SHEETS, type Act, type Cell } from './interleave-acts'
 
-const { backUp, restore } = await import('../src/storage/backup')
-
-const bytes = (text: string) => new TextEncoder().encode(text)
-const SHEETS = ['a.css', 'b.css']
-const RULES = 4
-const PAGE = '<p>'
-
-/** One rule of a sheet, the smallest thing that somebody finishes. */
-interface Cell {
-  readonly sheet: number
-  readonly rule: number
+/** A folder that this and another program write; what is done through `handle` asks a hook before each step. */
+export interface Disk {
+  readonly handle: FileSystemDirectoryHandle
+  put(path: string, text: string): Promise<void>
+  /** Null where it has no such file. */
+  read(path: string): Promise<string | null>
+  remove(path: string): Promise<void>
 }
 
-export type Act =
-  | { readonly act: 'set' | 'theirs'; readonly cell: Cell }
-  | { readonly act: 'backup' | 'look' | 'save' | 'undo' | 'redo' | 'open again' | 'new take' | 'next take' | 'from saved' }
-  /** What happens at the `at`th step of the writing. */
-  | { readonly act: 'save that fails' | 'save that is cut off'; readonly at: number }
-  | { readonly act: 'save in a race'; readonly at: number; readonly cell: Cell }
-  | { readonly act: 'leave out' | 'discard'; readonly at: number }
-  | { readonly act: 'line ends'; readonly sheet: number }
+export type MakeDisk = (hook: Hook) => Promise<Disk>
 
-const cell = fc.record({ sheet: fc.nat(SHEETS.length - 1), rule: fc.nat(RULES - 1) })
-const at = fc.nat(5)
-
-/** Acts that are made often stand more than once. */
-export const anAct: fc.Arbitrary<Act> = fc.oneof(
-  { weight: 6, arbitrary: fc.record({ act: fc.constant('set' as const), cell }) },
-  { weight: 5, arbitrary: fc.record({ act: fc.constant('theirs' as const), cell }) },
-  { weight: 9, arbitrary: fc.record({ act: fc.constantFrom('look' as const, 'save' as const, 'undo' as const, 'redo' as const, 'open again' as const, 'new take' as const, 'next take' as const, 'next take' as const, 'from saved' as const) }) },
-  { weight: 2, arbitrary: fc.record({ act: fc.constantFrom('save that fails' as const, 'save that is cut off' as const), at }) },
-  { weight: 1, arbitrary: fc.record({ act: fc.constant('save in a race' as const), at, cell }) },
-  { weight: 1, arbitrary: fc.record({ act: fc.constant('backup' as const) }) },
-  { weight: 2, arbitrary: fc.record({ act: fc.constantFrom('leave out' as const, 'discard' as const), at }) },
-  { weight: 1, arbitrary: fc.record({ act: fc.constant('line ends' as const), sheet: fc.nat(SHEETS.length - 1) }) },
-)
+const bytes = (text: string) => new TextEncoder().encode(text)
+const PAGE = '<p>'
 
 const startOf = () => `${Array.from({ length: RULES }, (_, i) => `.r${i} {\n  top: 0;\n}\n`).join('\n')}`
 const valueIn = (text: string, rule: number): string => new RegExp(`\\.r${rule} \\{\\s*top: ([^;]+);`).exec(text)?.[1] ?? 'gone'
 const keyOf = (c: Cell) => `${SHEETS[c.sheet]} .r${c.rule}`
 const CELLS: readonly Cell[] = SHEETS.flatMap((_, sheet) => Array.from({ length: RULES }, (_, rule) => ({ sheet, rule })))
+
+const ELSEWHERE = 'It is edited in another window.'
+
+/** The desk of one window, with a connection of its own to the storage that can be cut. */
+class Window {
+  readonly desk: KeepingDesk
+  private readonly db: Database
+  /** How many writes there are until all ends; what is asked for after that is never done. */
+  private left = Infinity
+  private isDead = false
+  private tellDead = () => {}
+
+  constructor(name: string, handle: FileSystemDirectoryHandle, project: () => string) {
+    this.db = new Database(name)
+    this.db.use({
+      stack: 'dbcore', name: 'ends',
+      create: (down) => ({ ...down, table: (table) => {
+        const below = down.table(table)
+        return { ...below, mutate: (request) => (this.mayWrite() ? below.mutate(request) : Promise.reject(new Error('ended'))) }
+      } }),
+    })
+    // A folder that asks before each step is no handle that a database could hold.
+    Object.assign(this.db.folders, { get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, handle, include: [] } : undefined) })
+    this.desk = Object.assign(new KeepingDesk(), { db: this.db })
+  }
+
+  /** Counts a write. Whether it may be made. */
+  mayWrite(): boolean {
+    if (!this.isDead && this.left-- > 0) return true
+    this.isDead = true
+    this.tellDead()
+    return false
+  }
+
+  /** Does `work`, and ends all at the `at`th write of it. */
+  async endIn(at: number, work: () => Promise<unknown>): Promise<void> {
+    const isEnded = new Promise<void>((tell) => {
+      this.tellDead = tell
+    })
+    this.left = at
+    await Promise.race([work().catch(() => {}), isEnded])
+    this.isDead = true
+    // A transaction under way is over before its storage is opened again, as in a browser.
+    await new Promise((done) => setTimeout(done))
+    this.db.close()
+  }
+
+  close(): void {
+    this.db.close()
+  }
+}
 
 let runs = 0
 
@@ -55,95 +83,177 @@ let runs = 0
  * Makes the acts one after the other. Ours are lengths in px, theirs in em, each another one, so that a value tells who
  * finished it. @returns how many acts were made. @throws Error with what the model says otherwise.
  */
-export async function interleave(acts: readonly Act[]): Promise<number> {
+export async function interleave(acts: readonly Act[], makeDisk: MakeDisk): Promise<number> {
   const world = new World()
   try {
-    await world.begin()
+    await world.begin(makeDisk)
     for (const act of acts) await world.make(act)
     await world.end()
   } finally {
-    await world.db.delete()
+    await world.close()
   }
   return acts.length
 }
 
+type Values = ReadonlyMap<string, string>
+
 class World {
-  readonly db = new Database(`interleave ${++runs}`)
-  private readonly disk = new Folder('site', (doing, path) => this.hook(doing, path))
-  private hook: (doing: string, path: string) => void | Promise<void> = () => {}
-  private desk!: KeepingDesk
+  private readonly name = `interleave ${++runs}`
+  private readonly db = new Database(this.name)
+  private disk!: Disk
+  private hook: Hook = () => {}
+  private window!: Window
   private id = ''
   private next = 0
   /** Their last word on each rule, while the folder is to have it. */
   private readonly theirs = new Map<string, string>()
   /** Words of theirs that a person here decided about: by an edit over one that the page showed, or by a choice. */
   private readonly decided = new Set<string>()
+  /** Files that another program deleted, and that nobody here asked for since. */
+  private readonly gone = new Set<string>()
+  /** Those of them that a person here chose to leave so: an edit of theirs is asked for from then on. */
+  private readonly leftGone = new Set<string>()
+  /** Files that a save is to write anew, and that the folder was not seen to have since. */
+  private readonly wanted = new Set<string>()
   private doing = ''
+
+  private get desk(): KeepingDesk {
+    return this.window.desk
+  }
 
   private fail(why: string): never {
     throw new Error(`${this.doing}: ${why}`)
   }
 
-  async begin(): Promise<void> {
+  async begin(makeDisk: MakeDisk): Promise<void> {
+    this.disk = await makeDisk(async (doing, path) => {
+      if (this.window && !this.window.mayWrite()) await new Promise(() => {})
+      await this.hook(doing, path)
+    })
     const files = [{ path: 'index.html', bytes: bytes(PAGE) }, ...SHEETS.map((path) => ({ path, bytes: bytes(startOf()) }))]
-    for (const f of files) this.disk.put(f.path, new TextDecoder().decode(f.bytes))
+    for (const f of files) await this.disk.put(f.path, new TextDecoder().decode(f.bytes))
     this.id = await createProject(this.db, 'Pier', files)
-    const stamps = await Promise.all(files.map(async (f) => ({ project: this.id, path: f.path, bytes: null, modified: (await (await this.disk.getFileHandle(f.path)).getFile()).lastModified, size: f.bytes.length })))
-    await this.db.onDisk.bulkPut(stamps)
-    // A folder in memory is no handle that a database could hold.
-    Object.assign(this.db.folders, { get: (id: string) => Dexie.Promise.resolve(id === this.id ? { project: id, handle: asHandle(this.disk), include: [] } : undefined) })
+    await this.db.onDisk.bulkPut(await Promise.all(files.map(async (f) => ({ project: this.id, path: f.path, bytes: null, modified: (await (await this.disk.handle.getFileHandle(f.path)).getFile()).lastModified, size: f.bytes.length }))))
     await this.open()
   }
 
+  async close(): Promise<void> {
+    this.window?.close()
+    await this.db.delete()
+  }
+
   private async open(): Promise<void> {
-    this.desk = Object.assign(new KeepingDesk(), { db: this.db })
+    this.window?.close()
+    this.window = new Window(this.name, this.disk.handle, () => this.id)
     const opened = await this.desk.open(this.id, '')
     if (!opened) this.fail('the project cannot be opened')
     if (opened.lost) this.fail(`${opened.lost} edits of the journal do not fit its files`)
   }
 
-  private now = (c: Cell): string => valueIn(this.desk.text(SHEETS[c.sheet])!, c.rule)
-  private there = (c: Cell): string => valueIn(this.disk.text(SHEETS[c.sheet])!, c.rule)
-  private page = (): Map<string, string> => new Map(CELLS.map((c) => [keyOf(c), this.now(c)]))
-
-  private write(c: Cell): void {
-    const path = SHEETS[c.sheet]
-    const value = `${++this.next}em`
-    this.disk.put(path, this.disk.text(path)!.replace(new RegExp(`(\\.r${c.rule} \\{\\s*top: )[^;]+`), `$1${value}`))
-    this.theirs.set(keyOf(c), value)
+  private valuesOf = (text: (path: string) => string | null): Values => new Map(CELLS.map((c) => [keyOf(c), valueIn(text(SHEETS[c.sheet]) ?? '', c.rule)]))
+  private page = (): Values => this.valuesOf((path) => this.desk.text(path))
+  private async onDisk(): Promise<Map<string, string | null>> {
+    return new Map(await Promise.all(SHEETS.map(async (path) => [path, await this.disk.read(path)] as const)))
+  }
+  private async there(): Promise<Values> {
+    const texts = await this.onDisk()
+    return this.valuesOf((path) => texts.get(path) ?? null)
   }
 
-  /** What an act of ours changed on the page was seen there, and so decided about. */
+  private async write(c: Cell): Promise<void> {
+    const path = SHEETS[c.sheet]
+    const value = `${++this.next}em`
+    await this.disk.put(path, ((await this.disk.read(path)) || startOf()).replace(new RegExp(`(\\.r${c.rule} \\{\\s*top: )[^;]+`), `$1${value}`))
+    this.theirs.set(keyOf(c), value)
+    this.isThere(path)
+  }
+
+  private isThere(path: string): void {
+    this.gone.delete(path)
+    this.leftGone.delete(path)
+  }
+
+  private async delete(sheet: number): Promise<void> {
+    if ((await this.disk.read(SHEETS[sheet])) === null) return
+    await this.disk.remove(SHEETS[sheet])
+    if (!this.wanted.has(SHEETS[sheet])) this.gone.add(SHEETS[sheet])
+    this.leftGone.delete(SHEETS[sheet])
+    for (const c of CELLS) if (c.sheet === sheet) this.theirs.delete(keyOf(c))
+  }
+
+  /** What an act of ours changed on the page was seen there, and so decided about; so was a file that it writes to. */
   private async decide(work: () => Promise<unknown>): Promise<void> {
     const before = this.page()
     await work()
-    for (const [key, value] of this.page()) if (before.get(key) !== value) this.decided.add(before.get(key)!)
+    this.noteSeen(before)
   }
 
-  private async look(): Promise<boolean> {
-    const before = (await this.desk.history()).edits.length
-    const check = (await this.desk.checkFolder())!
-    for (const path of check.conflicts) {
-      const { parts } = this.desk.conflict(path)!
-      const shown = JSON.stringify(parts)
-      // While it is open nothing is written, and their word is in sight.
-      if ((await this.desk.save([])).ok) this.fail(`${path} is in conflict and was saved`)
-      const sheet = SHEETS.indexOf(path)
-      for (const c of CELLS) if (c.sheet === sheet && this.there(c) !== this.now(c) && this.theirs.get(keyOf(c)) === this.there(c) && !this.decided.has(this.there(c)) && !shown.includes(`top: ${this.there(c)};`)) this.fail(`${this.there(c)} of ${path} is not shown in the conflict`)
-      const places = parts.filter((p) => p.kind === 'conflict')
-      const choices = places.map((_, i) => ((this.next + i) % 2 ? 'ours' as const : 'theirs' as const))
-      places.forEach((p, i) => {
-        if (choices[i] === 'ours') for (const [, value] of p.theirs.join('').matchAll(/top: ([^;]+);/g)) this.decided.add(value)
-      })
-      await this.desk.settle(path, choices)
+  private noteSeen(before: Values): void {
+    for (const [key, value] of this.page()) {
+      if (before.get(key) === value) continue
+      this.decided.add(before.get(key)!)
+      const [path] = key.split(' ')
+      if (this.leftGone.delete(path)) this.gone.delete(path)
     }
-    if (check.reopen.length) this.fail(`opened anew for ${check.reopen.join()}`)
-    return (await this.desk.history()).edits.length !== before
+  }
+
+  private async look(): Promise<void> {
+    for (const [path, text] of await this.onDisk()) if (text !== null) this.wanted.delete(path)
+    const check = (await this.desk.checkFolder())!
+    for (const path of check.conflicts) await this.settle(path)
+    if (check.unreadable.length) this.fail(check.unreadable[0].why)
+    if (check.reopen.length === 0) return
+    if (check.reopen.some((path) => path === 'index.html')) this.fail(`opened again for ${check.reopen.join()}`)
+    await this.open()
+    await this.desk.checkFolder()
+  }
+
+  private async settle(path: string): Promise<void> {
+    const conflict = this.desk.conflict(path)
+    if (!conflict) this.fail(`the conflict of ${path} cannot be looked at`)
+    // While it is open nothing is written, and their word is in sight.
+    if ((await this.desk.save([])).ok) this.fail(`${path} is in conflict and was saved`)
+    const [now, there] = [this.page(), await this.there()]
+    const shown = JSON.stringify(conflict.parts)
+    for (const c of CELLS) {
+      const [key, word] = [keyOf(c), there.get(keyOf(c))!]
+      if (SHEETS[c.sheet] === path && word !== now.get(key) && this.theirs.get(key) === word && !this.decided.has(word) && !shown.includes(`top: ${word};`)) this.fail(`${word} of ${path} is not shown in the conflict`)
+    }
+    const places = conflict.parts.filter((p) => p.kind === 'conflict')
+    const choices = places.map((_, i) => ((this.next + i) % 2 ? 'ours' as const : 'theirs' as const))
+    places.forEach((p, i) => {
+      if (choices[i] === 'ours') for (const [, value] of p.theirs.join('').matchAll(/top: ([^;]+);/g)) this.decided.add(value)
+    })
+    if (conflict.isDeleted && choices[0] === 'ours') {
+      this.gone.delete(path)
+      this.wanted.add(path)
+    } else if (conflict.isDeleted) this.leftGone.add(path)
+    await this.desk.settle(path, choices)
   }
 
   private async save(leave: readonly number[] = []): Promise<void> {
     await this.look()
-    await this.desk.save(leave)
+    const saved = await this.desk.save(leave)
+    if (!saved.ok || leave.length) return
+    // The words on the screen are true: what was saved is in the folder.
+    const there = await this.onDisk()
+    for (const path of SHEETS) if (!this.gone.has(path) && this.desk.text(path) !== null && there.get(path) !== this.desk.text(path)) this.fail(`saved, and ${path} is not in the folder as it is here`)
+    if (saved.state.rows.length || saved.state.changed.length) this.fail(`saved, and ${[...saved.state.changed, ...saved.state.rows.map((r) => r.after)].join()} is said not to be`)
+  }
+
+  private async set(c: Cell): Promise<void> {
+    const value = `${++this.next}px`
+    const sheet = SHEETS[c.sheet]
+    const text = this.desk.text(sheet)
+    if (text === null) return
+    const stands = this.desk.standsAt(sheet, text.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
+    if (!stands || !('rule' in stands)) this.fail(`${keyOf(c)} is gone`)
+    await this.decide(() => this.desk.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule: stands.rule }, name: 'top', value }, 1))
+  }
+
+  private async nextTake(): Promise<void> {
+    const { current, list } = await this.desk.takes()
+    if (list.length > 1) await this.desk.switchTake(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
   }
 
   async make(act: Act): Promise<void> {
@@ -151,21 +261,25 @@ class World {
     const history = await this.desk.history()
     const journal = history.edits.slice(0, history.done).map((e) => e.after)
     switch (act.act) {
-      case 'set': {
-        const value = `${++this.next}px`
-        const sheet = SHEETS[act.cell.sheet]
-        const stands = this.desk.standsAt(sheet, this.desk.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${act.cell.rule}`))
-        if (!stands || !('rule' in stands)) this.fail(`${keyOf(act.cell)} is gone`)
-        await this.decide(() => this.desk.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule: stands.rule }, name: 'top', value }, 1))
-        if (this.now(act.cell) !== value) this.fail(`${keyOf(act.cell)} is ${this.now(act.cell)}`)
+      case 'set':
+        await this.set(act.cell)
+        if (this.desk.text(SHEETS[act.cell.sheet]) !== null && this.page().get(keyOf(act.cell)) !== `${this.next}px`) this.fail(`${keyOf(act.cell)} is ${this.page().get(keyOf(act.cell))}`)
         break
-      }
       case 'theirs':
-        this.write(act.cell)
+        await this.write(act.cell)
+        break
+      case 'delete':
+        await this.delete(act.sheet)
+        break
+      case 'put back':
+        if (this.gone.has(SHEETS[act.sheet])) {
+          await this.disk.put(SHEETS[act.sheet], startOf())
+          this.isThere(SHEETS[act.sheet])
+        }
         break
       case 'line ends': {
-        const text = this.disk.text(SHEETS[act.sheet])!
-        this.disk.put(SHEETS[act.sheet], text.includes('\r\n') ? text.replaceAll('\r\n', '\n') : text.replaceAll('\n', '\r\n'))
+        const text = await this.disk.read(SHEETS[act.sheet])
+        if (text !== null) await this.disk.put(SHEETS[act.sheet], text.includes('\r\n') ? text.replaceAll('\r\n', '\n') : text.replaceAll('\n', '\r\n'))
         break
       }
       case 'look':
@@ -178,7 +292,7 @@ class World {
         await this.look()
         const { edits } = this.desk.review([])
         const one = edits[act.at % Math.max(1, edits.length)]
-        if (one && this.desk.review([one.seq]).dependents.length === 0) await this.desk.save([one.seq])
+        if (one && this.desk.review([one.seq]).dependents.length === 0) await this.save([one.seq])
         break
       }
       case 'discard': {
@@ -189,107 +303,157 @@ class World {
         break
       }
       case 'undo':
-      case 'redo': {
-        const { edits, done } = await this.desk.history()
-        const settled = edits[act.act === 'undo' ? done - 1 : done]?.name === 'settled'
-        const before = this.page()
-        // It is refused, in words, where theirs stands on it.
-        await this.desk.step(act.act).catch(() => {})
-        for (const [key, value] of this.page()) {
-          const was = before.get(key)!
-          if (was === value) continue
-          if (was.endsWith('em') && this.theirs.get(key) === was && !this.decided.has(was) && !settled && act.act === 'undo') this.fail(`an undo took back their ${was} of ${key}`)
-          this.decided.add(was)
-        }
+      case 'redo':
+        await this.step(act.act)
         break
-      }
-      case 'open again': {
-        const before = this.page()
-        await this.open()
-        for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`opened again, ${key} is ${value}, not ${before.get(key)}`)
+      case 'open again':
+        await this.openAgain()
         break
-      }
       case 'new take':
         await this.desk.newTake(`take ${++this.next}`, 'here')
         break
-      case 'from saved': {
+      case 'from saved':
         await this.look()
         await this.desk.newTake(`take ${++this.next}`, 'saved')
         break
-      }
-      case 'next take': {
-        const { current, list } = await this.desk.takes()
-        if (list.length > 1) await this.desk.switchTake(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
+      case 'next take':
+        await this.nextTake()
         break
-      }
-      case 'backup': {
-        const before = this.page()
-        const [{ id, lost }] = await restore(this.db, await backUp(this.db))
-        if (id === this.id) this.fail('a backup took the place of the project')
-        if (lost) this.fail(`${lost} edits were left out of a backup`)
-        const desk = Object.assign(new KeepingDesk(), { db: this.db })
-        await desk.open(id, '')
-        for (const path of SHEETS) if (desk.text(path) !== this.desk.text(path)) this.fail(`${path} came back from the backup as another`)
-        if ((await desk.takes()).list.length !== (await this.desk.takes()).list.length) this.fail('a take did not come back from the backup')
-        await removeProject(this.db, id)
-        for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`${key} is ${value}`)
+      case 'backup':
+        await this.backUp()
         break
-      }
+      case 'other window':
+        await this.otherWindow(act.takesOver, act.cell)
+        break
       case 'save in a race':
         await this.look()
-        this.hook = this.once(act.at, () => this.write(act.cell))
+        // Between the last look at a file and its change no platform lets another program be heard.
+        this.hook = this.once(act.at, (doing) => (doing === 'close' ? 'later' : this.write(act.cell)))
         await this.desk.save([])
         break
       case 'save that fails': {
         await this.look()
-        const before = SHEETS.map((p) => this.disk.text(p))
+        const before = await this.onDisk()
         this.hook = this.once(act.at, () => {
           throw new DOMException('', 'QuotaExceededError')
         })
         const saved = await this.desk.save([])
-        if (!saved.ok && SHEETS.some((p, i) => this.disk.text(p) !== before[i])) this.fail('a save that failed changed a file')
+        const there = await this.onDisk()
+        if (!saved.ok && SHEETS.some((p) => there.get(p) !== before.get(p))) this.fail('a save that failed changed a file')
         break
       }
-      case 'save that is cut off': {
-        await this.look()
-        const before = SHEETS.map((p) => this.disk.text(p))
-        const after = SHEETS.map((p) => this.desk.text(p))
-        const cut = new Promise<void>((isCut) => {
-          this.hook = this.once(act.at, () => {
-            isCut()
-            return new Promise<void>(() => {})
-          })
-        })
-        await Promise.race([this.desk.save([]), cut])
-        SHEETS.forEach((p, i) => {
-          if (this.disk.text(p) !== before[i] && this.disk.text(p) !== after[i]) this.fail(`${p} is neither as before the save nor as after it`)
-        })
-        this.hook = () => {}
-        await this.open()
-      }
+      case 'killed':
+        await this.killed(act)
     }
     this.hook = () => {}
     await this.check(act, journal)
   }
 
-  private once(at: number, work: () => void | Promise<void>): () => void | Promise<void> {
-    let n = 0
-    return () => (n++ === at ? work() : undefined)
+  private async step(by: 'undo' | 'redo'): Promise<void> {
+    const { edits, done } = await this.desk.history()
+    const settled = edits[by === 'undo' ? done - 1 : done]?.name === 'settled'
+    const before = this.page()
+    // It is refused, in words, where theirs stands on it.
+    await this.desk.step(by).catch(() => {})
+    for (const [key, value] of this.page()) {
+      const was = before.get(key)!
+      if (was !== value && was.endsWith('em') && this.theirs.get(key) === was && !this.decided.has(was) && !settled && by === 'undo') this.fail(`an undo took back their ${was} of ${key}`)
+    }
+    this.noteSeen(before)
+  }
+
+  private async openAgain(): Promise<void> {
+    const before = this.page()
+    await this.open()
+    for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`opened again, ${key} is ${value}, not ${before.get(key)}`)
+  }
+
+  private async backUp(): Promise<void> {
+    const before = this.page()
+    const [{ id, lost }] = await restore(this.db, await backUp(this.db))
+    if (id === this.id) this.fail('a backup took the place of the project')
+    if (lost) this.fail(`${lost} edits were left out of a backup`)
+    const beside = new Window(this.name, this.disk.handle, () => this.id)
+    await beside.desk.open(id, '')
+    for (const path of SHEETS) if (beside.desk.text(path) !== this.desk.text(path)) this.fail(`${path} came back from the backup as another`)
+    if ((await beside.desk.takes()).list.length !== (await this.desk.takes()).list.length) this.fail('a take did not come back from the backup')
+    beside.close()
+    await removeProject(this.db, id)
+    for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`${key} is ${value}`)
+  }
+
+  /** Another window shows the project and changes nothing of it; or it takes it over, and this one changes nothing more. */
+  private async otherWindow(takesOver: boolean, c: Cell): Promise<void> {
+    const before = this.page()
+    const other = new Window(this.name, this.disk.handle, () => this.id)
+    await other.desk.open(this.id, '')
+    const [reads, writes] = takesOver ? [this.window, other] : [other, this.window]
+    reads.desk.setReadOnly(ELSEWHERE)
+    const count = (await writes.desk.history()).edits.length
+    const sheet = SHEETS[c.sheet]
+    const stands = reads.desk.text(sheet) === null ? null : reads.desk.standsAt(sheet, reads.desk.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
+    const tries: (() => Promise<unknown>)[] = [
+      () => reads.desk.checkFolder(), () => reads.desk.save([]), () => reads.desk.step('undo'), () => reads.desk.step('redo'), () => reads.desk.newTake('none', 'here'),
+      ...(stands && 'rule' in stands ? [() => reads.desk.commit({ kind: 'set', aim: { kind: 'rule' as const, sheet, rule: stands.rule }, name: 'top', value: '0.5px' }, 1)] : []),
+    ]
+    const there = JSON.stringify([...(await this.onDisk())])
+    // Each is refused, as a value or in words.
+    for (const attempt of tries) await attempt().catch(() => {})
+    if (JSON.stringify([...(await this.onDisk())]) !== there) this.fail('a window that only looks at the project wrote to its folder')
+    if ((await writes.desk.history()).edits.length !== count) this.fail('a window that only looks at the project edited it')
+    reads.close()
+    this.window = writes
+    for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`in the other window ${key} is ${value}, not ${before.get(key)}`)
+    if (!takesOver) await this.openAgain()
+  }
+
+  private async killed(act: Extract<Act, { act: 'killed' }>): Promise<void> {
+    await this.look()
+    const before = await this.onDisk()
+    const page = this.page()
+    const work = {
+      set: () => this.set(act.cell), save: () => this.desk.save([]), look: () => this.desk.checkFolder(), undo: () => this.desk.step('undo'), redo: () => this.desk.step('redo'),
+      'next take': () => this.nextTake(), 'new take': () => this.desk.newTake(`take ${++this.next}`, 'here'),
+    }[act.in]
+    if (act.in === 'look') await this.write(act.cell)
+    const written = await this.onDisk()
+    await this.window.endIn(act.at, work)
+    const saved = new Map(SHEETS.map((p) => [p, this.desk.text(p)]))
+    await this.open()
+    const there = await this.onDisk()
+    for (const p of SHEETS) {
+      if (act.in === 'save' && there.get(p) !== before.get(p) && there.get(p) !== saved.get(p)) this.fail(`${p} is neither as before the save nor as after it`)
+      if (act.in !== 'save' && there.get(p) !== written.get(p)) this.fail(`${p} was written`)
+    }
+    this.noteSeen(page)
+  }
+
+  private once(at: number, work: (doing: string) => void | 'later' | Promise<void>): Hook {
+    let left = at
+    let isDone = false
+    return async (doing) => {
+      if (isDone || left-- > 0) return
+      isDone = true
+      if ((await work(doing)) === 'later') isDone = false
+    }
   }
 
   private async check(act: Act, journal: readonly string[]): Promise<void> {
+    const [texts, there] = [await this.onDisk(), await this.there()]
+    for (const path of this.gone) if (texts.get(path) !== null) this.fail(`${path} was deleted by another program, and nobody here asked for it to be written`)
     for (const c of CELLS) {
       const word = this.theirs.get(keyOf(c))
-      if (word === undefined || this.there(c) === word) continue
-      if (!this.decided.has(word)) this.fail(`their ${word} of ${keyOf(c)} is ${this.there(c)} in the folder, and nobody here decided that`)
+      if (word === undefined || there.get(keyOf(c)) === word) continue
+      if (!this.decided.has(word)) this.fail(`their ${word} of ${keyOf(c)} is ${there.get(keyOf(c))} in the folder, and nobody here decided that`)
       this.theirs.delete(keyOf(c))
     }
     const { edits } = await this.desk.history()
     // Edits that were undone go with the next one; all others stay, and so do those of the take that was left.
-    if (!['set', 'discard', 'undo', 'new take', 'next take', 'from saved'].includes(act.act)) {
+    const replaces = ['set', 'discard', 'undo', 'new take', 'next take', 'from saved']
+    if (!replaces.includes(act.act === 'killed' ? act.in : act.act)) {
       const kept = edits.map((e) => e.after)
-      const gone = journal.find((after, i) => kept[i] !== after)
-      if (gone) this.fail(`the edit to ${gone} is not in the journal any more`)
+      const lost = journal.find((after, i) => kept[i] !== after)
+      if (lost) this.fail(`the edit to ${lost} is not in the journal any more`)
     }
   }
 
@@ -301,10 +465,9 @@ class World {
       if ((await this.desk.save([])).ok) break
     }
     await this.check({ act: 'look' }, [])
-    for (const path of SHEETS) if (this.disk.text(path) !== this.desk.text(path)) this.fail(`${path} is not in the folder as it is here`)
+    const there = await this.onDisk()
+    for (const path of SHEETS) if (!this.gone.has(path) && there.get(path) !== this.desk.text(path)) this.fail(`${path} is not in the folder as it is here`)
     if (this.desk.review([]).files.length) this.fail('all is saved, and a save would write something')
-    const before = this.page()
-    await this.open()
-    for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`opened again, ${key} is ${value}, not ${before.get(key)}`)
+    await this.openAgain()
   }
 }

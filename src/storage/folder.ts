@@ -135,7 +135,11 @@ export class SaveError extends Error {
   }
 }
 
-const reason = (error: unknown): string => {
+/** What a file has that was made to be written. */
+const EMPTY = new Uint8Array()
+
+/** Why the platform did not read or write a file, in words. */
+export const diskReason = (error: unknown): string => {
   if (!(error instanceof DOMException)) return String(error)
   const known: Readonly<Record<string, string>> = { NotAllowedError: 'there is no permission to write it', QuotaExceededError: 'the disk is full', NotFoundError: 'it is gone from the folder', NoModificationAllowedError: 'it is read-only, or another program has it open', TypeMismatchError: 'there is a folder of that name', InvalidStateError: 'it was changed meanwhile', SecurityError: 'the browser does not allow it there' }
   return known[error.name] ?? `${error.name}: ${error.message}`
@@ -152,7 +156,7 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
     try {
       there = (await readFile(root, path))?.bytes ?? null
     } catch (error) {
-      throw new SaveError(path, reason(error))
+      throw new SaveError(path, diskReason(error))
     }
     if (!sameBytes(there, before)) throw new SaveError(path, there === null ? 'it is gone from the folder' : 'it was changed in the folder meanwhile')
   }
@@ -171,8 +175,8 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
     for (const { write, stream } of open) {
       at = write.path
       // Another program may have written it since: what it holds is looked at once more, as near to the change as can be.
-      const there = write.before === null ? null : ((await readFile(root, write.path))?.bytes ?? null)
-      if (write.before !== null && !sameBytes(there, write.before)) throw new SaveError(write.path, 'it was changed in the folder meanwhile')
+      const there = (await readFile(root, write.path))?.bytes ?? null
+      if (!sameBytes(there, write.before ?? EMPTY)) throw new SaveError(write.path, `it was ${write.before ? 'changed' : 'made'} in the folder meanwhile`)
       await stream.close()
       placed.push(write)
     }
@@ -188,9 +192,8 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
     const rest = open.filter(({ write }) => !placed.includes(write))
     await Promise.all(rest.map(({ stream }) => stream.abort().catch(() => {})))
     const left = await putBack(root, placed)
-    // A file that was only made for the writing is no file of theirs.
-    for (const write of begun) if (write.before === null && !placed.includes(write)) await removeFile(root, write.path).catch(() => {})
-    throw error instanceof SaveError ? new SaveError(at, error.message.slice(error.path.length + 2), left) : new SaveError(at, reason(error), left)
+    for (const write of begun) if (write.before === null && !placed.includes(write)) await removeEmpty(root, write.path).catch(() => {})
+    throw error instanceof SaveError ? new SaveError(at, error.message.slice(error.path.length + 2), left) : new SaveError(at, diskReason(error), left)
   }
 }
 
@@ -199,6 +202,11 @@ async function removeFile(root: FileSystemDirectoryHandle, path: string): Promis
   let folder = root
   for (const part of parts.slice(0, -1)) folder = await folder.getDirectoryHandle(part)
   await folder.removeEntry(parts.at(-1)!)
+}
+
+/** Takes a file away that was only made to be written, unless another program has written to it. */
+export async function removeEmpty(root: FileSystemDirectoryHandle, path: string): Promise<void> {
+  if ((await readFile(root, path))?.bytes.length === 0) await removeFile(root, path)
 }
 
 async function putBack(root: FileSystemDirectoryHandle, placed: readonly Write[]): Promise<string[]> {

@@ -2,8 +2,8 @@ const bytes = (text: string) => new TextEncoder().encode(text)
 
 let clock = 1000
 
-/** What is asked before a file is opened, written or closed: it throws where the disk or the permission would. */
-export type Hook = (doing: 'open' | 'write' | 'close', path: string) => void | Promise<void>
+/** What is asked before a file is read, opened for writing, written or closed: it throws where the disk or the permission would. */
+export type Hook = (doing: 'read' | 'open' | 'write' | 'close', path: string) => void | Promise<void>
 
 /** A folder in memory. */
 export class Folder {
@@ -13,8 +13,12 @@ export class Folder {
 
   put(path: string, text: string): this {
     const [first, ...rest] = path.split('/')
-    if (rest.length === 0) this.entries.set(first, new Stored(first, this.path + first, bytes(text), this.fail))
-    else this.folder(first).put(rest.join('/'), text)
+    if (rest.length === 0) {
+      // What has the file open goes on with the same one.
+      const there = this.entries.get(first)
+      if (there instanceof Stored) there.set(bytes(text))
+      else this.entries.set(first, new Stored(first, this.path + first, bytes(text), this.fail))
+    } else this.folder(first).put(rest.join('/'), text)
     return this
   }
   private folder(name: string): Folder {
@@ -55,7 +59,12 @@ class Stored {
   readonly kind = 'file'
   private modified = ++clock
   constructor(readonly name: string, private readonly path: string, public bytes: Uint8Array, private readonly fail: Hook) {}
+  set(bytes: Uint8Array): void {
+    this.bytes = bytes
+    this.modified = ++clock
+  }
   async getFile() {
+    await this.fail('read', this.path)
     const copy = this.bytes.slice()
     return { size: copy.length, lastModified: this.modified, arrayBuffer: async () => copy.buffer, text: async () => new TextDecoder().decode(copy) }
   }
@@ -69,8 +78,7 @@ class Stored {
       },
       close: async () => {
         await this.fail('close', this.path)
-        this.bytes = next
-        this.modified = ++clock
+        this.set(next)
       },
       abort: async () => {},
     }

@@ -11,7 +11,7 @@ import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
 import { HtmlDocument, uniqueSelector } from '../../core/html'
 import type { ProjectRow } from '../../storage/db'
-import { SaveError } from '../../storage/folder'
+import { diskReason, SaveError } from '../../storage/folder'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
 import type { DeskState, LedgerRow, Written } from './open-desk'
 import { HistoryDesk, planOf } from './history-desk'
@@ -253,7 +253,12 @@ export class KeepingDesk extends HistoryDesk {
   private async saveNow(folder: LinkedFolder | null, leave: readonly number[]): Promise<Saved> {
     if (!folder) return { ok: false, why: 'The project is not linked to a folder.' }
     if (this.readOnly) return { ok: false, why: this.readOnly }
-    const check = await this.check(folder)
+    let check: FolderCheck | null
+    try {
+      check = await this.check(folder)
+    } catch (error) {
+      return { ok: false, why: `Not saved: the folder ${folder.name} could not be read (${diskReason(error)}). Every edit is safe here.` }
+    }
     return this.inTurn(async () => (folder === this.folder ? this.writeToFolder(folder, leave, check) : { ok: false, why: 'The project was opened anew meanwhile. Save once more.' }))
   }
 

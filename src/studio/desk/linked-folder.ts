@@ -1,6 +1,6 @@
 import { decodeSource } from '../../core/text'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
-import { listFolder, readFile, sameBytes, writeFiles, type Write } from '../../storage/folder'
+import { listFolder, readFile, removeEmpty, sameBytes, writeFiles, type Write } from '../../storage/folder'
 import { storeSave } from '../../storage/projects'
 
 /** Something that someone else did to a file of the folder. */
@@ -134,6 +134,7 @@ export class LinkedFolder {
     for (const { path, after } of saving.files) {
       const there = await readFile(this.row.handle, path)
       if (there && sameBytes(there.bytes, after)) rows.push(this.rowOf(path, after, there.modified))
+      else if (!this.known.has(path)) await removeEmpty(this.row.handle, path)
     }
     const whole = rows.length === saving.files.length
     if (whole) await storeSave(this.db, { project: this.id, made: Date.now(), done: saving.done, leftOut: saving.leftOut, files: rows.map((r) => r.path) }, rows)
