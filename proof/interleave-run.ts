@@ -111,7 +111,7 @@ class World {
   private readonly decided = new Set<string>()
   /** Files that another program deleted, and that nobody here asked for since. */
   private readonly gone = new Set<string>()
-  /** Those of them that a person here chose to leave so: an edit of theirs is asked for from then on. */
+  /** Files that a person here chose to leave deleted, and that were not seen in the folder since: an edit asks for them again. */
   private readonly leftGone = new Set<string>()
   /** Files that a save is to write anew, and that the folder was not seen to have since. */
   private readonly wanted = new Set<string>()
@@ -165,19 +165,13 @@ class World {
     const value = `${++this.next}em`
     await this.disk.put(path, ((await this.disk.read(path)) || startOf()).replace(new RegExp(`(\\.r${c.rule} \\{\\s*top: )[^;]+`), `$1${value}`))
     this.theirs.set(keyOf(c), value)
-    this.isThere(path)
-  }
-
-  private isThere(path: string): void {
     this.gone.delete(path)
-    this.leftGone.delete(path)
   }
 
   private async delete(sheet: number): Promise<void> {
     if ((await this.disk.read(SHEETS[sheet])) === null) return
     await this.disk.remove(SHEETS[sheet])
     if (!this.wanted.has(SHEETS[sheet])) this.gone.add(SHEETS[sheet])
-    this.leftGone.delete(SHEETS[sheet])
     for (const c of CELLS) if (c.sheet === sheet) this.theirs.delete(keyOf(c))
   }
 
@@ -186,19 +180,24 @@ class World {
     const before = this.page()
     await work()
     this.noteSeen(before)
-  }
-
-  private noteSeen(before: Values): void {
     for (const [key, value] of this.page()) {
-      if (before.get(key) === value) continue
-      this.decided.add(before.get(key)!)
       const [path] = key.split(' ')
-      if (this.leftGone.delete(path)) this.gone.delete(path)
+      if (before.get(key) === value || !this.leftGone.delete(path)) continue
+      this.gone.delete(path)
+      this.wanted.add(path)
     }
   }
 
+  private noteSeen(before: Values): void {
+    for (const [key, value] of this.page()) if (before.get(key) !== value) this.decided.add(before.get(key)!)
+  }
+
   private async look(): Promise<void> {
-    for (const [path, text] of await this.onDisk()) if (text !== null) this.wanted.delete(path)
+    for (const [path, text] of await this.onDisk()) {
+      if (text === null) continue
+      this.wanted.delete(path)
+      this.leftGone.delete(path)
+    }
     const check = (await this.desk.checkFolder())!
     for (const path of check.conflicts) await this.settle(path)
     if (check.unreadable.length) this.fail(check.unreadable[0].why)
@@ -241,6 +240,12 @@ class World {
     if (saved.state.rows.length || saved.state.changed.length) this.fail(`saved, and ${[...saved.state.changed, ...saved.state.rows.map((r) => r.after)].join()} is said not to be`)
   }
 
+  /** A save that leaves out what is not of this take, or was undone: that file stays as it is in the folder. */
+  private async leaveOther(path: string): Promise<void> {
+    const before = await this.disk.read(path)
+    if ((await this.desk.save([], [path])).ok && (await this.disk.read(path)) !== before) this.fail(`${path} was left out of a save, and written`)
+  }
+
   private async set(c: Cell): Promise<void> {
     const value = `${++this.next}px`
     const sheet = SHEETS[c.sheet]
@@ -274,7 +279,7 @@ class World {
       case 'put back':
         if (this.gone.has(SHEETS[act.sheet])) {
           await this.disk.put(SHEETS[act.sheet], startOf())
-          this.isThere(SHEETS[act.sheet])
+          this.gone.delete(SHEETS[act.sheet])
         }
         break
       case 'line ends': {
@@ -290,9 +295,11 @@ class World {
         break
       case 'leave out': {
         await this.look()
-        const { edits } = this.desk.review([])
+        const { edits, others } = this.desk.review([])
         const one = edits[act.at % Math.max(1, edits.length)]
         if (one && this.desk.review([one.seq]).dependents.length === 0) await this.save([one.seq])
+        const other = others.find((o) => !o.isStoodOn)
+        if (!one && other) await this.leaveOther(other.path)
         break
       }
       case 'discard': {
@@ -418,6 +425,8 @@ class World {
     if (act.in === 'look') await this.write(act.cell)
     const written = await this.onDisk()
     await this.window.endIn(act.at, work)
+    // What was set was asked for, whether or not it came to be.
+    if (act.in === 'set') this.noteSeen(page)
     const saved = new Map(SHEETS.map((p) => [p, this.desk.text(p)]))
     await this.open()
     const there = await this.onDisk()
@@ -425,7 +434,7 @@ class World {
       if (act.in === 'save' && there.get(p) !== before.get(p) && there.get(p) !== saved.get(p)) this.fail(`${p} is neither as before the save nor as after it`)
       if (act.in !== 'save' && there.get(p) !== written.get(p)) this.fail(`${p} was written`)
     }
-    this.noteSeen(page)
+    if (act.in === 'undo' || act.in === 'redo') this.noteSeen(page)
   }
 
   private once(at: number, work: (doing: string) => void | 'later' | Promise<void>): Hook {

@@ -313,3 +313,34 @@ test('a journal is checked against its files when it is opened: what was not mad
   expect(opened.lost).toBe(2)
   expect(again.text('a.css')).toBe(ALL.replace('.a { top: 0', '.a { top: 1px'))
 })
+
+test('what a save would write besides the edits is a row of the review, and stays in the folder where it is left out', async () => {
+  const { disk, desk, set, now } = await linked({ 'a.css': ALL })
+  await set(1, '1px')
+  await set(2, '2px')
+  await desk.save([])
+  const saved = disk.text('a.css')
+  await desk.step('undo')
+  // Undone since, and an edit beside it.
+  await set(3, '3px')
+  expect(desk.review([]).others).toEqual([{ path: 'a.css', lines: 2, isStoodOn: false }])
+  expect(desk.review([], ['a.css']).files[0].patch).not.toMatch(/^[-+].b /m)
+  expect(await desk.save([], ['a.css'])).toMatchObject({ ok: true, files: 1 })
+  expect(disk.text('a.css')).toBe(saved!.replace('.c { top: 0', '.c { top: 3px'))
+  expect(now()).toBe(saved!.replace('2px', '0').replace('.c { top: 0', '.c { top: 3px'))
+  // It is still there to be written, and with an edit on the same line it is not left out.
+  expect(desk.review([]).others).toHaveLength(1)
+  await set(2, '4px')
+  expect(desk.review([]).others).toEqual([{ path: 'a.css', lines: 2, isStoodOn: true }])
+  expect(await desk.save([], ['a.css'])).toMatchObject({ ok: true })
+  expect(disk.text('a.css')).toBe(now())
+})
+
+test('a folder that cannot be read is told, and nothing is written', async () => {
+  const { disk, desk, set } = await linked({ 'a.css': ALL })
+  await set(1, '1px')
+  disk.values = () => {
+    throw new DOMException('', 'NotFoundError')
+  }
+  expect(await desk.save([])).toMatchObject({ ok: false, why: expect.stringMatching(/The folder site is not there any more/) })
+})

@@ -211,8 +211,10 @@ export class HistoryDesk extends ReadingDesk {
       ...theirs.slice(common).flatMap((e) => [...e.changes]),
     ]
     const outside = outsideIn(mine, common, (path) => this.opened.text(path))
-    const { changes, touched } = this.applyAll(steps)
     const saved = Math.min(this.saved, common)
+    // Noted before the switch: where all ends in between, the next look at the folder finds what others changed.
+    for (const { path, before } of [...outside].reverse()) await this.folder?.unsee(path, encodeSource({ bom: this.opened.hasBom(path), text: before }))
+    const { changes, touched } = this.applyAll(steps)
     try {
       await swapTake(this.db, this.id, { id: current, edits: this.journal.edits, done: this.journal.done }, other, saved, [...this.leftOut].filter((n) => n <= common))
     } catch (error) {
@@ -231,8 +233,7 @@ export class HistoryDesk extends ReadingDesk {
       const parts = mergeTexts(before, ours, after)
       // What was settled for one take is not for another.
       if (isSettled || conflictsIn(parts)) {
-        // The next look at the folder finds it, and asks, also where the project is opened again before that.
-        if (!met.has(path)) await this.folder?.unsee(path, encodeSource({ bom: this.opened.hasBom(path), text: before }))
+        // The next look at the folder finds it, and asks.
         met.add(path)
         continue
       }
@@ -243,6 +244,7 @@ export class HistoryDesk extends ReadingDesk {
       if ('ok' in done) throw new Error(done.why)
       changes.push(...done.edit.changes)
     }
+    await this.folder?.seeAgain([...new Set(outside.map((o) => o.path))].filter((path) => !met.has(path)))
     const last = this.inForce.at(-1) ?? mine.at(-1)
     if (!last || (mine.length === common && theirs.length === common)) return null
     const all: JournalEdit = { ...last, changes, adds: [...mine, ...theirs].flatMap((e) => e.adds ?? []) }

@@ -35,14 +35,33 @@ export interface ReviewedFile {
   readonly isNew: boolean
 }
 
+/** What a save would change in a file that none of the edits shown does: what was saved, and was undone since or is of another take. */
+export interface OtherChange {
+  readonly path: string
+  /** Lines that go and lines that come. */
+  readonly lines: number
+  /** Whether edits stand on it, so that it cannot be left out while they are written. */
+  readonly isStoodOn: boolean
+}
+
 export interface Review {
   readonly files: readonly ReviewedFile[]
   readonly edits: readonly LedgerRow[]
+  readonly others: readonly OtherChange[]
   /** Edits that cannot stay while those left out go: they change what those wrote. */
   readonly dependents: readonly number[]
 }
 
 export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number; readonly held: FolderCheck['unreadable'] } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
+
+async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
+  try {
+    return await folder.changes()
+  } catch (error) {
+    const isGone = error instanceof DOMException && error.name === 'NotFoundError'
+    throw new Error(`The folder ${folder.name} ${isGone ? 'is not there any more' : `could not be read: ${diskReason(error)}`}.`, { cause: error })
+  }
+}
 
 /** What the project keeps and gives: saves, history, takes, files to take away. */
 export class KeepingDesk extends HistoryDesk {
@@ -83,7 +102,7 @@ export class KeepingDesk extends HistoryDesk {
   private async check(folder: LinkedFolder | null): Promise<FolderCheck | null> {
     if (!folder) return null
     const access = await folder.access()
-    const changes = access === 'granted' && !this.readOnly ? await folder.changes() : null
+    const changes = access === 'granted' && !this.readOnly ? await changesIn(folder) : null
     return this.inTurn(async () => {
       // Opened anew meanwhile, the project knows the folder by another reading.
       const { written, reopen, unreadable } = changes && folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [], unreadable: [] }
@@ -218,21 +237,46 @@ export class KeepingDesk extends HistoryDesk {
     await this.folder!.seen([change])
   }
 
-  /** The bytes of files as they are with some edits left out; null for the edits that stand on those. */
-  private contents(leave: ReadonlySet<number>): { ok: true; bytes: (path: string) => Uint8Array; text: (path: string) => string; adds: ReadonlySet<string> } | { ok: false; dependents: readonly number[] } {
+  /** The bytes of files as they are with some edits, and the other changes of `others`, left out; null for the edits that stand on those. */
+  private contents(leave: ReadonlySet<number>, others: readonly string[]): { ok: true; bytes: (path: string) => Uint8Array; text: (path: string) => string; adds: ReadonlySet<string> } | { ok: false; dependents: readonly number[] } {
     const without = withoutEdits(this.inForce, leave, (path) => this.opened.original(path))
     if (!without.ok) return without
     const back = new Map(without.changes.map((c) => [c.path, c.splices]))
-    const text = (path: string) => applySplices(this.opened.text(path), back.get(path) ?? [])
+    const unedited = others.length ? this.withoutUnsaved() : null
+    const text = (path: string) => {
+      const now = applySplices(this.opened.text(path), back.get(path) ?? [])
+      return unedited && others.includes(path) ? mergedText(mergeTexts(unedited(path), now, this.savedText(path))) : now
+    }
     const adds = new Set(this.inForce.filter((e) => !leave.has(e.seq)).flatMap((e) => e.adds ?? []).map((f) => f.path))
-    return { ok: true, text, adds, bytes: (path) => (this.opened.has(path) && back.has(path) ? encodeSource({ bom: this.opened.hasBom(path), text: text(path) }) : this.bytes(path)) }
+    return { ok: true, text, adds, bytes: (path) => (this.opened.has(path) && (back.has(path) || others.includes(path)) ? encodeSource({ bom: this.opened.hasBom(path), text: text(path) }) : this.bytes(path)) }
   }
 
-  /** What a save would write, with some edits left out of it. */
-  review(leave: readonly number[]): Review {
+  /** The files as they are without any edit that the ledger shows; null where they cannot be told apart. */
+  private withoutUnsaved(): ((path: string) => string) | null {
+    const without = withoutEdits(this.inForce, new Set(this.inForce.filter((e) => e.seq > this.saved || this.leftOut.has(e.seq)).filter((e) => !e.outside).map((e) => e.seq)), (path) => this.opened.original(path))
+    if (!without.ok) return null
+    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
+    return (path) => applySplices(this.opened.text(path), back.get(path) ?? [])
+  }
+
+  private otherChanges(): OtherChange[] {
+    const unedited = this.withoutUnsaved()
+    if (!unedited) return []
+    return this.changedPaths().flatMap((path): OtherChange[] => {
+      if (!this.opened.has(path) || (this.folder !== null && !this.folder.has(path))) return []
+      const [before, now] = [this.savedText(path), unedited(path)]
+      if (before === now) return []
+      const lines = lineSplices(before, now).reduce((n, s) => n + linesOf(before.slice(s.from, s.to)).length + linesOf(s.insert).length, 0)
+      return [{ path, lines, isStoodOn: conflictsIn(mergeTexts(now, this.opened.text(path), before)) > 0 }]
+    })
+  }
+
+  /** What a save would write, with some edits and other changes left out of it. */
+  review(leave: readonly number[], leaveOthers: readonly string[] = []): Review {
     const edits = this.unsaved().map((e) => this.rowOf(e))
-    const now = this.contents(new Set(leave))
-    if (!now.ok) return { files: [], edits, dependents: now.dependents }
+    const others = this.otherChanges()
+    const now = this.contents(new Set(leave), this.leavable(others, leaveOthers))
+    if (!now.ok) return { files: [], edits, others, dependents: now.dependents }
     const files = this.changedPaths().flatMap((path): ReviewedFile[] => {
       const isAdded = !this.opened.has(path)
       if (isAdded) return now.adds.has(path) ? [{ path, patch: '', isNew: true }] : []
@@ -241,36 +285,40 @@ export class KeepingDesk extends HistoryDesk {
       const after = now.text(path)
       return before === after ? [] : [{ path, isNew, patch: createPatch([{ path, before, after, bom: this.opened.hasBom(path) }]) }]
     })
-    return { files, edits, dependents: [] }
+    return { files, edits, others, dependents: [] }
   }
 
-  /** Writes what has changed to the folder, but for some edits; when it cannot, nothing is lost and the reason is told. */
-  save(leave: readonly number[]): Promise<Saved> {
+  private leavable(others: readonly OtherChange[], paths: readonly string[]): readonly string[] {
+    return others.filter((o) => !o.isStoodOn && paths.includes(o.path)).map((o) => o.path)
+  }
+
+  /** Writes what has changed to the folder, but for some edits and other changes; when it cannot, nothing is lost and the reason is told. */
+  save(leave: readonly number[], leaveOthers: readonly string[] = []): Promise<Saved> {
     const { folder } = this
-    return this.alone(() => this.saveNow(folder, leave))
+    return this.alone(() => this.saveNow(folder, leave, leaveOthers))
   }
 
-  private async saveNow(folder: LinkedFolder | null, leave: readonly number[]): Promise<Saved> {
+  private async saveNow(folder: LinkedFolder | null, leave: readonly number[], leaveOthers: readonly string[]): Promise<Saved> {
     if (!folder) return { ok: false, why: 'The project is not linked to a folder.' }
     if (this.readOnly) return { ok: false, why: this.readOnly }
     let check: FolderCheck | null
     try {
       check = await this.check(folder)
     } catch (error) {
-      return { ok: false, why: `Not saved: the folder ${folder.name} could not be read (${diskReason(error)}). Every edit is safe here.` }
+      return { ok: false, why: `Not saved. ${error instanceof Error ? error.message : String(error)} Every edit is safe here.` }
     }
-    return this.inTurn(async () => (folder === this.folder ? this.writeToFolder(folder, leave, check) : { ok: false, why: 'The project was opened anew meanwhile. Save once more.' }))
+    return this.inTurn(async () => (folder === this.folder ? this.writeToFolder(folder, leave, leaveOthers, check) : { ok: false, why: 'The project was opened anew meanwhile. Save once more.' }))
   }
 
-  private async writeToFolder(folder: LinkedFolder, leave: readonly number[], check: FolderCheck | null): Promise<Saved> {
+  private async writeToFolder(folder: LinkedFolder, leave: readonly number[], leaveOthers: readonly string[], check: FolderCheck | null): Promise<Saved> {
     if (check?.access !== 'granted') return { ok: false, why: 'The browser does not let the folder be written.', ...(check && { check }) }
     if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder, or deleted the file. Settle that first.`, ...(check && { check }) }
     // Until it is opened again, a file that went would be written anew.
     if (check.written.length || this.outdated) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
-    const now = this.contents(new Set(leave))
+    const now = this.contents(new Set(leave), this.leavable(this.otherChanges(), leaveOthers))
     if (!now.ok) return { ok: false, why: 'Other edits stand on those that are left out.' }
     const held = new Set(check.unreadable.map((u) => u.path))
-    const files = this.review(leave).files.filter(({ path }) => !held.has(path)).map(({ path }) => ({ path, after: now.bytes(path) }))
+    const files = this.review(leave, leaveOthers).files.filter(({ path }) => !held.has(path)).map(({ path }) => ({ path, after: now.bytes(path) }))
     try {
       await folder.save(files, this.journal.done, leave)
     } catch (error) {
@@ -282,8 +330,8 @@ export class KeepingDesk extends HistoryDesk {
     return { ok: true, state: this.state(), files: files.length, held: check.unreadable }
   }
 
-  async zip(leave: readonly number[] = []): Promise<Uint8Array> {
-    const now = this.contents(new Set(leave))
+  async zip(leave: readonly number[] = [], leaveOthers: readonly string[] = []): Promise<Uint8Array> {
+    const now = this.contents(new Set(leave), this.leavable(this.otherChanges(), leaveOthers))
     if (!now.ok) throw new Error('Other edits stand on those that are left out.')
     const added = new Set(this.added.map((f) => f.path))
     const paths = [...this.opened.writtenPaths(), ...[...this.others.keys()].filter((p) => !added.has(p) || now.adds.has(p))]
@@ -357,10 +405,9 @@ export class KeepingDesk extends HistoryDesk {
     return this.bytes(path)
   }
 
-  async patch(leave: readonly number[] = []): Promise<string> {
-    const now = this.contents(new Set(leave))
-    if (!now.ok) throw new Error('Other edits stand on those that are left out.')
-    const files = this.review(leave).files
+  async patch(leave: readonly number[] = [], leaveOthers: readonly string[] = []): Promise<string> {
+    const { files, dependents } = this.review(leave, leaveOthers)
+    if (dependents.length) throw new Error('Other edits stand on those that are left out.')
     const added = await Promise.all(this.added.filter((f) => files.some((x) => x.path === f.path)).map((f) => newFilePatch((prefix) => gitPath(prefix, f.path), f.bytes)))
     return added.join('') + files.map((f) => f.patch).join('')
   }

@@ -95,11 +95,26 @@ export class LinkedFolder {
     this.note(rows)
   }
 
+  /** What was known of files before an earlier state was taken for it. */
+  private readonly unseen = new Map<string, OnDiskRow>()
+
   /** Takes an earlier state of a file for the one that is known, so that the next look finds what was changed since. */
   async unsee(path: string, earlier: Uint8Array): Promise<void> {
+    const known = this.known.get(path)
+    // What is gone from the folder has no state there that a later look could compare.
+    if (!known) return
+    if (!this.unseen.has(path)) this.unseen.set(path, known)
     const row = this.rowOf(path, earlier, 0)
     await this.db.onDisk.put(row)
     this.note([row])
+  }
+
+  /** Knows again of these files what was known before {@link unsee}; of all others what that made of it. */
+  async seeAgain(paths: readonly string[]): Promise<void> {
+    const rows = paths.flatMap((path) => this.unseen.get(path) ?? [])
+    this.unseen.clear()
+    await this.db.onDisk.bulkPut(rows)
+    this.note(rows)
   }
 
   /** Takes note that files are gone: a save may write them anew. */

@@ -16,17 +16,19 @@ export function ReviewDialog() {
   const project = useStudio((s) => s.project)
   const drafts = useStudio((s) => s.drafts)
   const [leave, setLeave] = useState<readonly number[]>([])
-  const review = useReading(leave.join(), () => theDesk().review(leave), true)
+  const [leaveOthers, setLeaveOthers] = useState<readonly string[]>([])
+  const review = useReading(JSON.stringify([leave, leaveOthers]), () => theDesk().review(leave, leaveOthers), true)
   const [busy, setBusy] = useState(false)
   const close = () => setStudio({ dialog: null })
 
   const save = async () => {
     setBusy(true)
-    const done = await session.keeping.save(leave)
+    const done = await session.keeping.save(leave, leaveOthers)
     setBusy(false)
     if (done) close()
   }
   const toggle = (seq: number) => setLeave(leave.includes(seq) ? leave.filter((n) => n !== seq) : [...leave, seq])
+  const toggleOther = (path: string) => setLeaveOthers(leaveOthers.includes(path) ? leaveOthers.filter((p) => p !== path) : [...leaveOthers, path])
   const blocked = review !== null && review.dependents.length > 0
   const name = project?.id ?? 'project'
   const count = review?.files.length ?? 0
@@ -46,9 +48,16 @@ export function ReviewDialog() {
                   </label>
                 </li>
               ))}
+              {review?.others.map((o) => (
+                <li key={o.path} data-left={leaveOthers.includes(o.path) || undefined}>
+                  <label>
+                    <input type="checkbox" disabled={o.isStoodOn} checked={!leaveOthers.includes(o.path)} onChange={() => toggleOther(o.path)} />
+                    <span><b>{o.lines} {o.lines === 1 ? 'line' : 'lines'}</b> saved before, and undone since or of another take<small>{o.path}{o.isStoodOn && ' · edits above stand on it'}</small></span>
+                  </label>
+                </li>
+              ))}
             </ul>
             {drafts.size > 0 && <p className={styles.hint}>Text at fault in {[...drafts.keys()].join(', ')} is no part of this: it waits in Source.</p>}
-            {ledger.undone > 0 && <p className={styles.hint}>{ledger.undone} {ledger.undone === 1 ? 'edit' : 'edits'} of the last save {ledger.undone === 1 ? 'was' : 'were'} undone since: that is written too.</p>}
             {blocked && (
               <p className={styles.warn} role="alert" data-testid="review-blocked">
                 {review.dependents.map((n) => `edit ${n}`).join(', ')} {review.dependents.length === 1 ? 'stands' : 'stand'} on what is left out. <button type="button" onClick={() => setLeave([...new Set([...leave, ...review.dependents])])}>Leave {review.dependents.length === 1 ? 'it' : 'them'} out too</button>
@@ -69,8 +78,8 @@ export function ReviewDialog() {
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={close}>Close</Button>
-        <Button color="inherit" disabled={blocked || count === 0} onClick={() => void theDesk().patch(leave).then((p) => download(`${name}.patch`, p, 'text/x-diff'))}>As a patch</Button>
-        <Button color="inherit" disabled={blocked} onClick={() => void theDesk().zip(leave).then((z) => download(`${name}.zip`, z as BlobPart, 'application/zip'))}>As a zip</Button>
+        <Button color="inherit" disabled={blocked || count === 0} onClick={() => void theDesk().patch(leave, leaveOthers).then((p) => download(`${name}.patch`, p, 'text/x-diff'))}>As a patch</Button>
+        <Button color="inherit" disabled={blocked} onClick={() => void theDesk().zip(leave, leaveOthers).then((z) => download(`${name}.zip`, z as BlobPart, 'application/zip'))}>As a zip</Button>
         {ledger.folder && <Button variant="contained" disabled={busy || blocked || count === 0} onClick={() => void save()} data-testid="save-now">Write {count} {count === 1 ? 'file' : 'files'}</Button>}
       </DialogActions>
     </Dialog>

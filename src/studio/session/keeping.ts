@@ -67,7 +67,7 @@ export class Keeping {
       if (check) await this.takeIn(check)
       return check
     } catch (error) {
-      say('error', `The folder could not be read: ${error instanceof Error ? error.message : String(error)}`)
+      say('error', error instanceof Error ? error.message : String(error))
       return null
     }
   }
@@ -120,9 +120,9 @@ export class Keeping {
     }, REST)
   }
 
-  /** Saves to the folder, but for the edits left out. Whether it was done. */
-  async save(leave: readonly number[]): Promise<boolean> {
-    const saved = await theDesk().save(leave)
+  /** Saves to the folder, but for the edits and other changes left out. Whether it was done. */
+  async save(leave: readonly number[], leaveOthers: readonly string[] = []): Promise<boolean> {
+    const saved = await theDesk().save(leave, leaveOthers)
     if (!saved.ok) {
       say('error', saved.why)
       if (saved.check) await this.takeIn(saved.check)
