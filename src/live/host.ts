@@ -1,4 +1,4 @@
-import { CACHE, encodedPath, OWN_PATH, type FromHost, type HostHello, type PublishedFile, type ToHost } from './protocol'
+import { CACHE, encodedPath, HELD, LARGE, OWN_PATH, type FromHost, type HeldRequest, type HostHello, type PublishedFile, type ToHost } from './protocol'
 
 /** The host frame: puts files where the service worker finds them. Speaks only with the interface. */
 const studio = document.documentElement.dataset.studio!
@@ -6,21 +6,32 @@ const hello = (message: HostHello) => parent.postMessage(message, studio)
 
 const address = (path: string): string => `${location.origin}/${encodedPath(path)}`
 
-const responseFor = (file: PublishedFile): Response =>
-  new Response(file.body, {
-    headers: { 'content-type': file.type, 'cache-control': 'no-store', 'accept-ranges': 'bytes' },
-  })
+/** Large files, by their URL. */
+const held = new Map<string, Blob>()
+
+function responseFor(file: PublishedFile): Response {
+  const headers = { 'content-type': file.type, 'cache-control': 'no-store', 'accept-ranges': 'bytes' }
+  const { body } = file
+  held.delete(address(file.path))
+  if (typeof body === 'string' || body.byteLength < LARGE) return new Response(body, { headers })
+  held.set(address(file.path), new Blob([body], { type: file.type }))
+  return new Response(null, { headers: { ...headers, [HELD]: '1' } })
+}
 
 async function carryOut(message: ToHost): Promise<void> {
   if (message.type === 'reset') {
     // On an origin that several projects share, none is to see another's files.
+    held.clear()
     await caches.delete(CACHE)
     await caches.open(CACHE)
     return
   }
   const cache = await caches.open(CACHE)
   if (message.type === 'put') await Promise.all(message.files.map((f) => cache.put(address(f.path), responseFor(f))))
-  else await Promise.all(message.paths.map((p) => cache.delete(address(p))))
+  else {
+    for (const path of message.paths) held.delete(address(path))
+    await Promise.all(message.paths.map((p) => cache.delete(address(p))))
+  }
 }
 
 addEventListener('message', (e) => {
@@ -47,6 +58,8 @@ async function begin(): Promise<void> {
     hello({ steadyHost: 'failed', reason: 'no-service-worker', detail: isSecureContext ? 'switched off' : 'not a secure context' })
     return
   }
+  navigator.serviceWorker.addEventListener('message', ({ data, ports }: MessageEvent<HeldRequest>) => ports[0]?.postMessage(held.get(data.steadyHeld) ?? null))
+  navigator.serviceWorker.startMessages()
   try {
     const registration = await navigator.serviceWorker.register(`${OWN_PATH}sw.js`, { scope: '/', updateViaCache: 'none' })
     const worker = registration.installing ?? registration.waiting

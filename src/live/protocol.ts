@@ -3,6 +3,15 @@
 /** Cache that holds the published files. */
 export const CACHE = 'steady-files'
 
+/** Bytes from which a file is held by the host frame as a blob, and not stored a second time; the cache has a response with this header for it. */
+export const LARGE = 512 * 1024
+export const HELD = 'x-steady-held'
+
+/** What the service worker asks the host frame for: a file that it holds, by its URL. Answered on the port with a `Blob` or null. */
+export interface HeldRequest {
+  readonly steadyHeld: string
+}
+
 /** Everything under this path on a live origin is ours; a project's own files there are not served. */
 export const OWN_PATH = '/__steady/'
 

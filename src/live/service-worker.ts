@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { ourPage } from './our-page'
-import { CACHE, keptPath, OWN_PATH } from './protocol'
+import { CACHE, HELD, keptPath, OWN_PATH, type HeldRequest } from './protocol'
 
 declare const self: ServiceWorkerGlobalScope
 
@@ -15,10 +15,17 @@ self.addEventListener('fetch', (e) => {
 
 async function serve(request: Request, url: URL): Promise<Response> {
   const cache = await caches.open(CACHE)
-  const find = (pathname: string) => cache.match(new Request(url.origin + keptPath(pathname)))
+  const addressOf = (pathname: string) => url.origin + keptPath(pathname)
+  const find = (pathname: string) => cache.match(new Request(addressOf(pathname)))
   const isFolder = url.pathname.endsWith('/')
-  const found = await find(isFolder ? `${url.pathname}index.html` : url.pathname)
-  if (found) return ranged(request, found)
+  const wanted = isFolder ? `${url.pathname}index.html` : url.pathname
+  const found = await find(wanted)
+  if (found) {
+    const body = found.headers.has(HELD) ? await heldByHost(addressOf(wanted)) : null
+    if (body) return ranged(request, new Response(body, { headers: withoutHeld(found.headers) }))
+    if (found.headers.has(HELD)) return new Response('The window that shows this project is closed', { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' } })
+    return ranged(request, found)
+  }
   if (!isFolder && (await find(`${url.pathname}/index.html`))) return Response.redirect(`${url.pathname}/${url.search}`, 301)
   const path = safeDecode(url.pathname)
   const headers = { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'x-steady-missing': encodeURIComponent(path) }
@@ -28,6 +35,33 @@ async function serve(request: Request, url: URL): Promise<Response> {
     'Check the link that led here, or open another page from the address field.',
   ])
   return new Response(page, { status: 404, headers })
+}
+
+const withoutHeld = (headers: Headers): Headers => {
+  const out = new Headers(headers)
+  out.delete(HELD)
+  return out
+}
+
+/** How long a host frame may take to answer; ms. */
+const HELD_TIMEOUT = 5000
+
+/** A large file, from the host frame that holds it; null where none does. */
+async function heldByHost(address: string): Promise<Blob | null> {
+  const frames = (await self.clients.matchAll({ type: 'window', includeUncontrolled: true })).filter((c) => new URL(c.url).pathname.startsWith(`${OWN_PATH}host`))
+  for (const frame of frames) {
+    const { port1, port2 } = new MessageChannel()
+    const blob = await new Promise<Blob | null>((done) => {
+      const timer = setTimeout(() => done(null), HELD_TIMEOUT)
+      port1.onmessage = ({ data }) => {
+        clearTimeout(timer)
+        done(data instanceof Blob ? data : null)
+      }
+      frame.postMessage({ steadyHeld: address } satisfies HeldRequest, [port2])
+    })
+    if (blob) return blob
+  }
+  return null
 }
 
 const safeDecode = (path: string): string => {
@@ -42,12 +76,12 @@ const safeDecode = (path: string): string => {
 async function ranged(request: Request, response: Response): Promise<Response> {
   const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.get('range') ?? '')
   if (!range || (!range[1] && !range[2])) return response
-  const body = await response.arrayBuffer()
-  const from = range[1] ? Number(range[1]) : Math.max(0, body.byteLength - Number(range[2]))
-  const to = range[1] && range[2] ? Math.min(Number(range[2]), body.byteLength - 1) : body.byteLength - 1
-  if (from > to) return new Response(null, { status: 416, headers: { 'content-range': `bytes */${body.byteLength}` } })
+  const body = await response.blob()
+  const from = range[1] ? Number(range[1]) : Math.max(0, body.size - Number(range[2]))
+  const to = range[1] && range[2] ? Math.min(Number(range[2]), body.size - 1) : body.size - 1
+  if (from > to) return new Response(null, { status: 416, headers: { 'content-range': `bytes */${body.size}` } })
   const headers = new Headers(response.headers)
-  headers.set('content-range', `bytes ${from}-${to}/${body.byteLength}`)
+  headers.set('content-range', `bytes ${from}-${to}/${body.size}`)
   headers.set('content-length', String(to - from + 1))
   return new Response(body.slice(from, to + 1), { status: 206, headers })
 }

@@ -1,10 +1,9 @@
 import Dexie from 'dexie'
 import { exportDB, importInto } from 'dexie-export-import'
-import { applicable, type JournalEdit } from '../core/edit/journal'
-import { decodeSource } from '../core/text'
 import { ImportError } from './archive'
 import { Database, type EditRow, type FileRow, type ProjectRow, type TakeRow } from './db'
 import { freeId, removeProject } from './projects'
+import { fitting, rowChecks } from './row-checks'
 
 /** Tables that a backup leaves out: handles of folders are this browser's own, and vocabularies can be worked out again. */
 const LEFT_OUT = new Set(['folders', 'vocabularies', 'saving'])
@@ -59,44 +58,27 @@ async function read(db: Database, file: Blob): Promise<Database> {
 
 /** What a backup holds. @throws ImportError when it is none, or a row of it is not what it is to be. */
 async function unpack(aside: Database): Promise<Packed[]> {
-  const { array, mixed, number, object, string } = await import('yup')
-  const splice = object({ from: number().required().integer().min(0), to: number().required().integer().min(0), insert: string().defined() })
-  const changes = array().of(object({ path: string().required(), splices: array().of(splice).required(), inverse: array().of(splice).required() })).required()
-  const edit = object({ seq: number().required().integer().min(1), path: string().required(), name: string().required(), after: string().defined(), changes })
-  const project = object({ id: string().required().matches(/^[a-z0-9](?:[a-z0-9-]{0,60}[a-z0-9])?$/), name: string().required(), done: number().required().integer().min(0) })
-  const fileRow = object({ key: number().required().integer().min(1), path: string().required(), bytes: mixed((v): v is Uint8Array => v instanceof Uint8Array).required() })
-  const check = (schema: { validateSync(value: unknown, options: { strict: boolean }): unknown }, value: unknown, what: string) => {
+  const checks = await rowChecks()
+  const check = (kind: keyof typeof checks, value: unknown, what: string) => {
     try {
-      schema.validateSync(value, { strict: true })
+      checks[kind](value)
     } catch (error) {
       throw new ImportError(`This backup is damaged: ${what}: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`)
     }
   }
   const out: Packed[] = []
   for (const row of await aside.projects.toArray()) {
-    check(project, row, 'a project')
+    check('project', row, 'a project')
     // Whatever its keys are: a row that is no number is to be found out, not passed over.
     const [from, to] = [[row.id, Dexie.minKey], [row.id, Dexie.maxKey]]
     const files = await aside.files.where('[project+key]').between(from, to).toArray()
     const edits = await aside.edits.where('[project+seq]').between(from, to).toArray()
     const takes = await aside.takes.where('[project+id]').between(from, to).toArray()
-    for (const f of files) check(fileRow, f, `a file of ${row.name}`)
-    for (const e of [...edits, ...takes.flatMap((t) => t.edits)]) check(edit, e, `an edit of ${row.name}`)
+    for (const f of files) check('file', f, `a file of ${row.name}`)
+    for (const e of [...edits, ...takes.flatMap((t) => t.edits)]) check('edit', e, `an edit of ${row.name}`)
     out.push({ row, files, edits, takes })
   }
   return out
-}
-
-const textsOf = (files: readonly FileRow[]) => {
-  const known = new Map(files.map((f) => [f.path, f.bytes]))
-  return (path: string): string | null => {
-    const bytes = known.get(path)
-    try {
-      return bytes ? decodeSource(bytes).text : null
-    } catch {
-      return null
-    }
-  }
 }
 
 /**
@@ -119,12 +101,7 @@ export async function restore(db: Database, file: Blob, replace: ReadonlySet<str
 }
 
 async function store(db: Database, aside: Database, { row, files, edits, takes }: Packed, replace: boolean): Promise<Restored> {
-  const original = textsOf(files)
-  const good = applicable(edits, original)
-  const cut = (list: readonly JournalEdit[], done: number) => {
-    const n = applicable(list, original)
-    return { edits: list.slice(0, n), done: Math.min(done, n) }
-  }
+  const good = fitting(files, edits, row.done)
   const tables = [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saves, db.saving, db.takes, db.preferences]
   const saves = await aside.saves.where('[project+made]').between([row.id, -Infinity], [row.id, Infinity]).toArray()
   const preferences = await aside.preferences.get(row.id)
@@ -134,13 +111,13 @@ async function store(db: Database, aside: Database, { row, files, edits, takes }
     const id = isTaken && !replace ? await freeId(db, row.id) : row.id
     const name = id === row.id ? row.name : `${row.name}, from a backup`
     await db.files.bulkAdd(files.map((f) => ({ ...f, project: id })))
-    await db.edits.bulkAdd(edits.slice(0, good).map((e) => ({ ...e, project: id })))
-    await db.takes.bulkAdd(takes.map((t) => ({ ...t, ...cut(t.edits, t.done), project: id })))
+    await db.edits.bulkAdd(good.edits.map((e) => ({ ...e, project: id })))
+    await db.takes.bulkAdd(takes.map((t) => ({ ...t, ...fitting(files, t.edits, t.done), project: id })))
     await db.saves.bulkAdd(saves.map((s) => ({ ...s, project: id })))
     if (preferences) await db.preferences.put({ ...preferences, scope: id })
     // The folder that it was saved to is not known any more: all that was edited is unsaved.
-    await db.projects.add({ ...row, id, name, done: Math.min(row.done, good), saved: 0, leftOut: [] })
-    return { id, name, beside: id === row.id ? null : row.id, lost: edits.length - good }
+    await db.projects.add({ ...row, id, name, done: good.done, saved: 0, leftOut: [] })
+    return { id, name, beside: id === row.id ? null : row.id, lost: edits.length - good.edits.length }
   })
 }
 

@@ -99,7 +99,8 @@ export async function readFiles(files: readonly FolderFile[], signal?: AbortSign
   return out
 }
 
-async function fileIn(root: FileSystemDirectoryHandle, path: string, create: boolean): Promise<FileSystemFileHandle> {
+/** A file of a folder, below folders of its own. @throws DOMException `NotFoundError` where there is none and none is to be made. */
+export async function fileIn(root: FileSystemDirectoryHandle, path: string, create: boolean): Promise<FileSystemFileHandle> {
   const parts = path.split('/')
   let folder = root
   for (const part of parts.slice(0, -1)) folder = await folder.getDirectoryHandle(part, { create })
@@ -197,7 +198,7 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
   }
 }
 
-async function removeFile(root: FileSystemDirectoryHandle, path: string): Promise<void> {
+export async function removeFile(root: FileSystemDirectoryHandle, path: string): Promise<void> {
   const parts = path.split('/')
   let folder = root
   for (const part of parts.slice(0, -1)) folder = await folder.getDirectoryHandle(part)

@@ -12,6 +12,7 @@ export const CHOICES = {
   hover: ['names and facts', 'names alone'],
   outline: ['as it was left', 'shown', 'hidden'],
   strip: ['as it was left', 'shown', 'folded'],
+  unsaved: ['in their folder too', 'in the browser alone'],
   save: ['after looking over it', 'at once when asked', 'after each edit'],
 } as const
 

@@ -1,4 +1,6 @@
 import type { JournalEdit } from '../core/edit'
+import type { KeptEdits } from './kept-edits'
+import { fitting } from './row-checks'
 import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, ViewRow } from './db'
 
 /** A file to bring in. */
@@ -20,19 +22,29 @@ export interface Link {
   readonly handle: FileSystemDirectoryHandle
   readonly include: readonly string[]
   readonly stamps: ReadonlyMap<string, { readonly modified: number; readonly size: number }>
+  /** Edits that the folder kept, made on files as they were before. */
+  readonly kept: KeptEdits | null
 }
 
 /** Stores a new project, whole or not at all. */
 export async function createProject(db: Database, name: string, files: readonly IncomingFile[], link: Link | null = null): Promise<string> {
-  return db.transaction('rw', [db.projects, db.files, db.folders, db.onDisk], async () => {
+  const kept = link?.kept ?? null
+  const before = new Map(kept?.files.map((f) => [f.path, f]))
+  const begun = [...files.map((f) => before.get(f.path) ?? f), ...[...before.values()].filter((b) => !files.some((f) => f.path === b.path))]
+  return db.transaction('rw', [db.projects, db.files, db.folders, db.onDisk, db.edits, db.takes], async () => {
     const id = await freeId(db, name)
     const now = Date.now()
-    await db.files.bulkAdd(files.map((f, i): FileRow => ({ project: id, key: i + 1, path: f.path, bytes: f.bytes })))
-    await db.projects.add({ id, name, created: now, opened: now, done: 0 })
-    if (link) {
-      await db.folders.add({ project: id, handle: link.handle, include: link.include })
-      await db.onDisk.bulkAdd(files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length, ...link.stamps.get(f.path) })))
-    }
+    const journal = fitting(begun, kept?.edits ?? [], kept?.project.done ?? 0)
+    await db.files.bulkAdd(begun.map((f, i): FileRow => ({ project: id, key: i + 1, path: f.path, bytes: f.bytes })))
+    await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done })
+    if (!link) return id
+    await db.folders.add({ project: id, handle: link.handle, include: link.include })
+    await db.onDisk.bulkAdd(files.filter((f) => !before.has(f.path)).map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length, ...link.stamps.get(f.path) })))
+    if (!kept) return id
+    // Known as when the edits were kept: the first look at the folder finds what was changed since.
+    await db.onDisk.bulkAdd(kept.onDisk.map((r) => ({ project: id, path: r.path, bytes: r.bytes, modified: 0, size: -1 })))
+    await db.edits.bulkAdd(journal.edits.map((e) => ({ ...e, project: id })))
+    await db.takes.bulkAdd(kept.takes.map((t) => ({ ...t, ...fitting(begun, t.edits, t.done), project: id })))
     return id
   })
 }

@@ -1,6 +1,8 @@
 import { Database } from '../storage/db'
 import { checkImport, ImportError, isLeftOut, MOST_BYTES, MOST_FILES, inWords, safePath, unzipFiles } from '../storage/archive'
 import { listFolder, readFiles, type Listing } from '../storage/folder'
+import { LARGE } from '../live/protocol'
+import { readKept, setAsideDamaged, type KeptEdits } from '../storage/kept-edits'
 import { createProject, type IncomingFile } from '../storage/projects'
 
 export const db = new Database()
@@ -15,8 +17,6 @@ export interface ImportRun {
   readonly onProgress: (p: ImportProgress) => void
 }
 
-/** Copies of a file while its page is open: one stored, one published to the live page. */
-const COPIES = 2
 
 /**
  * Sees that files have room before they are stored, and asks the browser not to clear what is (Storage §7): without that
@@ -25,7 +25,8 @@ const COPIES = 2
 async function makeRoom(files: readonly IncomingFile[]): Promise<void> {
   await navigator.storage.persist().catch(() => false)
   const { quota = 0, usage = 0 } = await navigator.storage.estimate()
-  const needed = COPIES * files.reduce((sum, f) => sum + f.bytes.length, 0)
+  // All are stored; those that are not large are stored once more where the live page reads them.
+  const needed = files.reduce((sum, f) => sum + f.bytes.length * (f.bytes.length < LARGE ? 2 : 1), 0)
   if (quota > 0 && usage + needed > quota) throw new ImportError(`It needs ${inWords(needed)} in the browser’s storage, and ${inWords(Math.max(0, quota - usage))} are free. Projects shows what is stored. Nothing was imported.`)
 }
 
@@ -75,6 +76,10 @@ export async function importFiles(name: string, located: readonly LocatedFile[],
 
 /** What was found in a folder that is about to be opened. */
 export interface FoundFolder {
+  /** Edits that were not saved when the folder was used last; null where it kept none. */
+  readonly kept: KeptEdits | null
+  /** Why the edits that it keeps cannot be read. */
+  readonly damaged: string | null
   readonly handle: FileSystemDirectoryHandle
   readonly listing: Listing
   readonly include: ReadonlySet<string>
@@ -83,17 +88,19 @@ export interface FoundFolder {
 export async function findFolder(handle: FileSystemDirectoryHandle, include: ReadonlySet<string>, run: ImportRun): Promise<FoundFolder> {
   run.onProgress({ text: `Looking through ${handle.name}`, share: 0 })
   const listing = await listFolder(handle, include, run.signal, (n) => run.onProgress({ text: `Looking through ${handle.name}: ${n} files`, share: 0 }))
-  return { handle, listing, include }
+  const kept = await readKept(handle)
+  return kept && 'damaged' in kept ? { handle, listing, include, kept: null, damaged: kept.damaged } : { handle, listing, include, kept, damaged: null }
 }
 
 /** Opens a folder as a project that is saved to it. @throws ImportError with a message for the person. */
-export async function linkFolder({ handle, listing, include }: FoundFolder, run: ImportRun): Promise<string> {
+export async function linkFolder({ handle, listing, include, kept, damaged }: FoundFolder, run: ImportRun): Promise<string> {
   const { files } = listing
   const read = await readFiles(files, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${files.length} files`, share: n / files.length }))
   if (!read.some((f) => /\.html?$/i.test(f.path))) throw new ImportError('There is no HTML file in it, so there is no page to show. Nothing was opened.')
   await makeRoom(read)
+  if (damaged !== null) await setAsideDamaged(handle)
   run.onProgress({ text: `Storing ${read.length} files`, share: 1 })
-  return createProject(db, handle.name, read, { handle, include: [...include], stamps: new Map(files.map((f) => [f.path, { modified: f.file.lastModified, size: f.file.size }])) })
+  return createProject(db, handle.name, read, { handle, include: [...include], kept, stamps: new Map(files.map((f) => [f.path, { modified: f.file.lastModified, size: f.file.size }])) })
 }
 
 /** All files below dropped folders and files (File and Directory Entries API §5). */

@@ -54,6 +54,12 @@ export async function openBrowser(options: BrowserOptions = {}): Promise<OpenedB
   }
 }
 
+/** Errors of scripts of this address that nothing caught, since it was last asked. */
+export async function uncaughtErrors(driver: WebDriver, address: string): Promise<string[]> {
+  const entries = await driver.manage().logs().get(logging.Type.BROWSER).catch(() => [])
+  return entries.map((e) => e.message).filter((m) => m.includes('Uncaught') && m.startsWith(new URL(address).origin))
+}
+
 /** Saves what the browser shows, for a test that failed. */
 export async function saveFailure(driver: WebDriver, name: string): Promise<string> {
   mkdirSync(FAILURES, { recursive: true })

@@ -1,5 +1,5 @@
-import { afterAll, beforeAll, inject, onTestFailed } from 'vitest'
-import { openBrowser, saveFailure, type BrowserOptions } from './browser'
+import { afterAll, afterEach, beforeAll, expect, inject, onTestFailed } from 'vitest'
+import { openBrowser, saveFailure, uncaughtErrors, type BrowserOptions } from './browser'
 import { Studio } from './studio-driver'
 
 export { Studio } from './studio-driver'
@@ -9,6 +9,10 @@ export function useStudioBrowser(options: BrowserOptions = {}): () => Studio {
   let studio: Studio | null = null
   beforeAll(async () => {
     studio = new Studio(await openBrowser(options), inject('appUrl'))
+  })
+  // What a user would never hear of is no reason for nothing to be done about it.
+  afterEach(async ({ task }) => {
+    if (studio && task.result?.state !== 'fail') expect(await uncaughtErrors(studio.driver, inject('appUrl'))).toEqual([])
   })
   afterAll(async () => {
     await studio?.browser.close()

@@ -115,7 +115,7 @@ export class KeepingDesk extends HistoryDesk {
     const reopen: string[] = []
     const unreadable: { path: string; why: string }[] = []
     // What the folder has as it was known again, such as after a change of branches and back, is no conflict any more.
-    for (const path of [...this.conflicts.keys()]) if (!changes.some((c) => c.path === path)) this.conflicts.delete(path)
+    for (const path of this.conflicts.keys()) if (!changes.some((c) => c.path === path)) this.conflicts.delete(path)
     for (const change of changes) {
       try {
         const done = await this.takeInChange(change)
@@ -328,6 +328,16 @@ export class KeepingDesk extends HistoryDesk {
     this.saved = this.journal.done
     this.leftOut = new Set(leave)
     return { ok: true, state: this.state(), files: files.length, held: check.unreadable }
+  }
+
+  /** Keeps unsaved edits and takes in the linked folder too; where not `on`, or with nothing unsaved, keeps nothing there. */
+  keepUnsaved(on: boolean): Promise<void> {
+    const { folder } = this
+    return this.alone(async () => {
+      if (!folder || folder !== this.folder || this.readOnly || (await folder.access()) !== 'granted') return
+      const isNeeded = on && (this.changedPaths().length > 0 || (await this.takes()).list.length > 1)
+      await folder.keep(isNeeded ? Math.max(1, this.unsaved().length) : 0)
+    })
   }
 
   async zip(leave: readonly number[] = [], leaveOthers: readonly string[] = []): Promise<Uint8Array> {

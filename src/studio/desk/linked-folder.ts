@@ -1,6 +1,7 @@
 import { decodeSource } from '../../core/text'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
 import { listFolder, readFile, removeEmpty, sameBytes, writeFiles, type Write } from '../../storage/folder'
+import { keptText, removeKept, writeKept } from '../../storage/kept-edits'
 import { storeSave } from '../../storage/projects'
 
 /** Something that someone else did to a file of the folder. */
@@ -124,6 +125,12 @@ export class LinkedFolder {
       this.known.delete(p)
       this.texts.delete(p)
     }
+  }
+
+  /** Keeps what of the project is not saved yet in the folder, or, with `unsaved` 0, nothing more. */
+  async keep(unsaved: number): Promise<void> {
+    if (unsaved === 0) await removeKept(this.row.handle, this.id)
+    else await writeKept(this.row.handle, await keptText(this.db, this.id, unsaved))
   }
 
   /** Writes files and notes the save. @throws SaveError when it was not made. */

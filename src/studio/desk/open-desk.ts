@@ -376,8 +376,8 @@ export class OpenDesk {
     this.leftOut = new Set([...this.leftOut].filter((n) => n < edit.seq))
     this.journal.add(edit)
     this.bringIn(adds)
-    // Who edits a file that another program deleted wants it; what comes from outside asks for nothing.
-    if (!edit.outside) for (const c of changes) await this.setDeleted(c.path, false)
+    // Who edits a file that another program deleted wants it; an undo and what comes from outside ask for nothing.
+    if (!edit.outside && !edit.undoes) for (const c of changes) await this.setDeleted(c.path, false)
     return this.written(edit, touched, trees, await this.takeInClasses(plan.changes.map((c) => c.path), touched), plan.isElement ? this.elementAt(plan.path, plan.at) : null)
   }
 

@@ -10,7 +10,7 @@ import styles from './Keeping.module.css'
 
 const WORDS: { readonly [K in keyof Preferences]: readonly [name: string, about: string] } = {
   theme: ['Theme', 'of this window; the page has its own'], motion: ['Motion', 'in this window'], units: ['Lengths that are pulled', 'the unit that is written'], colors: ['Colours that are chosen', 'the notation that is written'],
-  newRules: ['New rules', 'where they stand in their sheet'], aim: ['An edit lands first at', 'where it wins there; else as it is ranked'], important: ['!important', 'is added by itself'], hover: ['An element that is pointed at', 'is told by'], outline: ['Outline', 'when a project is opened'], strip: ['Ledger and Source', 'when a project is opened'], save: ['Saving to a folder', 'edits are written'],
+  newRules: ['New rules', 'where they stand in their sheet'], aim: ['An edit lands first at', 'where it wins there; else as it is ranked'], important: ['!important', 'is added by itself'], hover: ['An element that is pointed at', 'is told by'], outline: ['Outline', 'when a project is opened'], strip: ['Ledger and Source', 'when a project is opened'], unsaved: ['Edits not saved yet', 'are kept'], save: ['Saving to a folder', 'edits are written'],
 }
 
 /** The person's choices, for all projects or for the one that is open. */

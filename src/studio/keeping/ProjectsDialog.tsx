@@ -4,6 +4,7 @@ import { useLiveQuery } from 'dexie-react-hooks'
 import { useEffect, useRef, useState } from 'react'
 import { ImportError, inWords } from '../../storage/archive'
 import { backUp, restore, takenBy } from '../../storage/backup'
+import { unsavedIn } from '../../storage/known-projects'
 import { removeProject } from '../../storage/projects'
 import type { ProjectRow } from '../../storage/db'
 import { addDemo, addEmpty, db, download } from '../projects'
@@ -23,7 +24,7 @@ interface Card {
 const cards = async (): Promise<Card[]> => {
   const rows = await db.projects.orderBy('opened').reverse().toArray()
   return Promise.all(rows.map(async (row) => ({
-    row, unsaved: Math.max(0, row.done - (row.saved ?? 0)) + (row.leftOut?.length ?? 0), files: await db.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).count(), folder: (await db.folders.get(row.id))?.handle.name ?? null,
+    row, unsaved: unsavedIn(row), files: await db.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).count(), folder: (await db.folders.get(row.id))?.handle.name ?? null,
   })))
 }
 

@@ -50,6 +50,7 @@ export class Keeping {
     removeEventListener('focus', this.onFocus)
     clearInterval(this.timer)
     clearTimeout(this.soon)
+    clearTimeout(this.keeps)
     this.observer?.disconnect()
     this.observer = null
   }
@@ -117,6 +118,18 @@ export class Keeping {
         this.waited = 0
         void this.save([])
       }
+    }, REST)
+  }
+
+  private keeps: ReturnType<typeof setTimeout> | undefined
+
+  /** Keeps unsaved edits in the linked folder, once they rest, so that they are there if the browser clears its storage. */
+  keepSoon(): void {
+    clearTimeout(this.keeps)
+    const { ledger, access } = getStudio()
+    if (ledger.folder === null || ledger.readOnly || access !== 'granted') return
+    this.keeps = setTimeout(() => {
+      theDesk().keepUnsaved(getStudio().preferences.unsaved === 'in their folder too').catch((error: unknown) => say('error', `Unsaved edits are in the browser alone: ${getStudio().ledger.folder} could not keep them (${error instanceof Error ? error.message : String(error)}).`))
     }, REST)
   }
 

@@ -68,11 +68,11 @@ export class Session {
     const damaged = await this.readPreferences()
     const open = await readOpen()
     if (this.page.left) return false
-    const { preferences, project: before, status } = getStudio()
+    const { preferences, project: before, status, lost, dialog } = getStudio()
     const outline = preferences.outline === 'as it was left' ? (view?.outline ?? getStudio().outline) : preferences.outline === 'shown'
     const strip = preferences.strip === 'as it was left' ? (view?.strip ?? getStudio().strip) : preferences.strip === 'shown' ? Math.max(USUAL_STRIP, view?.strip ?? 0) : FOLDED_STRIP
     setStudio({
-      ...INITIAL, preferences, status: before?.id === opened.id ? status : null, open, outline, strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      ...INITIAL, lost, dialog: dialog === 'lost' ? dialog : null, preferences, status: before?.id === opened.id ? status : null, open, outline, strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
       width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
     })
     if (opened.lost) say('error', `${opened.lost} ${opened.lost === 1 ? 'edit' : 'edits'} of the history ${opened.lost === 1 ? 'was' : 'were'} not made on these files, and ${opened.lost === 1 ? 'is' : 'are'} left out.`)
@@ -93,9 +93,13 @@ export class Session {
         this.claim.tell()
         this.keeping.saveSoon()
       }
+      if (s.ledger !== before.ledger || s.preferences.unsaved !== before.preferences.unsaved) this.keeping.keepSoon()
       if (s.outline !== before.outline || s.strip !== before.strip) void this.saveView()
     })
     this.keeping.watch(handle)
+    this.keeping.keepSoon()
+    // Before the first edit that no file has: without it the browser may clear what is stored (Storage §7).
+    void navigator.storage.persist().catch(() => false)
     return true
   }
 

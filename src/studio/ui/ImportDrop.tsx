@@ -131,13 +131,18 @@ export function ImportDrop({ children }: { children: ReactNode }) {
 /** What a folder holds, and what of it is left out unless it is wanted. */
 function Found({ found, onRun, onEnd }: { found: FoundFolder; onRun: (work: (run: ImportRun) => Promise<string | FoundFolder>) => void; onEnd: () => void }) {
   const [wanted, setWanted] = useState<readonly string[]>([])
-  const { handle, listing, include } = found
+  const [bringsBack, setBringsBack] = useState(true)
+  const { handle, listing, include, kept, damaged } = found
   const size = listing.files.reduce((n, f) => n + f.file.size, 0)
   return (
     <>
       <DialogTitle id="import-title">Open <code>{handle.name}</code></DialogTitle>
       <DialogContent>
-        <p>{listing.files.length} files, {inWords(size)}. What you save is written to this folder; nothing is written before you do.</p>
+        <p>{listing.files.length} files, {inWords(size)}. What you save is written to this folder. Edits that are not saved yet are kept in <code>.steady-brush</code> in it, which git ignores; Preferences can change that.</p>
+        {kept && (
+          <label className={styles.kept} data-testid="kept-edits"><input type="checkbox" checked={bringsBack} onChange={() => setBringsBack(!bringsBack)} /> Bring back {kept.unsaved} unsaved {kept.unsaved === 1 ? 'edit' : 'edits'}{kept.takes.length > 1 && ` and ${kept.takes.length} takes`}, kept in it on {new Date(kept.made).toLocaleString()}</label>
+        )}
+        {damaged !== null && <p role="alert">It keeps unsaved edits that cannot be read ({damaged}). The folder is opened without them, and they are set aside as .steady-brush/damaged.json.</p>}
         {listing.leftOut.length > 0 && (
           <fieldset className={styles.leftOut}>
             <legend>Left out; take in</legend>
@@ -151,7 +156,7 @@ function Found({ found, onRun, onEnd }: { found: FoundFolder; onRun: (work: (run
         <Button color="inherit" onClick={onEnd}>Cancel</Button>
         {wanted.length > 0
           ? <Button variant="outlined" onClick={() => onRun((r) => findFolder(handle, new Set([...include, ...wanted]), r))}>Look through {wanted.length === 1 ? 'it' : 'them'} too</Button>
-          : <Button variant="contained" onClick={() => onRun((r) => linkFolder(found, r))}>Open the folder</Button>}
+          : <Button variant="contained" onClick={() => onRun((r) => linkFolder(bringsBack ? found : { ...found, kept: null }, r))}>Open the folder</Button>}
       </DialogActions>
     </>
   )

@@ -12,6 +12,7 @@ import { StatusBar } from './StatusBar'
 import styles from './Studio.module.css'
 import { TopBar } from './TopBar'
 import { useAppearance } from './useAppearance'
+import { lostProjects, useKnownProjects } from './useKnownProjects'
 import { usePageShown } from './usePageShown'
 import { useProofs } from './useProofs'
 import { useShortcuts } from './useShortcuts'
@@ -30,8 +31,13 @@ export function Studio({ liveOrigin }: { liveOrigin: string }) {
   const setId = useCallback((id: string) => setOpened((o) => ({ id, time: (o?.time ?? 0) + 1 })), [])
   const [failure, setFailure] = useState<string | null>(null)
 
+  useKnownProjects(opened !== null)
   useEffect(() => {
-    projectToOpen().then(setId, (error: unknown) => setFailure(String(error)))
+    // Compared before a sample is added, which may have the name of one that is gone.
+    lostProjects().then(async (lost) => {
+      setStudio({ lost, dialog: lost.length ? 'lost' : null })
+      setId(await projectToOpen())
+    }).catch((error: unknown) => setFailure(String(error)))
   }, [setId])
 
   if (failure) return <main className={styles.failure} role="alert">Steady Brush could not open its storage. {failure}</main>

@@ -1,0 +1,115 @@
+import type { JournalEdit } from '../core/edit'
+import type { Database, ProjectRow, TakeRow } from './db'
+import { fileIn, readFile, removeFile } from './folder'
+import { rowChecks } from './row-checks'
+
+/** Where a linked folder keeps the edits that are not saved yet. Git does not see it: the folder ignores itself. */
+const KEPT_FOLDER = '.steady-brush'
+const KEPT = `${KEPT_FOLDER}/unsaved.json`
+const DAMAGED = `${KEPT_FOLDER}/damaged.json`
+const IGNORE = `${KEPT_FOLDER}/.gitignore`
+const FORMAT = 'steady-brush-unsaved'
+const VERSION = 1
+
+/** What of a project its folder does not have: the journal, the takes, and the files that those change as they were at the beginning. */
+export interface KeptEdits {
+  /** The project that wrote it. */
+  readonly id: string
+  /** ms since 1970. */
+  readonly made: number
+  /** How many edits the ledger showed. */
+  readonly unsaved: number
+  readonly project: Pick<ProjectRow, 'done' | 'saved' | 'leftOut' | 'take' | 'deleted'>
+  readonly edits: readonly JournalEdit[]
+  readonly takes: readonly Omit<TakeRow, 'project'>[]
+  readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[]
+  /** The same files as the folder was known to have them; null for as at the beginning. */
+  readonly onDisk: readonly { readonly path: string; readonly bytes: Uint8Array | null }[]
+}
+
+const CHUNK = 0x8000
+
+function base64Of(bytes: Uint8Array): string {
+  let binary = ''
+  for (let at = 0; at < bytes.length; at += CHUNK) binary += String.fromCharCode(...bytes.subarray(at, at + CHUNK))
+  return btoa(binary)
+}
+
+// Bytes stand in JSON as base64 (RFC 4648 §4).
+const pack = (_: string, value: unknown): unknown => (value instanceof Uint8Array ? { base64: base64Of(value) } : value)
+const unpack = (_: string, value: unknown): unknown => {
+  const base64 = typeof value === 'object' && value !== null && Object.keys(value).length === 1 ? (value as { base64?: unknown }).base64 : undefined
+  return typeof base64 === 'string' ? Uint8Array.from(atob(base64), (c) => c.charCodeAt(0)) : value
+}
+
+function withoutProject<T extends { readonly project: string }>(row: T): Omit<T, 'project'> {
+  const { project: _project, ...rest } = row
+  return rest
+}
+
+/** What is to be kept of a project, as text. */
+export async function keptText(db: Database, id: string, unsaved: number): Promise<string> {
+  const [row, edits, takes, files, onDisk] = await db.transaction('r', [db.projects, db.edits, db.takes, db.files, db.onDisk], () => Promise.all([
+    db.projects.get(id), db.edits.where('[project+seq]').between([id, -Infinity], [id, Infinity]).sortBy('seq'), db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).toArray(),
+    db.files.where('[project+key]').between([id, -Infinity], [id, Infinity]).toArray(), db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray(),
+  ] as const))
+  const edited = new Set([...edits, ...takes.flatMap((t) => t.edits)].flatMap((e) => e.changes.map((c) => c.path)))
+  const kept: KeptEdits = {
+    id, made: Date.now(), unsaved, project: { done: row!.done, saved: row!.saved, leftOut: row!.leftOut, take: row!.take, deleted: row!.deleted },
+    edits: edits.map(withoutProject), takes: takes.map(withoutProject),
+    files: files.filter((f) => edited.has(f.path)).map(({ path, bytes }) => ({ path, bytes })),
+    onDisk: onDisk.filter((r) => edited.has(r.path)).map(({ path, bytes }) => ({ path, bytes })),
+  }
+  return JSON.stringify({ format: FORMAT, version: VERSION, ...kept }, pack)
+}
+
+/** @throws Error in words when it is no such text. */
+async function readKeptText(text: string): Promise<KeptEdits> {
+  const data = JSON.parse(text, unpack) as KeptEdits & { format?: unknown; version?: unknown }
+  if (data?.format !== FORMAT || data.version !== VERSION) throw new Error('it is of another kind or version')
+  const checks = await rowChecks()
+  checks.project({ id: 'kept', name: 'kept', done: data.project?.done })
+  for (const e of [...data.edits, ...data.takes.flatMap((t) => t.edits)]) checks.edit(e)
+  for (const [i, f] of data.files.entries()) checks.file({ key: i + 1, ...f })
+  for (const r of data.onDisk) if (typeof r.path !== 'string' || !(r.bytes === null || r.bytes instanceof Uint8Array)) throw new Error('a file of it has no bytes')
+  return data
+}
+
+/** The edits that a folder keeps; null where it keeps none; in words, what is wrong with those it keeps. */
+export async function readKept(root: FileSystemDirectoryHandle): Promise<KeptEdits | null | { readonly damaged: string }> {
+  const file = await readFile(root, KEPT)
+  if (!file) return null
+  try {
+    return await readKeptText(new TextDecoder().decode(file.bytes))
+  } catch (error) {
+    return { damaged: error instanceof Error ? error.message : String(error) }
+  }
+}
+
+async function write(root: FileSystemDirectoryHandle, path: string, text: string): Promise<void> {
+  const stream = await (await fileIn(root, path, true)).createWritable()
+  await stream.write(text)
+  await stream.close()
+}
+
+/** Keeps edits in their folder, in place of those it kept before. */
+export async function writeKept(root: FileSystemDirectoryHandle, text: string): Promise<void> {
+  if (!(await readFile(root, IGNORE))) await write(root, IGNORE, '*\n')
+  await write(root, KEPT, text)
+}
+
+/** Sets edits aside that cannot be read, so that none that are kept later take their place. */
+export async function setAsideDamaged(root: FileSystemDirectoryHandle): Promise<void> {
+  const file = await readFile(root, KEPT)
+  if (file) await write(root, DAMAGED, new TextDecoder().decode(file.bytes))
+}
+
+/** Takes away what a folder keeps of this project; `.steady-brush` goes where nothing else is in it. */
+export async function removeKept(root: FileSystemDirectoryHandle, id: string): Promise<void> {
+  const kept = await readKept(root)
+  if (!kept || !('id' in kept) || kept.id !== id) return
+  await removeFile(root, KEPT)
+  if (await readFile(root, DAMAGED)) return
+  await removeFile(root, IGNORE).catch(() => {})
+  await root.removeEntry(KEPT_FOLDER).catch(() => {})
+}
