@@ -185,12 +185,24 @@ export class HistoryDesk extends ReadingDesk {
     const id = crypto.randomUUID()
     const count = from === 'here' ? this.journal.done : Math.min(this.saved, this.journal.done)
     await storeTake(this.db, this.id, { id, name, made: Date.now() }, this.journal.edits.slice(0, count), count)
-    const done = await this.switchTakeNow(id)
-    // What is saved is what the folder was given, which may have left edits out.
-    const changes = from === 'saved' ? this.changedPaths().flatMap((path): FileSplices[] => (this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : [])).filter((c) => c.splices.length > 0) : []
-    if (changes.length === 0) return done
-    const back = await this.record(planOf(changes, { name: 'as saved', before: null, after: 'without what was left out', label: 'takes' }), 0)
-    return 'ok' in back ? done : back
+    if (from === 'here') return this.switchTakeNow(id)
+    return this.asFolderHas(id)
+  }
+
+  // What is saved is what the folder has, which may leave edits out and hold what others changed.
+  private async asFolderHas(id: string): Promise<Written | null> {
+    const paths = new Set([...this.changedPaths(), ...this.inForce.flatMap((e) => e.changes.map((c) => c.path))])
+    const saved = new Map([...paths].filter((path) => this.opened.has(path) && (!this.folder || this.folder.has(path))).map((path) => [path, this.savedText(path)]))
+    const { written, outside, met } = await this.switchTo(id)
+    let last = written
+    for (const isMet of [true, false]) {
+      const changes = [...saved].flatMap(([path, text]): FileSplices[] => (met.has(path) === isMet && this.opened.text(path) !== text ? [{ path, splices: lineSplices(this.opened.text(path), text) }] : []))
+      // What met edits of the other take is theirs here, whole: no undo takes it back.
+      const done = changes.length ? await this.record(planOf(changes, { name: 'as saved', before: null, after: 'what the folder has', label: 'takes' }), 0, isMet ? { outside: true } : {}) : null
+      if (done && !('ok' in done)) last = done
+    }
+    await this.folder?.seeAgain(outside)
+    return last
   }
 
   /** Has another take in hand; what the one in hand is by now is kept. */
@@ -199,9 +211,19 @@ export class HistoryDesk extends ReadingDesk {
   }
 
   private async switchTakeNow(id: string): Promise<Written | null> {
+    const { written, outside, met } = await this.switchTo(id)
+    await this.folder?.seeAgain(outside.filter((path) => !met.has(path)))
+    return written
+  }
+
+  /**
+   * Shows another take, with what others changed while the one shown so far was. Gives the files that they changed, of which
+   * an earlier state is taken as known until they are seen again, and those of them where that met edits of this take.
+   */
+  private async switchTo(id: string): Promise<{ readonly written: Written | null; readonly outside: readonly string[]; readonly met: ReadonlySet<string> }> {
     if (this.readOnly) throw new Error(this.readOnly)
     const { current } = await this.takes()
-    if (id === current) return null
+    if (id === current) return { written: null, outside: [], met: new Set() }
     const other = await this.db.takes.get([this.id, id])
     if (!other) throw new Error('That take is gone.')
     const [mine, theirs] = [this.inForce, other.edits.slice(0, other.done)]
@@ -224,6 +246,8 @@ export class HistoryDesk extends ReadingDesk {
     for (const e of mine.slice(common)) this.takeOut(e.adds)
     for (const e of theirs.slice(common)) this.bringIn(e.adds)
     this.journal = new Journal([...other.edits], other.done)
+    // What met the edits of the other take is found again by the next look, for these.
+    this.conflicts.clear()
     this.saved = saved
     this.leftOut = new Set([...this.leftOut].filter((n) => n <= common))
     // What came from outside belongs to the files, and so to every take.
@@ -244,12 +268,13 @@ export class HistoryDesk extends ReadingDesk {
       if ('ok' in done) throw new Error(done.why)
       changes.push(...done.edit.changes)
     }
-    await this.folder?.seeAgain([...new Set(outside.map((o) => o.path))].filter((path) => !met.has(path)))
+    const changed = [...new Set(outside.map((o) => o.path))]
     const last = this.inForce.at(-1) ?? mine.at(-1)
-    if (!last || (mine.length === common && theirs.length === common)) return null
+    if (!last || (mine.length === common && theirs.length === common)) return { written: null, outside: changed, met }
     const all: JournalEdit = { ...last, changes, adds: [...mine, ...theirs].flatMap((e) => e.adds ?? []) }
     const keys = [...new Set(changes.flatMap((c) => (this.opened.has(c.path) ? [c.path] : [])))]
-    return this.written(all, outside.length ? [...touched, { sheets: keys.filter((k) => /\.css$/i.test(k)), attributes: [], texts: [], structure: keys.some((k) => !/\.css$/i.test(k)) }] : touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
+    const written = this.written(all, outside.length ? [...touched, { sheets: keys.filter((k) => /\.css$/i.test(k)), attributes: [], texts: [], structure: keys.some((k) => !/\.css$/i.test(k)) }] : touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
+    return { written, outside: changed, met }
   }
 
   renameTake(id: string, name: string): Promise<void> {
