@@ -1,6 +1,7 @@
 import { useEffect } from 'react'
 import { theDesk } from '../desk/desk'
 import { getStudio, setStudio } from '../store'
+import { db } from '../projects'
 import { useSession } from './SessionContext'
 
 /**
@@ -11,6 +12,10 @@ export function useProofs(): void {
   const { session } = useSession()
   useEffect(() => {
     if (!new URLSearchParams(location.search).has('proof')) return
-    Object.assign(window, { steadyProof: { session, desk: theDesk(), state: getStudio, show: (path: string, line: number) => setStudio({ source: { path, line } }) } })
+    const backUpAndRestore = async () => {
+      const { backUp, restore } = await import('../../storage/backup')
+      return restore(db, await backUp(db))
+    }
+    Object.assign(window, { steadyProof: { session, desk: theDesk(), state: getStudio, backUpAndRestore, show: (path: string, line: number) => setStudio({ source: { path, line } }) } })
   }, [session])
 }
