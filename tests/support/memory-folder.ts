@@ -12,13 +12,16 @@ export class Folder {
   constructor(readonly name: string, private readonly fail: Hook = () => {}, private readonly path = '') {}
 
   put(path: string, text: string): this {
+    return this.putBytes(path, bytes(text))
+  }
+  putBytes(path: string, content: Uint8Array): this {
     const [first, ...rest] = path.split('/')
     if (rest.length === 0) {
       // What has the file open goes on with the same one.
       const there = this.entries.get(first)
-      if (there instanceof Stored) there.set(bytes(text))
-      else this.entries.set(first, new Stored(first, this.path + first, bytes(text), this.fail))
-    } else this.folder(first).put(rest.join('/'), text)
+      if (there instanceof Stored) there.set(content)
+      else this.entries.set(first, new Stored(first, this.path + first, content, this.fail))
+    } else this.folder(first).putBytes(rest.join('/'), content)
     return this
   }
   private folder(name: string): Folder {

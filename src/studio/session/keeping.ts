@@ -1,4 +1,4 @@
-import type { FolderCheck, Written } from '../desk/desk.worker'
+import type { FolderCheck, Saved, Written } from '../desk/desk.worker'
 import type { Refused } from '../../core/css'
 import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio } from '../store'
@@ -10,7 +10,7 @@ const LOOK = 4000
 const REST = 700
 
 /** How long edits that are being read back keep a save waiting; ms. */
-const LONGEST = 3000
+const LONGEST = 2000
 
 const list = (paths: readonly string[]): string => (paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', '))
 
@@ -42,8 +42,7 @@ export class Keeping {
         this.observer = null
       })
     }
-    // A change in the folder may have kept edits from being saved, and had the project opened anew.
-    void this.look().then((check) => check?.access === 'granted' && this.saveSoon())
+    void this.look()
   }
 
   rest(): void {
@@ -66,6 +65,8 @@ export class Keeping {
     try {
       const check = await theDesk().checkFolder()
       if (check) await this.takeIn(check)
+      // What could not be saved is tried again, and what keeps it is said again.
+      if (check?.access === 'granted' && this.waited === 0) this.saveSoon()
       return check
     } catch (error) {
       say('error', error instanceof Error ? error.message : String(error))
@@ -116,7 +117,7 @@ export class Keeping {
       if (waits && this.waited < LONGEST) this.saveSoon()
       else {
         this.waited = 0
-        void this.save([])
+        void this.saveByItself()
       }
     }, REST)
   }
@@ -135,17 +136,27 @@ export class Keeping {
 
   /** Saves to the folder, but for the edits and other changes left out. Whether it was done. */
   async save(leave: readonly number[], leaveOthers: readonly string[] = []): Promise<boolean> {
+    return (await this.trySave(leave, leaveOthers)).ok
+  }
+
+  private async saveByItself(): Promise<void> {
+    const saved = await this.trySave([], [])
+    // Held up only by a change of the folder that is in the project by now.
+    if (!saved.ok && saved.check?.written.length) await this.trySave([], [])
+  }
+
+  private async trySave(leave: readonly number[], leaveOthers: readonly string[]): Promise<Saved> {
     const saved = await theDesk().save(leave, leaveOthers)
     if (!saved.ok) {
       say('error', saved.why)
       if (saved.check) await this.takeIn(saved.check)
-      return false
+      return saved
     }
     this.held = new Set(saved.held.map((h) => h.path))
     setStudio({ ledger: saved.state })
     const held = saved.held.length ? ` Not written: ${list(saved.held.map((h) => h.path))}, which cannot be read in the folder.` : ''
     say(held ? 'error' : 'info', (saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`) + held)
-    return true
+    return saved
   }
 
   /** Shows what an edit of the history or the takes did; why it was none. Whether it was done. */
