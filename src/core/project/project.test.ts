@@ -97,3 +97,10 @@ test('a file in another encoding is read-only and keeps its bytes', () => {
   expect(project.bytes('old.css')).toEqual(bytes)
   expect(() => project.apply('old.css', [])).toThrow(/cannot be edited/)
 })
+
+test('a sheet in another encoding is shown and takes no part in what is read of sheets', () => {
+  const project = new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode('<p>x') }, { key: 2, path: 'a.css', bytes: Uint8Array.from([0x2e, 0xff, 0xfe]) }, { key: 3, path: 'b.css', bytes: new TextEncoder().encode(':root { --gap: 4px }') }])
+  expect(project.sheetPaths()).toEqual(['a.css', 'b.css'])
+  expect(project.allSheets().map((s) => s.path)).toEqual(['b.css'])
+  expect(scaleOf(project).tokens).toHaveLength(1)
+})

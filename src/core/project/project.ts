@@ -67,10 +67,10 @@ const EXTENSIONS: Readonly<Record<string, FileKind>> = {
 
 export const kindOf = (path: string): FileKind => EXTENSIONS[/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? ''] ?? 'binary'
 
-/** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
 /** Whether a sheet stands in a folder of packages, where an author writes nothing. */
 export const isVendored = ({ path }: Pick<SheetRef, 'path'>): boolean => /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
 
+/** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
 export const isLibrary = ({ path }: Pick<SheetRef, 'path'>): boolean => isVendored({ path }) || /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(path)
 
 const REPLACED = '='
@@ -318,7 +318,7 @@ export class Project {
   allSheets(): SheetRef[] {
     for (const f of this.files.values()) if (f.kind === 'html' && !f.doc && /<style/i.test(f.original)) this.docOf(f)
     const replaced = [...this.generated.keys()].filter((path) => this.files.has(path)).map((path) => REPLACED + path)
-    return [...new Set([...this.sheetPaths(), ...this.embedded.keys(), ...this.generated.keys(), ...replaced])].map((key) => this.sheet(key)!)
+    return [...new Set([...this.sheetPaths(), ...this.embedded.keys(), ...this.generated.keys(), ...replaced])].flatMap((key) => this.sheet(key) ?? [])
   }
 
   /** The sheet of a file as its source has it, whatever is served in its place. */
