@@ -199,7 +199,13 @@ class World {
       this.leftGone.delete(path)
     }
     const check = (await this.desk.checkFolder())!
-    for (const path of check.conflicts) await this.settle(path)
+    for (const path of check.conflicts) {
+      // A file that nobody edits any more once another was settled goes without being asked about.
+      if (await this.settle(path)) continue
+      await this.open()
+      await this.desk.checkFolder()
+      return
+    }
     if (check.unreadable.length) this.fail(check.unreadable[0].why)
     if (check.reopen.length === 0) return
     if (check.reopen.some((path) => path === 'index.html')) this.fail(`opened again for ${check.reopen.join()}`)
@@ -207,11 +213,14 @@ class World {
     await this.desk.checkFolder()
   }
 
-  private async settle(path: string): Promise<void> {
+  /** Whether the project stays open with it. */
+  private async settle(path: string): Promise<boolean> {
     const conflict = this.desk.conflict(path)
     if (!conflict) this.fail(`the conflict of ${path} cannot be looked at`)
     // While it is open nothing is written, and their word is in sight.
-    if ((await this.desk.save([])).ok) this.fail(`${path} is in conflict and was saved`)
+    const saved = await this.desk.save([])
+    if (saved.ok) this.fail(`${path} is in conflict and was saved`)
+    if (saved.check?.reopen.length) return false
     const [now, there] = [this.page(), await this.there()]
     const shown = JSON.stringify(conflict.parts)
     for (const c of CELLS) {
@@ -228,6 +237,7 @@ class World {
       this.wanted.add(path)
     } else if (conflict.isDeleted) this.leftGone.add(path)
     await this.desk.settle(path, choices)
+    return true
   }
 
   private async save(leave: readonly number[] = []): Promise<void> {

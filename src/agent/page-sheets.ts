@@ -1,4 +1,4 @@
-import type { OutlineRule } from '../core/css/outline'
+import { unpackOutline, type OutlineRule, type PackedOutline } from '../core/css/packed-outline'
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { documentsOf } from './handles'
 import type { MatchedRule, SheetInfo } from './protocol'
@@ -94,11 +94,12 @@ export class PageSheets {
     return this.sheets.filter((s) => s.doc === doc).map((s) => s.key)
   }
 
-  tie(outlines: Readonly<Record<string, readonly OutlineRule[]>>): { tied: number; dropped: number } {
+  tie(outlines: Readonly<Record<string, PackedOutline>>): { tied: number; dropped: number } {
     const total = { tied: 0, dropped: 0 }
     this.sheets = this.sheets.map((s) => {
-      const outline = outlines[s.key]
-      if (!outline) return s
+      const packed = outlines[s.key]
+      if (!packed) return s
+      const outline = unpackOutline(packed)
       const index = new RuleIndex()
       const parts = new RuleIndex()
       const rules = new Map<number, TiedRule>()
@@ -120,8 +121,9 @@ export class PageSheets {
   }
 
   /** Whether a sheet would import other sheets, or in other layers, than it did when it was tied. */
-  importsAnew(key: string, outline: readonly OutlineRule[]): boolean {
-    return this.sheets.some((s) => s.key === key && s.tied && s.head !== headOf(outline))
+  importsAnew(key: string, packed: PackedOutline): boolean {
+    const head = headOf(unpackOutline(packed))
+    return this.sheets.some((s) => s.key === key && s.tied && s.head !== head)
   }
 
   /** All places where a sheet is in use. */
@@ -187,6 +189,7 @@ const PART = /(?<!\\)(::[\w-]+(?:\([^)]*\))?|:(?:before|after|first-line|first-l
 
 /** The pseudo-element that a selector is about, with two colons; null for an element's own. */
 function partOf(selector: string): string | null {
+  if (!selector.includes(':')) return null
   const m = PART.exec(selector)
   return m && `::${m[1].replace(/^:+/, '')}`
 }

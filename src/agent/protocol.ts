@@ -1,4 +1,4 @@
-import type { OutlineRule } from '../core/css'
+import type { PackedOutline } from '../core/css'
 
 /**
  * What the interface and the agent in the live page say to each other over one `MessagePort`. The page is not
@@ -284,7 +284,7 @@ export interface Judged {
 
 /** What was written, for the page to take in. */
 export type SyncOp =
-  | { readonly op: 'sheet'; readonly sheet: string; readonly text: string; readonly outline: readonly OutlineRule[] }
+  | { readonly op: 'sheet'; readonly sheet: string; readonly text: string; readonly outline: PackedOutline }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
   /** The `index`-th text of an element, where the page still has what it was; else the page has to be loaded again. */
   | { readonly op: 'text'; readonly source: string; readonly index: number; readonly before: string; readonly after: string }
@@ -337,7 +337,7 @@ export interface Requests {
   /** Elements like one: with the same class list, with its tag in a like place, or matching the selectors. */
   like: { ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }; answer: readonly NodeInfo[] }
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
-  outlines: { ask: { sheets: Readonly<Record<string, readonly OutlineRule[]>> }; answer: { tied: number; dropped: number } }
+  outlines: { ask: { sheets: Readonly<Record<string, PackedOutline>> }; answer: { tied: number; dropped: number } }
   /** How many elements each of the selectors matches, in the documents that use `sheet` where that is given. */
   reach: { ask: { selectors: readonly string[]; sheets: readonly (string | null)[] }; answer: readonly number[] }
   watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[]; sheet: string | null; containers: boolean }; answer: null }

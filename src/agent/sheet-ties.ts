@@ -1,15 +1,21 @@
-import type { OutlineRule } from '../core/css/outline'
+import type { OutlineRule } from '../core/css/packed-outline'
 import { aroundKey, subjectKey } from '../core/css/selector-key'
 
 /** The kind of an engine rule in the words of the source outline: that of its interface, as `CSSViewTransitionRule` is `view-transition`. */
 function kindOf(rule: CSSRule): string {
-  const name = rule.constructor.name.replace(/^CSS|Rule$/g, '')
-  return name.startsWith('Layer') ? 'layer' : name.replace(/(?!^)[A-Z]/g, '-$&').toLowerCase()
+  let kind = KINDS.get(rule.constructor)
+  if (kind === undefined) {
+    const name = rule.constructor.name.replace(/^CSS|Rule$/g, '')
+    KINDS.set(rule.constructor, (kind = name.startsWith('Layer') ? 'layer' : name.replace(/(?!^)[A-Z]/g, '-$&').toLowerCase()))
+  }
+  return kind
 }
 
-const sourceKind = (rule: OutlineRule): string => rule.kind.replace(/^-(webkit|moz|o)-(?=keyframes)/, '')
+const KINDS = new Map<unknown, string>()
 
-const isNestedDeclarations = (rule: CSSRule): boolean => rule.constructor.name === 'CSSNestedDeclarations'
+const sourceKind = ({ kind }: OutlineRule): string => (kind.startsWith('-') ? kind.replace(/^-(webkit|moz|o)-(?=keyframes)/, '') : kind)
+
+const isNestedDeclarations = (rule: CSSRule): boolean => kindOf(rule) === 'nested-declarations'
 
 const childRules = (rule: CSSRule): CSSRule[] => ('cssRules' in rule && rule.cssRules ? [...(rule.cssRules as CSSRuleList)] : [])
 
@@ -50,7 +56,7 @@ export function tieRules(live: CSSRuleList | CSSRule[], source: readonly Outline
     const rules = list.filter((r) => !isNestedDeclarations(r))
     const wanted = outline.filter((o) => o.kind !== 'charset')
     const straight = rules.length === wanted.length && rules.every((r, i) => kindOf(r) === sourceKind(wanted[i]))
-    const same = (css: CSSRule | undefined, rule: OutlineRule): boolean => css !== undefined && kindOf(css) === sourceKind(rule) &&
+    const same = (css: CSSRule | undefined, rule: OutlineRule): boolean => css !== undefined && (straight || kindOf(css) === sourceKind(rule)) &&
       (straight || rule.kind !== 'style' || engineSelector(rule.prelude, nested) === (css as CSSStyleRule).selectorText)
     let at = 0
     for (const [i, rule] of wanted.entries()) {

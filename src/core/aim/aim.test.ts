@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { resolvedSelectors } from '../css'
+import { resolvedSelectors, Sheet, textOf } from '../css'
 import { Project } from '../project'
 import { ALWAYS, asksForState, ElementCascade, type Condition, type Evidence } from '.'
 
@@ -49,7 +49,7 @@ describe('where an edit lands', () => {
     const fresh = (css: string, above: readonly string[], more: Partial<Evidence> = {}) => chosen(css, (p) => ({ ...evidence(p, ['a'], { wide: ['a'] }), matched: [evidence(p, ['a']).matched[0], evidence(p, above).matched[0]], ...more }))
     const css = '@layer base, parts;\n@layer base {\n  a { color: red }\n}\n@layer parts {\n  .row { top: 0 }\n  .later { top: 0 }\n}\n'
     const made = fresh(css, ['.row'])
-    expect([made.at.ref, made.at.wins]).toEqual([{ kind: 'new-rule', sheet: 'a.css', after: 5, selector: '.btn', under: '' }, true])
+    expect([made.at.ref, made.at.wins]).toEqual([{ kind: 'new-rule', sheet: 'a.css', after: [...new Sheet(css).rules()].find((s) => textOf(s, s.rule.prelude) === '.row')!.rule.id, selector: '.btn', under: '' }, true])
     expect(made.because).toBe('What sets the value now reaches other kinds of element too, so the edit stays nearer: a rule for its class, which has none yet.')
     expect(fresh('.row { top: 0 }\na { color: red }\n', ['.row']).at.ref).toMatchObject({ kind: 'new-rule', after: 1 })
     // A rule of tags that happens to reach nothing else is not about it; one that names what it stands in is.

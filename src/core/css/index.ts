@@ -3,8 +3,10 @@ export { isRootRule, Sheet, SheetMemo, textOf, valueOf, type RuleSite, type Stat
 export { declarationsOf, isRule, rulesIn, type AtRule, type Comment, type CssItem, type Declaration, type Rule, type StyleRule } from './tree'
 export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'
-export { outlineSheet, resolvedSelectors, type OutlineRule } from './outline'
-export { classesNamed, compareSpecificity, oneOfNames, resolveNested, specificityOf, splitSelectors, type Specificity } from './selector'
+export { outlineSheet, packedOutline, resolvedSelectors } from './outline'
+export type { OutlineRule, PackedOutline } from './packed-outline'
+export { classesNamed, compareSpecificity, oneOfNames, resolveNested, specificityOf, type Specificity } from './selector'
+export { splitSelectors } from './selector-list'
 export { aroundKey, classesAsked, subjectKey } from './selector-key'
 export { measureHouseStyle, type HouseStyle } from './house-style'
 export {

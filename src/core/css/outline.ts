@@ -1,42 +1,60 @@
-import { resolveNested, splitSelectors } from './selector'
-import { textOf, type RuleSite, type Sheet } from './sheet'
+import { BETWEEN, unpackOutline, type FlatRun, type OutlineRule, type PackedOutline } from './packed-outline'
+import { resolveNested } from './selector'
+import { splitSelectors } from './selector-list'
+import { textOf, type RuleSite, type Sheet, type Statement } from './sheet'
 import { isRule, type CssItem, type Rule } from './tree'
-
-/**
- * A rule as the agent needs it to tie the engine's rule to the source: what kind it is, its selectors written out
- * without nesting, and what is inside.
- */
-export interface OutlineRule {
-  readonly id: number
-  /** `style`, or the at-rule's name. */
-  readonly kind: string
-  /** Complex selectors of a style rule, or of the one around a nested at-rule with declarations; else empty. */
-  readonly selectors: readonly string[]
-  /** The selector list or prelude as written, which is what the engine was given. */
-  readonly prelude: string
-  readonly children: readonly OutlineRule[]
-}
 
 /** At-rules whose children the engine gives as rules of their own. */
 const GROUPS = new Set(['media', 'supports', 'container', 'layer', 'scope', 'starting-style', '-moz-document'])
 
 interface Todo { readonly items: readonly CssItem[]; readonly parents: readonly string[]; readonly out: OutlineRule[] }
 
-export function outlineSheet(sheet: Sheet): OutlineRule[] {
-  const top: OutlineRule[] = []
+export const outlineSheet = (sheet: Sheet): OutlineRule[] => unpackOutline(packedOutline(sheet))
+
+export function packedOutline(sheet: Sheet): PackedOutline {
+  const top: (OutlineRule | FlatRun)[] = []
+  let ids: number[] = []
+  let preludes: string[] = []
+  const endRun = () => {
+    if (ids.length) top.push({ ids: Uint32Array.from(ids), preludes: preludes.join(BETWEEN) })
+    ids = []
+    preludes = []
+  }
   for (const statement of sheet.statements) {
-    const todo: Todo[] = [{ items: statement.items, parents: [], out: top }]
-    while (todo.length) {
-      const { items, parents, out } = todo.pop()!
-      for (const item of items) {
-        if (!isRule(item)) continue
-        const { rule, inside } = outlineRule(statement.text, item, parents)
-        out.push(rule)
-        if (inside) todo.push({ items: item.children, parents: inside, out: rule.children as OutlineRule[] })
-      }
+    const prelude = flatPrelude(statement)
+    if (prelude !== null) {
+      ids.push(statement.isRead ? statement.items.find(isRule)!.id : statement.id)
+      preludes.push(prelude)
+      continue
+    }
+    endRun()
+    top.push(...outlineStatement(statement))
+  }
+  endRun()
+  return top
+}
+
+function outlineStatement(statement: Statement): OutlineRule[] {
+  const top: OutlineRule[] = []
+  const todo: Todo[] = [{ items: statement.items, parents: [], out: top }]
+  while (todo.length) {
+    const { items, parents, out } = todo.pop()!
+    for (const item of items) {
+      if (!isRule(item)) continue
+      const { rule, inside } = outlineRule(statement.text, item, parents)
+      out.push(rule)
+      if (inside) todo.push({ items: item.children, parents: inside, out: rule.children as OutlineRule[] })
     }
   }
   return top
+}
+
+// A style rule with nothing in it that could be a rule, a comment or a string needs no reading.
+function flatPrelude({ text }: Statement): string | null {
+  const brace = text.indexOf('{')
+  if (brace < 0 || text.includes('{', brace + 1) || /[@"'\\&\0]|\/\*|<!--|-->/.test(text) || !text.endsWith('}')) return null
+  const prelude = text.slice(0, brace).trim()
+  return /^$|[;}]/.test(prelude) ? null : prelude
 }
 
 function outlineRule(text: string, item: Rule, parents: readonly string[]): { rule: OutlineRule; inside: readonly string[] | null } {

@@ -102,11 +102,12 @@ export function skipToken(t: string, i: number): number {
   return i + 1
 }
 
-const CLOSER: Readonly<Record<number, number>> = { 123: 125, 40: 41, 91: 93 }
+const opens = (c: number): boolean => c === 123 || c === 40 || c === 91
+const closerOf = (c: number): number => (c === 40 ? 41 : c + 2)
 
 /** After the block that opens at `i` with `{`, `(` or `[` (§5.5.8); the end of the text when it is never closed. */
 export function skipBlock(t: string, i: number): number {
-  const open: number[] = [CLOSER[t.charCodeAt(i)]]
+  const open: number[] = [closerOf(t.charCodeAt(i))]
   i++
   while (i < t.length) {
     const c = t.charCodeAt(i)
@@ -114,8 +115,8 @@ export function skipBlock(t: string, i: number): number {
       open.pop()
       i++
       if (open.length === 0) return i
-    } else if (CLOSER[c]) {
-      open.push(CLOSER[c])
+    } else if (opens(c)) {
+      open.push(closerOf(c))
       i++
     } else i = skipToken(t, i)
   }
@@ -124,7 +125,7 @@ export function skipBlock(t: string, i: number): number {
 
 /** After one component value: a whole block or a token. */
 export const skipComponent = (t: string, i: number): number =>
-  CLOSER[t.charCodeAt(i)] ? skipBlock(t, i) : skipToken(t, i)
+  opens(t.charCodeAt(i)) ? skipBlock(t, i) : skipToken(t, i)
 
 /** Splits `[from, to)` at each top-level `separator`; the parts are not trimmed. */
 export function splitTop(t: string, from: number, to: number, separator: string): { from: number; to: number }[] {

@@ -35,8 +35,12 @@ function aroundOf(selector: string): Asked | null {
 
 const COMBINATOR = new Set(['>', '+', '~', '|', ' ', '\t', '\n', '\r', '\f'])
 
+/** A compound of names alone. */
+const SINGLE = /^[.#\w-]+$/
+
 // Where the last combinator stands, with the white space around it.
 function lastCombinator(selector: string): { from: number; to: number } {
+  if (SINGLE.test(selector)) return { from: 0, to: 0 }
   let from = 0
   let to = 0
   for (let i = 0; i < selector.length; ) {

@@ -1,5 +1,6 @@
 import parser from 'postcss-selector-parser'
-import { skipToken, splitTop, startsComment, trimTrivia } from './scan'
+import { skipToken, startsComment } from './scan'
+import { splitSelectors } from './selector-list'
 
 /** `[ids, classes, types]`, compared left to right (Selectors 4 §17). */
 export type Specificity = readonly [ids: number, classes: number, types: number]
@@ -77,13 +78,6 @@ export function classesNamed(selector: string): string[] {
 /** Finds one of these names, each as a selector writes it with its `.` or `#`, whole; null for none. */
 export const oneOfNames = (names: readonly string[]): RegExp | null =>
   names.length ? new RegExp(`(?:${names.map((n) => n.replace(/[^\w-]/g, '\\$&')).join('|')})(?![\\w\\\\-]|[^\\0-\\x7f])`) : null
-
-/** The complex selectors of a selector list, without outer space and comments. */
-export const splitSelectors = (prelude: string): string[] =>
-  splitTop(prelude, 0, prelude.length, ',').map(({ from, to }) => {
-    const part = trimTrivia(prelude, from, to)
-    return prelude.slice(part.from, part.to)
-  })
 
 /**
  * A nested selector written out without nesting (CSS Nesting 1 §3): `&` stands for `:is(parents)`, and a selector

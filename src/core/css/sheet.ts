@@ -47,9 +47,22 @@ interface Places {
 /** One top-level statement with the white space and comments before it. Concatenated, they are the file. */
 export class Statement {
   readonly lineEnds: number
+  private read: readonly CssItem[] | null = null
 
-  constructor(readonly text: string, readonly items: readonly CssItem[], private readonly places: Places, public index = 0) {
+  /** `id` is that of its first rule, which has it before the statement is read; `readItems` gives what is in it. */
+  constructor(readonly text: string, readonly id: number, private readonly places: Places, private readonly readItems: (statement: Statement) => readonly CssItem[]) {
     this.lineEnds = countLineEnds(text)
+  }
+
+  index = 0
+
+  /** What is in it, read when it is first asked for: most of a very large sheet is not, for a long time. */
+  get items(): readonly CssItem[] {
+    return (this.read ??= this.readItems(this))
+  }
+
+  get isRead(): boolean {
+    return this.read !== null
   }
 
   /** Offset of `text` in the file as it is now. */
@@ -63,11 +76,24 @@ export class Statement {
   }
 }
 
+/** UTF-16 units from which a sheet is read a part at a time. */
+const LONG = 2_000_000
+
 /** A rule where it stands: `at` is what to add to its spans to get offsets in the file. */
 export interface RuleSite {
   readonly rule: Rule
   readonly parents: readonly Rule[]
   readonly statement: Statement
+}
+
+/** The most rules that a statement can have: each has a block or begins with `@`. */
+function mostRules(text: string): number {
+  let n = 0
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i)
+    if (c === 123 || c === 64) n++
+  }
+  return Math.max(1, n)
 }
 
 function countLineEnds(text: string, to = text.length): number {
@@ -84,7 +110,7 @@ function countLineEnds(text: string, to = text.length): number {
  * it touches; the others move. Rules keep their ids through edits that leave their selector's start in place.
  */
 export class Sheet {
-  statements: Statement[] = []
+  private list: Statement[] | null = null
   private readonly places: Places = { lengths: new Totals([]), lines: new Totals([]) }
   private lastId = 0
   /** Counts up with each edit. */
@@ -96,31 +122,55 @@ export class Sheet {
   constructor(text: string) {
     this.joined = text
     this.lineEnd = lineEndOf(text)
+  }
+
+  /** Its statements in order, told apart when they are first asked for. */
+  get statements(): readonly Statement[] {
+    return this.list ?? this.split()
+  }
+
+  private split(): readonly Statement[] {
+    const text = this.joined!
+    const list: Statement[] = []
     for (let at = 0; at < text.length; ) {
       const end = statementEnd(text, at)
-      this.statements.push(this.parse(text.slice(at, end)))
+      list.push(this.parse(text.slice(at, end)))
       at = end
     }
-    this.place()
+    this.place(list)
+    return list
   }
 
   private parse(text: string): Statement {
-    const items = parseStatement(text, () => ++this.lastId)
-    const statement = new Statement(text, items, this.places)
-    for (const { rule, parents } of rulesIn(items)) this.sites.set(rule.id, { rule, parents, statement })
+    const statement = new Statement(text, this.lastId + 1, this.places, this.readItems)
+    this.lastId += mostRules(text)
     return statement
   }
 
-  private place(): void {
-    this.statements.forEach((s, i) => {
+  private readonly readItems = (statement: Statement): readonly CssItem[] => {
+    // Ids do not hang on which statement is read first.
+    let next = statement.id
+    const items = parseStatement(statement.text, () => next++)
+    for (const { rule, parents } of rulesIn(items)) this.sites.set(rule.id, { rule, parents, statement })
+    return items
+  }
+
+  private siteOf(id: number): RuleSite | undefined {
+    if (!this.sites.has(id)) void this.statements.find((s) => !s.isRead && id >= s.id && id < s.id + mostRules(s.text))?.items
+    return this.sites.get(id)
+  }
+
+  private place(list: Statement[]): void {
+    this.list = list
+    list.forEach((s, i) => {
       s.index = i
     })
-    this.places.lengths = new Totals(this.statements.map((s) => s.text.length))
-    this.places.lines = new Totals(this.statements.map((s) => s.lineEnds))
+    this.places.lengths = new Totals(list.map((s) => s.text.length))
+    this.places.lines = new Totals(list.map((s) => s.lineEnds))
   }
 
   get length(): number {
-    return this.places.lengths.before(this.statements.length)
+    return this.list ? this.places.lengths.before(this.list.length) : this.joined!.length
   }
 
   get text(): string {
@@ -142,13 +192,28 @@ export class Sheet {
 
   /** The rule with this id. @throws RangeError when the sheet has none. */
   site(id: number): RuleSite {
-    const site = this.sites.get(id)
+    const site = this.siteOf(id)
     if (!site) throw new RangeError(`The sheet has no rule ${id}`)
     return site
   }
 
   hasRule(id: number): boolean {
-    return this.sites.has(id)
+    return this.siteOf(id) !== undefined
+  }
+
+  /** Whether reading all of it takes so long that nobody is to wait for it: it is large, and most of it is not read yet. */
+  get isLong(): boolean {
+    return this.length > LONG && !this.list?.at(-1)!.isRead
+  }
+
+  /** Reads what is not read yet, for some ms at a time: gives back the share of it that is, from 0 to 1. */
+  *readAhead(slice: number): Generator<number> {
+    for (let i = 0, until = performance.now() + slice; i < this.statements.length; i++) {
+      void this.statements[i].items
+      if (i % 64 || performance.now() < until) continue
+      yield i / this.statements.length
+      until = performance.now() + slice
+    }
   }
 
   /** All rules in source order, parents first. */
@@ -190,6 +255,8 @@ export class Sheet {
     if (splice.from < 0 || splice.to > this.length || splice.to < splice.from) {
       throw new RangeError(`Splice [${splice.from}, ${splice.to}) does not fit a sheet of ${this.length}`)
     }
+    // Told apart before the text is another.
+    void this.statements
     this.joined = null
     const first = this.statements.length ? this.indexAt(splice.from) : 0
     let last = this.statements.length ? this.indexAt(splice.to) : -1
@@ -224,12 +291,11 @@ export class Sheet {
     }
     if (after.length === 1 && before.length === 1) {
       after[0].index = first
-      this.statements[first] = after[0]
+      this.list![first] = after[0]
       this.places.lengths.add(first, after[0].text.length - before[0].text.length)
       this.places.lines.add(first, after[0].lineEnds - before[0].lineEnds)
     } else {
-      this.statements = [...this.statements.slice(0, first), ...after, ...this.statements.slice(last + 1)]
-      this.place()
+      this.place([...this.statements.slice(0, first), ...after, ...this.statements.slice(last + 1)])
     }
     return this.keepIds(before, after, start, splice)
   }

@@ -1,4 +1,4 @@
-import { declarationsOf, isRootRule, measureHouseStyle, outlineSheet, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type OutlineRule, type RuleSite } from '../css'
+import { declarationsOf, isRootRule, measureHouseStyle, packedOutline, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type PackedOutline, type RuleSite } from '../css'
 import { HtmlDocument, publishHtml } from '../html'
 import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
 import { ValueKinds } from './value-kinds'
@@ -312,7 +312,7 @@ export class Project {
       return found && file ? { key, path: file.path, generated: null, ...found } : null
     }
     const f = this.files.get(key)
-    return f?.sheet ? { key, path: key, sheet: f.sheet, style: f.style!, base: 0, generated: null } : null
+    return f?.sheet ? refOf(key, f, f.sheet) : null
   }
 
   allSheets(): SheetRef[] {
@@ -324,12 +324,12 @@ export class Project {
   /** The sheet of a file as its source has it, whatever is served in its place. */
   sourceSheet(path: string): SheetRef | null {
     const f = this.files.get(path)
-    return f?.sheet ? { key: this.generated.has(path) ? REPLACED + path : path, path, sheet: f.sheet, style: f.style!, base: 0, generated: null } : null
+    return f?.sheet ? refOf(this.generated.has(path) ? REPLACED + path : path, f, f.sheet) : null
   }
 
-  outline(key: string): OutlineRule[] {
+  outline(key: string): PackedOutline {
     const ref = this.sheet(key)
-    return ref ? outlineSheet(ref.sheet) : []
+    return ref ? packedOutline(ref.sheet) : []
   }
 
   /** The text a file is published with. `script` is the agent's tag. */
@@ -444,6 +444,14 @@ function attributeChanges(source: string, before: Attributes, after: Attributes)
     .flatMap((name) => (valueIn(before, name) === valueIn(after, name) ? [] : [{ source, name, value: valueIn(after, name) }]))
 }
 
+// Its style is measured when it is first asked for, which takes the sheet apart.
+const refOf = (key: string, f: OpenFile, sheet: Sheet): SheetRef => ({
+  key, path: f.path, sheet, base: 0, generated: null,
+  get style() {
+    return (f.style ??= measureHouseStyle(sheet))
+  },
+})
+
 function open(f: StoredFile, kind: Exclude<FileKind, 'binary'>): OpenFile {
   const base = { key: f.key, path: f.path, kind }
   try {
@@ -451,7 +459,7 @@ function open(f: StoredFile, kind: Exclude<FileKind, 'binary'>): OpenFile {
     const sheet = kind === 'css' ? new Sheet(text) : null
     return {
       ...base, bom, readOnly: null, original: text, raw: null, text: kind === 'text' ? text : null, sheet,
-      doc: null, style: sheet && measureHouseStyle(sheet),
+      doc: null, style: null,
     }
   } catch (error) {
     if (!(error instanceof EncodingError)) throw error

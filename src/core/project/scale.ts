@@ -1,4 +1,4 @@
-import { declarationsOf, isRootRule, MEDIA_EM, SheetMemo, textOf, type Declaration, type RuleSite } from '../css'
+import { declarationsOf, isRootRule, MEDIA_EM, SheetMemo, textOf, type Declaration, type RuleSite, type Sheet } from '../css'
 import { parseColor, parseLength } from '../value'
 import type { Project } from './project'
 
@@ -65,13 +65,14 @@ const lengthsIn = (value: string): string[] => value.split(/[\s/]+/).filter((wor
   return length !== null && length.number !== 0 && length.unit !== '' && length.unit !== '%'
 })
 
-/** What the project measures with, over all its sheets. */
-export function scaleOf(project: Project): Scale {
+/** What the project measures with, over all its sheets, or those that `takes` says. */
+export function scaleOf(project: Project, takes: (sheet: Sheet) => boolean = () => true): Scale {
   const tokens = new Map<string, Token>()
   const widths = new Set<number>()
   const conditions = new Map<string, number>()
   const lengths = new Map<string, UsedLength>()
   for (const ref of project.allSheets()) {
+    if (!takes(ref.sheet)) continue
     const here = READ.of(ref.sheet)
     for (const w of here.widths) widths.add(w)
     for (const [text, count] of here.conditions) conditions.set(text, (conditions.get(text) ?? 0) + count)

@@ -77,7 +77,8 @@ export class LearnedVocabulary implements Vocabulary {
     const others = new Set<string>()
     let base = 0
     for (const ref of project.allSheets()) {
-      if (ref.generated !== null) continue
+      // A very long one is learned from once it has been read.
+      if (ref.generated !== null || ref.sheet.isLong) continue
       const read = READ.of(ref.sheet)
       for (const name of read.others) others.add(name)
       const all = read.utilities >= FAMILY * 4 && read.utilities / read.rules >= SHARE

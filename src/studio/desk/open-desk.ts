@@ -110,6 +110,9 @@ export interface PageTree {
 
 const BATCH = 4 * 1024 * 1024
 
+/** How long reading ahead works at a time; ms. */
+const SLICE = 30
+
 /** The open project, away from the interface's thread: reads, plans, writes to the journal and to IndexedDB. */
 export class OpenDesk {
   protected readonly db = new Database()
@@ -188,7 +191,7 @@ export class OpenDesk {
     await this.vocabularies.open()
     await this.db.projects.update(id, { opened: Date.now() })
     const paths = loaded.files.map((f) => f.path)
-    const scale = scaleOf(this.project)
+    const scale = scaleOf(this.project, (sheet) => !sheet.isLong)
     return {
       id, name: loaded.row.name, pages: this.project.pages(), sheets: this.project.sheetPaths(), written: this.project.writtenPaths(),
       readOnly: paths.flatMap((path) => {
@@ -203,6 +206,34 @@ export class OpenDesk {
     if (this.opened.has(path)) return this.opened.text(path)
     const bytes = this.others.get(path)
     return bytes ? new TextDecoder().decode(bytes) : null
+  }
+
+  private isReading = false
+
+  /**
+   * Reads the sheets that are too long to be waited for at the start, a part at a time. Gives what the project measures
+   * with then; null when there are none, or it was stopped.
+   */
+  async readAhead(tell: (path: string, share: number) => void): Promise<Scale | null> {
+    const { opened } = this
+    const long = opened.allSheets().filter((ref) => ref.sheet.isLong)
+    if (long.length === 0) return null
+    this.isReading = true
+    for (const ref of long) {
+      for (const share of ref.sheet.readAhead(SLICE)) {
+        if (!this.isReading || this.project !== opened) return null
+        tell(ref.path, share)
+        // What is asked for meanwhile goes first.
+        await new Promise((done) => setTimeout(done))
+      }
+    }
+    this.vocabularies?.learn()
+    return this.scale()
+  }
+
+  /** Lets the rest of long sheets be read when it is needed. */
+  stopReading(): void {
+    this.isReading = false
   }
 
   /** Has `tell` hear how far the vocabulary of utility classes is read, now and whenever that changes. */
@@ -309,6 +340,8 @@ export class OpenDesk {
         size = 0
       }
     }
+    // While the engine reads long sheets, they are taken apart here too.
+    if (!rest) setTimeout(() => { for (const { sheet } of this.opened.allSheets()) if (sheet.isLong) void sheet.statements })
   }
 
   protected page: PageClient | null = null

@@ -1,5 +1,5 @@
 import type { Evidence, NewRuleRef, PropertyAim } from '../../core/aim'
-import { classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf, type OutlineRule, type Refused } from '../../core/css'
+import { classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf, type PackedOutline, type Refused } from '../../core/css'
 import type { BlockOut, Head, HeadField, Intent, SourcePlace } from '../../core/edit'
 import type { MatchChange, RuleNote, SheetRef } from '../../core/project'
 import { sourceOfRule } from '../../core/project/compiled-rules'
@@ -36,7 +36,7 @@ export class ReadingDesk extends OpenDesk {
     return projectReach(this.opened, selectors, sheet)
   }
 
-  outlines(keys: readonly string[]): Record<string, OutlineRule[]> {
+  outlines(keys: readonly string[]): Record<string, PackedOutline> {
     return Object.fromEntries(keys.filter((k) => this.opened.sheet(k)).map((k) => [k, this.opened.outline(k)]))
   }
 

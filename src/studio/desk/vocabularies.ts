@@ -148,15 +148,18 @@ export class Vocabularies {
     return this.project.sheet(input.target)?.sheet.text !== before
   }
 
+  /** Learns from the project's sheets as they are read by now. */
+  learn(): void {
+    this.learned = LearnedVocabulary.of(this.project)
+    this.show()
+  }
+
   /** Takes in that files changed: a theme is read anew, and what was learned from sheets too. Whether the compiled sheet is another. */
   async changed(paths: readonly string[]): Promise<boolean> {
     // All sheets are read for it, so a run of edits is waited for.
     if (!paths.some((p) => p.endsWith('.css'))) return false
     clearTimeout(this.learning)
-    this.learning = setTimeout(() => {
-      this.learned = LearnedVocabulary.of(this.project)
-      this.show()
-    }, LEARN_REST)
+    this.learning = setTimeout(() => this.learn(), LEARN_REST)
     const next = this.input && tailwindInput(this.project, this.paths())
     if (!this.input || !next || (next.css === this.input.css && !paths.some((p) => this.named.has(p)))) return false
     const before = this.target && this.project.sheet(this.target)?.sheet.text

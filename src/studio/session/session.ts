@@ -17,6 +17,16 @@ import { Structure } from './structure'
 /** How long the page's width rests before what is chosen is read again; ms. */
 const RESIZE_REST = 180
 
+/** Once the page answers. */
+const whenConnected = (): Promise<void> => new Promise((done) => {
+  if (getStudio().connected) return done()
+  const stop = useStudio.subscribe((s) => {
+    if (!s.connected) return
+    stop()
+    done()
+  })
+})
+
 /** Everything that happens between the interface, the desk and the live page of the open project. */
 export class Session {
   readonly page: LivePage
@@ -97,10 +107,28 @@ export class Session {
       if (s.outline !== before.outline || s.strip !== before.strip) void this.saveView()
     })
     this.keeping.watch(handle)
+    void this.readAhead()
     this.keeping.keepSoon()
     // Before the first edit that no file has: without it the browser may clear what is stored (Storage §7).
     void navigator.storage.persist().catch(() => false)
     return true
+  }
+
+  private async readAhead(): Promise<void> {
+    // The page is there first: it has its rules tied by the same worker.
+    await whenConnected()
+    if (this.page.left) return
+    const scale = await theDesk().readAhead(proxy((path: string, share: number) => {
+      if (!this.page.left) setStudio({ reading: { path, share } })
+    }))
+    if (this.page.left) return
+    setStudio({ reading: null, ...(scale && { scale }) })
+  }
+
+  /** Lets the rest of a long sheet be read when it is needed. */
+  stopReading(): void {
+    setStudio({ reading: null })
+    void theDesk().stopReading()
   }
 
   goTo(address: string): void {

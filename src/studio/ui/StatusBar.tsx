@@ -1,17 +1,26 @@
 'use client'
 import { setStudio, useStudio } from '../store'
 import styles from './StatusBar.module.css'
+import { useSession } from './SessionContext'
 
 /** One line for what went wrong or is under way; nothing when all is well. */
 export function StatusBar() {
   const status = useStudio((s) => s.status)
   const again = useStudio((s) => s.again)
+  const { session } = useSession()
   const reading = useStudio((s) => (s.vocabulary && s.vocabulary.share < 1 ? s.vocabulary : null))
+  const sheet = useStudio((s) => s.reading)
   return (
     <div className={styles.place} aria-live="polite">
       {!status && reading && (
         <div className={styles.bar} data-testid="vocabulary-progress">
           <span>Reading the classes of {reading.label}: {Math.round(reading.share * 100)}%</span>
+        </div>
+      )}
+      {!status && !reading && sheet && (
+        <div className={styles.bar} data-testid="reading">
+          <span>Reading {sheet.path}: {Math.round(sheet.share * 100)}%. What you choose meanwhile takes longer.</span>
+          <button type="button" className={styles.close} onClick={() => session.stopReading()}>Stop</button>
         </div>
       )}
       {status && (
