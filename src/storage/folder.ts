@@ -20,6 +20,9 @@ export interface Listing {
 
 const BUILD = new Set(['dist', 'build', 'out', 'coverage', 'target', '_site', 'public_html'])
 
+/** The folder in a linked folder that edits which are not saved yet are kept in. */
+export const KEPT_FOLDER = '.steady-brush'
+
 /** Files that are read at once. */
 const AT_ONCE = 64
 
@@ -51,7 +54,8 @@ export async function listFolder(root: FileSystemDirectoryHandle, include: Reado
       const path = prefix + entry.name
       const why = whyLeftOut(entry.name, path, entry.kind === 'directory', built, rules)
       if (!why || include.has(path)) return true
-      if (entry.kind === 'directory') leftOut.push({ path, why })
+      // What we keep there ourselves is no file of the person's.
+      if (entry.kind === 'directory' && path !== KEPT_FOLDER) leftOut.push({ path, why })
       return false
     })
     // Each takes its time to answer: those of a folder are asked at once.

@@ -1,10 +1,9 @@
 import type { JournalEdit } from '../core/edit'
 import type { Database, ProjectRow, TakeRow } from './db'
-import { fileIn, readFile, removeFile } from './folder'
+import { fileIn, KEPT_FOLDER, readFile, removeFile } from './folder'
 import { rowChecks } from './row-checks'
 
 /** Where a linked folder keeps the edits that are not saved yet. Git does not see it: the folder ignores itself. */
-const KEPT_FOLDER = '.steady-brush'
 const KEPT = `${KEPT_FOLDER}/unsaved.json`
 const DAMAGED = `${KEPT_FOLDER}/damaged.json`
 const IGNORE = `${KEPT_FOLDER}/.gitignore`

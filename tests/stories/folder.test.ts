@@ -110,7 +110,7 @@ describe('a folder that is saved to', () => {
     await studio.press('Both changed 1 file')
     const dialog = await studio.until('what is asked', async () => studio.driver.findElement(By.css('[role=dialog]')))
     await studio.until('that it was deleted', async () => /deleted in the folder[\s\S]*no such file any more/.test(await dialog.getText()))
-    await (await studio.driver.findElement(By.xpath('//label[contains(., "a save writes it anew")]/input'))).click()
+    await (await studio.driver.findElement(By.xpath('//label[contains(., "a save writes it again")]/input'))).click()
     await studio.press('Settle it')
     await studio.until('settled', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().ledger.conflicts.length === 0'))
     await studio.until('the reason', async () => {

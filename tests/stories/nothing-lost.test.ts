@@ -67,7 +67,7 @@ describe('what others do to the folder', () => {
     // A save would take back what the other take had saved: it is said, and can be left out.
     await edit(studio, '.quay', '9px')
     await inReview(studio, async () => {
-      const row = await studio.until('the row', async () => studio.driver.findElement(By.xpath('//ul[@aria-label="Edits"]//label[contains(., "of another take") and contains(., "mast.css")]/input')))
+      const row = await studio.until('the row', async () => studio.driver.findElement(By.xpath('//ul[@aria-label="Edits"]//label[contains(., "saved in another take") and contains(., "mast.css")]/input')))
       expect(await studio.text('review-files')).toContain('mast.css')
       await row.click()
       await studio.until('it left out', async () => !(await studio.text('review-files')).includes('mast.css'))

@@ -323,7 +323,7 @@ test('what a save would write besides the edits is a row of the review, and stay
   await desk.step('undo')
   // Undone since, and an edit beside it.
   await set(3, '3px')
-  expect(desk.review([]).others).toEqual([{ path: 'a.css', lines: 2, isStoodOn: false }])
+  expect(desk.review([]).others).toEqual([{ path: 'a.css', isStoodOn: false }])
   expect(desk.review([], ['a.css']).files[0].patch).not.toMatch(/^[-+].b /m)
   expect(await desk.save([], ['a.css'])).toMatchObject({ ok: true, files: 1 })
   expect(disk.text('a.css')).toBe(saved!.replace('.c { top: 0', '.c { top: 3px'))
@@ -331,7 +331,7 @@ test('what a save would write besides the edits is a row of the review, and stay
   // It is still there to be written, and with an edit on the same line it is not left out.
   expect(desk.review([]).others).toHaveLength(1)
   await set(2, '4px')
-  expect(desk.review([]).others).toEqual([{ path: 'a.css', lines: 2, isStoodOn: true }])
+  expect(desk.review([]).others).toEqual([{ path: 'a.css', isStoodOn: true }])
   expect(await desk.save([], ['a.css'])).toMatchObject({ ok: true })
   expect(disk.text('a.css')).toBe(now())
 })

@@ -38,8 +38,6 @@ export interface ReviewedFile {
 /** What a save would change in a file that none of the edits shown does: what was saved, and was undone since or is of another take. */
 export interface OtherChange {
   readonly path: string
-  /** Lines that go and lines that come. */
-  readonly lines: number
   /** Whether edits stand on it, so that it cannot be left out while they are written. */
   readonly isStoodOn: boolean
 }
@@ -266,8 +264,7 @@ export class KeepingDesk extends HistoryDesk {
       if (!this.opened.has(path) || (this.folder !== null && !this.folder.has(path))) return []
       const [before, now] = [this.savedText(path), unedited(path)]
       if (before === now) return []
-      const lines = lineSplices(before, now).reduce((n, s) => n + linesOf(before.slice(s.from, s.to)).length + linesOf(s.insert).length, 0)
-      return [{ path, lines, isStoodOn: conflictsIn(mergeTexts(now, this.opened.text(path), before)) > 0 }]
+      return [{ path, isStoodOn: conflictsIn(mergeTexts(now, this.opened.text(path), before)) > 0 }]
     })
   }
 

@@ -13,7 +13,7 @@ const AROUND = 2
 
 const WORDS: readonly (readonly [Side, string])[] = [['ours', 'Mine'], ['theirs', 'Theirs'], ['both', 'Both, mine first']]
 
-const OF_DELETED: typeof WORDS = [['ours', 'Mine: a save writes it anew'], ['theirs', 'Theirs: it stays deleted, and no save writes it']]
+const OF_DELETED: typeof WORDS = [['ours', 'Mine: a save writes it again'], ['theirs', 'Theirs: it stays deleted, and no save writes it']]
 
 /** The places that both sides changed, side by side, for a choice each. */
 export function ConflictDialog() {

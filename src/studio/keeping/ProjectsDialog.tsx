@@ -92,7 +92,7 @@ function ProjectCard({ card: { row, unsaved, files, folder }, isOpen, isLast, on
         <small>opened {ago(row.opened)}</small>
         {unsaved > 0 && <em>{unsaved} {unsaved === 1 ? 'edit' : 'edits'} not saved</em>}
         <span className={styles.acts}>
-          <button type="button" onClick={() => onOpen(row.id)}>{isOpen ? 'Open anew' : 'Open'}</button>
+          <button type="button" onClick={() => onOpen(row.id)}>{isOpen ? 'Reopen' : 'Open'}</button>
           <button type="button" disabled={isLast} onClick={() => setSure(true)}>Remove…</button>
         </span>
       </div>

@@ -5,6 +5,7 @@ import { theDesk } from '../desk/desk'
 import { useReading } from '../desk/useReading'
 import { download } from '../projects'
 import { setStudio, useStudio } from '../store'
+import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import styles from './Keeping.module.css'
 import { PatchView } from './PatchView'
@@ -38,7 +39,7 @@ export function ReviewDialog() {
       <DialogContent>
         <div className={styles.review}>
           <div>
-            <h3>{review?.edits.length ?? 0} {review?.edits.length === 1 ? 'edit' : 'edits'}</h3>
+            <h3>{plural(review?.edits.length ?? 0, 'edit')}{review && review.others.length > 0 && ` and ${plural(review.others.length, 'other change')}`}</h3>
             <ul className={styles.edits} aria-label="Edits">
               {review?.edits.map((e) => (
                 <li key={e.seq} data-left={leave.includes(e.seq) || undefined} data-stands={review.dependents.includes(e.seq) || undefined}>
@@ -52,7 +53,7 @@ export function ReviewDialog() {
                 <li key={o.path} data-left={leaveOthers.includes(o.path) || undefined}>
                   <label>
                     <input type="checkbox" disabled={o.isStoodOn} checked={!leaveOthers.includes(o.path)} onChange={() => toggleOther(o.path)} />
-                    <span><b>{o.lines} {o.lines === 1 ? 'line' : 'lines'}</b> saved before, and undone since or of another take<small>{o.path}{o.isStoodOn && ' · edits above stand on it'}</small></span>
+                    <span><b>saved lines change back</b>, undone since or saved in another take<small>{o.path}{o.isStoodOn && ' · edits above stand on it'}</small></span>
                   </label>
                 </li>
               ))}

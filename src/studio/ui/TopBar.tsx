@@ -8,6 +8,7 @@ import { theDesk } from '../desk/desk'
 import { setStudio, useStudio } from '../store'
 import { ElementMenu } from '../structure/ElementMenu'
 import { useImport } from './ImportContext'
+import { plural } from './plural'
 import { useSession } from './SessionContext'
 import styles from './TopBar.module.css'
 
@@ -147,7 +148,6 @@ function AddressField({ address }: { address: string }) {
   )
 }
 
-const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`
 
 function TakeAway() {
   const { session } = useSession()
