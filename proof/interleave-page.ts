@@ -51,11 +51,10 @@ const originPrivate: MakeDisk = async (hook) => {
       await stream.close()
     },
     read: (path) => folder.getFileHandle(path).then(async (file) => (await file.getFile()).text(), () => null),
-    remove: async (path) => {
-      // What a window that was ended had open is closed with it.
+    remove: (path) => folder.removeEntry(path),
+    closeAll: async () => {
       for (const stream of streams) await stream.abort().catch(() => {})
       streams.clear()
-      await folder.removeEntry(path)
     },
   }
 }

@@ -14,6 +14,8 @@ export interface Disk {
   /** Null where it has no such file. */
   read(path: string): Promise<string | null>
   remove(path: string): Promise<void>
+  /** Closes what a window that was ended had open, as the platform does. */
+  closeAll(): Promise<void>
 }
 
 export type MakeDisk = (hook: Hook) => Promise<Disk>
@@ -435,6 +437,7 @@ class World {
     if (act.in === 'look') await this.write(act.cell)
     const written = await this.onDisk()
     await this.window.endIn(act.at, work)
+    await this.disk.closeAll()
     // What was set was asked for, whether or not it came to be.
     if (act.in === 'set') this.noteSeen(page)
     const saved = new Map(SHEETS.map((p) => [p, this.desk.text(p)]))

@@ -19,7 +19,7 @@ function after(v: Vocabulary, list: string, property: string, value: string | nu
 
 test.each([
   // Sides come apart in the fewest classes, and fold again.
-  ['flex p-4 text-sm', 'padding-left', '20px', 'flex py-4 pr-4 pl-5 text-sm'],
+  ['flex p-4 text-sm', 'padding-left', '20px', 'flex p-4 pl-5 text-sm'],
   ['flex py-4 pr-4 pl-5 text-sm', 'padding-left', '1rem', 'flex p-4 text-sm'],
   ['pt-4 pr-4 pb-4 pl-4', 'padding-left', '20px', 'pt-4 pr-4 pb-4 pl-5'],
   ['p-4 pl-5', 'padding-left', '24px', 'p-4 pl-6'],
@@ -27,7 +27,7 @@ test.each([
   ['size-4', 'width', '20px', 'h-4 w-5'],
   ['gap-4', 'row-gap', '12px', 'gap-x-4 gap-y-3'],
   ['mx-auto', 'margin-left', '0', 'mr-auto ml-0'],
-  ['p-[1px_2px_3px]', 'padding-right', '40px', 'pt-px pr-10 pb-[3px] pl-0.5'],
+  ['p-[1px_2px_3px]', 'padding-right', '40px', 'p-[1px_2px_3px] pr-10'],
   // On the scale its step, off it the value itself.
   ['p-4', 'padding', '18px', 'p-deck'],
   ['p-4', 'padding', '13px', 'p-[13px]'],
@@ -53,7 +53,7 @@ test.each([
   ['', 'background-image', 'linear-gradient(to top left, #0f5b66, black, white)', 'bg-linear-to-tl/srgb from-sea via-black to-white'],
   ['bg-linear-to-r from-sea to-white', 'background-image', 'url(a_b.png)', 'bg-[url(a_b.png)]'],
   // What else a class says stays said.
-  ['truncate', 'white-space', 'normal', 'overflow-hidden text-ellipsis whitespace-normal'],
+  ['truncate', 'white-space', 'normal', 'truncate whitespace-normal'],
   ['border border-red-500', 'border-color', '#0f5b66', 'border border-sea'],
   ['block', 'display', 'flex', 'flex'],
   ['p-4', 'padding', null, ''],
@@ -200,7 +200,7 @@ test('classes are told in few words, and found by letters typed', () => {
 
 test('a prefix and marks of importance stand where the vocabulary wants them', async () => {
   const v = await tailwindOf('@import "tailwindcss" prefix(tw);\n@theme { --color-sea: #0f5b66 }\n@utility deck { padding: 3px }\n@custom-variant wide (@media (width >= 77rem));')
-  expect(after(v, 'tw:p-4 card', 'padding-left', '20px')).toBe('tw:py-4 tw:pr-4 tw:pl-5 card')
+  expect(after(v, 'tw:p-4 card', 'padding-left', '20px')).toBe('tw:p-4 tw:pl-5 card')
   expect(after(v, 'card', 'background-color', '#0f5b66', 'md', true)).toBe('card tw:md:bg-sea!')
   expect(after(v, 'tw:p-4', 'padding', '3px')).toBe('tw:deck')
   expect(v.variantFor({ state: '', part: '', media: '(min-width: 77rem)' })).toBe('wide')

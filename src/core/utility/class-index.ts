@@ -41,6 +41,10 @@ function numberIn(normal: string): number | null {
   return first ? Number(first[0]) : null
 }
 
+// `tracking-normal` before `-tracking-normal`, and a step by its name before the older name without one, as `shadow-sm` before `shadow`.
+const plainness = (a: string, b: string): number =>
+  Number(a.startsWith('-')) - Number(b.startsWith('-')) || (b.startsWith(`${a}-`) ? 1 : a.startsWith(`${b}-`) ? -1 : 0)
+
 /** From values to classes: which classes give longhands just these values. Values are in normal form. */
 export class ClassIndex {
   private readonly byValue = new Map<string, Entry[]>()
@@ -69,7 +73,7 @@ export class ClassIndex {
         else if (wanted.has(l) || ![...wanted.keys()].some((w) => goesWith(w, l))) return false
       }
       return met === wanted.size
-    }).sort((a, b) => extras(a) - extras(b) || a.base.length - b.base.length)
+    }).sort((a, b) => extras(a) - extras(b) || plainness(a.base, b.base) || a.base.length - b.base.length)
   }
 
   /** Classes that are part of `whole`: those that give some of its longhands their value, and nothing against it. */
@@ -77,7 +81,7 @@ export class ClassIndex {
     const seen = new Set<Entry>()
     for (const [l, v] of whole) {
       for (const e of this.byValue.get(keyOf(l, v)) ?? []) {
-        if (e.effect.every(([el, ev]) => whole.get(el) === ev || (!whole.has(el) && goesWith(l, el)))) seen.add(e)
+        if (e.effect.every(([el, ev]) => whole.get(el) === ev || (!whole.has(el) && e.effect.some(([w]) => whole.has(w) && goesWith(w, el))))) seen.add(e)
       }
     }
     return [...seen]

@@ -129,6 +129,7 @@ const asNumbers = (text: string): string => text.replace(/(-?[\d.]+)%/g, (_, n: 
 
 /** The same for one property: `normal` and `bold` are weights, a ratio without its second number is over 1. */
 export function normalFor(property: string, normal: string): string {
+  if (property === 'letter-spacing' && /^-?0[a-z]*$/.test(normal)) return '0px'
   if (property === 'font-weight') return KEYWORDS[normal] ?? normal
   if (/^(opacity|zoom|.*-opacity)$/.test(property)) return asNumbers(normal)
   if (property === 'scale') return asNumbers(normal).replace(/^(\S+) \1( 1)?$/, '$1')

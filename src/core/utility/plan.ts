@@ -56,7 +56,8 @@ class ListPlan {
     this.order = v.order(this.listed.map((l) => l.c.name))
   }
 
-  plan(wishes: readonly ClassWish[]): ClassPlan | Refused {
+  plan(asked: readonly ClassWish[]): ClassPlan | Refused {
+    const wishes = asked.map((w) => this.asSaid(w))
     let { listed } = this
     const removed = new Set<number>()
     const added: { base: string; instead: number | null; important: boolean }[] = []
@@ -81,9 +82,50 @@ class ListPlan {
         return c ? [{ index: -1, c, effect: this.v.effect(c) }] : []
       })]
     }
-    const asked = new Set(wishes.flatMap((w) => longhandsOf(w.property)))
-    const moved = [...new Set(this.listed.flatMap((l) => [...l.effect.keys()]))].filter((k) => !asked.has(k) && !/^--|\|/.test(k) && this.given(this.listed, k) !== this.given(listed, k))
+    const folded = this.folded(listed, added)
+    if (folded) {
+      for (const l of folded.gone) if (l.index >= 0) removed.add(l.index)
+      listed = [...listed.filter((l) => !folded.gone.includes(l)), folded.size]
+      added.push({ base: folded.size.c.base, instead: folded.gone.find((l) => l.index >= 0)?.index ?? null, important: this.important })
+    }
+    const meant = new Set([...asked, ...wishes].flatMap((w) => longhandsOf(w.property)))
+    const moved = [...new Set(this.listed.flatMap((l) => [...l.effect.keys()]))].filter((k) => !meant.has(k) && !/^--|\|/.test(k) && this.given(this.listed, k) !== this.given(listed, k))
     return { ...this.placed([...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base))), moved }
+  }
+
+  // A wish as the classes of the list, and those of the vocabulary, would say it.
+  private asSaid(wish: ClassWish): ClassWish {
+    const { property, value } = wish
+    if (value === null) return wish
+    const gives = (w: ClassWish) => this.v.giving(new Map(longhandsOf(w.property).map((l) => [l, this.v.normal(w.property, w.value!, l)]))).length > 0
+    const others: ClassWish[] = []
+    // Of a border that only some sides have, the colour is that of all.
+    const side = /^border-(top|right|bottom|left)-color$/.exec(property)?.[1]
+    const wide = new Set(this.listed.flatMap((l) => [...l.effect.keys()].flatMap((k) => /^border-(top|right|bottom|left)-width$/.exec(k)?.[1] ?? [])))
+    const all = { property: 'border-color', value }
+    if (side && wide.size > 0 && [...wide].every((w) => w === side) && gives(all)) return all
+    // Boxes are laid out from the start alike, whether of the container or of its flow.
+    if (/^(align|justify)-(items|self|content)$/.test(property) && /^(start|end)$/.test(value.trim())) others.push({ property, value: `flex-${value.trim()}` })
+    const span = /^span (\d+)$/.exec(value.trim())?.[1]
+    const axis = /^grid-(column|row)(?:-end)?$/.exec(property)?.[1]
+    if (span && axis) others.push({ property: `grid-${axis}`, value: `span ${span} / span ${span}` })
+    // Where the tracks of the list may shrink to nothing, one more of them may too.
+    if (/^grid-template-(columns|rows)$/.test(property)) {
+      const tracks = tracksOf(value)
+      const now = this.given(this.listed, property)
+      if (tracks && now && tracksOf(now)?.shrink) others.push({ property, value: `repeat(${tracks.count}, minmax(0, 1fr))` })
+    }
+    return gives(wish) ? wish : (others.find(gives) ?? wish)
+  }
+
+  // A width and a height of the same step are one class, once one of them is written.
+  private folded(listed: readonly Listed[], added: readonly { base: string }[]): { readonly gone: readonly Listed[]; readonly size: Listed } | null {
+    const of = (name: string) => listed.filter((l) => l.effect.size === 1 && l.effect.has(name) && l.c.important === this.important)
+    const [[width, ...w], [height, ...h]] = [of('width'), of('height')]
+    if (!width || !height || w.length || h.length || !added.some((a) => a.base === width.c.base || a.base === height.c.base)) return null
+    const base = this.v.giving(new Map([['width', width.effect.get('width')!], ['height', height.effect.get('height')!]]))[0]
+    const c = base === undefined || width.effect.get('width') !== height.effect.get('height') ? null : this.v.read(this.v.spell(base, this.spelledVariant, this.important))
+    return c && { gone: [width, height], size: { index: -1, c, effect: this.v.effect(c) } }
   }
 
   // What one class says is asked for at once: `size-4` and not a width and a height.
@@ -265,6 +307,7 @@ class ListPlan {
       const cost = price(keep, add)
       if (!best || cost < best.cost) best = { cost, solution: { among, keep, add: add.map((o) => o.base) } }
     }
+    const overlaid = this.overlaid(among, options, target)
     if (inPlace) offer(inPlace.keep, inPlace.add.map((base) => options.find((o) => o.base === base)!))
     let steps = 0
     const search = (covered: ReadonlySet<string>, chosen: readonly Option[]) => {
@@ -281,7 +324,22 @@ class ListPlan {
       }
     }
     search(new Set(), [])
-    return (best as { solution: Solution } | null)?.solution ?? null
+    const solution = (best as { solution: Solution } | null)?.solution ?? null
+    const count = (s: Solution) => s.keep.length + s.add.length
+    return overlaid && (!solution || count(overlaid) < count(solution)) ? overlaid : solution
+  }
+
+  // One class more over what stays, where it comes after that in the vocabulary's order: `p-4 pl-5`, `plate rounded-lg`.
+  private overlaid(among: readonly Listed[], options: readonly Option[], target: Effect): Solution | null {
+    const changed = [...target].filter(([k, v]) => this.winner(among, k)?.effect.get(k) !== v).map(([k]) => k)
+    if (changed.length === 0) return null
+    const option = options.filter((o) => !o.listed && changed.every((k) => o.covers.has(k))).sort((a, b) => a.covers.size - b.covers.size || costOf(a) - costOf(b))[0]
+    const c = option && this.v.read(this.v.spell(option.base, this.spelledVariant, this.important))
+    if (!c) return null
+    const keep = among.filter((l) => [...l.effect.keys()].some((k) => !option.covers.has(k) && this.winner(among, k) === l))
+    const order = this.v.order([c.name, ...keep.map((l) => l.c.name)])
+    const isLast = keep.every((l) => ![...option.covers].some((k) => l.effect.has(k)) || (order.get(l.c.name) ?? -1) < (order.get(c.name) ?? -1))
+    return isLast && keep.length > 0 ? { among, keep, add: [option.base] } : null
   }
 
   /** Where what comes is to stand: in the place of what goes; else in the list's own order; else after the last of its kind. */
@@ -326,7 +384,15 @@ interface Solution {
   readonly add: string[]
 }
 
-const costOf = (o: Option): number => (o.base.startsWith('[') ? 80 : /[[(]/.test(o.base) ? 30 : 0) + (o.logical ? 2 : 0) + o.base.length / 10
+const costOf = (o: Option): number => (o.base.startsWith('[') ? 80 : /[[(]/.test(o.base) ? 30 : 0) + (o.logical ? 2 : 0) + (o.base.startsWith('-') ? 3 : 0) + o.base.length / 10
+
+// How many tracks of one share each a list has, and whether each may shrink to nothing; null where it has others.
+function tracksOf(value: string): { readonly count: number; readonly shrink: boolean } | null {
+  const flat = value.replace(/repeat\(\s*(\d+)\s*,\s*(minmax\(\s*0(?:px)?\s*,\s*1fr\s*\)|1fr)\s*\)/g, (_, n: string, track: string) => Array.from({ length: Math.min(64, Number(n)) }, () => track).join(' '))
+  const tracks = flat.trim().split(/\s+(?![^(]*\))/)
+  const shrinks = tracks.filter((t) => /^minmax\(\s*0(?:px)?\s*,\s*1fr\s*\)$/.test(t)).length
+  return tracks.every((t) => t === '1fr' || /^minmax\(\s*0(?:px)?\s*,\s*1fr\s*\)$/.test(t)) ? { count: tracks.length, shrink: shrinks > 0 } : null
+}
 
 const isLogical = (c: UtilityClass): boolean => c.declared.some((d) => physicalName(d.name) !== d.name)
 

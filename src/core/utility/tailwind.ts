@@ -342,7 +342,7 @@ export class Tailwind implements Vocabulary {
   }
 
   private variantAround(compound: string, state: string): string {
-    if (state === '') return this.variants.find((v) => !v.media && v.selector.includes(compound))?.name ?? `in-[${inBrackets(compound)}]`
+    if (state === '') return this.variants.find((v) => !v.media && isWithin(v.selector, compound))?.name ?? `in-[${inBrackets(compound)}]`
     const group = /^\.group(?:\\\/(.+))?$/.exec(compound)
     const name = this.stateName(state)
     return group && name ? `group-${name}${group[1] ? `/${group[1]}` : ''}` : `in-[${inBrackets(compound + state)}]`
@@ -356,6 +356,12 @@ export class Tailwind implements Vocabulary {
     for (const c of fresh) this.used.add(c)
     return this.compiler.build(fresh)
   }
+}
+
+// Whether a variant's selector is of what is or stands in `compound`: `&:where(.dark, .dark *)`, `.dark &`.
+const isWithin = (selector: string, compound: string): boolean => {
+  const around = /^&:(?:where|is)\((.*)\)$/.exec(selector)?.[1].split(/,\s*/) ?? [selector.replace(/\s*&$/, ' *')]
+  return !selector.includes(':not(') && around.some((s) => s === `${compound} *` || s === `:is(${compound} *)`)
 }
 
 const sameWidths = (a: string, b: string): boolean => {

@@ -156,7 +156,7 @@ export class LinkedFolder {
     for (const { path, after } of saving.files) {
       const there = await readFile(this.row.handle, path)
       if (there && sameBytes(there.bytes, after)) rows.push(this.rowOf(path, after, there.modified))
-      else if (!this.known.has(path)) await removeEmpty(this.row.handle, path)
+      else if (!this.known.has(path)) await removeEmpty(this.row.handle, path).catch(() => {})
     }
     const whole = rows.length === saving.files.length
     if (whole) await storeSave(this.db, { project: this.id, made: Date.now(), done: saving.done, leftOut: saving.leftOut, files: rows.map((r) => r.path) }, rows)
