@@ -10,6 +10,9 @@ const FORCIBLE = [
 
 const MARK = 'data-steady-state'
 
+/** What a media query asks of the pointer (Media Queries 4 §6). */
+const POINTER = /\((?:any-)?(?:hover\s*:\s*hover|pointer\s*:\s*fine)\)/gi
+
 // Strings, attribute selectors and escaped letters of names are passed by: `.md\\:hover\\:p-4` asks for no state.
 const STATE = new RegExp(`(\\\\.|"[^"]*"|'[^']*'|\\[[^\\]]*\\])|:(${FORCIBLE.join('|')})(?![\\w(-])`, 'gi')
 const ANY = new RegExp(`(\\\\.|"[^"]*"|'[^']*'|\\[[^\\]]*\\])|:not\\(\\s*:(?:${FORCIBLE.join('|')})\\s*\\)|:(?:${FORCIBLE.join('|')}|visited|link|any-link|open|modal|popover-open)(?![\\w(-])|::[\\w-]+(?:\\([^)]*\\))?|:(?:before|after|first-line|first-letter)(?![\\w-])`, 'gi')
@@ -65,6 +68,7 @@ export class States {
   private opened: (() => void)[] = []
   private added: (() => void)[] = []
   private readonly rules = new Map<CSSStyleRule, string>()
+  private readonly media = new Map<CSSMediaRule, string>()
 
   constructor(private readonly root: Document) {}
 
@@ -72,6 +76,7 @@ export class States {
     this.release()
     for (const thing of held) {
       for (const asked of thing.states) {
+        if (this.dress(thing.element, asked)) continue
         const { element, state } = bearer(thing.element, asked)
         if (!element) continue
         const { own, around } = WITH[state] ?? { own: [state], around: [] }
@@ -82,6 +87,21 @@ export class States {
     this.rewrite()
     // Outer things first, so that what opens inside has a place.
     for (const { element } of held.filter((h) => h.open)) this.open(element)
+  }
+
+  // What an element has to stand in, as in `.dark &`, where it stands in no such: the root is given the class or attribute. Whether that is what was asked.
+  private dress(element: Element, asked: string): boolean {
+    const around = stateAround(asked)
+    if (!around || around.state !== '') return false
+    const root = element.ownerDocument.documentElement
+    const [, name] = /^\.([\w-]+)$/.exec(around.compound) ?? []
+    const [, attribute, value = ''] = /^\[([\w-]+)(?:="?([\w-]*)"?)?\]$/.exec(around.compound) ?? []
+    if (element.closest(around.compound) || (!name && !attribute)) return true
+    const key = name ? 'class' : attribute
+    const before = root.getAttribute(key)
+    root.setAttribute(key, name ? [before, name].filter(Boolean).join(' ') : value)
+    this.opened.push(() => (before === null ? root.removeAttribute(key) : root.setAttribute(key, before)))
+    return true
   }
 
   private release(): void {
@@ -167,6 +187,15 @@ export class States {
         style.selectorText = after
       }
     }
+    // A state that is held is shown, whether or not this machine's pointer could put an element in it.
+    if (rule.constructor.name === 'CSSMediaRule' && (names.has('hover') || names.has('active'))) {
+      const { media } = rule as CSSMediaRule
+      const after = media.mediaText.replace(POINTER, '(min-width: 0px)')
+      if (after !== media.mediaText) {
+        if (!this.media.has(rule as CSSMediaRule)) this.media.set(rule as CSSMediaRule, media.mediaText)
+        media.mediaText = after
+      }
+    }
     if ('cssRules' in rule) for (const inner of rule.cssRules as CSSRuleList) this.takeRule(inner, names)
     if (rule.constructor.name === 'CSSImportRule') for (const inner of (rule as CSSImportRule).styleSheet?.cssRules ?? []) this.takeRule(inner, names)
   }
@@ -174,6 +203,8 @@ export class States {
   private restore(): void {
     for (const [rule, text] of this.rules) rule.selectorText = text
     this.rules.clear()
+    for (const [rule, text] of this.media) rule.media.mediaText = text
+    this.media.clear()
     for (const remove of this.added) remove()
     this.added = []
   }

@@ -74,7 +74,7 @@ class Places {
   private isOfVocabulary(c: Candidate): boolean {
     const vocabularies = vocabulariesOf(this.c.project)
     if (vocabularies.length === 0) return false
-    const names = this.matchingOf(c)?.selectors.map((s) => /^\.([\w-]+)$/.exec(s.trim())?.[1])
+    const names = this.matchingOf(c)?.selectors.map((s) => /^\.((?:[\w-]|\\.)+)(?::.*)?$/.exec(s.trim())?.[1].replace(/\\(.)/g, '$1'))
     return names !== undefined && names.every((n) => n !== undefined && vocabularies.some((v) => v.read(n)))
   }
 
@@ -316,7 +316,7 @@ class Places {
     // A rule that is shared says where the value goes, and a token of its own which it is.
     const token = fit.find(({ c }) => c.ref.kind === 'token')
     if (token) return token.i
-    const deciding = fit.find(({ c }) => c.current !== null)
+    const deciding = fit.find(({ c }) => c.current !== null && !(c.ref.kind === 'rule' && this.isOfVocabulary(c)))
     if (deciding) return deciding.i
     if (this.isStyledByList) {
       const list = fit.find(({ c }) => c.ref.kind === 'class-list' && !c.closed)

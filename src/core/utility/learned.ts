@@ -22,7 +22,21 @@ interface Single {
   readonly at: number
 }
 
-const ONE_CLASS = /^\.((?:[\w-]|\\.|[^\x00-\x7f])+)(:[\w-]+)?$/
+const ONE_CLASS = /^\.((?:[\w-]|\\.|[^\x00-\x7f])+)(:[\w-]+|:where\([^()]+ \*\)|:is\(:where\([^()]+\):[\w-]+ \*\))?$/
+
+/** What compiled sheets of utilities begin with. */
+const BANNER = /^\s*\/\*!\s*tailwindcss\b/i
+
+// The state that a class waits for, as an element's own or of one around it: `:where(.dark, .dark *)` is `.dark &`.
+function stateIn(suffix: string): string {
+  const group = /^:is\(:where\((.+)\)(:[\w-]+) \*\)$/.exec(suffix)
+  if (group) return `${group[1]}${group[2]} &`
+  const around = /^:where\((.+), \1 \*\)$/.exec(suffix)
+  return around ? `${around[1]} &` : suffix
+}
+
+// That the pointer can hover goes with the state and is no condition of its own.
+const isOfPointer = (prelude: string): boolean => /^\(\s*hover\s*:\s*hover\s*\)$/.test(prelude)
 const unescape = (name: string): string => name.replace(/\\([0-9a-f]{1,6})\s?|\\(.)/gi, (_, hex: string | undefined, ch: string) => (hex ? String.fromCodePoint(parseInt(hex, 16)) : ch))
 
 const READ = new SheetMemo((sheet) => {
@@ -32,12 +46,15 @@ const READ = new SheetMemo((sheet) => {
   let utilities = 0
   let at = 0
   for (const site of sheet.rules()) {
-    if (site.rule.kind !== 'style') continue
+    const list = declarationsOf(site.rule)
+    const isNested = site.parents.some((p) => p.kind === 'style')
+    // Conditions stand in the rule of the class in compiled sheets, and its declarations in them.
+    if (site.rule.kind !== 'style' && !(isNested && list.length > 0)) continue
+    if (site.rule.kind === 'style' && list.length === 0 && site.rule.children.length > 0) continue
     rules++
     at++
-    const conditions = site.parents.filter((p) => p.kind === 'at' && p.name !== 'layer')
+    const conditions = [...site.parents, ...(site.rule.kind === 'at' ? [site.rule] : [])].filter((p) => p.kind === 'at' && p.name !== 'layer' && !(p.name === 'media' && isOfPointer(textOf(site, p.prelude))))
     const media = conditions.map((p) => textOf(site, p.prelude)).join(' and ')
-    const list = declarationsOf(site.rule)
     const selectors = resolvedSelectors(site)
     const plain = list.length > 0 && list.length <= MOST_DECLARATIONS && conditions.every((p) => p.kind === 'at' && p.name === 'media') && conditions.length <= 1
     if (plain && selectors.every((s) => ONE_CLASS.test(s.trim()))) utilities++
@@ -45,13 +62,13 @@ const READ = new SheetMemo((sheet) => {
       const one = ONE_CLASS.exec(selector.trim())
       if (one && plain) {
         singles.push({
-          name: unescape(one[1]), state: one[2] ?? '', media, at, important: list.every((d) => d.important !== null),
+          name: unescape(one[1]), state: stateIn(one[2] ?? ''), media, at, important: list.every((d) => d.important !== null),
           declared: list.map((d) => ({ on: '', name: d.name, value: textOf(site, d.value) })),
         })
       } else for (const [, name] of selector.matchAll(/\.((?:[\w-]|\\.)+)/g)) others.add(unescape(name))
     }
   }
-  return { singles, others, rules, utilities }
+  return { singles, others, rules: BANNER.test(sheet.slice(0, 200)) ? 0 : rules, utilities }
 })
 
 /** Where the scale's own part of a name starts: `mb-3`, `pa3`, `text-center`. */
@@ -81,7 +98,7 @@ export class LearnedVocabulary implements Vocabulary {
       if (ref.generated !== null || ref.sheet.isLong) continue
       const read = READ.of(ref.sheet)
       for (const name of read.others) others.add(name)
-      const all = read.utilities >= FAMILY * 4 && read.utilities / read.rules >= SHARE
+      const all = read.rules === 0 || (read.utilities >= FAMILY * 4 && read.utilities / read.rules >= SHARE)
       const taken = new Set(all ? read.singles : helpersOf(read.singles))
       for (const s of read.singles) {
         if (taken.has(s)) singles.push({ ...s, at: base + s.at })

@@ -329,6 +329,12 @@ export class Tailwind implements Vocabulary {
     return this.takes(variant) || variant === '' ? variant : null
   }
 
+  /** What an element has to stand in for `dark:`, where that is no media query: `.dark`; else null. */
+  get darkAround(): string | null {
+    const selector = this.variants.find((v) => v.name === 'dark' && !v.media)?.selector
+    return (selector && /^&:(?:where|is)\(([.[][^,\s]*?), \1 \*\)$/.exec(selector)?.[1]) || null
+  }
+
   private variantOfState(state: string): string {
     const around = stateAround(state)
     if (around) return this.variantAround(around.compound, around.state)

@@ -24,6 +24,7 @@ export function ConditionLine({ picked }: { picked: Picked }) {
         <span>state</span>
         <select aria-label="State" data-set={condition.state !== '' || undefined} value={condition.state} onChange={(e) => void session.selection.setCondition({ state: e.target.value })}>
           <option value="">as it is</option>
+          {condition.state !== '' && !facts.states.includes(condition.state) && !around.includes(condition.state) && <option value={condition.state}>{condition.state}</option>}
           {facts.states.filter((s) => !s.startsWith(':has')).map((s) => <option key={s} value={s}>{s}</option>)}
           {holding.length > 0 && <optgroup label="Of what it holds">{holding.map((s) => <option key={s} value={s}>{s}</option>)}</optgroup>}
           {around.length > 0 && <optgroup label="Of what it stands in">{around.map((s) => <option key={s} value={s}>{s}</option>)}</optgroup>}

@@ -11,6 +11,8 @@ export interface VocabularyState {
   /** 0 to 1; 1 when it can be used. */
   readonly share: number
   readonly notes: readonly string[]
+  /** What an element stands in where the dark scheme is shown, as `.dark`; null where a media query says it. */
+  readonly darkAround?: string | null
 }
 
 /** How many indexes are kept in the browser. */
@@ -97,7 +99,7 @@ export class Vocabularies {
 
   private ready(tailwind: Tailwind): void {
     this.show()
-    this.report({ label: tailwind.label, share: 1, notes: this.notes })
+    this.report({ label: tailwind.label, share: 1, notes: this.notes, darkAround: tailwind.darkAround })
   }
 
   private async readIndex(tailwind: Tailwind, signature: string): Promise<void> {

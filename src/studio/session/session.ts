@@ -176,6 +176,8 @@ export class Session {
 
   /** Widths, or the colour scheme, that edits are to hold at; the page is given a width and scheme at which they do. */
   setMedia(media: string): Promise<void> {
+    const around = schemeOf(media) === 'dark' ? getStudio().vocabulary?.darkAround : null
+    if (around) return this.selection.setCondition({ state: `${around} &`, media: '' })
     return this.selection.choices.during(async () => {
       const { frames, condition, scale } = getStudio()
       const width = media ? widthToShow(media, frames.page?.width ?? 0, scale.conditions) : null
