@@ -67,11 +67,14 @@ const EXTENSIONS: Readonly<Record<string, FileKind>> = {
 
 export const kindOf = (path: string): FileKind => EXTENSIONS[/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? ''] ?? 'binary'
 
-/** Whether a sheet stands in a folder of packages, where an author writes nothing. */
-export const isVendored = ({ path }: Pick<SheetRef, 'path'>): boolean => /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
+/** Whether a sheet is what a compiler of utility classes wrote: its banner says so. The next build writes it again. */
+export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss\b/i.test(sheet.slice(0, 200))
+
+/** Whether a sheet is one where an author writes nothing: in a folder of packages, or compiled. */
+export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean => isOfUtilities(sheet) || /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
 
 /** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
-export const isLibrary = ({ path }: Pick<SheetRef, 'path'>): boolean => isVendored({ path }) || /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(path)
+export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean => isVendored({ path, sheet }) || /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(path)
 
 const REPLACED = '='
 

@@ -1,5 +1,5 @@
 import { declarationsOf, resolvedSelectors, SheetMemo, textOf } from '../css'
-import type { Project } from '../project'
+import { isOfUtilities, type Project } from '../project'
 import { ClassIndex, type Effect } from './class-index'
 import { effectOf, normalLonghand } from './effect'
 import type { Variables } from './normal'
@@ -23,9 +23,6 @@ interface Single {
 }
 
 const ONE_CLASS = /^\.((?:[\w-]|\\.|[^\x00-\x7f])+)(:[\w-]+|:where\([^()]+ \*\)|:is\(:where\([^()]+\):[\w-]+ \*\))?$/
-
-/** What compiled sheets of utilities begin with. */
-const BANNER = /^\s*\/\*!\s*tailwindcss\b/i
 
 // The state that a class waits for, as an element's own or of one around it: `:where(.dark, .dark *)` is `.dark &`.
 function stateIn(suffix: string): string {
@@ -68,7 +65,7 @@ const READ = new SheetMemo((sheet) => {
       } else for (const [, name] of selector.matchAll(/\.((?:[\w-]|\\.)+)/g)) others.add(unescape(name))
     }
   }
-  return { singles, others, rules: BANNER.test(sheet.slice(0, 200)) ? 0 : rules, utilities }
+  return { singles, others, rules: isOfUtilities(sheet) ? 0 : rules, utilities }
 })
 
 /** Where the scale's own part of a name starts: `mb-3`, `pa3`, `text-center`. */
@@ -123,13 +120,25 @@ export class LearnedVocabulary implements Vocabulary {
     const plain = new Map<string, Single>()
     for (const s of singles) if (s.state === '' && s.media === '') plain.set(this.keyOf(s), s)
     for (const s of singles) {
+      const spelled = s.state || s.media ? /^(.+):([^:]+)$/.exec(s.name) : null
+      if (spelled) {
+        // The name itself says what it waits for.
+        const [, variant, base] = spelled
+        this.conditions.set(`${s.media}|${s.state}`, variant)
+        this.classes.set(s.name, { name: s.name, base, variant, important: s.important, declared: s.declared, at: s.at })
+        this.names.set(`${variant} ${base}`, s.name)
+        continue
+      }
       const same = plain.get(this.keyOf(s)) ?? s
       const variant = same === s ? (s.state || s.media ? `${s.media}|${s.state}` : '') : variantName(same.name, s.name) ?? `${s.media}|${s.state}`
       this.conditions.set(`${s.media}|${s.state}`, variant)
       this.classes.set(s.name, { name: s.name, base: same.name, variant, important: s.important, declared: s.declared, at: s.at })
       this.names.set(`${variant} ${same.name}`, s.name)
     }
-    this.index = new ClassIndex([...new Set([...this.classes.values()].map((c) => c.base))].map((base) => ({ base, root: stemOf(base), effect: [...this.effect(this.classes.get(base)!)] })))
+    // Some are there for a condition alone.
+    const byBase = new Map<string, UtilityClass>()
+    for (const c of this.classes.values()) if (!byBase.has(c.base) || c.variant === '') byBase.set(c.base, c)
+    this.index = new ClassIndex([...byBase].map(([base, c]) => ({ base, root: stemOf(base), effect: [...this.effect(c)] })))
   }
 
   private keyOf(s: Single): string {
