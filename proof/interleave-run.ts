@@ -242,9 +242,16 @@ class World {
     return true
   }
 
+  private async trySave(leave: readonly number[] = [], others: readonly string[] = []): ReturnType<KeepingDesk['save']> {
+    const saved = await this.desk.save(leave, others)
+    // Written by a save, a file is in the folder as any other.
+    if (saved.ok) for (const [path, text] of await this.onDisk()) if (text !== null) this.wanted.delete(path)
+    return saved
+  }
+
   private async save(leave: readonly number[] = []): Promise<void> {
     await this.look()
-    const saved = await this.desk.save(leave)
+    const saved = await this.trySave(leave)
     if (!saved.ok || leave.length) return
     // The words on the screen are true: what was saved is in the folder.
     const there = await this.onDisk()
@@ -255,7 +262,7 @@ class World {
   /** A save that leaves out what is not of this take, or was undone: that file stays as it is in the folder. */
   private async leaveOther(path: string): Promise<void> {
     const before = await this.disk.read(path)
-    if ((await this.desk.save([], [path])).ok && (await this.disk.read(path)) !== before) this.fail(`${path} was left out of a save, and written`)
+    if ((await this.trySave([], [path])).ok && (await this.disk.read(path)) !== before) this.fail(`${path} was left out of a save, and written`)
   }
 
   private async set(c: Cell): Promise<void> {
@@ -348,7 +355,7 @@ class World {
         await this.look()
         // Between the last look at a file and its change no platform lets another program be heard.
         this.hook = this.once(act.at, (doing) => (doing === 'close' ? 'later' : this.write(act.cell)))
-        await this.desk.save([])
+        await this.trySave()
         break
       case 'save that fails': {
         await this.look()
@@ -356,7 +363,7 @@ class World {
         this.hook = this.once(act.at, () => {
           throw new DOMException('', 'QuotaExceededError')
         })
-        const saved = await this.desk.save([])
+        const saved = await this.trySave()
         const there = await this.onDisk()
         if (!saved.ok && SHEETS.some((p) => there.get(p) !== before.get(p))) this.fail('a save that failed changed a file')
         break
@@ -447,6 +454,7 @@ class World {
       if (act.in === 'save' && there.get(p) !== before.get(p) && there.get(p) !== saved.get(p)) this.fail(`${p} is neither as before the save nor as after it`)
       if (act.in !== 'save' && there.get(p) !== written.get(p)) this.fail(`${p} was written`)
     }
+    if (act.in === 'save') for (const p of SHEETS) if (there.get(p) !== null && there.get(p) === saved.get(p)) this.wanted.delete(p)
     if (act.in === 'undo' || act.in === 'redo') this.noteSeen(page)
   }
 
@@ -462,9 +470,6 @@ class World {
 
   private async check(act: Act, journal: readonly string[]): Promise<void> {
     const [texts, there] = [await this.onDisk(), await this.there()]
-    // Written by a save, it is in the folder as any other.
-    const saves = act.act.includes('save') || act.act === 'leave out' || (act.act === 'killed' && act.in === 'save')
-    for (const path of this.wanted) if (saves && texts.get(path) !== null) this.wanted.delete(path)
     for (const path of this.gone) if (texts.get(path) !== null) this.fail(`${path} was deleted by another program, and nobody here asked for it to be written`)
     for (const c of CELLS) {
       const word = this.theirs.get(keyOf(c))
@@ -487,7 +492,7 @@ class World {
     this.doing = 'at the end'
     for (let n = 0; n < 3; n++) {
       await this.look()
-      if ((await this.desk.save([])).ok) break
+      if ((await this.trySave()).ok) break
     }
     await this.check({ act: 'look' }, [])
     const there = await this.onDisk()
