@@ -128,8 +128,10 @@ class ClassLists {
     const told = `${label} (${path}:${line})`
     if (deciding) {
       if (deciding.important) return told
-      const order = this.v.order([this.v.spell(deciding.base, variant, false), deciding.name])
-      return (order.get(this.v.spell(deciding.base, variant, false)) ?? -1) > (order.get(deciding.name) ?? 0) ? null : told
+      // A closed vocabulary may not have the same class for it: any that it has stands where that would.
+      const name = [deciding.base, ...this.v.steps(this.longhands).map((s) => s.base)].map((base) => this.v.spell(base, variant, false)).find((n) => n !== '' && this.v.read(n) !== null) ?? ''
+      const order = this.v.order([name, deciding.name])
+      return (order.get(name) ?? -1) > (order.get(deciding.name) ?? 0) ? null : told
     }
     return compareApplied(this.rival(contest.winner, false), contest.winner).sign < 0 ? told : null
   }

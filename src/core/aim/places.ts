@@ -285,7 +285,7 @@ class Places {
     if (c.ref.kind === 'new-class') return this.c.fresh.isWritable
     const m = this.matchingOf(c)
     if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
-    return c.ref.kind === 'new-rule' && (isConditional(this.condition) || this.c.fresh.isForItsLike(c.ref.selector, this.longhands))
+    return c.ref.kind === 'new-rule' && ((isConditional(this.condition) && this.c.fresh.isWritable) || this.c.fresh.isForItsLike(c.ref.selector, this.longhands))
   }
 
   private get hasOwnRule(): boolean {

@@ -24,6 +24,9 @@ interface Single {
 
 const ONE_CLASS = /^\.((?:[\w-]|\\.|[^\x00-\x7f])+)(:[\w-]+|:where\([^()]+ \*\)|:is\(:where\([^()]+\):[\w-]+ \*\))?$/
 
+/** A class in a group that has a state, as compilers write it without nesting. */
+const GROUP = /^:is\(:where\(([^()]+)\)(:[\w-]+) (\.[^\s()]+)\)$/
+
 // The state that a class waits for, as an element's own or of one around it: `:where(.dark, .dark *)` is `.dark &`.
 function stateIn(suffix: string): string {
   const group = /^:is\(:where\((.+)\)(:[\w-]+) \*\)$/.exec(suffix)
@@ -54,9 +57,9 @@ const READ = new SheetMemo((sheet) => {
     const media = conditions.map((p) => textOf(site, p.prelude)).join(' and ')
     const selectors = resolvedSelectors(site)
     const plain = list.length > 0 && list.length <= MOST_DECLARATIONS && conditions.every((p) => p.kind === 'at' && p.name === 'media') && conditions.length <= 1
-    if (plain && selectors.every((s) => ONE_CLASS.test(s.trim()))) utilities++
-    for (const selector of selectors) {
-      const one = ONE_CLASS.exec(selector.trim())
+    if (plain && selectors.every((s) => ONE_CLASS.test(s.trim().replace(GROUP, '$3')))) utilities++
+    for (const selector of selectors.map((s) => s.trim().replace(GROUP, '$3:is(:where($1)$2 *)'))) {
+      const one = ONE_CLASS.exec(selector)
       if (one && plain) {
         singles.push({
           name: unescape(one[1]), state: stateIn(one[2] ?? ''), media, at, important: list.every((d) => d.important !== null),
