@@ -28,17 +28,17 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     expect(await studio.classWrites()).toBe('p-4')
   })
 
-  test('a side gets classes of its own, at the step of the theme, and folds again', async () => {
+  test('a side gets a class of its own, at the step of the theme, and folds again', async () => {
     const studio = getStudio()
     const before = await studio.sourceNow('index.html')
-    expect(await studio.edit(() => studio.type('padding-left', '20px'))).toMatch(/padding-left p-4 py-4 pr-4 pl-5 reach 1/)
-    expect(await lineWith(studio, 'index.html', 'pl-5')).toBe('<li class="rounded-hull border border-sea/20 bg-white py-4 pr-4 pl-5 shadow-sm hover:shadow-md">')
+    expect(await studio.edit(() => studio.type('padding-left', '20px'))).toMatch(/padding-left pl-5 reach 1/)
+    expect(await lineWith(studio, 'index.html', 'pl-5')).toBe('<li class="rounded-hull border border-sea/20 bg-white p-4 pl-5 shadow-sm hover:shadow-md">')
     expect(await studio.computed('main li', 'padding')).toBe('16px 16px 16px 20px')
     await studio.edit(() => studio.type('padding-left', '16px'))
     expect(await studio.sourceNow('index.html')).toBe(before)
     // Pulled, it settles on the theme's own length between the steps of the spacing.
     await studio.pull('padding-top', 9)
-    expect(await listOf(studio, 'main li')).toContain('px-4 pt-rail pb-4')
+    expect(await listOf(studio, 'main li')).toContain('p-4 pt-rail')
     expect(await studio.computed('main li', 'padding-top')).toBe('18px')
     await studio.undo()
   })
@@ -64,9 +64,8 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     const rows = (await studio.ledger()).length
     await studio.type('padding', '24px')
     await studio.until('the edit', async () => (await studio.ledger()).length === rows + 1)
-    // Compiled, it counts where something hovers; the verdict is of what this browser shows.
-    const hovers = await studio.inPage<boolean>('return matchMedia("(hover: hover)").matches')
-    await studio.until('the verdict', async () => (await studio.verdict()) === (hovers ? 'holds' : 'differs'))
+    // It is shown held, whether or not this machine has a pointer that could hover.
+    await studio.until('the verdict', async () => (await studio.verdict()) === 'holds')
     expect(await listOf(studio, 'main li')).toMatch(/ p-4 shadow-sm hover:(p-6 hover:shadow-md|shadow-md hover:p-6)$/)
     await studio.choose('State', '')
     await studio.undo()

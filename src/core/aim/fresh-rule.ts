@@ -146,9 +146,11 @@ export class FreshRule {
     const all = [...related, ...(files.length ? files : matching).slice(0, 1).map((m) => homeAfter(m, this.c.layers)), ...sheets.slice(-1)]
     // Of several sheets, the author's own last.
     // A `style` element takes rules of what stands there already; a new one goes to a file.
-    const own = sheets.findLast((h) => !isLibrary(h.ref) && !h.ref.key.startsWith('#')) ?? sheets.findLast((h) => !isLibrary(h.ref))
+    const own = sheets.findLast((h) => !isLibrary(h.ref) && !h.ref.key.startsWith('#')) ?? sheets.findLast((h) => !isLibrary(h.ref)) ?? sheets.findLast((h) => !isVendored(h.ref))
     const homes = [...all, ...(own ? [own] : [])].filter((h) => project.isEditable(h.ref))
-    return homes.toSorted((x, y) => Number(isLibrary(x.ref)) - Number(isLibrary(y.ref)))
+    // Where every sheet is made smaller for serving, the project's own still goes before a package's.
+    const distance = ({ ref }: Home) => Number(isLibrary(ref)) + Number(isVendored(ref))
+    return homes.toSorted((x, y) => distance(x) - distance(y))
   }
 
   /** For a rule without a condition: before those of its own that hold at times, which are to go on winning then. */
