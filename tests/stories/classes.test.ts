@@ -256,3 +256,49 @@ test('helper classes of a project’s own sheet are a vocabulary too, and a tape
   await studio.edit(() => studio.type('padding-left', '30px'))
   expect(await studio.sourceNow('pier.css')).toContain('.pier { padding: 20px 20px 20px 30px;')
 })
+
+test('dark by class where nothing is dark yet: the page is shown so, and the variant is written', async () => {
+  const studio = getStudio()
+  await studio.open('/?proof')
+  await studio.importSite('night', {
+    'index.html': '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="night.css">\n<h1 class="mt-2 text-2xl">Night boat</h1>\n<p class="p-4 sm:p-12">Pier</p>\n</html>\n',
+    'night.css': '@import "tailwindcss";\n@custom-variant dark (&:where(.dark, .dark *));\n',
+  })
+  await studio.ready()
+  await studio.until('the classes', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().vocabulary?.share === 1'))
+  await studio.pick('h1')
+  await studio.choose('Widths', '(prefers-color-scheme: dark)')
+  expect(await studio.edit(() => studio.type('margin-top', '32px'))).toMatch(/dark:mt-8 reach 1/)
+  expect(await studio.verdict()).toBe('holds')
+  expect(await studio.computed('h1', 'margin-top')).toBe('32px')
+  expect(await studio.sourceNow('index.html')).toContain('<h1 class="mt-2 text-2xl dark:mt-8">')
+  // Shown for the edit alone: what is chosen next stands as it is.
+  await studio.pick('p')
+  await studio.until('the root as it was', async () => !(await studio.inPage<boolean>('return document.documentElement.classList.contains("dark")')))
+  expect(await studio.sourceNow('index.html')).toContain('<html lang="en">')
+  // What decides at this width is what is changed.
+  await studio.edit(() => studio.type('padding', '40px'))
+  expect(await studio.computed('p', 'padding-top')).toBe('40px')
+  expect(await studio.sourceNow('index.html')).toContain('<p class="p-4 sm:p-10">')
+})
+
+test('a compiled sheet alone: its classes are used, in states too, and it is not written to', async () => {
+  const studio = getStudio()
+  await studio.open('/?proof')
+  const sheet = `/*! tailwindcss v4.1.0 | MIT License | https://tailwindcss.com */\n@layer utilities {\n${[1, 2, 4, 5, 8].map((n) => `  .p-${n} { padding: ${n * 4}px; }\n  .pl-${n} { padding-left: ${n * 4}px; }`).join('\n')}\n  .text-white { color: #fff; }\n  .hover\\:text-white { &:hover { @media (hover: hover) { color: #fff; } } }\n  .hover\\:text-black { &:hover { @media (hover: hover) { color: #000; } } }\n}\n`
+  await studio.importSite('built', { 'index.html': '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="out.css">\n<a class="p-4 hover:text-black" href="#">Book</a>\n</html>\n', 'out.css': sheet })
+  await studio.ready()
+  await studio.pick('a', 0.2, 0.2)
+  await studio.edit(() => studio.type('padding-left', '20px'))
+  expect(await studio.sourceNow('index.html')).toContain('<a class="p-4 pl-5 hover:text-black"')
+  await studio.choose('State', ':hover')
+  await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.commit("color", "#fff").then(() => done())'))
+  expect(await studio.verdict()).toBe('holds')
+  expect(await studio.sourceNow('index.html')).toContain('hover:text-white')
+  await studio.choose('State', '')
+  // What no class gives is no reason to change what the next build writes again.
+  const rows = (await studio.ledger()).length
+  await studio.type('padding-left', '7px')
+  await studio.until('an edit', async () => (await studio.ledger()).length === rows + 1)
+  expect(await studio.sourceNow('out.css')).toBe(sheet)
+})

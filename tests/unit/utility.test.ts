@@ -28,6 +28,20 @@ test.each([
   ['gap-4', 'row-gap', '12px', 'gap-x-4 gap-y-3'],
   ['mx-auto', 'margin-left', '0', 'mr-auto ml-0'],
   ['p-[1px_2px_3px]', 'padding-right', '40px', 'p-[1px_2px_3px] pr-10'],
+  // One class over what stays, where that is fewer: also over a class that says several things.
+  ['rounded-lg', 'border-top-left-radius', '2px', 'rounded-lg rounded-tl-xs'],
+  ['px-4 py-2', 'padding-left', '20px', 'pr-4 pl-5 py-2'],
+  ['', 'border-width', '2px', 'border-2'],
+  ['border-b border-sea/20', 'border-bottom-color', '#ffffff', 'border-b border-white'],
+  ['h-20 w-16', 'width', '5rem', 'size-20'],
+  // As the vocabulary says it: keywords, spans, tracks, what is nothing.
+  ['flex items-center', 'align-items', 'start', 'flex items-start'],
+  ['', 'align-self', 'end', 'self-end'],
+  ['', 'grid-column', 'span 2', 'col-span-2'],
+  ['grid grid-cols-2', 'grid-template-columns', 'repeat(2, minmax(0, 1fr)) 1fr', 'grid grid-cols-3'],
+  ['', 'letter-spacing', '0', 'tracking-normal'],
+  ['', 'letter-spacing', '-0.05em', 'tracking-tighter'],
+  ['shadow-lg', 'box-shadow', '0 1px 3px 0 rgb(0 0 0 / 0.1), 0 1px 2px -1px rgb(0 0 0 / 0.1)', 'shadow-sm'],
   // On the scale its step, off it the value itself.
   ['p-4', 'padding', '18px', 'p-deck'],
   ['p-4', 'padding', '13px', 'p-[13px]'],
@@ -213,4 +227,15 @@ test('sheets that import each other, and variables that mean each other, end wit
   expect(tailwind).toBeNull()
   expect(notes.at(-1)).toMatch(/cannot be compiled/)
   expect(normalValue('var(--a)', (name) => (name === '--a' ? 'var(--b)' : 'var(--a)'), 16)).toMatch(/var\(/)
+})
+
+test('dark by class is the variant of what stands in it, and a compiled sheet alone teaches its variants', async () => {
+  const v = await tailwindOf('@import "tailwindcss";\n@custom-variant dark (&:where(.dark, .dark *));')
+  expect(v.darkAround).toBe('.dark')
+  expect(v.variantFor({ state: '.dark &', part: '', media: '' })).toBe('dark')
+  expect((await tailwindOf('@import "tailwindcss";')).darkAround).toBeNull()
+  const css = `/*! tailwindcss v4.1.0 | MIT License | https://tailwindcss.com */\n${v.compile(['p-4', 'sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3', 'mt-2'])}`
+  const learned = LearnedVocabulary.of(new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode('<p>x') }, { key: 2, path: 'out.css', bytes: new TextEncoder().encode(css) }]))!
+  expect(['sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3'].map((name) => learned.read(name)?.variant)).toEqual(['sm', 'dark', 'hover', 'group-hover'])
+  expect([learned.variantFor({ state: '.dark &', part: '', media: '' }), learned.variantFor({ state: ':hover', part: '', media: '' }), learned.variantFor({ state: '.group:hover &', part: '', media: '' })]).toEqual(['dark', 'hover', 'group-hover'])
 })

@@ -104,4 +104,4 @@ export function resolveNested(parents: readonly string[], selector: string): str
   return `${amp} ${out}`
 }
 
-const isPlainCompound = (selector: string): boolean => /^[.#]?[\w-]+(\.[\w-]+)*$/.test(selector)
+const isPlainCompound = (selector: string): boolean => /^[.#]?(?:[\w-]|\\[^\n0-9a-f])+(?:\.(?:[\w-]|\\[^\n0-9a-f])+)*$/i.test(selector)
