@@ -124,7 +124,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
       const { ledger, status } = getStudio()
       if (ledger.conflicts.length) continue
       const isSaved = ledger.changed.length === 0
-      const isTold = status?.kind === 'error' && /Not saved|Not written|cannot be read|Save once more|Look over/.test(status.text)
+      const isTold = status?.kind === 'error' && /Not saved|Not written|cannot be read|Save again|Look over/.test(status.text)
       if (!isSaved && !isTold) throw new Error(`${JSON.stringify(act)}: ${ledger.changed.join()} is not saved, and all that is said is ${JSON.stringify(status)}`)
     }
   } finally {

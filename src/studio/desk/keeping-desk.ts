@@ -304,7 +304,7 @@ export class KeepingDesk extends HistoryDesk {
     } catch (error) {
       return { ok: false, why: `Not saved. ${error instanceof Error ? error.message : String(error)} Every edit is safe here.` }
     }
-    return this.inTurn(async () => (folder === this.folder ? this.writeToFolder(folder, leave, leaveOthers, check) : { ok: false, why: 'The project was opened anew meanwhile. Save once more.' }))
+    return this.inTurn(async () => (folder === this.folder ? this.writeToFolder(folder, leave, leaveOthers, check) : { ok: false, why: 'The project was reopened. Save again.' }))
   }
 
   private async writeToFolder(folder: LinkedFolder, leave: readonly number[], leaveOthers: readonly string[], check: FolderCheck | null): Promise<Saved> {

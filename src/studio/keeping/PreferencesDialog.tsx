@@ -34,7 +34,7 @@ export function PreferencesDialog() {
     try {
       const { values: read, damaged } = await readPreferences(JSON.parse(await chosen.text()))
       await keep(read)
-      say(damaged.length ? 'error' : 'info', damaged.length ? `${chosen.name}: ${damaged.join(', ')} could not be read and ${damaged.length === 1 ? 'was' : 'were'} left as before; the rest was taken in.` : `${chosen.name} was taken in.`)
+      say(damaged.length ? 'error' : 'info', damaged.length ? `${chosen.name}: ${damaged.join(', ')} could not be read and ${damaged.length === 1 ? 'was' : 'were'} left as before; the rest was imported.` : `${chosen.name} was imported.`)
     } catch (error) {
       say('error', `${chosen.name} is no file of preferences (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`)
     }

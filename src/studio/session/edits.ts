@@ -157,7 +157,7 @@ export class Edits {
   }
 
   private isTooLate(): boolean {
-    if (this.page.left) say('error', 'Not written: the project was opened anew before it could be.')
+    if (this.page.left) say('error', 'Not written: the project was reopened. Try again.')
     return this.page.left
   }
 
