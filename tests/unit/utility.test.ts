@@ -239,3 +239,19 @@ test('dark by class is the variant of what stands in it, and a compiled sheet al
   expect(['sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3'].map((name) => learned.read(name)?.variant)).toEqual(['sm', 'dark', 'hover', 'group-hover'])
   expect([learned.variantFor({ state: '.dark &', part: '', media: '' }), learned.variantFor({ state: ':hover', part: '', media: '' }), learned.variantFor({ state: '.group:hover &', part: '', media: '' })]).toEqual(['dark', 'hover', 'group-hover'])
 })
+
+test.each([
+  ['shadow-sm', 'shadow-2xs shadow-xs shadow-sm', 'shadow-md shadow-lg shadow-xl shadow-2xl'],
+  ['text-lg', 'text-xs text-sm text-base text-lg text-xl text-2xl', 'text-8xl text-9xl'],
+  ['tracking-tight', 'tracking-tighter tracking-tight tracking-normal tracking-wide tracking-wider tracking-widest', ''],
+  ['rounded-lg', 'rounded-none rounded-xs rounded-sm rounded-md rounded-lg rounded-xl', 'rounded-4xl rounded-full'],
+  ['leading-tight', '', 'leading-none leading-tight leading-snug leading-normal leading-relaxed leading-loose'],
+  ['border-2', 'border-0 border border-2 border-4 border-8', ''],
+  ['w-1/2', '', 'w-1/2 w-7/12 w-3/5 w-2/3'],
+  ['bg-red-500', '', 'bg-red-400 bg-red-500 bg-red-600'],
+])('a class %s is walked through its scale, each value once', (name, from, within) => {
+  const family = tailwind.family(tailwind.read(name)!).join(' ')
+  expect(family.startsWith(from)).toBe(true)
+  expect(family).toContain(within)
+  expect(family).not.toMatch(/(^| )-tracking|\/tight|w-2\/4|leading-6/)
+})

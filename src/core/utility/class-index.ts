@@ -30,8 +30,12 @@ export interface ScaleStep {
 const keyOf = (longhand: string, normal: string): string => `${longhand}=${normal}`
 const shapeOf = (longhands: Iterable<string>): string => [...longhands].sort().join(',')
 
+// The unit of a value that is one number; null of any other, and of nothing, which has none.
+const unitOf = (normal: string): string | null => /^-?(?:0|(?=[\d.]*[1-9])[\d.]+([a-z%]*))$/.exec(normal)?.[1] ?? null
+
 // How far along its scale a value is: a number, the largest length of a shadow, how often a track is repeated.
 function numberIn(normal: string): number | null {
+  if (normal.includes('infinity') || /^\d+e\d+px$/.test(normal)) return Number.MAX_VALUE
   const alone = /^-?[\d.]+(?=$|[a-z%])/i.exec(normal)
   if (alone) return Number(alone[0])
   const plain = normal.replace(/rgb\([^()]*\)/g, '')
@@ -104,10 +108,27 @@ export class ClassIndex {
     return inOrder(out, (s) => numberIn(s.value))
   }
 
-  /** Classes that could stand in place of one with this root and effect, in the order of their scale. */
-  family(root: string, effect: Effect): readonly Entry[] {
-    const alike = (this.byShape.get(shapeOf(effect.keys())) ?? []).filter((e) => e.root === root)
-    return inOrder(alike, (e) => numberIn(e.effect[0]?.[1] ?? ''))
+  /**
+   * Classes that could stand in place of `base`, of this root and effect, in the order of their scale: one for each value,
+   * by its plainest name. Sizes of text are one walk, the line heights of one size another.
+   */
+  family(root: string, effect: Effect, base: string): readonly Entry[] {
+    const stemOf = (name: string) => (effect.has('font-size') && name.includes('/') ? name.slice(0, name.indexOf('/') + 1) : '')
+    const valueOf = (e: Entry) => e.effect.map(([, v]) => v).join(';')
+    const alike = (this.byShape.get(shapeOf(effect.keys())) ?? []).filter((e) => e.root === root && stemOf(e.base) === stemOf(base))
+    const plainest = new Map<string, Entry>()
+    for (const e of alike) {
+      const there = plainest.get(valueOf(e))
+      if (!there || e.base === base || (there.base !== base && (plainness(e.base, there.base) || e.base.length - there.base.length) < 0)) plainest.set(valueOf(e), e)
+    }
+    const own = unitOf([...effect.values()][0] ?? '')
+    const number = (e: Entry) => e.effect.flatMap(([, v]) => numberIn(v) ?? [])[0] ?? null
+    // Where the scale itself goes below nothing, what it is negated to is no step of it.
+    const isSigned = [...plainest.values()].some((e) => !e.base.startsWith('-') && e.effect[0][1].startsWith('-'))
+    return inOrder([...plainest.values()].filter((e) => {
+      const unit = unitOf(e.effect[0][1])
+      return (own === null || unit === null || unit === own) && (e.base === base || !(isSigned && e.base.startsWith('-')))
+    }), number)
   }
 }
 

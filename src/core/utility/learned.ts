@@ -183,7 +183,7 @@ export class LearnedVocabulary implements Vocabulary {
   }
 
   family(c: UtilityClass): readonly string[] {
-    return this.index.family(stemOf(c.base), this.effect(c)).map((e) => e.base)
+    return this.index.family(stemOf(c.base), this.effect(c), c.base).map((e) => e.base)
   }
 
   all(): readonly string[] {

@@ -262,7 +262,7 @@ export class Tailwind implements Vocabulary {
   }
 
   family(c: UtilityClass): readonly string[] {
-    return this.index.family(this.rootOf(c.base), this.effect(c)).map((e) => e.base)
+    return this.index.family(this.rootOf(c.base), this.effect(c), c.base).map((e) => e.base)
   }
 
   /** The rules of a class as the package prints them; null for one it does not know. */
