@@ -7,7 +7,7 @@ import { parse } from 'postcss'
 import { planIntent, type Intent } from '../src/core/edit'
 import { longhandsOf } from '../src/core/css'
 import { applySplices } from '../src/core/text'
-import { readClassList, sameVariant, segments, type UtilityClass, type Vocabulary } from '../src/core/utility'
+import { readClassList, sameVariant, setsSlots, segments, type UtilityClass, type Vocabulary } from '../src/core/utility'
 import { checkHtml } from './corpus-check'
 import { folder, flag, option } from './options'
 import { openFolder, type ProjectFolder } from './project-vocabularies'
@@ -20,6 +20,10 @@ const VARIANTS = ['', '', '', '', 'md', 'hover', 'lg', 'md:hover', 'dark', 'focu
 
 /** Declarations of a class that a reader of ours did not read: from the package's own text, or the sheet's. */
 type Witness = (name: string) => readonly (readonly [property: string, value: string])[]
+
+// Values that lay a box out alike: the start of a flow that is not reversed, a span with or without its other end.
+const isSameLayout = (longhand: string, wanted: string, got: string | undefined): boolean =>
+  got === wanted || (/^(align|justify)-/.test(longhand) && got === `flex-${wanted}`) || (/^grid-(column|row)-end$/.test(longhand) && wanted === 'auto' && /^span \d+$/.test(got ?? ''))
 
 class ClassCorpus {
   readonly violations: Violation[] = []
@@ -125,12 +129,14 @@ class ClassCorpus {
       const setting = inVariant(after).filter((c) => v.effect(c).has(longhand))
       const order = v.order(after)
       const rank = (c: UtilityClass) => (c.important ? 1e6 : 0) + order.get(c.name)!
-      const effects = setting.sort((a, b) => rank(b) - rank(a)).map((c) => v.effect(c).get(longhand))
+      // What only hands on what others say in variables decides nothing.
+      const deciding = setting.filter((c) => !setsSlots(c).yields.has(longhand))
+      const effects = (deciding.length ? deciding : setting).sort((a, b) => rank(b) - rank(a)).map((c) => v.effect(c).get(longhand))
       if (wanted === 'none' && setting.length === 0 && variant === '' && /shadow|filter/.test(longhand)) continue
       const composed = setting.length > 1 && /shadow|filter|translate/.test(longhand)
       // A gradient is told by several classes together; the browser's proof compares it.
       if (longhand === 'background-image' && setting.some((c) => v.effect(c).get(longhand)!.includes('var(--tw-gradient'))) continue
-      if (!composed && !effects.includes(wanted)) yield `${longhand} is ${effects[0] ?? 'not set'} and not ${wanted}`
+      if (!composed && !isSameLayout(longhand, wanted, effects[0])) yield `${longhand} is ${effects[0] ?? 'not set'} and not ${wanted}`
     }
   }
 
@@ -141,6 +147,10 @@ class ClassCorpus {
     if (!this.opened.tailwind?.read(a.name)) return []
     const longhands = (list: ReturnType<Witness>) => new Map(list.filter(([p]) => !p.startsWith('--')).flatMap(([p, value]) => longhandsOf(p).map((l) => [l, value] as const)))
     const [lx, ly] = [longhands(x), longhands(y)]
+    // One over another that still says the rest, as `p-4 pl-5`, is how it is written; one that leaves the other nothing is not.
+    const order = this.opened.tailwind.order([a.name, b.name])
+    const [under, over] = (order.get(a.name) ?? 0) < (order.get(b.name) ?? 0) ? [lx, ly] : [ly, lx]
+    if ([...under.keys()].some((l) => !over.has(l))) return []
     return [...lx].flatMap(([l, value]) => {
       const other = ly.get(l)
       return other === undefined || other === value || value.includes('var(--tw-') || other.includes('var(--tw-') ? [] : [l]

@@ -3,7 +3,7 @@ import { refuse, type EditPlan, type Refused } from '../css'
 import { attribute, attributeOf, escapeAttribute, removeAttribute, setAttribute, type HtmlDocument, type SourceElement } from '../html'
 import type { Project } from '../project'
 import { applySplices, mapOffset, normalizeSplices, type Splice } from '../text'
-import { changeClassList, planClasses, readClassList, sameList, vocabulariesOf, type ClassWish, type ListChange } from '../utility'
+import { changeClassList, planClasses, readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type ClassWish, type ListChange } from '../utility'
 import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
 import { editableElement } from './target'
 
@@ -80,21 +80,38 @@ export function planClassList(project: Project, aim: ClassListRef, wishes: reado
   }
 }
 
+// Whether all that a class sets is set by another under the same condition, that is no less.
+function isReplacedBy(project: Project, name: string, other: string): boolean {
+  return vocabulariesOf(project).some((v) => {
+    const [a, b] = [v.read(name), v.read(other)]
+    if (!a || !b || a.name === b.name || a.important !== b.important || !sameVariant(a.variant, b.variant)) return false
+    const [own, theirs] = [setsSlots(a).slots, setsSlots(b).slots]
+    return own.size > 0 && own.size === theirs.size && [...own].every((slot) => theirs.has(slot))
+  })
+}
+
 /** Classes put in and taken out by name. */
 export function planChangeClasses(project: Project, { sources, remove, add }: ClassesIntent): PlannedEdit | Refused {
   const bad = add.find((a) => /[\s\0]/.test(a.name) || a.name === '')
   if (bad) return refuse('bad-name', `“${bad.name}” cannot be the name of a class.`)
+  const replaced = new Set<string>()
   const made = onLists(project, sources, (list) => {
     const names = readClassList(list).map((c) => c.name)
-    const gone = names.flatMap((n, i) => (remove.includes(n) ? [i] : []))
     const fresh = add.filter((a) => !names.includes(a.name) || remove.includes(a.name))
-    return { ok: true, change: { remove: gone, add: fresh.map(({ name, instead }) => ({ name, after: instead !== undefined && names.includes(instead) ? names.indexOf(instead) : names.length - 1 })) } }
+    // What a new class leaves without effect goes, and it stands in that one's place.
+    const dead = fresh.map((a) => names.filter((n) => !add.some((x) => x.name === n) && isReplacedBy(project, n, a.name)))
+    for (const name of dead.flat()) replaced.add(name)
+    const gone = names.flatMap((n, i) => (remove.includes(n) || dead.flat().includes(n) ? [i] : []))
+    return { ok: true, change: { remove: gone, add: fresh.map(({ name, instead }, i) => {
+      const place = instead !== undefined && names.includes(instead) ? instead : dead[i][0]
+      return { name, after: place === undefined ? names.length - 1 : names.indexOf(place) }
+    }) } }
   })
   if ('ok' in made) return made
   if (made.changes.every((c) => c.splices.length === 0)) return refuse('not-found', 'The list is like that already.')
   return {
-    ok: true, changes: made.changes, path: made.path, name: 'class', before: remove.join(' ') || null, after: add.map((a) => a.name).join(' ') || 'removed', at: made.at, selectors: [],
-    label: labelFor(made.tag, sources), element: sources[0], preview: made.preview, props: longhandsOf(project, [...remove, ...add.map((a) => a.name)]),
+    ok: true, changes: made.changes, path: made.path, name: 'class', before: [...new Set([...remove, ...replaced])].join(' ') || null, after: add.map((a) => a.name).join(' ') || 'removed', at: made.at, selectors: [],
+    label: labelFor(made.tag, sources), element: sources[0], preview: made.preview, props: longhandsOf(project, [...remove, ...replaced, ...add.map((a) => a.name)]),
   }
 }
 

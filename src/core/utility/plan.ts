@@ -104,8 +104,9 @@ class ListPlan {
     const wide = new Set(this.listed.flatMap((l) => [...l.effect.keys()].flatMap((k) => /^border-(top|right|bottom|left)-width$/.exec(k)?.[1] ?? [])))
     const all = { property: 'border-color', value }
     if (side && wide.size > 0 && [...wide].every((w) => w === side) && gives(all)) return all
-    // Boxes are laid out from the start alike, whether of the container or of its flow.
-    if (/^(align|justify)-(items|self|content)$/.test(property) && /^(start|end)$/.test(value.trim())) others.push({ property, value: `flex-${value.trim()}` })
+    // Boxes are laid out from the start alike, whether of the container or of its flow, unless that is reversed.
+    const isReversed = ['flex-direction', 'flex-wrap'].some((k) => this.given(this.listed, k)?.includes('reverse'))
+    if (!isReversed && /^(align|justify)-(items|self|content)$/.test(property) && /^(start|end)$/.test(value.trim())) others.push({ property, value: `flex-${value.trim()}` })
     const span = /^span (\d+)$/.exec(value.trim())?.[1]
     const axis = /^grid-(column|row)(?:-end)?$/.exec(property)?.[1]
     if (span && axis) others.push({ property: `grid-${axis}`, value: `span ${span} / span ${span}` })
@@ -333,7 +334,8 @@ class ListPlan {
   private overlaid(among: readonly Listed[], options: readonly Option[], target: Effect): Solution | null {
     const changed = [...target].filter(([k, v]) => this.winner(among, k)?.effect.get(k) !== v).map(([k]) => k)
     if (changed.length === 0) return null
-    const option = options.filter((o) => !o.listed && changed.every((k) => o.covers.has(k))).sort((a, b) => a.covers.size - b.covers.size || costOf(a) - costOf(b))[0]
+    // What no class is named for reads better in the place of what it is over.
+    const option = options.filter((o) => !o.listed && !o.base.startsWith('[') && changed.every((k) => o.covers.has(k))).sort((a, b) => a.covers.size - b.covers.size || costOf(a) - costOf(b))[0]
     const c = option && this.v.read(this.v.spell(option.base, this.spelledVariant, this.important))
     if (!c) return null
     const keep = among.filter((l) => [...l.effect.keys()].some((k) => !option.covers.has(k) && this.winner(among, k) === l))
