@@ -119,30 +119,25 @@ describe('what others do to the folder', () => {
     expect((await studio.ledger()).join()).toContain('15px')
   })
 
-  test('another program that writes while a save is made is heard, and nothing is lost', async () => {
+  test('what another program writes right before a save is taken in and not overwritten', async () => {
     const studio = getStudio()
     const folder = new BrowserFolder(studio, 'race')
     await folder.write(FILES)
     await folder.open()
-    // As the save begins; between its last look at the file and the change, no browser lets it be heard.
-    for (let n = 0; n < 4; n++) {
+    for (let n = 0; n < 3; n++) {
       await edit(studio, '.quay', `${20 + n}px`)
       await studio.driver.executeAsyncScript(`
-        const [value, done] = arguments, p = window.steadyProof
-        const theirs = async () => {
+        const [value, done] = arguments
+        const work = async () => {
           const file = await (await (await navigator.storage.getDirectory()).getDirectoryHandle('race')).getFileHandle('quay.css')
-          const read = async () => (await file.getFile()).text()
-          // It looks once more before it writes, as we do: it is no program that overwrites what it has not seen.
-          for (let text = await read(); ; text = await read()) {
-            const stream = await file.createWritable()
-            await stream.write(text.replace(/margin: [^;]+/, 'margin: ' + value))
-            if ((await read()) === text) return stream.close()
-            await stream.abort()
-          }
+          const text = await (await file.getFile()).text()
+          const stream = await file.createWritable()
+          await stream.write(text.replace(/margin: [^;]+/, 'margin: ' + value))
+          await stream.close()
+          await window.steadyProof.session.keeping.save([])
         }
-        Promise.all([p.session.keeping.save([]), theirs()]).then(() => done(), (e) => done(String(e)))`, `${n}em`)
+        work().then(() => done(), (e) => done(String(e)))`, `${n}em`)
       await studio.until('both', async () => {
-        await look(studio)
         await save(studio)
         const text = await folder.read('quay.css')
         return text.includes(`padding: ${20 + n}px 4px 4px`) && text.includes(`margin: ${n}em`)

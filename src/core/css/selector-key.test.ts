@@ -41,3 +41,14 @@ test('what the last combinator does not ask for outright, or asks of a sibling, 
   expect(['.a > .b', '.a .b', 'nav.md\\:x>.b', '#x :hover', '.a:is(.c) .b'].map(aroundKey)).toEqual(['.a', '.a', '.md:x', '#x', '.a'])
   expect(['.b', '.a + .b', '.a ~ .b', '* .b', ':is(.a) .b', '[x="a b"] .b', 'svg|a', ':is(.a .b)'].map(aroundKey)).toEqual(Array.from({ length: 8 }, () => null))
 })
+
+test.each([
+  ['.row-1 .cell', '.cell', '.row-1'],
+  ['main.wide#x .a.b', '.a', '#x'],
+  ['MAIN p', 'p', 'main'],
+  ['.a', '.a', null],
+  ['ul li a', 'a', 'li'],
+  ['.a > .b', '.b', '.a'],
+])('%s is about %s in %s', (selector, subject, around) => {
+  expect([subjectKey(selector), aroundKey(selector)]).toEqual([subject, around])
+})

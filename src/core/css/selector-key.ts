@@ -11,10 +11,15 @@ interface Asked {
  * What an element needs to have to be the subject of `selector`: `#id`, `.class`, `tag`, or `*` where none is asked
  * for outright. Serves to look rules up; a match is decided by the engine.
  */
-export const subjectKey = (selector: string): string => keyOf(subjectOf(selector))
+export const subjectKey = (selector: string): string =>
+  PLAIN.test(selector) ? plainKey(selector.slice(selector.lastIndexOf(' ') + 1)) : keyOf(subjectOf(selector))
 
 /** The same of an element that the subject has to stand in, its parent or further out; null where the last combinator asks for none, or for nothing outright. */
 export function aroundKey(selector: string): string | null {
+  if (PLAIN.test(selector)) {
+    const at = selector.lastIndexOf(' ')
+    return at < 0 ? null : plainKey(selector.slice(selector.lastIndexOf(' ', at - 1) + 1, at))
+  }
   const asked = aroundOf(selector)
   const key = asked && keyOf(asked)
   return key === '*' ? null : key
@@ -33,14 +38,18 @@ function aroundOf(selector: string): Asked | null {
   return from > 0 && /^\s*>?\s*$/.test(selector.slice(from, to)) ? subjectOf(selector.slice(0, from)) : null
 }
 
-const COMBINATOR = new Set(['>', '+', '~', '|', ' ', '\t', '\n', '\r', '\f'])
+/** Compounds of names with a space between, which most selectors are: these need no reading letter by letter. */
+const PLAIN = /^[\w.#-]+(?: [\w.#-]+)*$/
 
-/** A compound of names alone. */
-const SINGLE = /^[.#\w-]+$/
+function plainKey(compound: string): string {
+  const named = /#[\w-]+/.exec(compound) ?? /\.[\w-]+/.exec(compound)
+  return named ? named[0] : compound.toLowerCase()
+}
+
+const COMBINATOR = new Set(['>', '+', '~', '|', ' ', '\t', '\n', '\r', '\f'])
 
 // Where the last combinator stands, with the white space around it.
 function lastCombinator(selector: string): { from: number; to: number } {
-  if (SINGLE.test(selector)) return { from: 0, to: 0 }
   let from = 0
   let to = 0
   for (let i = 0; i < selector.length; ) {
