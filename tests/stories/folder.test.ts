@@ -105,8 +105,12 @@ describe('a folder that is saved to', () => {
     const save = () => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.save([]).then(() => done())')
     await look()
     // We have edits in it: whether a save is to write it anew is asked, and nothing is saved before.
-    await save()
-    expect(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""')).toMatch(/or deleted the file/)
+    // The folder that came has the project opened again meanwhile, which says what it found too.
+    await studio.until('that it is asked', async () => {
+      await save()
+      return /or deleted the file/.test(await studio.driver.executeScript('return window.steadyProof.state().status?.text ?? ""'))
+    })
+    await studio.ready()
     await studio.press('Both changed 1 file')
     const dialog = await studio.until('what is asked', async () => studio.driver.findElement(By.css('[role=dialog]')))
     await studio.until('that it was deleted', async () => /deleted in the folder[\s\S]*no such file any more/.test(await dialog.getText()))
