@@ -209,6 +209,8 @@ class World {
       return
     }
     if (check.unreadable.length) this.fail(check.unreadable[0].why)
+    // With nothing of ours in it, it stays deleted without being asked about.
+    for (const path of this.gone) if (!check.conflicts.includes(path) && this.desk.text(path) !== null) this.leftGone.add(path)
     if (check.reopen.length === 0) return
     if (check.reopen.some((path) => path === 'index.html')) this.fail(`opened again for ${check.reopen.join()}`)
     await this.open()

@@ -1,5 +1,5 @@
 import { transfer } from 'comlink'
-import type { HandOff } from '../../core/edit'
+import type { HandOff, JournalEdit } from '../../core/edit'
 import { changedRules } from '../../core/edit/changed-css'
 import { HAND_OFF_SCHEMA, handOffText } from '../../core/edit/hand-off'
 import { withoutEdits } from '../../core/edit/history'
@@ -204,19 +204,25 @@ export class KeepingDesk extends HistoryDesk {
   private async takeInGone(change: OutsideChange): Promise<'reopen' | null> {
     const { path } = change
     const row = await this.db.files.where('[project+path]').equals([this.id, path]).first()
-    if (row && (await this.isEdited(path))) {
+    const edits = row ? await this.editsOf(path) : []
+    if (edits.some((e) => !e.outside)) {
       this.conflicts.set(path, { path, theirs: change, parts: [{ kind: 'conflict', ours: linesOf(this.opened.text(path)), base: linesOf(this.savedText(path)), theirs: [] }] })
       return null
     }
     await this.folder!.forget([path])
     if (!row) return null
+    if (edits.length) {
+      // The journal stands on it; nobody here has anything in it that would be lost.
+      await this.setDeleted(path, true)
+      return null
+    }
     await this.db.files.delete([this.id, row.key])
     return 'reopen'
   }
 
-  private async isEdited(path: string): Promise<boolean> {
+  private async editsOf(path: string): Promise<readonly JournalEdit[]> {
     const takes = await this.db.takes.where('[project+id]').between([this.id, ''], [this.id, '\uffff']).toArray()
-    return [...this.journal.edits, ...takes.flatMap((t) => t.edits)].some((e) => e.changes.some((c) => c.path === path))
+    return [...this.journal.edits, ...takes.flatMap((t) => t.edits)].filter((e) => e.changes.some((c) => c.path === path))
   }
 
   private async settleGone(path: string, staysDeleted: boolean): Promise<Written> {
