@@ -115,7 +115,7 @@ class World {
   private readonly gone = new Set<string>()
   /** Files that a person here chose to leave deleted, and that were not seen in the folder since: an edit asks for them again. */
   private readonly leftGone = new Set<string>()
-  /** Files that a save is to write anew, and that the folder was not seen to have since. */
+  /** Files that a save is to write again, and that the folder was not seen to have since. */
   private readonly wanted = new Set<string>()
   private doing = ''
 

@@ -50,8 +50,11 @@ function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
 }
 
 // What stands up to the last import (CSS Cascade 5 §2).
-const headOf = (outline: readonly OutlineRule[]): string =>
-  outline.slice(0, outline.findLastIndex((r) => r.kind === 'import') + 1).map((r) => `${r.kind} ${r.prelude}`).join('\n')
+function headOf(outline: PackedOutline): string {
+  // Runs of style rules hold none, and are left packed.
+  const rules = outline.filter((part): part is OutlineRule => !('ids' in part))
+  return rules.slice(0, rules.findLastIndex((r) => r.kind === 'import') + 1).map((r) => `${r.kind} ${r.prelude}`).join('\n')
+}
 
 /** The style sheets of the live page's documents, tied to their source. */
 export class PageSheets {
@@ -97,13 +100,12 @@ export class PageSheets {
   tie(outlines: Readonly<Record<string, PackedOutline>>): { tied: number; dropped: number } {
     const total = { tied: 0, dropped: 0 }
     this.sheets = this.sheets.map((s) => {
-      const packed = outlines[s.key]
-      if (!packed) return s
-      const outline = unpackOutline(packed)
+      const outline = outlines[s.key]
+      if (!outline) return s
       const index = new RuleIndex()
       const parts = new RuleIndex()
       const rules = new Map<number, TiedRule>()
-      const n = tieRules(s.sheet.cssRules, outline, (tied) => {
+      const n = tieRules(s.sheet.cssRules, unpackOutline(outline), (tied) => {
         rules.set(tied.id, tied)
         index.add(tied, (selector) => partOf(selector) === null)
         parts.add(tied, (selector) => partOf(selector) !== null)
@@ -121,8 +123,8 @@ export class PageSheets {
   }
 
   /** Whether a sheet would import other sheets, or in other layers, than it did when it was tied. */
-  importsAnew(key: string, packed: PackedOutline): boolean {
-    const head = headOf(unpackOutline(packed))
+  importsAnew(key: string, outline: PackedOutline): boolean {
+    const head = headOf(outline)
     return this.sheets.some((s) => s.key === key && s.tied && s.head !== head)
   }
 

@@ -97,10 +97,18 @@ export class States {
     const [, name] = /^\.([\w-]+)$/.exec(around.compound) ?? []
     const [, attribute, value = ''] = /^\[([\w-]+)(?:="?([\w-]*)"?)?\]$/.exec(around.compound) ?? []
     if (element.closest(around.compound) || (!name && !attribute)) return true
-    const key = name ? 'class' : attribute
-    const before = root.getAttribute(key)
-    root.setAttribute(key, name ? [before, name].filter(Boolean).join(' ') : value)
-    this.opened.push(() => (before === null ? root.removeAttribute(key) : root.setAttribute(key, before)))
+    if (name) {
+      const hadNone = !root.hasAttribute('class')
+      root.classList.add(name)
+      this.opened.push(() => {
+        root.classList.remove(name)
+        if (hadNone && root.classList.length === 0) root.removeAttribute('class')
+      })
+    } else {
+      const before = root.getAttribute(attribute)
+      root.setAttribute(attribute, value)
+      this.opened.push(() => (before === null ? root.removeAttribute(attribute) : root.setAttribute(attribute, before)))
+    }
     return true
   }
 

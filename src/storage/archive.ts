@@ -1,6 +1,11 @@
 import { unzip, zip, type AsyncZippable } from 'fflate'
-import type { IncomingFile } from './projects'
 import { crc32, zipDirectory, type ZipEntry } from './zip-directory'
+
+/** A file to bring in. */
+export interface IncomingFile {
+  readonly path: string
+  readonly bytes: Uint8Array
+}
 
 export const MOST_BYTES = 50 * 1024 * 1024
 export const MOST_FILES = 10_000

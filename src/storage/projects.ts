@@ -1,13 +1,8 @@
 import type { JournalEdit } from '../core/edit'
+import type { IncomingFile } from './archive'
 import type { KeptEdits } from './kept-edits'
 import { fitting } from './row-checks'
 import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, ViewRow } from './db'
-
-/** A file to bring in. */
-export interface IncomingFile {
-  readonly path: string
-  readonly bytes: Uint8Array
-}
 
 /** An id that is free and can be a host name's label (RFC 1034 §3.5). */
 export async function freeId(db: Database, name: string): Promise<string> {

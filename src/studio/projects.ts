@@ -1,9 +1,9 @@
 import { Database } from '../storage/db'
-import { checkImport, ImportError, isLeftOut, MOST_BYTES, MOST_FILES, inWords, safePath, unzipFiles } from '../storage/archive'
+import { checkImport, ImportError, type IncomingFile, isLeftOut, MOST_BYTES, MOST_FILES, inWords, safePath, unzipFiles } from '../storage/archive'
 import { listFolder, readFiles, type Listing } from '../storage/folder'
 import { LARGE } from '../live/protocol'
 import { readKept, setAsideDamaged, type KeptEdits } from '../storage/kept-edits'
-import { createProject, type IncomingFile } from '../storage/projects'
+import { createProject } from '../storage/projects'
 
 export const db = new Database()
 

@@ -104,7 +104,7 @@ describe('a folder that is saved to', () => {
     const look = () => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
     const save = () => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.save([]).then(() => done())')
     await look()
-    // We have edits in it: whether a save is to write it anew is asked, and nothing is saved before.
+    // We have edits in it: whether a save is to write it again is asked, and nothing is saved before.
     // The folder that came has the project opened again meanwhile, which says what it found too.
     await studio.until('that it is asked', async () => {
       await save()

@@ -47,11 +47,14 @@ interface Places {
 /** One top-level statement with the white space and comments before it. Concatenated, they are the file. */
 export class Statement {
   readonly lineEnds: number
+  /** How many ids from `id` on are kept for its rules. */
+  readonly ids: number
   private read: readonly CssItem[] | null = null
 
   /** `id` is that of its first rule, which has it before the statement is read; `readItems` gives what is in it. */
   constructor(readonly text: string, readonly id: number, private readonly places: Places, private readonly readItems: (statement: Statement) => readonly CssItem[]) {
     this.lineEnds = countLineEnds(text)
+    this.ids = mostRules(text)
   }
 
   index = 0
@@ -143,7 +146,7 @@ export class Sheet {
 
   private parse(text: string): Statement {
     const statement = new Statement(text, this.lastId + 1, this.places, this.readItems)
-    this.lastId += mostRules(text)
+    this.lastId += statement.ids
     return statement
   }
 
@@ -156,7 +159,7 @@ export class Sheet {
   }
 
   private siteOf(id: number): RuleSite | undefined {
-    if (!this.sites.has(id)) void this.statements.find((s) => !s.isRead && id >= s.id && id < s.id + mostRules(s.text))?.items
+    if (!this.sites.has(id)) void this.statements.find((s) => !s.isRead && id >= s.id && id < s.id + s.ids)?.items
     return this.sites.get(id)
   }
 

@@ -50,6 +50,14 @@ export interface Review {
   readonly dependents: readonly number[]
 }
 
+/** The files as they are with something left out, and those that edits brought in. */
+interface Contents {
+  readonly ok: true
+  readonly bytes: (path: string) => Uint8Array
+  readonly text: (path: string) => string
+  readonly adds: ReadonlySet<string>
+}
+
 export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number; readonly held: FolderCheck['unreadable'] } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
 
 async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
@@ -242,7 +250,7 @@ export class KeepingDesk extends HistoryDesk {
   }
 
   /** The bytes of files as they are with some edits, and the other changes of `others`, left out; null for the edits that stand on those. */
-  private contents(leave: ReadonlySet<number>, others: readonly string[]): { ok: true; bytes: (path: string) => Uint8Array; text: (path: string) => string; adds: ReadonlySet<string> } | { ok: false; dependents: readonly number[] } {
+  private contents(leave: ReadonlySet<number>, others: readonly string[]): Contents | { ok: false; dependents: readonly number[] } {
     const without = withoutEdits(this.inForce, leave, (path) => this.opened.original(path))
     if (!without.ok) return without
     const back = new Map(without.changes.map((c) => [c.path, c.splices]))
@@ -279,8 +287,11 @@ export class KeepingDesk extends HistoryDesk {
     const edits = this.unsaved().map((e) => this.rowOf(e))
     const others = this.otherChanges()
     const now = this.contents(new Set(leave), this.leavable(others, leaveOthers))
-    if (!now.ok) return { files: [], edits, others, dependents: now.dependents }
-    const files = this.changedPaths().flatMap((path): ReviewedFile[] => {
+    return now.ok ? { files: this.filesOf(now), edits, others, dependents: [] } : { files: [], edits, others, dependents: now.dependents }
+  }
+
+  private filesOf(now: Contents): ReviewedFile[] {
+    return this.changedPaths().flatMap((path): ReviewedFile[] => {
       const isAdded = !this.opened.has(path)
       if (isAdded) return now.adds.has(path) ? [{ path, patch: '', isNew: true }] : []
       const isNew = this.folder !== null && !this.folder.has(path)
@@ -288,14 +299,13 @@ export class KeepingDesk extends HistoryDesk {
       const after = now.text(path)
       return before === after ? [] : [{ path, isNew, patch: createPatch([{ path, before, after, bom: this.opened.hasBom(path) }]) }]
     })
-    return { files, edits, others, dependents: [] }
   }
 
   private leavable(others: readonly OtherChange[], paths: readonly string[]): readonly string[] {
     return others.filter((o) => !o.isStoodOn && paths.includes(o.path)).map((o) => o.path)
   }
 
-  /** Writes what has changed to the folder, but for some edits and other changes; when it cannot, nothing is lost and the reason is told. */
+  /** Writes what has changed to the folder, but for some edits and other changes; when it cannot, nothing is lost and the reason is given. */
   save(leave: readonly number[], leaveOthers: readonly string[] = []): Promise<Saved> {
     const { folder } = this
     return this.alone(() => this.saveNow(folder, leave, leaveOthers))
@@ -318,10 +328,10 @@ export class KeepingDesk extends HistoryDesk {
     if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder, or deleted the file. Settle that first.`, ...(check && { check }) }
     // Until it is opened again, a file that went would be written anew.
     if (check.written.length || this.outdated) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
-    const now = this.contents(new Set(leave), this.leavable(this.otherChanges(), leaveOthers))
+    const now = this.contents(new Set(leave), this.leavable(leaveOthers.length ? this.otherChanges() : [], leaveOthers))
     if (!now.ok) return { ok: false, why: 'Other edits stand on those that are left out.' }
     const held = new Set(check.unreadable.map((u) => u.path))
-    const files = this.review(leave, leaveOthers).files.filter(({ path }) => !held.has(path)).map(({ path }) => ({ path, after: now.bytes(path) }))
+    const files = this.filesOf(now).filter(({ path }) => !held.has(path)).map(({ path }) => ({ path, after: now.bytes(path) }))
     try {
       await folder.save(files, this.journal.done, leave)
     } catch (error) {
