@@ -6,12 +6,12 @@ const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) }
 export default defineConfig({
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'], environment: 'node', setupFiles: 'tests/support/fixed-seed.ts', testTimeout: 30_000 } },
+      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'], environment: 'node', setupFiles: 'tests/support/fixed-seed.ts', testTimeout: 120_000 } },
       {
         resolve: { alias },
         test: {
           name: 'stories', include: ['tests/stories/**/*.test.ts'], environment: 'node', globalSetup: 'tests/support/global-setup.ts',
-          testTimeout: 60_000, hookTimeout: 120_000,
+          testTimeout: 120_000, hookTimeout: 180_000,
         },
       },
     ],

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { tailwindOf } from '../../proof/tailwind-files'
+import { tailwindOf, unindexedTailwindOf } from '../../proof/tailwind-files'
 import { Project } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
 import { changeClassList, fuzzyRank, LearnedVocabulary, planClasses, readClassList, segments, tellClass, type Vocabulary } from '../../src/core/utility'
@@ -230,10 +230,10 @@ test('sheets that import each other, and variables that mean each other, end wit
 })
 
 test('dark by class is the variant of what stands in it, and a compiled sheet alone teaches its variants', async () => {
-  const v = await tailwindOf('@import "tailwindcss";\n@custom-variant dark (&:where(.dark, .dark *));')
+  const v = await unindexedTailwindOf('@import "tailwindcss";\n@custom-variant dark (&:where(.dark, .dark *));')
   expect(v.darkAround).toBe('.dark')
   expect(v.variantFor({ state: '.dark &', part: '', media: '' })).toBe('dark')
-  expect((await tailwindOf('@import "tailwindcss";')).darkAround).toBeNull()
+  expect((await unindexedTailwindOf('@import "tailwindcss";')).darkAround).toBeNull()
   const css = `/*! tailwindcss v4.1.0 | MIT License | https://tailwindcss.com */\n${v.compile(['p-4', 'sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3', 'mt-2'])}`
   const learned = LearnedVocabulary.of(new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode('<p>x') }, { key: 2, path: 'out.css', bytes: new TextEncoder().encode(css) }]))!
   expect(['sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3'].map((name) => learned.read(name)?.variant)).toEqual(['sm', 'dark', 'hover', 'group-hover'])
