@@ -14,7 +14,7 @@ export {
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
 } from './declaration-edit'
 export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './longhands'
-export { isOfSize, MEDIA_EM, widthRange, widthToShow } from './media'
+export { isNarrower, isOfSize, MEDIA_EM, widthRange, widthToShow } from './media'
 export { functionIn, hasArbitrarySubstitution, isImage, isWideKeyword, type Knowledge, type ValueKind } from './components'
 export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {

@@ -111,7 +111,7 @@ export class LearnedVocabulary implements Vocabulary {
     for (const s of singles) {
       const there = merged.get(s.name)
       const same = there && there.state === s.state && there.media === s.media && there.important === s.important
-      merged.set(s.name, there === undefined ? s : same ? { ...there, at: s.at, declared: [...there.declared, ...s.declared] } : null)
+      merged.set(s.name, there === undefined ? s : same ? { ...there, at: s.at, declared: [...there.declared.filter((d) => !s.declared.some((x) => x.name === d.name)), ...s.declared] } : null)
     }
     const own = [...merged.values()].filter((s) => s !== null && s.declared.length <= MOST_DECLARATIONS && !others.has(s.name)) as Single[]
     // Many names for one thing are no scale.
@@ -120,8 +120,9 @@ export class LearnedVocabulary implements Vocabulary {
   }
 
   private constructor(singles: readonly Single[], private readonly variables: Variables) {
-    const plain = new Map<string, Single>()
-    for (const s of singles) if (s.state === '' && s.media === '') plain.set(this.keyOf(s), s)
+    const isPlain = (s: Single) => s.state === '' && s.media === ''
+    const plain = new Map<string, Single[]>()
+    for (const s of singles) if (isPlain(s)) plain.set(this.keyOf(s), [...(plain.get(this.keyOf(s)) ?? []), s])
     for (const s of singles) {
       const spelled = s.state || s.media ? /^(.+):([^:]+)$/.exec(s.name) : null
       if (spelled) {
@@ -132,7 +133,8 @@ export class LearnedVocabulary implements Vocabulary {
         this.names.set(`${variant} ${base}`, s.name)
         continue
       }
-      const same = plain.get(this.keyOf(s)) ?? s
+      const alike = isPlain(s) ? [s] : (plain.get(this.keyOf(s)) ?? [])
+      const same = alike.find((p) => variantName(p.name, s.name) !== null) ?? alike[0] ?? s
       const variant = same === s ? (s.state || s.media ? `${s.media}|${s.state}` : '') : variantName(same.name, s.name) ?? `${s.media}|${s.state}`
       this.conditions.set(`${s.media}|${s.state}`, variant)
       this.classes.set(s.name, { name: s.name, base: same.name, variant, important: s.important, declared: s.declared, at: s.at })
@@ -192,6 +194,11 @@ export class LearnedVocabulary implements Vocabulary {
 
   order(names: readonly string[]): ReadonlyMap<string, number> {
     return new Map(names.map((n) => [n, this.classes.get(n)?.at ?? -1]))
+  }
+
+  mediaOf(part: string): string | null {
+    const key = [...this.conditions].find(([key, variant]) => variant === part && key.endsWith('|'))?.[0]
+    return key ? key.slice(0, -1) || null : null
   }
 
   variantFor({ state, part, media }: VariantCondition): string | null {

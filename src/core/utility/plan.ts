@@ -1,4 +1,4 @@
-import { longhandsOf, physicalName, refuse, type Refused } from '../css'
+import { isNarrower, longhandsOf, physicalName, refuse, widthRange, type Refused } from '../css'
 import { goesWith, type Effect } from './class-index'
 import { readClassList, type ListChange } from './class-list'
 import { gradientClasses, isOfGradient } from './gradient-classes'
@@ -21,6 +21,9 @@ export interface ClassPlan {
   readonly moved: readonly string[]
 }
 
+// A class that says more than this is not taken apart to be rid of one of them.
+const MOST_PARTS = 4
+
 interface Listed {
   readonly index: number
   readonly c: UtilityClass
@@ -37,6 +40,19 @@ const boxOf = (longhand: string): readonly string[] | null => BOXES.find(([all])
 
 /** Two variants that hold together hold in either order, but for what stands in a pseudo-element. */
 export const sameVariant = (a: string, b: string): boolean => a === b || (segments(a).sort().join(':') === segments(b).sort().join(':') && !/before|after|\*/.test(a))
+
+// Whether what `variant` asks for holds wherever `other` does, and that asks for more.
+function isUnder(v: Vocabulary, variant: string, other: string): boolean {
+  if (variant === other) return false
+  const parts = (text: string) => {
+    const all = text ? segments(text) : []
+    const ranges = all.map((p) => widthRange(v.mediaOf(p) ?? 'none'))
+    return { others: all.filter((_, i) => ranges[i] === null), widths: ranges.reduce((a, b) => (b ? { min: Math.max(a!.min, b.min), max: Math.min(a!.max, b.max) } : a), { min: 0, max: Infinity })! }
+  }
+  const [a, b] = [parts(variant), parts(other)]
+  const isEqual = b.widths.min === a.widths.min && b.widths.max === a.widths.max
+  return a.others.every((p) => b.others.includes(p)) && (isNarrower(b.widths, a.widths) || (isEqual && b.others.length > a.others.length)) && !/before|after|\*/.test(other)
+}
 
 /** The change of a class list that gives properties these values under a variant, in the fewest classes and the least change. */
 export function planClasses(vocabulary: Vocabulary, value: string, variant: string, important: boolean, wishes: readonly ClassWish[]): ClassPlan | Refused {
@@ -63,10 +79,13 @@ class ListPlan {
     const added: { base: string; instead: number | null; important: boolean }[] = []
     for (const { wish, wanted } of this.joined(wishes)) {
       if (wish.value !== null && [...wanted].every(([k, v]) => this.given(listed, k) === v)) continue
+      const repeats = wish.value !== null && !this.important && this.holdsWithout(wanted)
       const decider = this.winner(listed, [...wanted.keys()][0])
       const important = this.important || (decider?.c.important ?? false)
       const pool = listed.filter((l) => l.c.important === important)
-      const solved = (wish.value !== null && this.inParts(pool, wish.property, wish.value)) || this.solve(pool, wish, wanted)
+      const solved = repeats ? this.solve(pool, { ...wish, value: null }, wanted) : (wish.value !== null && this.inParts(pool, wish.property, wish.value)) || this.solve(pool, wish, wanted)
+      const dissolved = wish.value === null && solved ? this.listed.find((l) => solved.among.includes(l) && !solved.keep.includes(l) && l.effect.size > MOST_PARTS && solved.add.length > 1) : undefined
+      if (dissolved) return refuse('bad-value', `${dissolved.c.name} says ${dissolved.effect.size} things at once. Give ${wish.property} another value instead, or take the class out of the list.`)
       if (!solved) return refuse('bad-value', `No class of ${this.v.label} gives ${wish.property} the value ${wish.value}. Choose another place for it.`)
       const kept = new Set(solved.keep)
       const gone = solved.among.filter((l) => !kept.has(l))
@@ -89,6 +108,7 @@ class ListPlan {
       added.push({ base: folded.size.c.base, instead: folded.gone.find((l) => l.index >= 0)?.index ?? null, important: this.important })
     }
     const meant = new Set([...asked, ...wishes].flatMap((w) => longhandsOf(w.property)))
+    for (const i of [...this.repeated(listed, removed, meant), ...this.idle(listed, removed)]) removed.add(i)
     const moved = [...new Set(this.listed.flatMap((l) => [...l.effect.keys()]))].filter((k) => !meant.has(k) && !/^--|\|/.test(k) && this.given(this.listed, k) !== this.given(listed, k))
     return { ...this.placed([...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base))), moved }
   }
@@ -127,6 +147,39 @@ class ListPlan {
     const base = this.v.giving(new Map([['width', width.effect.get('width')!], ['height', height.effect.get('height')!]]))[0]
     const c = base === undefined || width.effect.get('width') !== height.effect.get('height') ? null : this.v.read(this.v.spell(base, this.spelledVariant, this.important))
     return c && { gone: [width, height], size: { index: -1, c, effect: this.v.effect(c) } }
+  }
+
+  // Whether classes that hold wherever the variant does give these values by themselves, with none beside them to decide.
+  private holdsWithout(wanted: Effect): boolean {
+    if (this.variant === '') return false
+    const around = this.names.flatMap((name, index) => {
+      const c = this.v.read(name)
+      return c && !sameVariant(c.variant, this.variant) && !isUnder(this.v, this.variant, c.variant) ? [{ index, c, effect: this.v.effect(c) }] : []
+    })
+    return [...wanted].every(([k, v]) => {
+      const setting = around.filter((l) => l.effect.has(k) && !setsSlots(l.c).yields.has(k))
+      const last = setting.find((l) => setting.every((o) => o === l || isUnder(this.v, o.c.variant, l.c.variant) || (o.c.variant === l.c.variant && this.v.order([o.c.name, l.c.name]).get(l.c.name)! > this.v.order([o.c.name, l.c.name]).get(o.c.name)!)))
+      return last !== undefined && isUnder(this.v, last.c.variant, this.variant) && last.effect.get(k) === v
+    })
+  }
+
+  // What says under a narrower variant just what now holds without it, with nothing between the two.
+  private repeated(listed: readonly Listed[], removed: ReadonlySet<number>, meant: ReadonlySet<string>): number[] {
+    const others = this.names.flatMap((name, index) => {
+      const c = removed.has(index) ? null : this.v.read(name)
+      return c && !sameVariant(c.variant, this.variant) ? [{ index, c, effect: this.v.effect(c) }] : []
+    })
+    const order = this.v.order(others.map((o) => o.c.name))
+    return others.filter((o) => isUnder(this.v, this.variant, o.c.variant) && !o.c.important && [...o.effect.keys()].some((k) => meant.has(k)) && [...o.effect].every(([k, v]) => this.given(listed, k) === v)
+      && !others.some((x) => x !== o && [...o.effect.keys()].some((k) => x.effect.has(k)) && order.get(x.c.name)! <= order.get(o.c.name)!)).map((o) => o.index)
+  }
+
+  // What only sets a variable that no class of the list reads any more.
+  private idle(listed: readonly Listed[], removed: ReadonlySet<number>): number[] {
+    const all = this.names.map((name) => this.v.read(name))
+    const reads = (name: string, list: readonly (UtilityClass | null)[]) => list.some((c) => c?.declared.some((d) => d.name !== name && d.value.includes(`var(${name}`)))
+    const stay = [...all.filter((_, i) => !removed.has(i)), ...listed.map((l) => l.c)]
+    return all.flatMap((c, i) => (c && !removed.has(i) && c.declared.every((d) => d.name.startsWith('--') && reads(d.name, all) && !reads(d.name, stay)) ? [i] : []))
   }
 
   // What one class says is asked for at once: `size-4` and not a width and a height.
@@ -308,7 +361,7 @@ class ListPlan {
       const cost = price(keep, add)
       if (!best || cost < best.cost) best = { cost, solution: { among, keep, add: add.map((o) => o.base) } }
     }
-    const overlaid = this.overlaid(among, options, target)
+    const overlaid = [this.overlaid(among, options, target), this.underlaid(among, options, target)].filter((s) => s !== null).sort((a, b) => a.keep.length + a.add.length - b.keep.length - b.add.length)[0]
     if (inPlace) offer(inPlace.keep, inPlace.add.map((base) => options.find((o) => o.base === base)!))
     let steps = 0
     const search = (covered: ReadonlySet<string>, chosen: readonly Option[]) => {
@@ -327,21 +380,41 @@ class ListPlan {
     search(new Set(), [])
     const solution = (best as { solution: Solution } | null)?.solution ?? null
     const count = (s: Solution) => s.keep.length + s.add.length
-    return overlaid && (!solution || count(overlaid) < count(solution)) ? overlaid : solution
+    // What no class is named for reads better in the place of what it is over, unless that takes several.
+    const isNamed = overlaid?.add.every((base) => !base.startsWith('['))
+    return overlaid && (!solution || count(overlaid) + (isNamed ? 0 : 1) < count(solution)) ? overlaid : solution
   }
 
   // One class more over what stays, where it comes after that in the vocabulary's order: `p-4 pl-5`, `plate rounded-lg`.
   private overlaid(among: readonly Listed[], options: readonly Option[], target: Effect): Solution | null {
     const changed = [...target].filter(([k, v]) => this.winner(among, k)?.effect.get(k) !== v).map(([k]) => k)
     if (changed.length === 0) return null
-    // What no class is named for reads better in the place of what it is over.
-    const option = options.filter((o) => !o.listed && !o.base.startsWith('[') && changed.every((k) => o.covers.has(k))).sort((a, b) => a.covers.size - b.covers.size || costOf(a) - costOf(b))[0]
+    const option = options.filter((o) => !o.listed && changed.every((k) => o.covers.has(k))).sort((a, b) => a.covers.size - b.covers.size || costOf(a) - costOf(b))[0]
     const c = option && this.v.read(this.v.spell(option.base, this.spelledVariant, this.important))
     if (!c) return null
     const keep = among.filter((l) => [...l.effect.keys()].some((k) => !option.covers.has(k) && this.winner(among, k) === l))
     const order = this.v.order([c.name, ...keep.map((l) => l.c.name)])
     const isLast = keep.every((l) => ![...option.covers].some((k) => l.effect.has(k)) || (order.get(l.c.name) ?? -1) < (order.get(c.name) ?? -1))
     return isLast && keep.length > 0 ? { among, keep, add: [option.base] } : null
+  }
+
+  // One class for the whole box, and over it what differs: `border-0 border-b`.
+  private underlaid(among: readonly Listed[], options: readonly Option[], target: Effect): Solution | null {
+    const box = boxOf([...target.keys()][0])
+    const longhands = box ? longhandsOf(box[0]) : []
+    if (longhands.length < 4 || !longhands.every((k) => target.has(k))) return null
+    for (const value of new Set(longhands.map((k) => target.get(k)!))) {
+      const differing = [...target.keys()].filter((k) => target.get(k) !== value)
+      const over = options.filter((o) => differing.length > 0 && !o.base.startsWith('[') && differing.every((k) => o.covers.has(k)) && o.covers.size === differing.length).sort((a, b) => Number(b.listed !== null) - Number(a.listed !== null) || costOf(a) - costOf(b))[0]
+      const under = over && this.v.giving(new Map(longhands.map((k) => [k, value])))[0]
+      if (under === undefined) continue
+      const [first, second] = [under, over.base].map((base) => this.v.spell(base, this.spelledVariant, this.important))
+      const order = this.v.order([first, second])
+      if (order.get(first)! >= order.get(second)!) continue
+      const listed = among.find((l) => l.c.base === under)
+      return { among, keep: [listed, over.listed].filter((l) => l !== undefined && l !== null), add: [...(listed ? [] : [under]), ...(over.listed ? [] : [over.base])] }
+    }
+    return null
   }
 
   /** Where what comes is to stand: in the place of what goes; else in the list's own order; else after the last of its kind. */

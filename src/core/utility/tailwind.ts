@@ -313,6 +313,11 @@ export class Tailwind implements Vocabulary {
     return (this.named = out)
   }
 
+  mediaOf(part: string): string | null {
+    const least = /^min-\[([\d.]+(?:px|r?em))\]$/.exec(part)
+    return least ? `(min-width: ${least[1]})` : this.variants.find((v) => v.name === part && !v.selector)?.media || null
+  }
+
   variantFor({ state, part, media }: { readonly state: string; readonly part: string; readonly media: string }): string | null {
     const parts: string[] = []
     if (media) {

@@ -71,6 +71,8 @@ export interface Vocabulary {
   all(): readonly string[]
   /** For each class its place among the rules of its sheet: of two that set one property the later wins; -1 for unknown ones. */
   order(names: readonly string[]): ReadonlyMap<string, number>
+  /** The media query that one part of a variant stands for; null where it is none. */
+  mediaOf(part: string): string | null
   /** The variant for a condition; null where it has none. */
   variantFor(condition: VariantCondition): string | null
 }

@@ -1,0 +1,181 @@
+import { longhandsOf } from '../src/core/css'
+import { sameVariant, type Vocabulary } from '../src/core/utility'
+import { holds, worldOf, type FluentReading, type World } from './fluent-reading'
+
+/** What was asked of a list: a value, or null for none, under a variant. */
+export interface Asked {
+  readonly property: string
+  readonly value: string | null
+  readonly variant: string
+}
+
+/** What a fluent reader would say of a list. */
+export interface Verdict {
+  /** The page does not show what was asked for, or shows something else besides. */
+  readonly wrong: readonly string[]
+  /** A class could be left out. */
+  readonly dead: readonly string[]
+  /** Fewer named steps, or a named one for one in brackets, would give the same. */
+  readonly longer: readonly string[]
+}
+
+// What a step brings along by its nature, and what a fluent author lets it bring: a size of text its line height.
+const BRINGS: readonly (readonly [asked: RegExp, brought: RegExp])[] = [
+  [/^font-size$/, /^(line-height|letter-spacing|font-weight)$/],
+  [/^border-(top|right|bottom|left)-width$/, /^border-(top|right|bottom|left)-style$/],
+  [/^transition-property$/, /^transition-(duration|timing-function)$/],
+  [/^outline-(width|style)$/, /^outline-(style|width)$/],
+]
+const VENDOR = /^-(webkit|moz|ms)-/
+// Whether a value in normal form is what a box has when nothing is said.
+const isNothing = (longhand: string, value: string | undefined): boolean => value === undefined || (value === 'none' && /^(box-shadow|filter|backdrop-filter|transform|translate|rotate|scale)$/.test(longhand))
+
+// Values that lay a box out alike: the start of a flow that is not reversed, a span with or without its other end.
+function sameFor(longhand: string, wanted: string, got: string | undefined): boolean {
+  if (got === wanted || (isNothing(longhand, got) && isNothing(longhand, wanted))) return true
+  if (/^(align|justify)-/.test(longhand)) return got === `flex-${wanted}`
+  return /^grid-(column|row)-end$/.test(longhand) && wanted === 'auto' && /^span \d+$/.test(got ?? '')
+}
+
+export class FluentJudge {
+  private readonly steps = new Map<string, Set<string>>()
+  private readonly effects = new Map<string, ReadonlyMap<string, string>>()
+
+  constructor(private readonly reading: FluentReading, private readonly v: Vocabulary) {
+    for (const name of reading.names) {
+      const base = v.isCompiled ? v.spell(name, '', false) : name
+      for (const [key, value] of this.effectOf(base)) {
+        const at = `${key}=${value}`
+        this.steps.set(at, (this.steps.get(at) ?? new Set()).add(base))
+      }
+    }
+  }
+
+  // What a class gives where its own conditions hold.
+  private effectOf(name: string): ReadonlyMap<string, string> {
+    let found = this.effects.get(name)
+    if (!found) this.effects.set(name, (found = this.reading.meaning([name], worldOf(this.conditionsOf(name)))))
+    return found
+  }
+
+  private conditionsOf(name: string): readonly string[] {
+    return this.reading.rules(name)[0]?.conditions ?? []
+  }
+
+  // A named step under the asked variant, as it stands in a list.
+  private under(base: string, variant: string): string | null {
+    if (!this.v.isCompiled) return this.v.read(base) && sameVariant(this.v.read(base)!.variant, variant) ? base : null
+    const bare = this.v.read(base)
+    return bare && this.v.spell(bare.base, variant, false)
+  }
+
+  judge(before: readonly string[], after: readonly string[], asked: Asked): Verdict {
+    const wrong: string[] = []
+    const known = [...new Set([...before, ...after])].filter((n) => this.reading.rules(n).length > 0)
+    const probe = this.v.isCompiled ? this.v.spell('block', asked.variant, false) : known.find((n) => sameVariant(this.v.read(n)?.variant ?? '?', asked.variant)) ?? ''
+    const conditions = asked.variant === '' ? [] : this.conditionsOf(probe)
+    const askedWorld = worldOf(conditions)
+    const sets = new Map<string, World>([['', worldOf([])], [conditions.join(), askedWorld]])
+    for (const n of known) for (const r of this.reading.rules(n)) sets.set(r.conditions.join(), worldOf(r.conditions)).set([...r.conditions, ...conditions].join(), worldOf([...r.conditions, ...conditions]))
+    const worlds = [...sets.values()]
+    const longhands = longhandsOf(asked.property)
+    const isAsked = (key: string) => key.startsWith('|') && longhands.includes(key.slice(1))
+    const brought = (key: string) => key.startsWith('|') && (VENDOR.test(key.slice(1)) || BRINGS.some(([a, b]) => longhands.some((l) => a.test(l)) && b.test(key.slice(1))))
+    for (const world of worlds) {
+      const [was, is] = [this.reading.decided(before, world), this.reading.decided(after, world)]
+      const includes = conditions.every((c) => holds(world, c))
+      for (const key of new Set([...was.keys(), ...is.keys()])) {
+        const [a, b] = [was.get(key)?.value, is.get(key)?.value]
+        if (a === b) continue
+        if (includes && isAsked(key)) {
+          // Where a narrower class only changes a part, such as an opacity, it goes on doing so.
+          const [from, to] = [was.get(key)?.by ?? '', is.get(key)?.by ?? '']
+          const isOfTheEdit = (!before.includes(to) && !after.includes(from)) || from === to
+          if (world === askedWorld || asked.value === null || isOfTheEdit) continue
+          if (!sameFor(key.slice(1), this.v.normal(asked.property, asked.value, key.slice(1)), b)) wrong.push(`${key.slice(1)} becomes ${b} under ${[...world.held].join(' ')}`)
+        } else if (includes && brought(key) && b !== undefined) continue
+        else if (!(isNothing(key.slice(1), a) && isNothing(key.slice(1), b))) wrong.push(`${key} ${a} becomes ${b} ${includes ? 'besides' : 'elsewhere'}`)
+      }
+    }
+    const shown = this.reading.meaning(after, askedWorld)
+    if (asked.value !== null) {
+      for (const l of longhands) {
+        const wanted = this.v.normal(asked.property, asked.value, l)
+        if (!sameFor(l, wanted, shown.get(`|${l}`))) wrong.push(`${l} is ${shown.get(`|${l}`)} and not ${wanted}`)
+      }
+    } else for (const n of after) if (this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].some((k) => isAsked(k)) && !before.includes(n)) wrong.push(`${n} sets what was taken out`)
+    const kept = before.filter((n) => after.includes(n))
+    if (after.filter((n) => kept.includes(n)).join(' ') !== kept.join(' ')) wrong.push('classes that stay changed their order')
+    const dead = before.join(' ') === after.join(' ') ? [] : this.deadIn(after, worlds).filter((n) => !before.includes(n) || !this.deadIn(before, worlds).includes(n) || (this.effectOf(n).size > 0 && [...this.effectOf(n).keys()].every(isAsked)))
+    return { wrong, dead, longer: [...this.shorter(before, after, asked, worlds, conditions), ...this.named(before, after, asked.variant)] }
+  }
+
+  /** Whether a class that is none of the vocabulary decides what is asked about: then it is not the list's to say. */
+  isOfOthers(before: readonly string[], asked: Asked): boolean {
+    const longhands = longhandsOf(asked.property)
+    return before.some((n) => this.v.read(n) === null && this.reading.rules(n).some((r) => r.on === '' && r.declarations.some((d) => longhandsOf(d.name).some((l) => longhands.includes(l)))))
+  }
+
+  private same(a: readonly string[], b: readonly string[], worlds: readonly World[]): boolean {
+    return worlds.every((world) => {
+      const [x, y] = [this.reading.meaning(a, world), this.reading.meaning(b, world)]
+      return x.size === y.size && [...x].every(([k, v]) => y.get(k) === v)
+    })
+  }
+
+  private deadIn(list: readonly string[], worlds: readonly World[]): string[] {
+    return list.filter((n, i) => this.reading.rules(n).length > 0 && this.same(list, list.filter((_, k) => k !== i), worlds))
+  }
+
+  // A shorter list of named steps with the same meaning, of up to three changed classes.
+  private shorter(before: readonly string[], after: readonly string[], asked: Asked, worlds: readonly World[], conditions: readonly string[]): string[] {
+    const changed = [...before.filter((n) => !after.includes(n)), ...after.filter((n) => !before.includes(n))]
+    const touched = new Set(changed.flatMap((n) => [...this.effectOf(n).keys()]))
+    const idle = this.deadIn(before, worlds)
+    const pool = after.filter((n) => !(before.includes(n) && idle.includes(n)) && this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].some((k) => touched.has(k)))
+    if (pool.length < 2) return []
+    const whole = this.reading.meaning(pool, worldOf(conditions))
+    const rest = after.filter((n) => !pool.includes(n))
+    const options = new Map<string, string[]>()
+    const candidates = new Set(pool)
+    for (const [k, v] of whole) for (const base of this.steps.get(`${k}=${v}`) ?? []) {
+      const name = this.under(base, asked.variant)
+      if (name) candidates.add(name)
+    }
+    for (const name of candidates) {
+      const effect = this.effectOf(name)
+      if (![...effect.keys()].every((k) => whole.has(k))) continue
+      for (const [k, v] of effect) if (whole.get(k) === v) options.set(k, [...(options.get(k) ?? []), name])
+    }
+    const keys = [...whole.keys()]
+    let tries = 0
+    const search = (chosen: readonly string[]): string[] | null => {
+      if (++tries > 4000) return null
+      const now = this.reading.meaning(chosen, worldOf(conditions))
+      const open = keys.find((k) => now.get(k) !== whole.get(k))
+      if (open === undefined) {
+        const changes = Math.max(before.filter((n) => !chosen.includes(n) && !rest.includes(n)).length, chosen.filter((n) => !before.includes(n)).length)
+        return changes <= 3 && this.same([...rest, ...chosen], after, worlds) ? [...chosen] : null
+      }
+      if (chosen.length + 1 >= pool.length) return null
+      for (const name of options.get(open) ?? []) {
+        const found = chosen.includes(name) ? null : search([...chosen, name])
+        if (found) return found
+      }
+      return null
+    }
+    const found = search([])
+    return found ? [`${found.join(' ')} for ${pool.join(' ')}`] : []
+  }
+
+  // Brackets stand only for what no step says.
+  private named(before: readonly string[], after: readonly string[], variant: string): string[] {
+    return after.filter((n) => !before.includes(n) && /[[(]/.test(this.v.read(n)?.base ?? '')).flatMap((n) => {
+      const effect = this.effectOf(n)
+      const lists = [...effect].map(([k, v]) => this.steps.get(`${k}=${v}`) ?? new Set<string>())
+      const found = [...(lists[0] ?? [])].find((base) => lists.every((l) => l.has(base)) && this.effectOf(base).size === effect.size)
+      const own = found && this.under(found, variant)
+      return own ? [`${own} for ${n}`] : []
+    })
+  }
+}

@@ -1,0 +1,156 @@
+import { parse, type AtRule, type ChildNode, type Container, type Rule } from 'postcss'
+import { compareSpecificity, longhandsOf, specificityOf, splitSelectors, type Specificity } from '../src/core/css'
+import { resolveVariables } from '../src/core/utility/normal'
+import type { Vocabulary } from '../src/core/utility'
+import type { Tailwind } from '../src/core/utility/tailwind'
+
+/** A rule of one class, as the package or the project's sheet has it: read with postcss, and nothing of ours. */
+export interface ClassRule {
+  readonly name: string
+  /** All that has to hold, sorted: media queries, states and what it stands in, with `&` for the element. */
+  readonly conditions: readonly string[]
+  /** `''` for the element itself, else a selector with `&` of what it is about. */
+  readonly on: string
+  readonly declarations: readonly { readonly name: string; readonly value: string; readonly important: boolean }[]
+  readonly specificity: Specificity
+  readonly at: number
+}
+
+/** Where a page is looked at: its width in px, and the other conditions that hold. */
+export interface World {
+  readonly width: number
+  readonly held: ReadonlySet<string>
+}
+
+const REM = 16
+const CLASS = /\.((?:[\w-]|\\[0-9a-f]{1,6}\s?|\\.|[^\x00-\x7f])+)/gi
+const unescape = (name: string): string => name.replace(/\\([0-9a-f]{1,6})\s?|\\(.)/gi, (_, hex: string | undefined, ch: string) => (hex ? String.fromCodePoint(parseInt(hex, 16)) : ch))
+
+// What an element has to be, one by one: `&:is(.dark *):hover` is `&:is(.dark *)` and `&:hover`.
+function statesOf(selector: string): string[] {
+  if (!selector.startsWith('&')) return [selector]
+  const out: string[] = []
+  let depth = 0
+  for (const ch of selector.slice(1)) {
+    if (depth === 0 && /[:.[]/.test(ch)) out.push('&')
+    if (ch === '(' || ch === '[') depth++
+    if (ch === ')' || ch === ']') depth--
+    out[out.length - 1] += ch
+  }
+  return out
+}
+
+/** The widths in px that a media query asks for; null when it asks for anything else. */
+function widthsOf(condition: string): { readonly min: number; readonly max: number } | null {
+  const px = (n: string, unit: string) => Number(n) * (unit === 'px' ? 1 : REM)
+  const parts = condition.split(/\s+and\s+/)
+  let [min, max] = [0, Infinity]
+  for (const part of parts) {
+    const least = /^\((?:min-width\s*:|width\s*>=)\s*([\d.]+)(px|r?em)\)$/.exec(part)
+    const most = /^\((?:max-width\s*:|width\s*<=?)\s*([\d.]+)(px|r?em)\)$/.exec(part)
+    if (least) min = Math.max(min, px(least[1], least[2]))
+    else if (most) max = Math.min(max, px(most[1], most[2]) - (part.includes('<=') || part.includes('max-width') ? 0 : 0.02))
+    else return null
+  }
+  return { min, max }
+}
+
+export const holds = (world: World, condition: string): boolean => {
+  const widths = widthsOf(condition)
+  return widths ? world.width >= widths.min && world.width <= widths.max : world.held.has(condition)
+}
+
+/** A page on which just these conditions hold. */
+export function worldOf(conditions: readonly string[]): World {
+  const widths = conditions.map(widthsOf).filter((w) => w !== null)
+  const least = Math.max(0, ...widths.map((w) => w.min))
+  return { width: Math.min(least || 1, ...widths.map((w) => w.max)), held: new Set(conditions) }
+}
+
+function flatten(css: string, wanted: (name: string) => boolean, take: (rule: Omit<ClassRule, 'at'>) => void): void {
+  const walk = (node: Container<ChildNode>, selectors: readonly string[], conditions: readonly string[]) => {
+    const declarations = node.nodes?.flatMap((n) => (n.type === 'decl' ? [{ name: n.prop, value: n.value, important: n.important === true }] : [])) ?? []
+    if (declarations.length > 0) {
+      for (const selector of selectors) {
+        for (const found of selector.matchAll(CLASS)) {
+          const name = unescape(found[1])
+          if (!wanted(name)) continue
+          const rest = selector.slice(0, found.index) + '&' + selector.slice(found.index + found[0].length)
+          const isElsewhere = /::|&[^\s>+~]*\s*[>+~]|& \S|\(& /.test(rest.replace(/:(?:where|is)\([^()]*(?:\([^()]*\)[^()]*)*\)/g, (m) => (/\(&|& /.test(m) ? m : ':x')))
+          const state = isElsewhere ? [] : statesOf(rest)
+          take({ name, conditions: [...new Set([...conditions, ...state])].sort(), on: isElsewhere ? rest : '', declarations, specificity: specificityOf(selector) ?? [0, 1, 0] })
+        }
+      }
+    }
+    for (const child of node.nodes ?? []) {
+      if (child.type === 'rule') {
+        const own = splitSelectors((child as Rule).selector).map((s) => s.trim())
+        walk(child, selectors.length ? selectors.flatMap((outer) => own.map((s) => (s.includes('&') ? s.replaceAll('&', outer) : `${outer} ${s}`))) : own, conditions)
+      } else if (child.type === 'atrule') {
+        const { name, params } = child as AtRule
+        // What repeats a value in a newer notation, and that the pointer can hover at all, are no conditions of their own.
+        if (name === 'supports' || name === 'property' || name === 'keyframes' || name === 'font-face' || !child.nodes) continue
+        walk(child, selectors, name === 'layer' || (name === 'media' && params === '(hover: hover)') ? conditions : [...conditions, name === 'media' ? params : `@${name} ${params}`])
+      }
+    }
+  }
+  walk(parse(css), [], [])
+}
+
+/** What classes say: each compiled alone by the real package, or as the project's own sheets have it. */
+export class FluentReading {
+  private readonly known = new Map<string, readonly ClassRule[]>()
+  private readonly inSheets = new Map<string, ClassRule[]>()
+
+  constructor(private readonly v: Vocabulary, private readonly tailwind: Tailwind | null, sheets: readonly string[]) {
+    let at = 0
+    if (!tailwind) for (const css of sheets) flatten(css, () => true, (rule) => this.inSheets.set(rule.name, [...(this.inSheets.get(rule.name) ?? []), { ...rule, at: at++ }]))
+  }
+
+  /** The rules of a class; empty when nothing gives it any. */
+  rules(name: string): readonly ClassRule[] {
+    if (!this.tailwind) return this.inSheets.get(name) ?? []
+    let found = this.known.get(name)
+    if (!found) {
+      const out: ClassRule[] = []
+      const css = this.tailwind.cssOf(name)
+      if (css) flatten(css, (n) => n === name, (rule) => out.push({ ...rule, at: out.length }))
+      this.known.set(name, (found = out))
+    }
+    return found
+  }
+
+  /** Names that the package lists, or that the sheets define. */
+  get names(): readonly string[] {
+    return this.tailwind ? this.tailwind.listed : [...this.inSheets.keys()]
+  }
+
+  /** What an element with these classes has on a page: by `on|longhand`, in normal form. */
+  meaning(names: readonly string[], world: World): Map<string, string> {
+    return new Map([...this.decided(names, world)].map(([key, { value }]) => [key, value]))
+  }
+
+  /** The same, with the class that decides. */
+  decided(names: readonly string[], world: World): Map<string, { readonly value: string; readonly by: string }> {
+    const order = this.tailwind?.order(names)
+    const active = names.flatMap((name) => this.rules(name).filter((r) => r.conditions.every((c) => holds(world, c))).map((rule) => ({ rule, order: (order?.get(name) ?? 0) * 1000 + rule.at })))
+    active.sort((a, b) => compareSpecificity(a.rule.specificity, b.rule.specificity) || a.order - b.order)
+    const decided = new Map<string, { by: string; name: string; property: string; value: string; important: boolean }>()
+    for (const { rule } of active) {
+      for (const d of rule.declarations) {
+        for (const longhand of d.name.startsWith('--') ? [d.name] : longhandsOf(d.name)) {
+          const key = `${rule.on}|${longhand}`
+          if (!decided.get(key)?.important || d.important) decided.set(key, { by: rule.name, name: longhand, property: d.name, value: d.value, important: d.important })
+        }
+      }
+    }
+    const out = new Map<string, { value: string; by: string }>()
+    for (const [key, d] of decided) {
+      const on = key.slice(0, key.lastIndexOf('|'))
+      const variable = (name: string) => (name.startsWith('--tw-') ? (decided.get(`${on}|${name}`)?.value ?? null) : null)
+      if (d.name.startsWith('--')) continue
+      out.set(key, { value: this.v.normal(d.property, resolveVariables(d.value, variable), d.name), by: d.by })
+    }
+    return out
+  }
+}
