@@ -1,6 +1,6 @@
 import { longhandsOf } from '../src/core/css'
 import { sameVariant, type Vocabulary } from '../src/core/utility'
-import { holds, worldOf, type FluentReading, type World } from './fluent-reading'
+import { composedTransform, holds, worldOf, type FluentReading, type World } from './fluent-reading'
 
 /** What was asked of a list: a value, or null for none, under a variant. */
 export interface Asked {
@@ -28,7 +28,7 @@ const BRINGS: readonly (readonly [asked: RegExp, brought: RegExp])[] = [
 ]
 const VENDOR = /^-(webkit|moz|ms)-/
 // Whether a value in normal form is what a box has when nothing is said.
-const isNothing = (longhand: string, value: string | undefined): boolean => value === undefined || (value === 'none' && /^(box-shadow|filter|backdrop-filter|transform|translate|rotate|scale)$/.test(longhand))
+const isNothing = (longhand: string, value: string | undefined): boolean => value === undefined || (longhand === 'transition-delay' && /^0(m?s)?$/.test(value)) || (longhand === 'transition-behavior' && value === 'normal') || (value === 'none' && /^(box-shadow|filter|backdrop-filter|transform|translate|rotate|scale)$/.test(longhand))
 
 // Values that lay a box out alike: the start of a flow that is not reversed, a span with or without its other end.
 function sameFor(longhand: string, wanted: string, got: string | undefined): boolean {
@@ -98,9 +98,13 @@ export class FluentJudge {
       }
     }
     const shown = this.reading.meaning(after, askedWorld)
+    const own = this.reading.longhands(before, askedWorld)
     if (asked.value !== null) {
       for (const l of longhands) {
-        const wanted = this.v.normal(asked.property, asked.value, l)
+        // The course of a transition that none is written for is the vocabulary's own.
+        if (l === 'transition-timing-function' && asked.property === 'transition' && !/ease|linear|steps?|cubic/.test(asked.value)) continue
+        const said = this.v.normal(asked.property, asked.value, l)
+        const wanted = l === 'transform' ? composedTransform((name) => (name === 'transform' ? said : own.get(`|${name}`)?.value)) : said
         if (!sameFor(l, wanted, shown.get(`|${l}`))) wrong.push(`${l} is ${shown.get(`|${l}`)} and not ${wanted}`)
       }
     } else for (const n of after) if (this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].some((k) => isAsked(k)) && !before.includes(n)) wrong.push(`${n} sets what was taken out`)

@@ -97,6 +97,35 @@ function flatten(css: string, wanted: (name: string) => boolean, take: (rule: Om
   walk(parse(css), [], [])
 }
 
+const TRANSFORMS = ['translate', 'rotate', 'scale', 'transform']
+
+/** The functions that an element is transformed by, in order (CSS Transforms 2 §6), each in one notation. */
+export function composedTransform(value: (property: string) => string | undefined): string {
+  const out: string[] = []
+  const take = (name: string, x: string, y: string | undefined) => {
+    const [a, b] = name === 'translate' ? [x, y ?? '0'] : [x, y ?? x]
+    if (name === 'translate' ? a === '0' && b === '0' : name === 'scale' ? a === '1' && b === '1' : a === '0' || a === '0deg') return
+    const text = name === 'rotate' ? `rotate(${a})` : `${name}(${a},${b})`
+    // A turn and an even scale give the same in either order.
+    const before = out.at(-1)
+    if (name === 'rotate' && before && /^scale\(([^,]*),\1\)$/.test(before)) out.splice(-1, 0, text)
+    else out.push(text)
+  }
+  for (const name of TRANSFORMS.slice(0, 3)) {
+    const said = value(name)
+    if (said && said !== 'none') take(name, said.split(' ')[0], said.split(' ')[1])
+  }
+  for (const [whole, name, args] of (value('transform') ?? '').matchAll(/([\w]+)\(([^()]*(?:\([^()]*\)[^()]*)*)\)/g)) {
+    const [x, y] = args.split(',').map((a) => a.trim())
+    const axis = /^(translate|scale)(x|y)$/i.exec(name)
+    const none = axis?.[1].toLowerCase() === 'scale' ? '1' : '0'
+    if (axis) take(axis[1].toLowerCase(), axis[2].toLowerCase() === 'x' ? x : none, axis[2].toLowerCase() === 'x' ? none : x)
+    else if (/^(translate|rotate|scale)$/.test(name)) take(name, x, y ?? (name === 'translate' ? '0' : undefined))
+    else out.push(whole.toLowerCase())
+  }
+  return out.join(' ') || 'none'
+}
+
 /** What classes say: each compiled alone by the real package, or as the project's own sheets have it. */
 export class FluentReading {
   private readonly known = new Map<string, readonly ClassRule[]>()
@@ -132,6 +161,18 @@ export class FluentReading {
 
   /** The same, with the class that decides. */
   decided(names: readonly string[], world: World): Map<string, { readonly value: string; readonly by: string }> {
+    const out = this.longhands(names, world)
+    // What an element is transformed by is one thing, by whichever properties it is said.
+    const of = (name: string) => out.get(`|${name}`)
+    const last = TRANSFORMS.map(of).findLast((d) => d !== undefined)
+    if (!last) return out
+    const value = composedTransform((name) => of(name)?.value)
+    for (const name of TRANSFORMS) out.delete(`|${name}`)
+    return out.set('|transform', { value, by: last.by })
+  }
+
+  /** The same, with each property that transforms by itself. */
+  longhands(names: readonly string[], world: World): Map<string, { readonly value: string; readonly by: string }> {
     const order = this.tailwind?.order(names)
     const active = names.flatMap((name) => this.rules(name).filter((r) => r.conditions.every((c) => holds(world, c))).map((rule) => ({ rule, order: (order?.get(name) ?? 0) * 1000 + rule.at })))
     active.sort((a, b) => compareSpecificity(a.rule.specificity, b.rule.specificity) || a.order - b.order)

@@ -240,4 +240,6 @@ export interface PlannedEdit {
   readonly isElement?: boolean
   /** Properties that are to be read back, where the intent itself does not name them. */
   readonly props?: readonly string[]
+  /** What is to be looked for in place of what was asked for, where classes say it by other properties. */
+  readonly meant?: readonly { readonly name: string; readonly value: string }[]
 }

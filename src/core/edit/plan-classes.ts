@@ -3,7 +3,7 @@ import { refuse, type EditPlan, type Refused } from '../css'
 import { attribute, attributeOf, escapeAttribute, removeAttribute, setAttribute, type HtmlDocument, type SourceElement } from '../html'
 import type { Project } from '../project'
 import { applySplices, mapOffset, normalizeSplices, type Splice } from '../text'
-import { changeClassList, planClasses, readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type ClassWish, type ListChange } from '../utility'
+import { changeClassList, planClasses, readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type ClassPlan, type ClassWish, type ListChange } from '../utility'
 import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
 import { editableElement } from './target'
 
@@ -61,14 +61,14 @@ export function planClassList(project: Project, aim: ClassListRef, wishes: reado
   if (!vocabulary) return refuse('not-found', 'The classes of this project are still being read.')
   const sources = elementsOf(project, aim)
   if ('ok' in sources) return sources
-  let told: { removed: readonly string[]; added: readonly string[]; moved: readonly string[] } | null = null
+  let told: ClassPlan | null = null
   const made = onLists(project, sources, (list) => {
     const plan = planClasses(vocabulary, list, aim.variant, important, wishes)
     if (plan.ok) told ??= plan
     return plan
   })
   if ('ok' in made) return made
-  const { removed, added, moved } = told!
+  const { removed, added, moved, meant } = told! as ClassPlan
   if (removed.length === 0 && added.length === 0 && wishes.some((w) => w.value === null)) return refuse('not-found', `No class of the list sets ${wishes[0].property}.`)
   const held = added.flatMap((name) => {
     const c = vocabulary.read(name)
@@ -76,7 +76,7 @@ export function planClassList(project: Project, aim: ClassListRef, wishes: reado
   })
   return {
     ok: true, changes: made.changes, path: made.path, name: wishes.map((w) => w.property).join(', '), before: removed.join(' ') || null, after: added.join(' ') || (removed.length ? 'removed' : 'as it is'), at: made.at, selectors: [],
-    ...(moved.length > 0 && { moves: moved }), label: labelFor(made.tag, sources), element: aim.source, preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),
+    ...(moved.length > 0 && { moves: moved }), ...(meant && { meant: meant.flatMap(({ property, value }) => (value === null ? [] : [{ name: property, value }])) }), label: labelFor(made.tag, sources), element: aim.source, preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),
   }
 }
 

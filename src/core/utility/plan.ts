@@ -2,6 +2,7 @@ import { isNarrower, longhandsOf, physicalName, refuse, widthRange, type Refused
 import { goesWith, type Effect } from './class-index'
 import { readClassList, type ListChange } from './class-list'
 import { gradientClasses, isOfGradient } from './gradient-classes'
+import { saidApart } from './said-apart'
 import { partsOf, setsSlots } from './slots'
 import { segments } from './segments'
 import type { UtilityClass, Vocabulary } from './types'
@@ -19,6 +20,8 @@ export interface ClassPlan {
   readonly added: readonly string[]
   /** Longhands that were not asked for and are given another value, or none, by the classes that stay. */
   readonly moved: readonly string[]
+  /** The properties by which the classes say it, where those are others than were asked for. */
+  readonly meant?: readonly ClassWish[]
 }
 
 // A class that says more than this is not taken apart to be rid of one of them.
@@ -57,7 +60,14 @@ function isUnder(v: Vocabulary, variant: string, other: string): boolean {
 /** The change of a class list that gives properties these values under a variant, in the fewest classes and the least change. */
 export function planClasses(vocabulary: Vocabulary, value: string, variant: string, important: boolean, wishes: readonly ClassWish[]): ClassPlan | Refused {
   const names = readClassList(value).map((c) => c.name)
-  return new ListPlan(vocabulary, names, variant, important).plan(wishes)
+  const list = new ListPlan(vocabulary, names, variant, important)
+  const meant = wishes.flatMap((w) => saidApart(w, list.gives) ?? [w])
+  if (meant.length > wishes.length || meant.some((m, i) => m.property !== wishes[i].property)) {
+    const plan = list.plan(meant)
+    const isInSteps = plan.ok && plan.added.every((name) => !segments(name).at(-1)!.startsWith('['))
+    if (isInSteps) return { ...plan, meant }
+  }
+  return list.plan(wishes)
 }
 
 class ListPlan {
@@ -70,6 +80,11 @@ class ListPlan {
       return c && sameVariant(c.variant, variant) ? [{ index, c, effect: v.effect(c) }] : []
     })
     this.order = v.order(this.listed.map((l) => l.c.name))
+  }
+
+  /** What the list gives now. */
+  get gives(): ReadonlyMap<string, string> {
+    return new Map(this.listed.flatMap((l) => [...l.effect.keys()]).map((k) => [k, this.given(this.listed, k)!]))
   }
 
   plan(asked: readonly ClassWish[]): ClassPlan | Refused {
@@ -297,7 +312,7 @@ class ListPlan {
       if (keep.includes(l)) continue
       for (const [k, v] of l.effect) if (!wanted.has(k) && [...wanted.keys()].some((w) => goesWith(w, k)) && this.winner(pool, k) === null && !gives(k)) lost.set(k, v)
     }
-    if (wish.value === null || lost.size === 0) return null
+    if (wish.value === null || wish.value === 'none' || lost.size === 0) return null
     const steps = [...lost].map(([k, v]) => this.v.giving(new Map([[k, v]]))[0])
     return steps.every((s) => s !== undefined) && target.size > 0 ? { among, keep, add: [...add, ...steps] } : null
   }

@@ -48,6 +48,11 @@ export function partsOf(property: string, normal: string): string[] | null {
   switch (property) {
     case 'box-shadow': return commaList(normal)
     case 'filter': case 'backdrop-filter': return components(normal).map((p) => normal.slice(p.from, p.to))
+    case 'transform': {
+      // Of several the order counts, and classes have one of their own.
+      const list = components(normal)
+      return list.length === 1 && normal !== 'none' ? [normal] : null
+    }
     case 'translate': {
       const [x, y = '0', z] = components(normal).map((p) => normal.slice(p.from, p.to))
       return z === undefined && x !== undefined ? [...(x === '0' ? [] : [`${x} 0`]), ...(y === '0' ? [] : [`0 ${y}`])] : null

@@ -107,10 +107,10 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** The selectors that an edit would reach, empty where it reaches single elements only or is refused, and what it says of properties. */
-  async reachOf(intent: Intent): Promise<{ selectors: readonly string[]; props: readonly string[] }> {
+  async reachOf(intent: Intent): Promise<{ selectors: readonly string[]; props: readonly string[]; meant?: readonly { readonly name: string; readonly value: string }[] }> {
     const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
-    return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [] } : { selectors: [], props: [] }
+    return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [], meant: plan.meant } : { selectors: [], props: [] }
   }
 
   /** Where elements would land if they were put at a place, in words, or why they cannot be. */

@@ -193,7 +193,7 @@ export class Edits {
     const reached = await theDesk().reachOf(intent)
     this.show(intent, true)
     await this.showing.shown
-    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors: reached.selectors, sheet: sheetOf(aimsOf(intent)), props: props.length ? props : reached.props, part: condition.part }
+    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors: reached.selectors, sheet: sheetOf(aimsOf(intent)), props: reached.meant?.map((m) => m.name) ?? (props.length ? props : reached.props), part: condition.part }
     const seen = await this.read(what)
     if (this.isTooLate()) return false
     try {
@@ -210,7 +210,7 @@ export class Edits {
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
       if (writes?.moves.length) say('info', `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`)
       if (check) await this.judge(written.edit.seq, await check())
-      else if (this.page.here) await this.readBack(written, seen, what, asked, isToken(intent) ? [] : reached.selectors, [picked, ...others])
+      else if (this.page.here) await this.readBack(written, seen, what, reached.meant ?? asked, isToken(intent) ? [] : reached.selectors, [picked, ...others])
       await this.selection.refresh()
       return true
     } catch (error) {
