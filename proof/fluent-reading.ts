@@ -2,7 +2,6 @@ import { parse, type AtRule, type ChildNode, type Container, type Rule } from 'p
 import { compareSpecificity, longhandsOf, specificityOf, splitSelectors, type Specificity } from '../src/core/css'
 import { resolveVariables } from '../src/core/utility/normal'
 import type { Vocabulary } from '../src/core/utility'
-import type { Tailwind } from '../src/core/utility/tailwind'
 
 /** A rule of one class, as the package or the project's sheet has it: read with postcss, and nothing of ours. */
 export interface ClassRule {
@@ -14,6 +13,16 @@ export interface ClassRule {
   readonly declarations: readonly { readonly name: string; readonly value: string; readonly important: boolean }[]
   readonly specificity: Specificity
   readonly at: number
+}
+
+/** Classes that a package compiles one by one. */
+export interface ClassSource {
+  readonly names: readonly string[]
+  /** What variables are that no class of a list sets. */
+  readonly defaults: ReadonlyMap<string, string>
+  readonly css: (name: string) => string | null
+  /** For each class its place in the sheet. */
+  readonly order: (names: readonly string[]) => ReadonlyMap<string, number>
 }
 
 /** Where a page is looked at: its width in px, and the other conditions that hold. */
@@ -104,6 +113,9 @@ export function composedTransform(value: (property: string) => string | undefine
   const out: string[] = []
   const take = (name: string, x: string, y: string | undefined) => {
     const [a, b] = name === 'translate' ? [x, y ?? '0'] : [x, y ?? x]
+    // Version 3 scales one axis after the other.
+    const last = /^scale\((.*),1\)$/.exec(out.at(-1) ?? '')
+    if (name === 'scale' && a === '1' && last) return void out.splice(-1, 1, `scale(${last[1]},${b})`)
     if (name === 'translate' ? a === '0' && b === '0' : name === 'scale' ? a === '1' && b === '1' : a === '0' || a === '0deg') return
     const text = name === 'rotate' ? `rotate(${a})` : `${name}(${a},${b})`
     // A turn and an even scale give the same in either order.
@@ -121,7 +133,7 @@ export function composedTransform(value: (property: string) => string | undefine
     const none = axis?.[1].toLowerCase() === 'scale' ? '1' : '0'
     if (axis) take(axis[1].toLowerCase(), axis[2].toLowerCase() === 'x' ? x : none, axis[2].toLowerCase() === 'x' ? none : x)
     else if (/^(translate|rotate|scale)$/.test(name)) take(name, x, y ?? (name === 'translate' ? '0' : undefined))
-    else out.push(whole.toLowerCase())
+    else if (!/^skew[xy]?$/i.test(name) || !/^0(deg)?$/.test(args)) out.push(whole.toLowerCase())
   }
   return out.join(' ') || 'none'
 }
@@ -131,18 +143,18 @@ export class FluentReading {
   private readonly known = new Map<string, readonly ClassRule[]>()
   private readonly inSheets = new Map<string, ClassRule[]>()
 
-  constructor(private readonly v: Vocabulary, private readonly tailwind: Tailwind | null, sheets: readonly string[]) {
+  constructor(private readonly v: Vocabulary, private readonly source: ClassSource | null, sheets: readonly string[]) {
     let at = 0
-    if (!tailwind) for (const css of sheets) flatten(css, () => true, (rule) => this.inSheets.set(rule.name, [...(this.inSheets.get(rule.name) ?? []), { ...rule, at: at++ }]))
+    if (!source) for (const css of sheets) flatten(css, () => true, (rule) => this.inSheets.set(rule.name, [...(this.inSheets.get(rule.name) ?? []), { ...rule, at: at++ }]))
   }
 
   /** The rules of a class; empty when nothing gives it any. */
   rules(name: string): readonly ClassRule[] {
-    if (!this.tailwind) return this.inSheets.get(name) ?? []
+    if (!this.source) return this.inSheets.get(name) ?? []
     let found = this.known.get(name)
     if (!found) {
       const out: ClassRule[] = []
-      const css = this.tailwind.cssOf(name)
+      const css = this.source.css(name)
       if (css) flatten(css, (n) => n === name, (rule) => out.push({ ...rule, at: out.length }))
       this.known.set(name, (found = out))
     }
@@ -151,7 +163,7 @@ export class FluentReading {
 
   /** Names that the package lists, or that the sheets define. */
   get names(): readonly string[] {
-    return this.tailwind ? this.tailwind.listed : [...this.inSheets.keys()]
+    return this.source?.names ?? [...this.inSheets.keys()]
   }
 
   /** What an element with these classes has on a page: by `on|longhand`, in normal form. */
@@ -173,7 +185,7 @@ export class FluentReading {
 
   /** The same, with each property that transforms by itself. */
   longhands(names: readonly string[], world: World): Map<string, { readonly value: string; readonly by: string }> {
-    const order = this.tailwind?.order(names)
+    const order = this.source?.order(names)
     const active = names.flatMap((name) => this.rules(name).filter((r) => r.conditions.every((c) => holds(world, c))).map((rule) => ({ rule, order: (order?.get(name) ?? 0) * 1000 + rule.at })))
     active.sort((a, b) => compareSpecificity(a.rule.specificity, b.rule.specificity) || a.order - b.order)
     const decided = new Map<string, { by: string; name: string; property: string; value: string; important: boolean }>()
@@ -188,7 +200,7 @@ export class FluentReading {
     const out = new Map<string, { value: string; by: string }>()
     for (const [key, d] of decided) {
       const on = key.slice(0, key.lastIndexOf('|'))
-      const variable = (name: string) => (name.startsWith('--tw-') ? (decided.get(`${on}|${name}`)?.value ?? null) : null)
+      const variable = (name: string) => (name.startsWith('--tw-') ? (decided.get(`${on}|${name}`)?.value ?? this.source?.defaults.get(name) ?? null) : null)
       if (d.name.startsWith('--')) continue
       out.set(key, { value: this.v.normal(d.property, resolveVariables(d.value, variable), d.name), by: d.by })
     }

@@ -9,10 +9,11 @@ import { longhandsOf } from '../src/core/css'
 import { readClassList, type UtilityClass, type Vocabulary } from '../src/core/utility'
 import { SECTIONS, type Row } from '../src/studio/tune/properties'
 import { FluentJudge, type Asked } from './fluent-judge'
-import { FluentReading } from './fluent-reading'
+import { FluentReading, type ClassSource } from './fluent-reading'
 import { folder, flag, option } from './options'
 import { openFolder, type ProjectFolder } from './project-vocabularies'
 import { Random } from './random'
+import { tailwind3 } from './tailwind-3'
 import { PROPERTIES } from './values'
 
 const VARIANTS = ['', '', '', '', '', 'md', 'hover', 'lg', 'dark', 'focus-visible']
@@ -31,11 +32,11 @@ class Fluent {
   private readonly judge: FluentJudge
   private readonly pages: readonly string[]
 
-  constructor(private readonly opened: ProjectFolder, seed: number) {
-    const { project, tailwind } = opened
+  constructor(private readonly opened: ProjectFolder, source: ClassSource | null, seed: number) {
+    const { project } = opened
     this.random = new Random(seed)
     this.v = opened.vocabularies[0]
-    this.judge = new FluentJudge(new FluentReading(this.v, tailwind, project.allSheets().filter((s) => s.generated === null).map((s) => s.sheet.text)), this.v)
+    this.judge = new FluentJudge(new FluentReading(this.v, source, project.allSheets().filter((s) => s.generated === null).map((s) => s.sheet.text)), this.v)
     this.pages = project.pages().filter((p) => !project.readOnly(p) && project.document(p).elements.some((e) => e.startTag && e.node.attrs.some((a) => a.name === 'class')))
   }
 
@@ -106,12 +107,14 @@ if (opened.vocabularies.length === 0) {
   process.exit(2)
 }
 const start = performance.now()
-const fluent = new Fluent(opened, option('--seed', 1))
+const { tailwind, version, config } = opened
+const source: ClassSource | null = tailwind && (version === 3 ? await tailwind3(config) : { names: tailwind.listed, defaults: new Map(), css: (name) => tailwind.cssOf(name), order: (names) => tailwind.order(names) })
+const fluent = new Fluent(opened, source, option('--seed', 1))
 const ready = performance.now()
 for (let step = 1; fluent.result.edits < wanted; step++) fluent.one(step)
 const { result } = fluent
 const shown: Record<string, number> = {}
 for (const f of fluent.faults) if ((shown[f.kind] = (shown[f.kind] ?? 0) + 1) <= option('--show', 12)) console.log(`\n${f.kind.toUpperCase()} step ${f.step} in ${f.file}\n  ${f.what}\n  ${f.why}\n  before: ${f.before}\n  after:  ${f.after}`)
-console.log(`${dir}: ${opened.vocabularies[0].label}; ${JSON.stringify(fluent.kinds)}, refused ${JSON.stringify(fluent.refusals)}; ${((ready - start) / 1000).toFixed(1)} s to read the classes, ${((performance.now() - ready) / 1000).toFixed(1)} s`)
+console.log(`${dir}: ${opened.vocabularies[0].label}${tailwind ? ` ${version}` : ''}; ${JSON.stringify(fluent.kinds)}, refused ${JSON.stringify(fluent.refusals)}; ${((ready - start) / 1000).toFixed(1)} s to read the classes, ${((performance.now() - ready) / 1000).toFixed(1)} s`)
 console.log(flag('json') ? JSON.stringify(result) : Object.entries(result).map(([k, n]) => `${k} ${n}`).join(', '))
 process.exitCode = result.wrong > 0 || result.dead > 0 || result.longer * 100 >= result.edits ? 1 : 0

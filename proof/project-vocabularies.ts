@@ -3,6 +3,7 @@ import { createRequire } from 'node:module'
 import { dirname, join, relative, sep } from 'node:path'
 import { Project } from '../src/core/project'
 import { LearnedVocabulary, setVocabularies, type Vocabulary } from '../src/core/utility'
+import { readConfig } from '../src/core/utility/config'
 import { classTokens, openTailwind } from '../src/core/utility/load'
 import type { Tailwind } from '../src/core/utility/tailwind'
 import { tailwindInput } from '../src/core/utility/tailwind-project'
@@ -17,6 +18,9 @@ export interface ProjectFolder {
   readonly tailwind: Tailwind | null
   readonly vocabularies: readonly Vocabulary[]
   readonly notes: readonly string[]
+  /** The version of Tailwind CSS that it is set up for, and what its config file writes out. */
+  readonly version: 3 | 4
+  readonly config: object
 }
 
 /** The project in a folder with the utility classes it is styled with, as the application opens it. */
@@ -34,5 +38,6 @@ export async function openFolder(dir: string): Promise<ProjectFolder> {
   const learned = LearnedVocabulary.of(project)
   const vocabularies = [...(tailwind ? [tailwind] : []), ...(learned ? [learned] : [])]
   setVocabularies(project, vocabularies)
-  return { project, tailwind, vocabularies, notes }
+  const configText = input?.config ? own(input.config) : null
+  return { project, tailwind, vocabularies, notes, version: input?.version ?? 4, config: configText === null ? {} : readConfig(configText).config }
 }

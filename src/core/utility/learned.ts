@@ -154,6 +154,10 @@ export class LearnedVocabulary implements Vocabulary {
     return this.classes.get(name) ?? null
   }
 
+  offers(base: string): boolean {
+    return this.classes.has(base)
+  }
+
   spell(base: string, variant: string): string {
     return this.names.get(`${variant} ${base}`) ?? ''
   }
@@ -162,7 +166,8 @@ export class LearnedVocabulary implements Vocabulary {
     return normalLonghand(property, value, longhand, this.variables, REM)
   }
 
-  effect(c: UtilityClass): Effect {
+  effect(c: UtilityClass, beside?: ReadonlyMap<string, string>): Effect {
+    if (beside) return effectOf(c.declared, (name) => beside.get(name) ?? this.variables(name), REM)
     let known = this.effects.get(c.name)
     if (!known) this.effects.set(c.name, (known = effectOf(c.declared, this.variables, REM)))
     return known

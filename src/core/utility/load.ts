@@ -51,7 +51,7 @@ export async function openTailwind(input: TailwindInput, files: TailwindFiles): 
   let { css } = input
   for (let tries = 0; ; tries++) {
     try {
-      return { tailwind: await loadTailwind({ css, base: input.path ? folderOf(input.path) : '', loadStylesheet, loadModule }), notes: [...notes] }
+      return { tailwind: await loadTailwind({ css, version: input.version, base: input.path ? folderOf(input.path) : '', loadStylesheet, loadModule }), notes: [...notes] }
     } catch (error) {
       const why = error instanceof Error ? error.message : String(error)
       // A class of an older version or of a plugin that is not run: the rest of the rule is still worth having.

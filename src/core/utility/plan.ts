@@ -44,6 +44,9 @@ const boxOf = (longhand: string): readonly string[] | null => BOXES.find(([all])
 /** Two variants that hold together hold in either order, but for what stands in a pseudo-element. */
 export const sameVariant = (a: string, b: string): boolean => a === b || (segments(a).sort().join(':') === segments(b).sort().join(':') && !/before|after|\*/.test(a))
 
+const isOfVariables = (c: UtilityClass): boolean => c.declared.every((d) => d.name.startsWith('--'))
+const reads = (c: UtilityClass, name: string): boolean => c.declared.some((d) => d.name !== name && d.value.includes(`var(${name}`))
+
 // Whether what `variant` asks for holds wherever `other` does, and that asks for more.
 function isUnder(v: Vocabulary, variant: string, other: string): boolean {
   if (variant === other) return false
@@ -73,13 +76,28 @@ export function planClasses(vocabulary: Vocabulary, value: string, variant: stri
 class ListPlan {
   private readonly listed: readonly Listed[]
   private readonly order: ReadonlyMap<string, number>
+  /** Classes of other variants that hold wherever this one does. */
+  private readonly around: readonly Listed[]
+  /** What classes that only set variables set them to, such as the colour of a ring. */
+  private readonly variables: ReadonlyMap<string, string>
 
   constructor(private readonly v: Vocabulary, private readonly names: readonly string[], private readonly variant: string, private readonly important: boolean) {
-    this.listed = names.flatMap((name, index) => {
+    const all = names.flatMap((name, index) => {
       const c = v.read(name)
-      return c && sameVariant(c.variant, variant) ? [{ index, c, effect: v.effect(c) }] : []
+      return c ? [{ index, c, isOwn: sameVariant(c.variant, variant) }] : []
     })
+    const holding = all.filter(({ c, isOwn }) => isOwn || isUnder(v, c.variant, variant))
+    // Those of the variant itself come last, and count.
+    this.variables = new Map([...holding].sort((a, b) => Number(a.isOwn) - Number(b.isOwn)).flatMap(({ c }) => (isOfVariables(c) ? c.declared.map((d) => [d.name, d.value] as const) : [])))
+    const [own, around] = [true, false].map((isOwn) => holding.filter((l) => l.isOwn === isOwn).map(({ index, c }) => ({ index, c, effect: this.effectOf(c) })))
+    this.listed = own
+    this.around = around
     this.order = v.order(this.listed.map((l) => l.c.name))
+  }
+
+  // What a class gives beside those of the list that set variables for it.
+  private effectOf(c: UtilityClass): Effect {
+    return [...this.variables.keys()].some((name) => reads(c, name)) ? this.v.effect(c, this.variables) : this.v.effect(c)
   }
 
   /** What the list gives now. */
@@ -149,7 +167,7 @@ class ListPlan {
     if (/^grid-template-(columns|rows)$/.test(property)) {
       const tracks = tracksOf(value)
       const now = this.given(this.listed, property)
-      if (tracks && now && tracksOf(now)?.shrink) others.push({ property, value: `repeat(${tracks.count}, minmax(0, 1fr))` })
+      if (tracks?.shrink && now && tracksOf(now)?.shrink) others.push({ property, value: `repeat(${tracks.count}, minmax(0, 1fr))` })
     }
     return gives(wish) ? wish : (others.find(gives) ?? wish)
   }
@@ -172,7 +190,9 @@ class ListPlan {
       return c && !sameVariant(c.variant, this.variant) && !isUnder(this.v, this.variant, c.variant) ? [{ index, c, effect: this.v.effect(c) }] : []
     })
     return [...wanted].every(([k, v]) => {
-      const setting = around.filter((l) => l.effect.has(k) && !setsSlots(l.c).yields.has(k))
+      const saying = around.filter((l) => l.effect.has(k))
+      const deciding = saying.filter((l) => !setsSlots(l.c).yields.has(k))
+      const setting = deciding.length ? deciding : saying
       const last = setting.find((l) => setting.every((o) => o === l || isUnder(this.v, o.c.variant, l.c.variant) || (o.c.variant === l.c.variant && this.v.order([o.c.name, l.c.name]).get(l.c.name)! > this.v.order([o.c.name, l.c.name]).get(o.c.name)!)))
       return last !== undefined && isUnder(this.v, last.c.variant, this.variant) && last.effect.get(k) === v
     })
@@ -186,15 +206,15 @@ class ListPlan {
     })
     const order = this.v.order(others.map((o) => o.c.name))
     return others.filter((o) => isUnder(this.v, this.variant, o.c.variant) && !o.c.important && [...o.effect.keys()].some((k) => meant.has(k)) && [...o.effect].every(([k, v]) => this.given(listed, k) === v)
-      && !others.some((x) => x !== o && [...o.effect.keys()].some((k) => x.effect.has(k)) && order.get(x.c.name)! <= order.get(o.c.name)!)).map((o) => o.index)
+      && !others.some((x) => x !== o && !isUnder(this.v, x.c.variant, this.variant) && [...o.effect.keys()].some((k) => x.effect.has(k)) && order.get(x.c.name)! <= order.get(o.c.name)!)).map((o) => o.index)
   }
 
   // What only sets a variable that no class of the list reads any more.
   private idle(listed: readonly Listed[], removed: ReadonlySet<number>): number[] {
     const all = this.names.map((name) => this.v.read(name))
-    const reads = (name: string, list: readonly (UtilityClass | null)[]) => list.some((c) => c?.declared.some((d) => d.name !== name && d.value.includes(`var(${name}`)))
+    const isRead = (name: string, list: readonly (UtilityClass | null)[]) => list.some((c) => c && reads(c, name))
     const stay = [...all.filter((_, i) => !removed.has(i)), ...listed.map((l) => l.c)]
-    return all.flatMap((c, i) => (c && !removed.has(i) && c.declared.every((d) => d.name.startsWith('--') && reads(d.name, all) && !reads(d.name, stay)) ? [i] : []))
+    return all.flatMap((c, i) => (c && !removed.has(i) && isOfVariables(c) && c.declared.every((d) => isRead(d.name, all) && !isRead(d.name, stay)) ? [i] : []))
   }
 
   // What one class says is asked for at once: `size-4` and not a width and a height.
@@ -227,38 +247,56 @@ class ListPlan {
     if (property === 'background-image') return this.asGradient(pool, value)
     const wanted = partsOf(property, this.v.normal(property, value, property))
     if (!wanted) return null
-    const composed = (c: UtilityClass) => setsSlots(c).composed.has(property)
+    const read = (base: string) => this.v.read(this.v.spell(base, this.spelledVariant, false))
+    const isComposed = (c: UtilityClass) => setsSlots(c).composed.has(property)
+    const slotsOf = (c: UtilityClass) => [...setsSlots(c).slots]
     const among = pool.filter((l) => l.effect.has(property))
     const left = [...wanted]
     const keep = among.filter((l) => {
       const own = partsOf(property, l.effect.get(property)!)
-      if (!own?.length || !composed(l.c) || !own.every((p) => left.includes(p))) return false
+      if (!own?.length || !isComposed(l.c) || !own.every((p) => left.includes(p))) return false
       for (const p of own) left.splice(left.indexOf(p), 1)
       return true
     })
-    if (left.length === 0 && wanted.length > 0) return { among, keep, add: [] }
+    // Parts that classes of wider variants give go on showing, unless a class of this one takes their place.
+    const inherited = this.around.filter((l) => isComposed(l.c) && l.effect.has(property))
+    const finished = (add: readonly string[]): Solution | null => {
+      const taken = new Set([...keep.map((l) => l.c), ...add.flatMap((base) => read(base) ?? [])].flatMap(slotsOf))
+      const open = inherited.filter((l) => slotsOf(l.c).some((s) => !taken.has(s)))
+      const none = open.map((l) => this.v.giving(new Map([[property, 'none']])).find((base) => slotsOf(l.c).every((s) => setsSlots(read(base)!).slots.has(s))))
+      return none.every((base) => base !== undefined) ? { among, keep, add: [...new Set([...add, ...none])] } : null
+    }
+    if (left.length === 0 && wanted.length > 0) return finished([])
     // Without its classes nothing is left of it; under a variant, or beside other rules, that has to be said.
     if (wanted.length === 0 && among.length > 0 && this.variant === '' && this.v.isCompiled) return { among, keep: [], add: [] }
-    const alone = keep.length > 0 ? undefined : this.v.giving(new Map([[property, wanted.length ? this.v.normal(property, value, property) : 'none']])).find((base) => this.v.read(this.v.spell(base, this.spelledVariant, false)))
-    if (alone !== undefined) return { among, keep, add: [alone] }
-    if (wanted.length === 0) return null
+    const isRight = (base: string, parts: string) => {
+      const c = read(base)
+      return c !== null && this.effectOf(c).get(property) === parts
+    }
+    const whole = wanted.length ? this.v.normal(property, value, property) : 'none'
+    const alone = keep.length > 0 ? [] : this.v.giving(new Map([[property, whole]])).filter((base) => isRight(base, whole))
+    // One that takes the place of all that is inherited is enough by itself.
+    const enough = alone.find((base) => inherited.every((l) => slotsOf(l.c).every((s) => setsSlots(read(base)!).slots.has(s)))) ?? (inherited.length ? undefined : alone[0])
+    if (enough !== undefined) return { among, keep, add: [enough] }
+    if (wanted.length === 0) return finished([])
     const separator = property === 'box-shadow' ? ',' : ' '
     const groups = property === 'box-shadow' ? [left] : left.map((p) => [p])
-    const slots = new Set(keep.flatMap((l) => [...setsSlots(l.c).slots]))
+    const slots = new Set(keep.flatMap((l) => slotsOf(l.c)))
     const add: string[] = []
     for (const group of groups) {
-      const effect = new Map([[property, group.join(separator)]])
+      const parts = group.join(separator)
+      const effect = new Map([[property, parts]])
       // As typed, where nothing of it is said by classes that stay.
-      const text = keep.length === 0 && groups.length === 1 ? value : group.join(separator)
-      const found = [...this.v.giving(effect), ...this.v.made({ property, value: text, longhands: effect }), ...(text.includes('(') ? this.ofFunction(property, text, effect) : [])].find((base) => {
-        const c = this.v.read(this.v.spell(base, this.spelledVariant, false))
-        return c !== null && composed(c) && ![...setsSlots(c).slots].some((s) => slots.has(s))
+      const text = keep.length === 0 && groups.length === 1 ? value : parts
+      const found = [...among.flatMap((l) => this.v.family(l.c)), ...this.v.giving(effect), ...this.v.made({ property, value: text, longhands: effect }), ...(text.includes('(') ? this.ofFunction(property, text, effect) : [])].find((base) => {
+        const c = read(base)
+        return c !== null && isComposed(c) && isRight(base, parts) && !slotsOf(c).some((s) => slots.has(s)) && (groups.length > 1 || property !== 'box-shadow' || inherited.every((l) => slotsOf(l.c).every((s) => slots.has(s) || setsSlots(c).slots.has(s))))
       })
       if (!found) return null
-      for (const s of setsSlots(this.v.read(this.v.spell(found, this.spelledVariant, false))!).slots) slots.add(s)
+      for (const s of slotsOf(read(found)!)) slots.add(s)
       add.push(found)
     }
-    return { among, keep, add }
+    return finished(add)
   }
 
   // The line of a gradient and each of its stops are a class of their own.
@@ -267,7 +305,9 @@ class ListPlan {
     const among = pool.filter((l) => isOfGradient(l.c.declared) || l.effect.has('background-image'))
     // Any other image leaves none of a gradient's classes behind.
     const whole = () => among.some((l) => isOfGradient(l.c.declared)) ? [...this.v.giving(effect), ...this.v.made({ property: 'background-image', value, longhands: effect })].slice(0, 1) : []
-    const bases = gradientClasses(this.v, effect.get('background-image')!) ?? whole()
+    // The older name of the same class stays where the list has it.
+    const older = (base: string) => among.find((l) => l.c.base === base.replace(/^bg-linear-(to-\w+)$/, 'bg-gradient-$1'))?.c.base
+    const bases = gradientClasses(this.v, effect.get('background-image')!)?.map((b) => older(b) ?? b) ?? whole()
     if (bases.length === 0) return null
     const keep = among.filter((l) => bases.includes(l.c.base))
     return { among, keep, add: bases.filter((b) => !keep.some((l) => l.c.base === b)) }
@@ -427,6 +467,8 @@ class ListPlan {
       const order = this.v.order([first, second])
       if (order.get(first)! >= order.get(second)!) continue
       const listed = among.find((l) => l.c.base === under)
+      // A list that says each side for itself goes on doing so.
+      if (among.filter((l) => l !== listed && l !== over.listed).length > 3) continue
       return { among, keep: [listed, over.listed].filter((l) => l !== undefined && l !== null), add: [...(listed ? [] : [under]), ...(over.listed ? [] : [over.base])] }
     }
     return null

@@ -1,4 +1,5 @@
 import type { Project } from '../project'
+import { VERSION_3 } from './version-3'
 
 /** What a project gives Tailwind CSS to work from, and where the compiled sheet is looked for. */
 export interface TailwindInput {
@@ -11,6 +12,8 @@ export interface TailwindInput {
   readonly linked: boolean
   /** The path of a `tailwind.config` file; null where there is none. */
   readonly config: string | null
+  /** The version that the project is set up for: version 3 has other defaults and fewer classes. */
+  readonly version: 3 | 4
 }
 
 const INPUT = /@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s+(base|utilities|components|preflight|theme)|@theme\b|@utility\s/
@@ -34,11 +37,12 @@ export const resolvePath = (folder: string, id: string): string => new URL(id, `
 export function tailwindInput(project: Project, paths: readonly string[]): TailwindInput | null {
   const config = paths.filter((p) => /(^|\/)tailwind\.config\.(js|cjs|mjs|ts)$/.test(p)).sort((a, b) => a.length - b.length)[0] ?? null
   const linked = new Map<string, number>()
-  let asked = false
+  let asked: 3 | 4 | null = null
   for (const page of project.pages()) {
     const text = project.text(page)
     // What a page says of its own: a script that compiles in the page, or a style element for one.
-    if (/<script[^>]+src=["'][^"']*(cdn\.tailwindcss\.com|@tailwindcss\/browser)/i.test(text) || /<style[^>]+text\/tailwindcss/i.test(text)) asked = true
+    if (/<script[^>]+src=["'][^"']*cdn\.tailwindcss\.com/i.test(text)) asked = 3
+    else if (/<script[^>]+src=["'][^"']*@tailwindcss\/browser/i.test(text) || /<style[^>]+text\/tailwindcss/i.test(text)) asked ??= 4
     for (const [tag] of text.matchAll(/<link\b[^>]*>/gi)) {
       const href = /\srel\s*=\s*["']?stylesheet/i.test(tag) ? /\shref\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s>]+))/i.exec(tag) : null
       const path = href && resolve(page, href[1] ?? href[2] ?? href[3])
@@ -53,7 +57,9 @@ export function tailwindInput(project: Project, paths: readonly string[]): Tailw
   if (!path && !asked && !config) return null
   const missing = [...linked].filter(([p]) => !project.has(p) && /\.css$/i.test(p) && !p.includes('node_modules/')).sort((a, b) => b[1] - a[1])[0]?.[0]
   const target = path && linked.has(path) ? path : stale ?? missing ?? UNLINKED
-  return { css: inputText(path === null ? null : project.text(path), config !== null && relativeTo(path, config)), path, target, linked: target !== UNLINKED, config }
+  const text = path === null ? null : project.text(path)
+  const version = text === null ? (asked ?? 3) : isOfVersion3(text) ? 3 : 4
+  return { css: inputText(text, config !== null && relativeTo(path, config), version), path, target, linked: target !== UNLINKED, config, version }
 }
 
 /** The path of the sheet that Tailwind CSS compiles from; null where the project has none. */
@@ -64,15 +70,16 @@ export function inputSheet(project: Project): string | null {
 
 const relativeTo = (from: string | null, path: string): string => `${'../'.repeat((from?.split('/').length ?? 1) - 1) || './'}${path}`
 
+const isOfVersion3 = (css: string): boolean => /@tailwind\s+(base|components)/.test(css) || (!/@import\s+(url\(\s*)?["']?tailwindcss/.test(css) && /@tailwind\s/.test(css))
+
 // Inputs of version 3 as version 4 has them.
-function inputText(css: string | null, config: string | false): string {
+function inputText(css: string | null, config: string | false, version: 3 | 4): string {
   let text = css ?? '@import "tailwindcss";'
-  const older = /@tailwind\s+(base|components)/.test(text) || (!/@import\s+(url\(\s*)?["']?tailwindcss/.test(text) && /@tailwind\s/.test(text))
-  if (older) {
+  if (version === 3 && css !== null) {
     text = text.replace(/@tailwind\s+base\s*;/g, '@layer theme, base, components, utilities;\n@import "tailwindcss/theme" layer(theme);\n@import "tailwindcss/preflight" layer(base);').replace(/@tailwind\s+components\s*;/g, '')
     text = text.replace(/(@apply\s+)([^;{}]*?)\s+!important\s*;/g, (_, apply: string, list: string) => `${apply}${list.trim().split(/\s+/).map((c) => `${c}!`).join(' ')};`)
   }
   if (!/@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s/.test(text)) text = `@import "tailwindcss";\n${text}`
-  if (config && !/@config\b/.test(text) && (older || css === null)) text += `\n@config "${config}";`
-  return text
+  if (config && !/@config\b/.test(text) && version === 3) text += `\n@config "${config}";`
+  return version === 3 ? text + VERSION_3 : text
 }

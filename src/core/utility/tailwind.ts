@@ -5,6 +5,7 @@ import { ClassIndex, goesWith, type Effect, type Entry } from './class-index'
 import { effectOf, normalLonghand } from './effect'
 import { normalValue, type Variables } from './normal'
 import { inBrackets, segments } from './segments'
+import { isNewIn4, OLDER } from './version-3'
 import type { Declared, Step, UtilityClass, Vocabulary, WantedValues } from './types'
 
 type DesignSystem = Awaited<ReturnType<typeof loadDesignSystem>>
@@ -14,6 +15,8 @@ type AstNode = ReturnType<DesignSystem['compileAstNodes']>[number]['node']
 /** Reads style sheets and modules that the input names; an error says what cannot be read. */
 export interface TailwindSource {
   readonly css: string
+  /** The version that the project is set up for. */
+  readonly version: 3 | 4
   /** The folder that relative imports start from. */
   readonly base: string
   readonly loadStylesheet: (id: string, base: string) => Promise<{ path: string; base: string; content: string }>
@@ -32,12 +35,15 @@ const REM = 16
 export async function loadTailwind(source: TailwindSource): Promise<Tailwind> {
   const options = { base: source.base, loadStylesheet: source.loadStylesheet, loadModule: source.loadModule }
   const [system, compiler] = await Promise.all([loadDesignSystem(source.css, options), compile(source.css, options)])
-  return new Tailwind(system, compiler)
+  return new Tailwind(system, compiler, source.version)
 }
 
 // What is asked of each root to learn whether it takes values in brackets, and for which properties.
 const PROBES = ['7px', '37%', '0.37', '17', '#123457', '7deg', '7ms', 'url(probe)', 'probe', '7px_9px', 'minmax(7px,1fr)', '7px/9px']
 const HINTS = ['', 'length:', 'color:', 'number:', 'percentage:', 'image:', 'position:', 'size:', 'family-name:', 'weight:', 'shadow:']
+
+// Roots that stand for several properties.
+const OF_SEVERAL = /^(?:bg|border(?:-[xytrblse])?|text|stroke|ring|outline|decoration|font)$/
 
 // The kinds that a value in brackets could be taken for without a hint.
 const hintsFor = (text: string): readonly string[] => (parseLength(text) ? ['', 'length:', 'number:', 'percentage:'] : parseColor(text) ? ['', 'color:'] : text.includes('var(') ? HINTS : ['', 'image:', 'position:', 'size:', 'family-name:', 'shadow:'])
@@ -59,7 +65,7 @@ export class Tailwind implements Vocabulary {
   ready = false
   private roots: readonly (readonly [root: string, longhands: readonly string[]])[] = []
 
-  constructor(private readonly system: DesignSystem, private readonly compiler: Compiler) {}
+  constructor(private readonly system: DesignSystem, private readonly compiler: Compiler, private readonly version: 3 | 4) {}
 
   private get prefix(): string {
     return this.system.theme.prefix ? `${this.system.theme.prefix}:` : ''
@@ -123,7 +129,12 @@ export class Tailwind implements Vocabulary {
     return { name, base, variant, important: base !== marked, declared }
   }
 
+  offers(base: string): boolean {
+    return this.version === 4 || !isNewIn4(base)
+  }
+
   private takes(variant: string): boolean {
+    if (this.version === 3 && segments(variant).some((v) => /^(?:not|in|nth)-|^\*|^(?:inert|starting)$/.test(v))) return false
     let known = this.valid.get(variant)
     if (known === undefined) {
       known = this.system.parseCandidate(`${this.prefix}${variant}:block`).some((c) => this.system.compileAstNodes(c).length > 0)
@@ -133,10 +144,12 @@ export class Tailwind implements Vocabulary {
   }
 
   spell(base: string, variant: string, important: boolean): string {
-    return `${this.prefix}${variant && `${variant}:`}${base}${important ? '!' : ''}`
+    const marked = important ? (this.version === 3 ? `!${base}` : `${base}!`) : base
+    return `${this.prefix}${variant && `${variant}:`}${marked}`
   }
 
-  effect(c: UtilityClass): Effect {
+  effect(c: UtilityClass, beside?: ReadonlyMap<string, string>): Effect {
+    if (beside) return effectOf(c.declared, (name) => beside.get(name) ?? this.variables(name), REM)
     let known = this.effects.get(c.base)
     if (!known) this.effects.set(c.base, (known = effectOf(c.declared, this.variables, REM)))
     return known
@@ -151,10 +164,14 @@ export class Tailwind implements Vocabulary {
   /** Works the index out, in slices that leave room for other work: `pause` is awaited between them. */
   async buildIndex(pause: (done: number, of: number) => Promise<void>): Promise<TailwindIndex> {
     await pause(0, 1)
-    const list = this.system.getClassList()
+    const listed = this.system.getClassList()
+    const older = new Set(this.version === 3 ? OLDER : [])
+    const list: typeof listed = [...[...older].map((base): (typeof listed)[number] => [base, { modifiers: [] }]), ...listed.filter(([base]) => !older.has(base))]
     const entries: Entry[] = []
     const add = (base: string) => {
-      const declared = this.declaredBy(base)
+      const declared = this.offers(base) ? this.declaredBy(base) : null
+      // What a theme of version 3 calls by a name that version 4 takes for a size of text is none.
+      if (declared?.some((d) => d.name === 'font-size' && /^(?:[a-z-]+|[\d.]+)$/.test(normalValue(d.value, this.variables, REM)))) return
       if (declared) entries.push({ base, root: this.rootOf(base), effect: [...effectOf(declared, this.variables, REM)] })
     }
     for (const [i, [base, { modifiers }]] of list.entries()) {
@@ -192,7 +209,7 @@ export class Tailwind implements Vocabulary {
   /** What the index depends on, as text: another theme or other classes have another. */
   get signature(): string {
     const { theme, utilities } = this.system
-    return JSON.stringify([[...theme.entries()].map(([name, { value }]) => [name, value]), utilities.keys('static'), utilities.keys('functional'), theme.prefix])
+    return JSON.stringify([this.version, [...theme.entries()].map(([name, { value }]) => [name, value]), utilities.keys('static'), utilities.keys('functional'), theme.prefix])
   }
 
   giving(wanted: Effect): readonly string[] {
@@ -207,7 +224,7 @@ export class Tailwind implements Vocabulary {
     const text = wanted.value.trim()
     const names = [...wanted.longhands.keys()]
     const fits = (base: string): boolean => {
-      const c = this.read(this.spell(base, '', false))
+      const c = !this.offers(base) ? null : this.read(this.spell(base, '', false))
       if (!c) return false
       const effect = this.effect(c)
       return names.every((l) => effect.get(l) === wanted.longhands.get(l))
@@ -216,14 +233,17 @@ export class Tailwind implements Vocabulary {
     const roots = this.roots.filter(([root, longhands]) => !root.startsWith('-') && names.every((n) => longhands.includes(n)) && longhands.every((l) => names.includes(l) || names.some((n) => goesWith(n, l))))
       .sort(([a, la], [b, lb]) => la.length - lb.length || a.length - b.length).map(([root]) => root)
     for (const root of roots) {
-      const bare = this.bareValues(root, text).find(fits)
+      const bare = this.version === 4 ? this.bareValues(root, text).find(fits) : undefined
       if (bare) out.push(bare)
     }
     const faded = this.faded(wanted).find(fits)
     if (faded) out.push(faded)
     for (const root of roots) {
       const variable = /^var\((--[\w-]+)\)$/.exec(text)?.[1]
-      const forms = [...(variable ? HINTS.map((h) => `${root}-(${h}${variable})`) : []), ...hintsFor(text).map((h) => `${root}-[${h}${inBrackets(text)}]`)]
+      // Version 3 goes by the look of a value for what it is, so what is no one length or colour says its kind.
+      const isPlain = parseLength(text) !== null || parseColor(text) !== null
+      const hints = this.version === 3 && !isPlain && OF_SEVERAL.test(root) ? HINTS.filter((h) => h !== '' && h !== 'percentage:') : hintsFor(text)
+      const forms = [...(variable && this.version === 4 ? HINTS.map((h) => `${root}-(${h}${variable})`) : []), ...hints.map((h) => `${root}-[${h}${inBrackets(text)}]`)]
       const found = forms.find(fits)
       if (found) out.push(found)
     }
@@ -254,7 +274,9 @@ export class Tailwind implements Vocabulary {
     const alpha = colors.size === 1 ? /^rgb\((.*)\/([\d.]+)\)$/.exec([...colors][0]) : null
     if (!alpha || alpha[2] === '1') return []
     const opaque = new Map([...longhands.keys()].map((l) => [l, `rgb(${alpha[1]}/1)`]))
-    return this.index.giving(opaque).map((e) => `${e.base}/${trimNumber(Number(alpha[2]) * 100)}`)
+    const percent = trimNumber(Number(alpha[2]) * 100)
+    const after = this.version === 3 && Number(percent) % 5 !== 0 ? `[${trimNumber(Number(alpha[2]))}]` : percent
+    return this.index.giving(opaque).map((e) => `${e.base}/${after}`)
   }
 
   steps(longhands: readonly string[]): readonly Step[] {
@@ -353,10 +375,14 @@ export class Tailwind implements Vocabulary {
   }
 
   private variantAround(compound: string, state: string): string {
-    if (state === '') return this.variants.find((v) => !v.media && isWithin(v.selector, compound))?.name ?? `in-[${inBrackets(compound)}]`
+    if (state === '') return this.variants.find((v) => !v.media && isWithin(v.selector, compound))?.name ?? this.around(compound)
     const group = /^\.group(?:\\\/(.+))?$/.exec(compound)
     const name = this.stateName(state)
-    return group && name ? `group-${name}${group[1] ? `/${group[1]}` : ''}` : `in-[${inBrackets(compound + state)}]`
+    return group && name ? `group-${name}${group[1] ? `/${group[1]}` : ''}` : this.around(compound + state)
+  }
+
+  private around(compound: string): string {
+    return this.version === 3 ? `[${inBrackets(compound)}_&]` : `in-[${inBrackets(compound)}]`
   }
 
   // --- the compiled sheet ---

@@ -51,12 +51,14 @@ export interface Vocabulary {
   readonly isCompiled: boolean
   /** A class read; null when the vocabulary has none of that name. */
   read(name: string): UtilityClass | null
+  /** Whether a class of this base can be written, as the project's own version has it. */
+  offers(base: string): boolean
   /** The name of a class with this base, variant and importance. */
   spell(base: string, variant: string, important: boolean): string
   /** What a property's value makes of one of its longhands, in normal form. */
   normal(property: string, value: string, longhand: string): string
-  /** What a class leaves the longhands it sets with, in normal form. */
-  effect(c: UtilityClass): Effect
+  /** What a class leaves the longhands it sets with, in normal form; beside classes that set these variables, where they are given. */
+  effect(c: UtilityClass, beside?: ReadonlyMap<string, string>): Effect
   /** Bases that give these longhands just these values, and nothing else but what goes with them: the plainest first. */
   giving(wanted: Effect): readonly string[]
   /** Bases that give some of these longhands their value, and nothing against any. */
