@@ -98,8 +98,16 @@ export class FluentJudge {
     for (const n of known) for (const r of this.reading.rules(n)) sets.set(r.conditions.join(), worldOf(r.conditions)).set([...r.conditions, ...conditions].join(), worldOf([...r.conditions, ...conditions]))
     const worlds = [...sets.values()]
     const longhands = longhandsOf(asked.property)
-    const isAsked = (key: string) => key.startsWith('|') && longhands.includes(key.slice(1))
-    const brought = (key: string) => key.startsWith('|') && (VENDOR.test(key.slice(1)) || BRINGS.some(([a, b]) => longhands.some((l) => a.test(l)) && b.test(key.slice(1))))
+    // What a variant such as `after:` is about is not the element itself.
+    const on = asked.variant === '' ? '' : (this.reading.rules(probe)[0]?.on ?? '')
+    const name = (key: string) => (key.startsWith(`${on}|`) ? key.slice(on.length + 1) : '')
+    const isAsked = (key: string) => longhands.includes(name(key))
+    const own = this.reading.longhands(before, askedWorld)
+    const wantedFor = (l: string) => {
+      const said = this.v.normal(asked.property, asked.value!, l)
+      return l === 'transform' ? composedTransform((p) => (p === 'transform' ? said : own.get(`${on}|${p}`)?.value)) : said
+    }
+    const brought = (key: string) => name(key) !== '' && (VENDOR.test(name(key)) || BRINGS.some(([a, b]) => longhands.some((l) => a.test(l)) && b.test(name(key))))
     for (const world of worlds) {
       const [was, is] = [this.reading.decided(before, world), this.reading.decided(after, world)]
       const includes = conditions.every((c) => holds(world, c))
@@ -111,30 +119,41 @@ export class FluentJudge {
           const [from, to] = [was.get(key)?.by ?? '', is.get(key)?.by ?? '']
           const isOfTheEdit = (!before.includes(to) && !after.includes(from)) || from === to
           if (world === askedWorld || asked.value === null || isOfTheEdit) continue
-          if (!sameFor(key.slice(1), this.v.normal(asked.property, asked.value, key.slice(1)), b)) wrong.push(`${key.slice(1)} becomes ${b} under ${[...world.held].join(' ')}`)
-        } else if (includes && brought(key) && (b !== undefined || key.startsWith('|outline-'))) continue
+          if (!sameFor(name(key), wantedFor(name(key)), b)) wrong.push(`${key} becomes ${b} under ${[...world.held].join(' ')}`)
+        } else if (includes && brought(key) && (b !== undefined || name(key).startsWith('outline-'))) continue
         // The colour of a side without a line shows nothing.
         else if (includes && /^\|border-\w+-color$/.test(key) && (is.get(key.replace('color', 'width'))?.value ?? '0') === '0') continue
         else if (!(isNothing(key.slice(1), a) && isNothing(key.slice(1), b))) wrong.push(`${key} ${a} becomes ${b} ${includes ? 'besides' : 'elsewhere'}`)
       }
     }
     const shown = this.reading.meaning(after, askedWorld)
-    const own = this.reading.longhands(before, askedWorld)
     if (asked.value !== null) {
       for (const l of longhands) {
         // The course of a transition that none is written for is the vocabulary's own.
         if (asked.property === 'transition' && asked.value === 'none' && l !== 'transition-property') continue
         if (l === 'transition-timing-function' && asked.property === 'transition' && !/ease|linear|steps?|cubic/.test(asked.value)) continue
-        const said = this.v.normal(asked.property, asked.value, l)
-        const wanted = l === 'transform' ? composedTransform((name) => (name === 'transform' ? said : own.get(`|${name}`)?.value)) : said
-        const isUnseen = l === 'outline-style' && wanted === 'none' && shown.get('|outline-color') === 'rgb(0 0 0/0)'
-        if (!isUnseen && !sameFor(l, wanted, shown.get(`|${l}`))) wrong.push(`${l} is ${shown.get(`|${l}`)} and not ${wanted}`)
+        const wanted = wantedFor(l)
+        const isUnseen = l === 'outline-style' && wanted === 'none' && shown.get(`${on}|outline-color`) === 'rgb(0 0 0/0)'
+        if (!isUnseen && !sameFor(l, wanted, shown.get(`${on}|${l}`))) wrong.push(`${l} is ${shown.get(`${on}|${l}`)} and not ${wanted}`)
       }
     } else for (const n of after) if (this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].some((k) => isAsked(k)) && !before.includes(n)) wrong.push(`${n} sets what was taken out`)
     const kept = before.filter((n) => after.includes(n))
     if (after.filter((n) => kept.includes(n)).join(' ') !== kept.join(' ')) wrong.push('classes that stay changed their order')
     const dead = before.join(' ') === after.join(' ') ? [] : this.deadIn(after, worlds).filter((n) => !before.includes(n) || !this.deadIn(before, worlds).includes(n) || (this.effectOf(n).size > 0 && this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].every(isAsked)))
     return { wrong, dead, longer: [...this.shorter(before, after, asked, worlds, conditions), ...this.named(before, after, asked.variant)] }
+  }
+
+  /** The same of classes put in by name: what they leave without effect goes, and what else is said stays. */
+  judgeNamed(before: readonly string[], after: readonly string[], added: readonly string[]): Verdict {
+    const known = [...new Set([...before, ...after])]
+    const worlds = [worldOf([]), ...known.flatMap((n) => this.reading.rules(n).map((r) => worldOf(r.conditions)))]
+    const said = new Set(added.flatMap((n) => [...this.effectOf(n).keys()]))
+    const wrong = worlds.flatMap((world) => {
+      const [was, is] = [this.reading.meaning(before, world), this.reading.meaning(after, world)]
+      return [...was].filter(([k, v]) => !said.has(k) && is.get(k) !== v).map(([k, v]) => `${k} ${v} becomes ${is.get(k)} besides`)
+    })
+    const were = this.deadIn(before, worlds)
+    return { wrong, dead: this.deadIn(after, worlds).filter((n) => !added.includes(n) && !were.includes(n) && this.conditionsOf(n).join() === this.conditionsOf(added[0]).join()), longer: [] }
   }
 
   /** Whether a class that is none of the vocabulary decides what is asked about: then it is not the list's to say. */

@@ -113,6 +113,9 @@ export function composedTransform(value: (property: string) => string | undefine
   const out: string[] = []
   const take = (name: string, x: string, y: string | undefined) => {
     const [a, b] = name === 'translate' ? [x, y ?? '0'] : [x, y ?? x]
+    // Moved along one axis and then the other is moved along both.
+    const moved = /^translate\((.*),(.*)\)$/.exec(out.at(-1) ?? '')
+    if (name === 'translate' && moved && [[moved[1], a], [moved[2], b]].every((p) => p.includes('0'))) return void out.splice(-1, 1, `translate(${moved[1] === '0' ? a : moved[1]},${moved[2] === '0' ? b : moved[2]})`)
     // Version 3 scales one axis after the other.
     const last = /^scale\((.*),1\)$/.exec(out.at(-1) ?? '')
     if (name === 'scale' && a === '1' && last) return void out.splice(-1, 1, `scale(${last[1]},${b})`)

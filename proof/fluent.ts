@@ -19,7 +19,7 @@ import { PROPERTIES } from './values'
 const VARIANTS = ['', '', '', '', '', 'md', 'hover', 'lg', 'dark', 'focus-visible']
 const ROWS: readonly Row[] = SECTIONS.flatMap((s) => s.rows.filter((r) => !r.when || r.kind !== 'areas'))
 
-interface Gesture { readonly intent: Intent; readonly asked: Asked; readonly kind: string }
+interface Gesture { readonly intent: Intent; readonly asked: Asked | null; readonly added?: string; readonly kind: string }
 interface Fault { readonly step: number; readonly kind: string; readonly why: string; readonly what: string; readonly before: string; readonly after: string; readonly file: string }
 
 class Fluent {
@@ -60,6 +60,17 @@ class Fluent {
     const row = rows.length && r.below(2) ? r.pick(rows) : r.pick(ROWS)
     const { property } = row
     const aim = { kind: 'class-list' as const, source, vocabulary: 0, variant, alike: false }
+    // A class walked along its scale, or typed, as the list of classes takes them.
+    const walked = known.filter((c) => this.v.family(c).length > 1)
+    if (walked.length && r.below(10) === 0) {
+      const c = r.pick(walked)
+      const added = this.v.spell(r.pick(this.v.family(c).filter((b) => b !== c.base)), c.variant, c.important)
+      if (added && !names.includes(added)) return { kind: 'walk', added, intent: { kind: 'change-classes', sources: [source], remove: [c.name], add: [{ name: added, instead: c.name }] }, asked: null }
+    }
+    if (r.below(12) === 0) {
+      const added = this.v.spell(r.pick(this.v.all()), '', false)
+      if (added && !names.includes(added)) return { kind: 'typed', added, intent: { kind: 'change-classes', sources: [source], remove: [], add: [{ name: added }] }, asked: null }
+    }
     if (r.below(8) === 0) return { kind: 'unset', intent: { kind: 'unset', aim, name: property }, asked: { property, value: null, variant } }
     const value = this.valueFor(row)
     return { kind: 'set', intent: { kind: 'set', aim, name: property, value }, asked: { property, value, variant } }
@@ -73,8 +84,8 @@ class Fluent {
     const listOf = () => project.document(page).element(element.id).node.attrs.find((a) => a.name === 'class')?.value ?? ''
     const list = listOf()
     const before = readClassList(list).map((c) => c.name)
-    const { intent, asked, kind } = this.gesture(project.sourceOf(page, element.id), before)
-    if (this.judge.isOfOthers(before, asked)) return
+    const { intent, asked, added, kind } = this.gesture(project.sourceOf(page, element.id), before)
+    if (asked && this.judge.isOfOthers(before, asked)) return
     this.result.edits++
     this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
     const plan = planIntent(project, intent)
@@ -87,14 +98,15 @@ class Fluent {
     const undo = plan.changes.map((c) => ({ path: c.path, inverse: project.apply(c.path, c.splices).inverse }))
     const now = listOf()
     for (const { path, inverse } of undo.reverse()) project.apply(path, inverse)
-    const { wrong, dead, longer } = this.judge.judge(before, readClassList(now).map((c) => c.name), asked)
+    const after = readClassList(now).map((c) => c.name)
+    const { wrong, dead, longer } = asked ? this.judge.judge(before, after, asked) : this.judge.judgeNamed(before, after, [added!])
     // What goes along with the edit and was named before it is no surprise.
     const named = new Set('moves' in plan ? plan.moves : [])
     const unnamed = wrong.filter((w) => ![...named].some((m) => w.startsWith(`|${m} `)))
     for (const [kind, list] of [['wrong', unnamed], ['dead', dead], ['longer', longer]] as const) {
       if (list.length === 0) continue
       this.result[kind]++
-      this.faults.push({ step, kind, why: list.join('; '), what: `${asked.variant && `${asked.variant}: `}${asked.property}: ${asked.value}`, before: list === null ? '' : before.join(' '), after: now, file: page })
+      this.faults.push({ step, kind, why: list.join('; '), what: asked ? `${asked.variant && `${asked.variant}: `}${asked.property}: ${asked.value}` : `${added}`, before: before.join(' '), after: now, file: page })
     }
   }
 }

@@ -56,9 +56,15 @@ function isUnder(v: Vocabulary, variant: string, other: string): boolean {
     return { others: all.filter((_, i) => ranges[i] === null), widths: ranges.reduce((a, b) => (b ? { min: Math.max(a!.min, b.min), max: Math.min(a!.max, b.max) } : a), { min: 0, max: Infinity })! }
   }
   const [a, b] = [parts(variant), parts(other)]
+  if (partOf(variant) !== partOf(other)) return false
   const isEqual = b.widths.min === a.widths.min && b.widths.max === a.widths.max
-  return a.others.every((p) => b.others.includes(p)) && (isNarrower(b.widths, a.widths) || (isEqual && b.others.length > a.others.length)) && !/before|after|\*/.test(other)
+  return a.others.every((p) => b.others.includes(p)) && (isNarrower(b.widths, a.widths) || (isEqual && b.others.length > a.others.length))
 }
+
+const OF_PART = /^(?:before|after|file|placeholder|marker|selection|first-line|first-letter|backdrop|details-content|\*\*?)$|^\[.*(?:::|[>+~]|& )/
+
+// What of a variant is about another box than the element's own.
+const partOf = (variant: string): string => segments(variant).filter((s) => OF_PART.test(s)).join(':')
 
 /** The change of a class list that gives properties these values under a variant, in the fewest classes and the least change. */
 export function planClasses(vocabulary: Vocabulary, value: string, variant: string, important: boolean, wishes: readonly ClassWish[]): ClassPlan | Refused {
@@ -141,6 +147,10 @@ class ListPlan {
       added.push({ base: folded.size.c.base, instead: folded.gone.find((l) => l.index >= 0)?.index ?? null, important: this.important })
     }
     const meant = new Set([...asked, ...wishes].flatMap((w) => longhandsOf(w.property)))
+    for (const l of this.saidByOthers(listed)) {
+      removed.add(l.index)
+      listed = listed.filter((x) => x !== l)
+    }
     for (const i of [...this.repeated(listed, removed, meant), ...this.idle(listed, removed)]) removed.add(i)
     const moved = [...new Set(this.listed.flatMap((l) => [...l.effect.keys()]))].filter((k) => !meant.has(k) && !/^--|\|/.test(k) && this.given(this.listed, k) !== this.given(listed, k))
     return { ...this.placed([...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base))), moved }
@@ -182,12 +192,18 @@ class ListPlan {
     return c && { gone: [width, height], size: { index: -1, c, effect: this.v.effect(c) } }
   }
 
+  // What new classes say too, and nothing else: a line height that comes with a size.
+  private saidByOthers(listed: readonly Listed[]): Listed[] {
+    const fresh = listed.filter((l) => l.index < 0)
+    return listed.filter((l) => l.index >= 0 && [...l.effect.keys()].some((k) => fresh.some((f) => f.effect.has(k))) && [...l.effect].every(([k, v]) => !setsSlots(l.c).composed.has(k) && this.given(listed.filter((x) => x !== l), k) === v))
+  }
+
   // Whether classes that hold wherever the variant does give these values by themselves, with none beside them to decide.
   private holdsWithout(wanted: Effect): boolean {
     if (this.variant === '') return false
     const around = this.names.flatMap((name, index) => {
       const c = this.v.read(name)
-      return c && !sameVariant(c.variant, this.variant) && !isUnder(this.v, this.variant, c.variant) ? [{ index, c, effect: this.v.effect(c) }] : []
+      return c && partOf(c.variant) === partOf(this.variant) && !sameVariant(c.variant, this.variant) && !isUnder(this.v, this.variant, c.variant) ? [{ index, c, effect: this.v.effect(c) }] : []
     })
     return [...wanted].every(([k, v]) => {
       const saying = around.filter((l) => l.effect.has(k))

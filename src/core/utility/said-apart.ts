@@ -21,12 +21,20 @@ function ofFunction({ name, args }: functions.FunctionCall): { readonly property
   }
 }
 
+// Moved along one axis and then the other is moved along both.
+function alongBoth(first: string, second: string): ClassWish & { readonly property: 'translate'; readonly value: string } | null {
+  const [[ax, ay = '0'], [bx, by]] = [first.split(' '), second.split(' ')]
+  const isNothing = (text: string) => /^0(px|%)?$/.test(text)
+  if (!(isNothing(ax) || isNothing(bx)) || !(isNothing(ay) || isNothing(by))) return null
+  return { property: 'translate', value: `${isNothing(ax) ? bx : ax} ${isNothing(ay) ? by : ay}` }
+}
+
 /**
  * A `transform` as the properties that classes give one by one. `there` are those that the list gives now: a function is
  * not said by a property that is there, nor by one that would come to apply before what it came after.
  */
 function transformApart(value: string, there: ReadonlyMap<string, string>): ClassWish[] | null {
-  const parts = functions.parse(value)?.map(ofFunction)
+  const parts = functions.parse(value)?.map(ofFunction).map((p) => (p?.property === 'translate' && there.has('translate') ? alongBoth(there.get('translate')!, p.value) : p))
   if (!parts?.length || there.has('transform') || !parts.every((p) => p !== null)) return null
   let last = -1
   for (const { property } of parts) {
@@ -34,7 +42,7 @@ function transformApart(value: string, there: ReadonlyMap<string, string>): Clas
     const scale = property === 'rotate' ? there.get('scale') : undefined
     // A turn and an even scale give the same in either order.
     const isLast = OF_TRANSFORM.slice(at + 1).every((p) => !there.has(p) || (p === 'scale' && scale !== undefined && !scale.includes(' ')))
-    if (at <= last || there.has(property) || !isLast) return null
+    if (at <= last || (there.has(property) && property !== 'translate') || !isLast) return null
     last = at
   }
   return parts
