@@ -52,7 +52,7 @@ function drawn(longhand: string, value: string): string {
 // Values that lay a box out alike: the start of a flow that is not reversed, a span with or without its other end.
 function sameFor(longhand: string, wanted: string, got: string | undefined): boolean {
   if (got === wanted || (got !== undefined && drawn(longhand, got) === drawn(longhand, wanted)) || (isNothing(longhand, got) && isNothing(longhand, wanted))) return true
-  if (/^(align|justify)-/.test(longhand)) return got === `flex-${wanted}`
+  if (/^(align|justify)-/.test(longhand)) return got?.replace('flex-', '') === wanted.replace('flex-', '')
   return /^grid-(column|row)-end$/.test(longhand) && wanted === 'auto' && /^span \d+$/.test(got ?? '')
 }
 
@@ -99,8 +99,9 @@ export class FluentJudge {
     const worlds = [...sets.values()]
     const longhands = longhandsOf(asked.property)
     // What a variant such as `after:` is about is not the element itself.
-    const on = asked.variant === '' ? '' : (this.reading.rules(probe)[0]?.on ?? '')
-    const name = (key: string) => (key.startsWith(`${on}|`) ? key.slice(on.length + 1) : '')
+    const boxes = asked.variant === '' || this.reading.rules(probe).length === 0 ? [''] : this.reading.rules(probe).map((r) => r.on)
+    const [on] = boxes
+    const name = (key: string) => (boxes.includes(key.slice(0, key.lastIndexOf('|'))) ? key.slice(key.lastIndexOf('|') + 1) : '')
     const isAsked = (key: string) => longhands.includes(name(key))
     const own = this.reading.longhands(before, askedWorld)
     const wantedFor = (l: string) => {
@@ -115,8 +116,12 @@ export class FluentJudge {
         const [a, b] = [was.get(key)?.value, is.get(key)?.value]
         if (a === b) continue
         if (includes && isAsked(key)) {
-          // Where a narrower class only changes a part, such as an opacity, it goes on doing so.
+          // What decided under more than was asked about stays as it was. Where a class only changes a part, such as an opacity, it goes on doing so.
           const [from, to] = [was.get(key)?.by ?? '', is.get(key)?.by ?? '']
+          if (world !== askedWorld && from !== '' && from !== to && !after.includes(from) && !this.conditionsOf(from).every((c) => holds(askedWorld, c))) {
+            wrong.push(`${key} ${a} becomes ${b} under ${[...world.held].join(' ')}`)
+            continue
+          }
           const isOfTheEdit = (!before.includes(to) && !after.includes(from)) || from === to
           if (world === askedWorld || asked.value === null || isOfTheEdit) continue
           if (!sameFor(name(key), wantedFor(name(key)), b)) wrong.push(`${key} becomes ${b} under ${[...world.held].join(' ')}`)

@@ -85,8 +85,11 @@ function isReplacedBy(project: Project, name: string, other: string): boolean {
   return vocabulariesOf(project).some((v) => {
     const [a, b] = [v.read(name), v.read(other)]
     if (!a || !b || a.name === b.name || a.important !== b.important || !sameVariant(a.variant, b.variant)) return false
-    const [own, theirs] = [setsSlots(a).slots, setsSlots(b).slots]
-    return own.size > 0 && own.size === theirs.size && [...own].every((slot) => theirs.has(slot))
+    const [own, theirs] = [setsSlots(a), setsSlots(b)]
+    const isWithin = own.slots.size > 0 && [...own.slots].every((slot) => theirs.slots.has(slot)) && [...own.yields].every((l) => theirs.yields.has(l) || theirs.slots.has(l))
+    const order = v.order([a.name, b.name])
+    // One that sets less and comes after it still decides that.
+    return isWithin && (own.slots.size === theirs.slots.size || order.get(a.name)! < order.get(b.name)!)
   })
 }
 

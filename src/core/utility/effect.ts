@@ -6,7 +6,7 @@ import type { Declared } from './types'
 // A layer that draws nothing stands for each part of a shadow that is not set.
 const withoutEmptyLayers = (normal: string): string => normal.split(/,(?![^(]*\))/).filter((layer) => !/^0 0 (0 )?(0 )?rgb\(0 0 0\/0\)$/.test(layer)).join(',') || 'none'
 
-const finished = (longhand: string, normal: string): string => (longhand === 'box-shadow' || longhand === 'text-shadow' ? withoutEmptyLayers(normal) : normalFor(longhand, normal))
+const finished = (longhand: string, normal: string): string => (longhand === 'box-shadow' || longhand === 'text-shadow' ? withoutEmptyLayers(normal) : /filter$/.test(longhand) && normal === '' ? 'none' : normalFor(longhand, normal))
 
 /** The value in normal form as one longhand of the property it is written for. */
 export function normalLonghand(property: string, value: string, longhand: string, variables: Variables, rem: number): string {

@@ -220,9 +220,8 @@ class ListPlan {
       const c = removed.has(index) ? null : this.v.read(name)
       return c && !sameVariant(c.variant, this.variant) ? [{ index, c, effect: this.v.effect(c) }] : []
     })
-    const order = this.v.order(others.map((o) => o.c.name))
     return others.filter((o) => isUnder(this.v, this.variant, o.c.variant) && !o.c.important && [...o.effect.keys()].some((k) => meant.has(k)) && [...o.effect].every(([k, v]) => this.given(listed, k) === v)
-      && !others.some((x) => x !== o && !isUnder(this.v, x.c.variant, this.variant) && [...o.effect.keys()].some((k) => x.effect.has(k)) && order.get(x.c.name)! <= order.get(o.c.name)!)).map((o) => o.index)
+      && !others.some((x) => x !== o && !isUnder(this.v, x.c.variant, this.variant) && !isUnder(this.v, o.c.variant, x.c.variant) && [...o.effect.keys()].some((k) => x.effect.has(k)))).map((o) => o.index)
   }
 
   // What only sets a variable that no class of the list reads any more.
@@ -341,7 +340,7 @@ class ListPlan {
     const takes = (l: Listed) => keys.some((k) => l.effect.has(k) && !setsSlots(l.c).yields.has(k))
     const box = boxOf(keys[0])
     const family = box ? new Set(longhandsOf(box[0])) : null
-    const among = pool.filter((l) => takes(l) || (family && [...l.effect.keys()].every((k) => family.has(k))))
+    const among = pool.filter((l) => takes(l) || (family && [...l.effect.keys()].every((k, _, all) => family.has(k) || all.some((w) => family.has(w) && goesWith(w, k)))))
     const target = new Map<string, string>()
     for (const l of among) {
       for (const k of l.effect.keys()) {
