@@ -41,10 +41,16 @@ function asDrawn(color: string): readonly number[] {
   return known
 }
 
+// Without what draws nothing or goes without saying: empty shadows, and that stops go from end to end (CSS Images 3 §3.4.3).
+const plainly = (value: string): string => {
+  const text = value.replace(NO_SHADOW, '')
+  return text.includes('-gradient(') ? text.replace(/((?:rgba?|color|lab|lch|oklab|oklch)\([^()]*\)|transparent) 0%(?=,)/, '$1').replace(/ 100%\)$/, ')') : text
+}
+
 /** Whether two computed values look the same: colours by what is drawn, whatever colour space they are said in. */
 function looksSame(a: string, b: string): boolean {
   if (a === b) return true
-  const [one, other] = [a.replace(NO_SHADOW, ''), b.replace(NO_SHADOW, '')]
+  const [one, other] = [plainly(a), plainly(b)]
   if (one.replace(COLOR, '#') !== other.replace(COLOR, '#')) return false
   const colors = other.match(COLOR) ?? []
   return (one.match(COLOR) ?? []).every((c, i) => asDrawn(c).every((n, k) => Math.abs(n - asDrawn(colors[i])[k]) <= NEAR_COLOR))

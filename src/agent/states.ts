@@ -45,13 +45,26 @@ const WITH: Readonly<Record<string, { readonly own: readonly string[]; readonly 
   'focus-within': { own: ['focus-within'], around: ['focus-within'] },
 }
 
-/** Which element has to be in what state for what is asked of one: itself, one around it (`.card:hover &`), or one that it holds (`has(:checked)`). */
+/**
+ * Which element has to be in what state for what is asked of one: itself, one around it (`.card:hover &`), one before it
+ * (`.peer:checked ~ &`), or one that it holds (`has(:checked)`).
+ */
 function bearer(element: Element, asked: string): { element: Element | null; state: string } {
   const around = stateAround(asked)
-  if (around) return { element: around.state.startsWith(':') ? (element.parentElement?.closest(around.compound) ?? null) : null, state: around.state.slice(1) }
+  if (around) {
+    const before = function* (e: Element): Generator<Element> {
+      for (let s = e.previousElementSibling; s; s = s.previousElementSibling) yield s
+    }
+    const there = around.isBefore ? [...before(element)].find((e) => e.matches(around.compound)) : element.parentElement?.closest(around.compound)
+    return there ? bearer(there, around.state.replace(/^:/, '')) : { element: null, state: '' }
+  }
   const held = /^has\((:[\w-]+)\)$/.exec(asked)?.[1]
-  return held ? { element: [...element.querySelectorAll('*')].find((e) => statesOf(e).includes(held)) ?? null, state: held.slice(1) } : { element, state: asked }
+  if (held) return { element: [...element.querySelectorAll('*')].find((e) => statesOf(e).includes(held)) ?? null, state: held.slice(1) }
+  // Of several, any of which will do, the first.
+  return { element, state: /^is\(:([\w-]+)/.exec(asked)?.[1] ?? asked }
 }
+
+const ATTRIBUTE = /^\[([\w-]+)(?:="?([^"\]]*)"?)?\]$/
 
 interface Held {
   readonly element: Element
@@ -79,6 +92,10 @@ export class States {
         if (this.dress(thing.element, asked)) continue
         const { element, state } = bearer(thing.element, asked)
         if (!element) continue
+        if (state.startsWith('[')) {
+          this.giveAttribute(element, state)
+          continue
+        }
         const { own, around } = WITH[state] ?? { own: [state], around: [] }
         this.mark(element, own)
         for (let e = element.parentElement; e; e = e.parentElement) this.mark(e, around)
@@ -95,8 +112,8 @@ export class States {
     if (!around || around.state !== '') return false
     const root = element.ownerDocument.documentElement
     const [, name] = /^\.([\w-]+)$/.exec(around.compound) ?? []
-    const [, attribute, value = ''] = /^\[([\w-]+)(?:="?([\w-]*)"?)?\]$/.exec(around.compound) ?? []
-    if (element.closest(around.compound) || (!name && !attribute)) return true
+    const isAttribute = ATTRIBUTE.test(around.compound)
+    if (element.closest(around.compound) || (!name && !isAttribute)) return true
     if (name) {
       const hadNone = !root.hasAttribute('class')
       root.classList.add(name)
@@ -104,12 +121,17 @@ export class States {
         root.classList.remove(name)
         if (hadNone && root.classList.length === 0) root.removeAttribute('class')
       })
-    } else {
-      const before = root.getAttribute(attribute)
-      root.setAttribute(attribute, value)
-      this.opened.push(() => (before === null ? root.removeAttribute(attribute) : root.setAttribute(attribute, before)))
-    }
+    } else this.giveAttribute(root, around.compound)
     return true
+  }
+
+  // Gives an element the attribute that a selector asks for, until nothing is held.
+  private giveAttribute(element: Element, selector: string): void {
+    const [, name, value = ''] = ATTRIBUTE.exec(selector) ?? []
+    if (!name || element.matches(selector)) return
+    const before = element.getAttribute(name)
+    element.setAttribute(name, value)
+    this.opened.push(() => (before === null ? element.removeAttribute(name) : element.setAttribute(name, before)))
   }
 
   private release(): void {

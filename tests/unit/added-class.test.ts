@@ -12,6 +12,7 @@ test.each([
   ['flex mt-1 p-4', 'mt-4', 'flex mt-4 p-4'],
   ['shadow-sm p-4', 'shadow-md', 'shadow-md p-4'],
   ['block p-4', 'hidden', 'hidden p-4'],
+  ['p-4 text-sm', 'text-sm/loose', 'p-4 text-sm/loose'],
   // What still counts, or waits for something else, stays.
   ['p-4 text-sm', 'pl-5', 'p-4 text-sm pl-5'],
   ['mt-1', 'sm:mt-4', 'mt-1 sm:mt-4'],

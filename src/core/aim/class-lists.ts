@@ -1,7 +1,7 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { escapeName } from '../css'
 import type { Project, SheetRef } from '../project'
-import { readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
+import { readClassList, sameList, sameVariant, segments, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
 import { isConditional } from './condition'
 import type { ElementCascade } from './element-cascade'
 import { NOTHING } from './rule-places'
@@ -11,6 +11,9 @@ interface Listed {
   readonly c: UtilityClass
   readonly rank: number
 }
+
+// Whether a state is one of those that any will do of.
+const waitsFor = (any: string | null, state: string): boolean => /^:is\((.*)\)$/.exec(any ?? '')?.[1].split(', ').includes(state) ?? false
 
 const words = (variant: string): string => (variant ? `class list, ${variant}:` : 'class list')
 
@@ -68,7 +71,9 @@ class ClassLists {
   candidates(): Candidate[] {
     const { condition } = this.c.evidence
     const deciding = this.deciding()
-    const wanted = isConditional(condition) ? this.v.variantFor(condition) : ''
+    // What waits for any of several states, as `hocus:` may, is that one's for each of them.
+    const several = deciding && condition.state && segments(deciding.variant).some((part) => waitsFor(this.v.stateOf(part), condition.state)) ? deciding.variant : null
+    const wanted = several ?? (isConditional(condition) ? this.v.variantFor(condition) : '')
     // Where the list says it for other conditions too, those can be changed without waiting for them.
     const others = isConditional(condition) ? [] : this.listed.filter(({ c }) => this.setsAny(c)).map(({ c }) => c.variant)
     // Where the class that decides now waits for something, one for a condition has to wait for that too to come after it.
@@ -150,7 +155,9 @@ class ClassLists {
       const ref = this.c.project.sheet(key)
       return ref !== null && this.isOurs(ref)
     })
-    const like = this.c.level(0).matching.find((m) => this.isOurs(m.ref) && m.selectors.some((s) => /^\.[^\s>+~]+$/.test(s)))
+    // Rules of the project's own can stand in the same sheet.
+    const names = new Set(this.listed.map(({ c }) => `.${escapeName(c.name)}`))
+    const like = this.c.level(0).matching.find((m) => this.isOurs(m.ref) && m.selectors.some((s) => names.has(s)))
     const key = this.c.evidence.sheets[sheet]
     const any = like?.site ?? (key === undefined ? null : this.c.project.sheet(key)!.sheet.rules().next().value) ?? null
     const important = marked || (like?.applied.some((a) => a.declaration.important !== null) ?? false)

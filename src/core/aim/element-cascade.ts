@@ -290,7 +290,13 @@ export class ElementCascade {
       ...this.places(longhands),
       without: this.without(longhands[0], contest),
       noEffect: whyNoEffect(property, { tag: this.evidence.info.tag, isSvg: this.evidence.isSvg, computed: this.facts, parent: this.parentFacts, value: written ?? computed }),
+      besides: /^((row|column)-)?gap$/.test(property) && !/^(normal|0px)?( (normal|0px))?$/.test(computed) ? this.marginsBetween() : [],
     }
+  }
+
+  // Classes of the element that put margins between its children.
+  private marginsBetween(): string[] {
+    return vocabulariesOf(this.project).flatMap((v) => this.evidence.info.classes.filter((name) => v.read(name)?.declared.some((d) => d.on.includes('>') && d.name.startsWith('margin'))))
   }
 
   private readonly ofUnset = new Map<string, Pick<PropertyAim, 'candidates' | 'chosen' | 'because'>>()
@@ -376,7 +382,7 @@ export class ElementCascade {
   // What a compiled sheet writes is arithmetic on variables; its class is read in lengths.
   private readable(longhands: readonly string[], text: string | null, property: string): string | null {
     const site = this.contest(longhands[0])?.winner.site
-    if (text === null || !site || !/calc\(|--tw-/.test(text)) return text
+    if (text === null || !site || !/calc\(|--tw-|var\(--(?:[\w-]+-)?spacing\)/.test(text)) return text
     const m = this.level(0).matching.find((x) => x.site === site)
     const v = m && m.ref.generated !== null ? vocabulariesOf(this.project).find((x) => x.isCompiled) : undefined
     if (!v) return text

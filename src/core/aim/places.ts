@@ -316,10 +316,12 @@ class Places {
     // A rule that is shared says where the value goes, and a token of its own which it is.
     const token = fit.find(({ c }) => c.ref.kind === 'token')
     if (token) return token.i
-    const deciding = fit.find(({ c }) => c.current !== null && !(c.ref.kind === 'rule' && this.isOfVocabulary(c)))
+    // A class that would only count as `!important` is no place for what a rule decides.
+    const isForced = (c: Candidate) => c.ref.kind === 'class-list' && c.asImportant && !c.important
+    const deciding = fit.find(({ c }) => c.current !== null && !isForced(c) && !(c.ref.kind === 'rule' && this.isOfVocabulary(c)))
     if (deciding) return deciding.i
     if (this.isStyledByList) {
-      const list = fit.find(({ c }) => c.ref.kind === 'class-list' && !c.closed)
+      const list = fit.find(({ c }) => c.ref.kind === 'class-list' && !c.closed && !isForced(c))
       if (list) return list.i
     }
     // What a class of a vocabulary, or one that says one thing alone, means is not changed by the way.

@@ -132,4 +132,6 @@ export interface PropertyAim {
   readonly without: readonly Ineffective[]
   /** Why the value does nothing for the element, by the rules of layout; null when nothing is known against it. */
   readonly noEffect: NoEffect | null
+  /** Of a gap, classes of the element that put margins between its children besides, such as `space-x-4`. */
+  readonly besides: readonly string[]
 }

@@ -39,12 +39,12 @@ export interface UnsetIntent {
   readonly name: string
 }
 
-/** Classes of elements by name: those that go, and those that come, each in the place of one that goes or at the end. */
+/** Classes of elements by name: those that go, and those that come, each in the place of one that goes, after the last of `after` that is there (at the front where that is empty), or at the end. */
 export interface ClassesIntent {
   readonly kind: 'change-classes'
   readonly sources: readonly string[]
   readonly remove: readonly string[]
-  readonly add: readonly { readonly name: string; readonly instead?: string }[]
+  readonly add: readonly { readonly name: string; readonly instead?: string; readonly after?: readonly string[] }[]
 }
 
 /** A class list given a name: one class says it all, and stands in its place wherever the project has just that list. */

@@ -94,7 +94,9 @@ function isReplacedBy(project: Project, name: string, other: string): boolean {
 }
 
 /** Classes put in and taken out by name. */
-export function planChangeClasses(project: Project, { sources, remove, add }: ClassesIntent): PlannedEdit | Refused {
+export function planChangeClasses(project: Project, { sources, remove, add: asked }: ClassesIntent): PlannedEdit | Refused {
+  const named = asked.map((a) => ({ ...a, name: vocabulariesOf(project).reduce((name, v) => v.meant(name), a.name) }))
+  const add = named.filter((a, i) => named.findIndex((b) => b.name === a.name) === i)
   const bad = add.find((a) => /[\s\0]/.test(a.name) || a.name === '')
   if (bad) return refuse('bad-name', `“${bad.name}” cannot be the name of a class.`)
   const replaced = new Set<string>()
@@ -105,9 +107,10 @@ export function planChangeClasses(project: Project, { sources, remove, add }: Cl
     const dead = fresh.map((a) => names.filter((n) => !add.some((x) => x.name === n) && isReplacedBy(project, n, a.name)))
     for (const name of dead.flat()) replaced.add(name)
     const gone = names.flatMap((n, i) => (remove.includes(n) || dead.flat().includes(n) ? [i] : []))
-    return { ok: true, change: { remove: gone, add: fresh.map(({ name, instead }, i) => {
+    return { ok: true, change: { remove: gone, add: fresh.map(({ name, instead, after }, i) => {
       const place = instead !== undefined && names.includes(instead) ? instead : dead[i][0]
-      return { name, after: place === undefined ? names.length - 1 : names.indexOf(place) }
+      if (place !== undefined) return { name, after: names.indexOf(place) }
+      return { name, after: after ? names.findLastIndex((n) => after.includes(n)) : names.length - 1 }
     }) } }
   })
   if ('ok' in made) return made

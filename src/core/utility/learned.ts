@@ -154,6 +154,10 @@ export class LearnedVocabulary implements Vocabulary {
     return this.classes.get(name) ?? null
   }
 
+  meant(name: string): string {
+    return name
+  }
+
   offers(base: string): boolean {
     return this.classes.has(base)
   }
@@ -199,6 +203,11 @@ export class LearnedVocabulary implements Vocabulary {
 
   order(names: readonly string[]): ReadonlyMap<string, number> {
     return new Map(names.map((n) => [n, this.classes.get(n)?.at ?? -1]))
+  }
+
+  stateOf(part: string): string | null {
+    const key = [...this.conditions].find(([key, variant]) => variant === part && key.startsWith('|'))?.[0]
+    return key?.slice(1) || null
   }
 
   mediaOf(part: string): string | null {

@@ -496,9 +496,17 @@ class ListPlan {
     const gone = removed.filter((i) => !again.includes(i))
     const fresh = names.filter((a) => !again.some((i) => this.names[i] === a.name))
     const canonical = this.isCanonical(this.names)
-    const kind = [...this.listed].sort((a, b) => a.index - b.index).at(-1)?.index ?? this.names.length - 1
-    const add = fresh.map(({ name, instead }) => ({ name, after: canonical ? this.canonicalPlace(name, gone, instead) : instead ?? kind }))
+    const add = fresh.map(({ name, instead }) => ({ name, after: canonical ? this.canonicalPlace(name, gone, instead) : instead ?? this.afterItsKind(name) }))
     return { ok: true, change: { remove: gone, add }, removed: gone.map((i) => this.names[i]), added: fresh.map((f) => f.name) }
+  }
+
+  // After the last class that has to do with the same, else after the last of the variant.
+  private afterItsKind(name: string): number {
+    const own = [...(this.v.read(name)?.declared ?? [])].flatMap((d) => longhandsOf(d.name))
+    const kin = new Set(own.flatMap((l) => [l, ...(boxOf(l) ? longhandsOf(boxOf(l)![0]) : [])]))
+    const last = (list: readonly Listed[]) => list.reduce((at, l) => Math.max(at, l.index), -1)
+    const alike = last(this.listed.filter((l) => [...l.effect.keys()].some((k) => kin.has(k))))
+    return alike >= 0 ? alike : this.listed.length ? last(this.listed) : this.names.length - 1
   }
 
   private isCanonical(names: readonly string[]): boolean {

@@ -60,6 +60,8 @@ export class Tailwind implements Vocabulary {
   private readonly valid = new Map<string, boolean>()
   private readonly effects = new Map<string, Effect>()
   private readonly used = new Set<string>()
+  private readonly states = new Map<string, string | null>()
+  private readonly byState = new Map<string, string>()
   private index: ClassIndex = new ClassIndex([])
   /** Whether the inverse index is there: before that no class can be asked for. */
   ready = false
@@ -127,6 +129,10 @@ export class Tailwind implements Vocabulary {
     const variant = all.join(':')
     if (variant && !this.takes(variant)) return null
     return { name, base, variant, important: base !== marked, declared }
+  }
+
+  meant(name: string): string {
+    return this.prefix && !this.read(name) && this.read(this.prefix + name) ? this.prefix + name : name
   }
 
   offers(base: string): boolean {
@@ -356,6 +362,17 @@ export class Tailwind implements Vocabulary {
     return this.takes(variant) || variant === '' ? variant : null
   }
 
+  stateOf(part: string): string | null {
+    let known = this.states.get(part)
+    if (known === undefined) {
+      known = stateIn(this.cssOf(this.spell('block', part, false)) ?? '')
+      this.states.set(part, known)
+      // What a list calls it goes before other names of the same.
+      if (known !== null && !this.stateName(known)) this.byState.set(known, part)
+    }
+    return known
+  }
+
   /** What an element has to stand in for `dark:`, where that is no media query: `.dark`; else null. */
   get darkAround(): string | null {
     const selector = this.variants.find((v) => v.name === 'dark' && !v.media)?.selector
@@ -363,8 +380,10 @@ export class Tailwind implements Vocabulary {
   }
 
   private variantOfState(state: string): string {
+    const listed = this.byState.get(state)
+    if (listed !== undefined) return listed
     const around = stateAround(state)
-    if (around) return this.variantAround(around.compound, around.state)
+    if (around) return this.variantAround(around.compound, around.state, around.isBefore)
     const held = /^:has\((.+)\)$/.exec(state)?.[1]
     if (held) return [`has-${this.stateName(held) ?? ''}`].find((v) => this.takes(v)) ?? `has-[${inBrackets(held)}]`
     return this.stateName(state) ?? `[&${inBrackets(state)}]`
@@ -374,11 +393,11 @@ export class Tailwind implements Vocabulary {
     return this.variants.find((v) => !v.media && (v.selector === `&${state}` || (v.selector.startsWith('&:is(') && v.selector.slice(5, -1).split(', ').includes(state))))?.name ?? null
   }
 
-  private variantAround(compound: string, state: string): string {
+  private variantAround(compound: string, state: string, isBefore: boolean): string {
     if (state === '') return this.variants.find((v) => !v.media && isWithin(v.selector, compound))?.name ?? this.around(compound)
-    const group = /^\.group(?:\\\/(.+))?$/.exec(compound)
+    const group = /^\.(group|peer)(?:\\\/(.+))?$/.exec(compound)
     const name = this.stateName(state)
-    return group && name ? `group-${name}${group[1] ? `/${group[1]}` : ''}` : this.around(compound + state)
+    return group && name && (group[1] === 'peer') === isBefore ? `${group[1]}-${name}${group[2] ? `/${group[2]}` : ''}` : isBefore ? `[${inBrackets(`${compound}${state} ~ &`)}]` : this.around(compound + state)
   }
 
   private around(compound: string): string {
@@ -393,6 +412,21 @@ export class Tailwind implements Vocabulary {
     for (const c of fresh) this.used.add(c)
     return this.compiler.build(fresh)
   }
+}
+
+/** States that come and go; what an element is among its like is none. */
+const COMES_AND_GOES = /^(?::(?:hover|active|focus|focus-visible|focus-within|target|checked|indeterminate|disabled|enabled|invalid|valid|user-invalid|user-valid|required|optional|placeholder-shown|read-only|autofill|in-range|out-of-range|default)|:has\(:[\w-]+\)|\[(?!dir\b)[\w-]+(?:="[^"]*")?\])$/
+
+// What the rule of a class waits for besides being there, as a condition has it.
+function stateIn(css: string): string | null {
+  if (/::|@(?:supports|container)|@media (?!\(hover: hover\))/.test(css)) return null
+  const selectors = /^\s*([^{}@]+?)\s*\{\s*display: block/m.exec(css)?.[1].replace(/\.(?:[\w-]|\\.)*block(?![\w-])/g, '&') ?? ''
+  const related = /^:is\(:where\((\.(?:[\w-]|\\.)+)\)(.+?) (~ )?&\)$/.exec(selectors)
+  if (related) return COMES_AND_GOES.test(related[2]) ? `${related[1]}${related[2]} ${related[3] ?? ''}&` : null
+  const own = selectors.split(/,\s*(?![^(]*\))/).map((s) => (s.startsWith('&') ? s.slice(1) : ''))
+  if (own.length === 1 && own[0] === ':is([open], :popover-open, :open)') return '[open]'
+  if (!own.every((s) => COMES_AND_GOES.test(s))) return null
+  return own.length === 1 ? own[0] : `:is(${own.join(', ')})`
 }
 
 // Whether a variant's selector is of what is or stands in `compound`: `&:where(.dark, .dark *)`, `.dark &`.

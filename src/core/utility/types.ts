@@ -51,6 +51,8 @@ export interface Vocabulary {
   readonly isCompiled: boolean
   /** A class read; null when the vocabulary has none of that name. */
   read(name: string): UtilityClass | null
+  /** The name as it is spelled here, for one that was typed or pasted without the prefix of the project. */
+  meant(name: string): string
   /** Whether a class of this base can be written, as the project's own version has it. */
   offers(base: string): boolean
   /** The name of a class with this base, variant and importance. */
@@ -75,6 +77,8 @@ export interface Vocabulary {
   order(names: readonly string[]): ReadonlyMap<string, number>
   /** The media query that one part of a variant stands for; null where it is none. */
   mediaOf(part: string): string | null
+  /** The state that one part of a variant waits for, as a condition has it: `.group:hover &` for `group-hover`; null where it is none that can be put on and taken off. */
+  stateOf(part: string): string | null
   /** The variant for a condition; null where it has none. */
   variantFor(condition: VariantCondition): string | null
 }

@@ -27,9 +27,13 @@ export function ClassList({ picked }: { picked: Picked }) {
   const [grouped, setGrouped] = useState(false)
   const [open, setOpen] = useState(readOpen)
   const rows = useClassRows(picked, source)
-  const [off, setOff] = useState<readonly string[]>([])
-  const gone = off.filter((name) => !rows.some((r) => r.name === name))
-  const all: readonly (ClassRow & { off?: boolean })[] = [...rows, ...gone.map((name): ClassRow & { off: true } => ({ name, variant: '', state: 'wins', family: 0, sets: 'switched off', color: null, px: null, off: true }))]
+  const [off, setOff] = useState<readonly Off[]>([])
+  const struck = useReplaced(rows, off)
+  const all = [...off.filter(({ row }) => !rows.some((r) => r.name === row.name)).map((o): Shown => ({ ...o.row, sets: 'switched off', off: o.before })), ...struck.map((o): Shown => ({ ...o.row, struck: true, off: o.before }))]
+    .reduce<readonly Shown[]>((list, row) => {
+      const at = list.findLastIndex((r) => row.off!.includes(r.name)) + 1
+      return [...list.slice(0, at), row, ...list.slice(at)]
+    }, rows)
   const variants = [...new Set(all.map((r) => r.variant))]
   const list = grouped ? variants.flatMap((v) => all.filter((r) => r.variant === v)) : all
   return (
@@ -48,13 +52,46 @@ export function ClassList({ picked }: { picked: Picked }) {
       {open && <><ul className={styles.rows} aria-label="Classes of the list">
         {list.map((row, i) => (
           <Fragmented key={row.name} head={grouped && (i === 0 || list[i - 1].variant !== row.variant) ? (row.variant ? `${row.variant}:` : 'always') : null}>
-            <Row row={row} source={source} onOff={(on) => setOff(on ? off.filter((n) => n !== row.name) : [...new Set([...off, row.name])])} />
+            <Row row={row} source={source} onOff={(on) => setOff([...off.filter((o) => o.row.name !== row.name), ...(on ? [] : [{ row, before: rows.slice(0, rows.indexOf(row)).map((r) => r.name) }])])} />
           </Fragmented>
         ))}
       </ul>
       <AddClasses source={source} names={rows.map((r) => r.name)} /></>}
     </section>
   )
+}
+
+/** A class that is not in the list now, with those that stood before it. */
+interface Off {
+  readonly row: ClassRow
+  readonly before: readonly string[]
+}
+
+/** A class of the list, or one that was: `off` then has those that stood before it. */
+interface Shown extends ClassRow {
+  readonly off?: readonly string[]
+  readonly struck?: boolean
+}
+
+const STRUCK_FOR = 2500
+
+// Classes that another took the place of are shown struck for a moment.
+function useReplaced(rows: readonly ClassRow[], off: readonly Off[]): readonly Off[] {
+  const [gone, setGone] = useState<readonly Off[]>([])
+  const last = useRef(rows)
+  useEffect(() => {
+    const before = last.current
+    last.current = rows
+    const names = new Set(rows.map((r) => r.name))
+    const isSame = before.filter((r) => names.has(r.name)).length * 2 >= Math.max(1, before.length - 1)
+    const left = before.filter((r) => !names.has(r.name) && !off.some((o) => o.row.name === r.name))
+    setGone(isSame && rows.length >= before.length ? left.map((row) => ({ row, before: before.slice(0, before.indexOf(row)).map((r) => r.name) })) : [])
+    const timer = setTimeout(() => setGone([]), STRUCK_FOR)
+    return () => clearTimeout(timer)
+    // What is switched off is known by the time the list has changed.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [rows])
+  return gone
 }
 
 function Fragmented({ head, children }: { head: string | null; children: React.ReactNode }) {
@@ -78,7 +115,7 @@ function useClassRows(picked: Picked, source: string): readonly ClassRow[] {
 }
 
 /** One class: Space switches it off, left and right walk its family on the page, Enter keeps what is shown. */
-function Row({ row, source, onOff }: { row: ClassRow & { off?: boolean }; source: string; onOff: (on: boolean) => void }) {
+function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: boolean) => void }) {
   const { session } = useSession()
   const [walk, setWalk] = useState<string | null>(null)
   const family = useRef<readonly string[] | null>(null)
@@ -94,8 +131,8 @@ function Row({ row, source, onOff }: { row: ClassRow & { off?: boolean }; source
     void session.edits.cancelPreview()
   }
   const toggle = () => {
-    onOff(row.off === true)
-    void session.edits.changeClasses({ kind: 'change-classes', sources: [source], remove: row.off ? [] : [row.name], add: row.off ? [{ name: row.name }] : [] })
+    onOff(row.off !== undefined)
+    void session.edits.changeClasses({ kind: 'change-classes', sources: [source], remove: row.off ? [] : [row.name], add: row.off ? [{ name: row.name, after: row.off }] : [] })
   }
   const step = async (by: number) => {
     family.current ??= await theDesk().familyOf(row.name)
@@ -119,13 +156,13 @@ function Row({ row, source, onOff }: { row: ClassRow & { off?: boolean }; source
   }
   return (
     <li
-      className={styles.row} tabIndex={0} data-state={row.state} data-off={row.off || undefined} data-walking={walk !== null || undefined} data-testid="class-row" data-name={row.name}
+      className={styles.row} tabIndex={0} data-state={row.state} data-off={row.off !== undefined || undefined} data-struck={row.struck || undefined} data-walking={walk !== null || undefined} data-testid="class-row" data-name={row.name}
       title={`${STATES[row.state]}${row.sets ? `: ${row.sets}` : ''}${row.family > 1 ? `. ← → walk its ${row.family} steps, Enter keeps one` : ''}`}
       onKeyDown={onKeyDown} onBlur={(e) => e.currentTarget.contains(e.relatedTarget) || keep()}
     >
       <input type="checkbox" tabIndex={-1} checked={!row.off} onChange={toggle} aria-label={`${row.name} is in the list`} />
       <span className={styles.name}>{walk ?? row.name}</span>
-      <span className={styles.sets}>{row.state === 'loses' && !row.off && <i className={styles.dead}>dead </i>}{row.state === 'unknown' ? 'not known here' : row.sets}</span>
+      <span className={styles.sets}>{row.struck ? 'replaced' : <>{row.state === 'loses' && !row.off && <i className={styles.dead}>dead </i>}{row.state === 'unknown' ? 'not known here' : row.sets}</>}</span>
       <ClassSample told={row} />
     </li>
   )

@@ -1,7 +1,9 @@
 'use client'
-import { memo } from 'react'
+import { memo, useEffect, useState } from 'react'
 import { widthRange } from '../../core/css/media'
 import { widthCondition } from '../../core/project/width-condition'
+import type { NamedState } from '../desk/class-rows'
+import { theDesk } from '../desk/desk'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
@@ -17,6 +19,8 @@ export function ConditionLine({ picked }: { picked: Picked }) {
   const holding = facts.states.filter((s) => s.startsWith(':has'))
   const byList = [...picked.aims.values()].some((a) => a.candidates[a.chosen]?.ref.kind === 'class-list')
   const around = statesAround(picked.report.ancestors.slice(1), byList)
+  const named = useNamedStates(picked).filter((n) => !facts.states.includes(n.state))
+  const isNamed = (state: string) => named.some((n) => n.state === state)
   const possible = [...new Set([...parts, ...facts.partsPossible])]
   return (
     <div className={styles.when} role="group" aria-label="When the edit holds">
@@ -24,10 +28,11 @@ export function ConditionLine({ picked }: { picked: Picked }) {
         <span>state</span>
         <select aria-label="State" data-set={condition.state !== '' || undefined} value={condition.state} onChange={(e) => void session.selection.setCondition({ state: e.target.value })}>
           <option value="">as it is</option>
-          {condition.state !== '' && !facts.states.includes(condition.state) && !around.includes(condition.state) && <option value={condition.state}>{condition.state}</option>}
+          {condition.state !== '' && !facts.states.includes(condition.state) && !around.includes(condition.state) && !isNamed(condition.state) && <option value={condition.state}>{condition.state}</option>}
           {facts.states.filter((s) => !s.startsWith(':has')).map((s) => <option key={s} value={s}>{s}</option>)}
+          {named.length > 0 && <optgroup label="Of its classes">{named.map((n) => <option key={n.state} value={n.state}>{n.name}</option>)}</optgroup>}
           {holding.length > 0 && <optgroup label="Of what it holds">{holding.map((s) => <option key={s} value={s}>{s}</option>)}</optgroup>}
-          {around.length > 0 && <optgroup label="Of what it stands in">{around.map((s) => <option key={s} value={s}>{s}</option>)}</optgroup>}
+          {around.some((s) => !isNamed(s)) && <optgroup label="Of what it stands in">{around.filter((s) => !isNamed(s)).map((s) => <option key={s} value={s}>{s}</option>)}</optgroup>}
         </select>
       </label>
       <label>
@@ -40,6 +45,21 @@ export function ConditionLine({ picked }: { picked: Picked }) {
       <Widths media={condition.media} atFirst={facts.viewport.width} />
     </div>
   )
+}
+
+function useNamedStates(picked: Picked): readonly NamedState[] {
+  const [named, setNamed] = useState<readonly NamedState[]>([])
+  useEffect(() => {
+    let current = true
+    const { source } = picked.report.info
+    void (source === null ? Promise.resolve([]) : theDesk().statesOfClasses(source)).then((found) => {
+      if (current) setNamed(found)
+    })
+    return () => {
+      current = false
+    }
+  }, [picked])
+  return named
 }
 
 // The same for each element that is picked, so it is not drawn anew with each.

@@ -1,7 +1,7 @@
 import { ElementCascade, type Evidence } from '../../core/aim'
 import { escapeName } from '../../core/css'
 import type { Project } from '../../core/project'
-import { fuzzyRank, readClassList, setsSlots, tellClass, vocabulariesOf, type ClassTold, type UtilityClass, type Vocabulary } from '../../core/utility'
+import { fuzzyRank, readClassList, segments, setsSlots, tellClass, vocabulariesOf, type ClassTold, type UtilityClass, type Vocabulary } from '../../core/utility'
 
 /** A class of an element's list. */
 export interface ClassRow extends ClassTold {
@@ -30,6 +30,13 @@ function find(project: Project, name: string): { v: Vocabulary; c: UtilityClass 
   return null
 }
 
+// In words, with variables that nothing defines told as such.
+function told(project: Project, v: Vocabulary, c: UtilityClass): ClassTold {
+  const known = tellClass(v, c)
+  const unknown = [...v.effect(c).values()].flatMap((value) => /var\((--(?!tw-)[\w-]+)\)/.exec(value)?.[1] ?? []).find((name) => project.tokenDefinitions(name).length === 0)
+  return unknown ? { ...known, sets: `${unknown} is not defined` } : known
+}
+
 const NOTHING: ClassTold = { sets: '', color: null, px: null }
 
 /** The classes of an element as they stand in its source. */
@@ -41,7 +48,7 @@ export function readClassRows(project: Project, source: string, evidence: Eviden
     const found = find(project, name)
     if (!found) return { ...NOTHING, name, variant: '', state: isStyled(project, name) ? 'rule' : 'unknown', family: 0 }
     const { v, c } = found
-    return { ...tellClass(v, c), name, variant: c.variant, state: cascade ? stateOf(cascade, v, c, names) : 'wins', family: v.family(c).length }
+    return { ...told(project, v, c), name, variant: c.variant, state: cascade ? stateOf(cascade, v, c, names) : 'wins', family: v.family(c).length }
   })
 }
 
@@ -97,4 +104,32 @@ export function completions(project: Project, typed: string): Completion[] {
     return c ? [{ name: spelled, ...tellClass(v, c) }] : []
   }).slice(0, MOST_COMPLETIONS)
   return own && !rows.some((r) => r.name === typed) ? [{ name: typed, ...tellClass(own.v, own.c) }, ...rows] : rows
+}
+
+/** A state that classes wait for, by the name that they have for it. */
+export interface NamedState {
+  readonly name: string
+  /** As a condition has it: `.group:hover &`. */
+  readonly state: string
+}
+
+const MOST_NEIGHBOURS = 40
+
+/** The states that classes of an element, or of those beside and around it, wait for. */
+export function statesOfClasses(project: Project, source: string): NamedState[] {
+  const found = project.element(source)
+  if (!found) return []
+  const near = new Set([found.element.node])
+  const parent = found.element.node.parentNode
+  if (parent && 'childNodes' in parent) for (const n of parent.childNodes.slice(0, MOST_NEIGHBOURS)) if ('attrs' in n) near.add(n)
+  if (parent && 'attrs' in parent) near.add(parent)
+  const parts = new Set([...near].flatMap((n) => readClassList(n.attrs.find((a) => a.name === 'class')?.value ?? '')).flatMap((c) => segments(c.name).slice(0, -1)))
+  const out = new Map<string, string>()
+  for (const part of parts) {
+    for (const v of vocabulariesOf(project)) {
+      const state = v.stateOf(part)
+      if (state !== null && !out.has(state)) out.set(state, part)
+    }
+  }
+  return [...out].map(([state, name]) => ({ name, state }))
 }

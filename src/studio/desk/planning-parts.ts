@@ -6,4 +6,4 @@ export { htmlOf, nameOf, tellDrop, tellInsert } from '../../core/edit/plan-struc
 export { changedByTag, rulesWithId } from '../../core/project/matching'
 export { projectReach } from '../../core/project/reach'
 export { reachOfToken } from '../../core/project/token-reach'
-export { completions, familyOf, readClassRows } from './class-rows'
+export { completions, familyOf, readClassRows, statesOfClasses } from './class-rows'

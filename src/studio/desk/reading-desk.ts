@@ -6,7 +6,7 @@ import { sourceOfRule } from '../../core/project/compiled-rules'
 import { scaleOf } from '../../core/project/scale'
 import { applySplices, createPatch, LineFeeds, type Span } from '../../core/text'
 import { attribute, classesOf, spanOf } from '../../core/html'
-import type { ClassRow, Completion } from './class-rows'
+import type { ClassRow, Completion, NamedState } from './class-rows'
 import { OpenDesk, type ElementSource } from './open-desk'
 import { planning } from './planning'
 
@@ -244,6 +244,12 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
+  /** The states that classes of an element, or of those beside and around it, wait for. */
+  async statesOfClasses(source: string): Promise<NamedState[]> {
+    const { statesOfClasses } = await planning()
+    return statesOfClasses(this.opened, source)
+  }
+
   async classList(source: string, evidence: Evidence | null): Promise<ClassRow[]> {
     const { readClassRows } = await planning()
     return readClassRows(this.opened, source, evidence)

@@ -3,7 +3,7 @@ import { memo, useEffect, useRef, useState, type PointerEvent } from 'react'
 import type { Box, Geometry } from '../../agent/protocol'
 import { formatLength } from '../../core/value'
 import { getStudio, useStudio, type Picked } from '../store'
-import { lengthIn, notchesFor, sourceUnit, unitContext } from '../tune/row-value'
+import { lengthIn, nearestNotch, notchesFor, sourceUnit, stepNotches, unitContext } from '../tune/row-value'
 import { useSession } from '../ui/SessionContext'
 import { handlesOf, type Handle, type Outcome, type Reckoning } from './handle-list'
 import styles from './Overlay.module.css'
@@ -38,6 +38,10 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     const aim = picked.aims.get(handle.property)
     const context = unitContext(picked.report, handle.property)
     const raw = handle.px + moved * handle.sign
+    // A class list has the steps of its vocabulary, and what is between them only where that is asked for.
+    const landing = free ? null : session.selection.currentAim(handle.property)
+    const step = landing?.ref.kind === 'class-list' && landing.steps?.length ? nearestNotch(stepNotches(landing.steps), raw) : null
+    if (step) return { text: step.text, level: null }
     const near = free ? undefined : notchesFor(projectScale, picked.report, handle.property).find((n) => Math.abs(n.px - raw) * scale <= SNAP)
     if (near) return { text: near.text, level: null }
     const lines = (free ? null : grip.current?.geometry.edges?.[handle.axis === 'x' ? 'x' : 'y']) ?? []

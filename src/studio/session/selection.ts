@@ -1,7 +1,6 @@
 import type { Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
 import type { AimRef, Candidate, Evidence } from '../../core/aim'
 import { widthRange } from '../../core/css/media'
-import { stateAround } from '../../core/css/state-around'
 import { widthsBetween } from '../../core/project/width-condition'
 import { ALWAYS, isConditional, type Condition } from '../../core/aim/condition'
 import { theDesk } from '../desk/desk'
@@ -426,7 +425,7 @@ export class Selection {
   /** Has the page show the states that are held and the one that edits are to hold in. */
   async applyHolds(): Promise<void> {
     const { held, condition, picked } = getStudio()
-    const own = picked && condition.state ? [{ node: picked.report.info.node, states: condition.state.startsWith(':') ? [condition.state.slice(1)] : stateAround(condition.state) ? [condition.state] : [], open: /^(\[open\]|:popover-open)$/.test(condition.state) }] : []
+    const own = picked && condition.state ? [{ node: picked.report.info.node, states: /^(\[open\]|:popover-open)$/.test(condition.state) ? [] : [condition.state.replace(/^:/, '')], open: /^(\[open\]|:popover-open)$/.test(condition.state) }] : []
     await this.page.ask('hold', { held: [...held.map((h) => ({ node: h.info.node, states: h.state ? [h.state.slice(1)] : [], open: h.state === '' })), ...own] })
   }
 

@@ -9,7 +9,7 @@ import { RowFrame } from './RowFrame'
 import styles from './Rows.module.css'
 
 // What the browser computes for the same thing said otherwise.
-const SAME: Readonly<Record<string, string>> = { 'flex-start': 'start', 'flex-end': 'end', left: 'start', right: 'end', stretch: 'normal', 'inline-flex': 'flex', 'inline-grid': 'grid' }
+const SAME: Readonly<Record<string, string>> = { 'flex-start': 'start', 'flex-end': 'end', left: 'start', right: 'end', stretch: 'normal' }
 
 const SHORT: Readonly<Record<string, string>> = {
   'row-reverse': 'row ↤', 'column-reverse': 'column ↥', 'space-between': 'between', 'space-around': 'around', 'space-evenly': 'evenly', 'line-through': 'through', 'wrap-reverse': 'wrap ↥', 'content-box': 'content', 'border-box': 'with border',
@@ -22,13 +22,15 @@ export function ChoiceRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   const options = row.options ?? []
   const now = aim.computed.replace(/^(\S+) \1$/, '$1')
   const known = options.includes(now) ? now : options.includes(SAME[now]) ? SAME[now] : null
-  const list = known === null ? [...options, now] : options
+  const isRarer = row.rarer?.includes(now) ?? false
+  const list = known === null && !isRarer ? [...options, now] : options
   const pick = (value: string) => {
     session.selection.touch(row.property)
     void session.edits.commit(row.property, value)
   }
   // Arrow keys show each choice on the page and keep it, as a radio group does.
   const onKeyDown = (e: KeyboardEvent<HTMLDivElement>) => {
+    if (e.target instanceof HTMLSelectElement) return
     const by = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[e.key]
     if (!by) return
     e.preventDefault()
@@ -54,6 +56,12 @@ export function ChoiceRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
             <span>{SHORT[option] ?? option}</span>
           </button>
         ))}
+        {row.rarer && (
+          <select className={styles.rarer} aria-label={`Other values of ${row.property}`} data-set={isRarer || undefined} value={isRarer ? now : ''} onFocus={() => session.selection.touch(row.property)} onChange={(e) => pick(e.target.value)}>
+            <option value="" disabled>…</option>
+            {row.rarer.map((o) => <option key={o} value={o}>{o}</option>)}
+          </select>
+        )}
       </div>
     </RowFrame>
   )

@@ -30,7 +30,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
     <RowFrame row={row} aim={aim} mixed={px === null}>
       {px !== null && (
         <Tape
-          label={row.property} px={px} notches={steps?.length ? steps : notchesFor(scale, picked.report, row.property)} closed={landing?.closed ?? false} negative={row.negative ?? false} active={active}
+          label={row.property} px={px} notches={steps?.length ? steps : notchesFor(scale, picked.report, row.property)} closed={landing?.closed ?? false} stepwise={(steps?.length ?? 0) > 0} negative={row.negative ?? false} active={active}
           describe={(v) => formatLength({ number: v, unit: 'px' })}
           onFocus={() => session.selection.touch(row.property)}
           onShow={(to, notch) => can && session.edits.preview(row.property, text(to, notch))}

@@ -37,6 +37,7 @@ export function RowFrame({ row, aim, children, wide, mixed, color }: Props) {
       {children}
       <OriginDot row={row} aim={aim} />
       {aim.noEffect && idle === null && <NoEffectLine aim={aim} />}
+      {aim.besides.length > 0 && !row.part && <span className={styles.noEffect}>{aim.besides.join(', ')} {aim.besides.length === 1 ? 'adds its margins' : 'add their margins'} to it.</span>}
     </div>
   )
 }

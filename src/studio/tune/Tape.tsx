@@ -21,6 +21,8 @@ export interface TapeProps {
   readonly negative: boolean
   /** There is nothing between the notches. */
   readonly closed?: boolean
+  /** It goes from notch to notch, and between them only with Alt. */
+  readonly stepwise?: boolean
   /** What one step of the scale is, where lengths are not px but numbers; 1 when left out. */
   readonly step?: number
   /** The most it goes to, in steps. */
@@ -35,7 +37,7 @@ export interface TapeProps {
 }
 
 /** A length pulled along like a tape measure: the mark moves along the scale and settles on the project's notches. */
-export function Tape({ label, px, notches, negative, closed = false, step = 1, most = Infinity, active, describe, onShow, onCommit, onCancel, onFocus }: TapeProps) {
+export function Tape({ label, px, notches, negative, closed = false, stepwise = false, step = 1, most = Infinity, active, describe, onShow, onCommit, onCancel, onFocus }: TapeProps) {
   const [pull, setPull] = useState<{ px: number; start: number } | null>(null)
   const grip = useRef<{ x: number; px: number; moved: boolean } | null>(null)
   const last = useRef<{ px: number; notch: Notch | null }>({ px, notch: null })
@@ -62,6 +64,8 @@ export function Tape({ label, px, notches, negative, closed = false, step = 1, m
 
   const settle = (v: number): Notch | null =>
     notches.reduce<Notch | null>((best, n) => (Math.abs(n.px - v) * STRETCH <= SNAP && (!best || Math.abs(n.px - v) < Math.abs(best.px - v)) ? n : best), null)
+
+  const isByNotch = (e: { readonly altKey: boolean }) => closed || (stepwise && notches.length > 0 && !e.altKey)
 
   const end = (keep: boolean) => {
     clearTimeout(rest.current)
@@ -91,7 +95,7 @@ export function Tape({ label, px, notches, negative, closed = false, step = 1, m
     const reach = e.shiftKey ? 4 : e.altKey ? 0.1 : 1
     const by = e.shiftKey ? 4 : e.altKey && step === 1 ? 0.1 : 1
     const raw = g.px + (dx / STRETCH) * reach
-    const notch = closed ? nearestNotch(notches, raw) : e.altKey ? null : settle(raw)
+    const notch = isByNotch(e) ? nearestNotch(notches, raw) : e.altKey ? null : settle(raw)
     show(notch ? notch.px : bounded(Math.round(raw / by) * by), notch)
   }
 
@@ -117,8 +121,8 @@ export function Tape({ label, px, notches, negative, closed = false, step = 1, m
     e.preventDefault()
     e.stopPropagation()
     const by = e.shiftKey ? 10 : e.altKey ? 0.1 : 1
-    const ahead = closed ? notches.filter((n) => (n.px - value) * sign > 0.01) : []
-    if (closed) {
+    if (isByNotch(e)) {
+      const ahead = notches.filter((n) => (n.px - value) * sign > 0.01)
       const next = nearestNotch(ahead, value)
       if (next) show(next.px, next)
       clearTimeout(rest.current)

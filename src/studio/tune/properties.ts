@@ -25,6 +25,8 @@ export interface Row {
   readonly negative?: boolean
   /** Of a `choice` or `list`. */
   readonly options?: readonly string[]
+  /** Of a `choice`: further words, in a list after the buttons. */
+  readonly rarer?: readonly string[]
   /** Of a `length`: keywords it may be besides. */
   readonly keywords?: readonly string[]
   /** Of a `number`: the step of a pull, and the most it goes to. */
@@ -78,7 +80,7 @@ export const SECTIONS: readonly Section[] = [
   {
     title: 'Layout',
     rows: [
-      { property: 'display', label: 'Display', kind: 'choice', options: ['block', 'flex', 'grid', 'inline', 'none'] },
+      { property: 'display', label: 'Display', kind: 'choice', options: ['block', 'flex', 'grid', 'inline', 'none'], rarer: ['inline-block', 'inline-flex', 'inline-grid', 'flow-root', 'contents', 'list-item', 'table', 'inline-table', 'table-row', 'table-cell'] },
       { property: 'flex-direction', label: 'Direction', kind: 'choice', options: ['row', 'column', 'row-reverse', 'column-reverse'], picture: true, when: isFlex },
       { property: 'flex-wrap', label: 'Wrap', kind: 'choice', options: ['nowrap', 'wrap', 'wrap-reverse'], picture: true, when: isFlex },
       { property: 'justify-content', label: 'Along', kind: 'choice', options: ['normal', 'center', 'end', 'space-between', 'space-around', 'space-evenly'], picture: true, when: isContainer },

@@ -20,7 +20,8 @@ export function GradientRow({ row, aim }: { row: Row; aim: PropertyAim }) {
   const images = useStudio((s) => s.project?.images) ?? []
   const address = useStudio((s) => s.address)
   const inHand = useStudio((s) => s.layer)
-  const text = aim.written ?? aim.computed
+  // What classes make up together in variables is shown as what comes of it.
+  const text = aim.written === null || aim.written.includes('var(--tw-') ? aim.computed : aim.written
   const layers = gradient.layers(text)
   const at = Math.min(inHand, Math.max(0, layers.length - 1))
   const found = layers[at] === undefined ? null : gradient.parse(layers[at])

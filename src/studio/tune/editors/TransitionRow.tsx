@@ -2,6 +2,7 @@
 import { useRef, useState, type PointerEvent } from 'react'
 import type { PropertyAim } from '../../../core/aim'
 import { transition } from '../../../core/value'
+import { useSession } from '../../ui/SessionContext'
 import type { Row } from '../properties'
 import { RowFrame } from '../RowFrame'
 import styles from './Editors.module.css'
@@ -35,6 +36,9 @@ const CODEC = {
 /** Transitions one under the other, each with the curve of its course, whose two ends are pulled. */
 export function TransitionRow({ row, aim }: { row: Row; aim: PropertyAim }) {
   const list = useListValue(row, aim, CODEC, ',')
+  const { session } = useSession()
+  // Classes give their own course with the property.
+  const isByClass = session.selection.currentAim(row.property)?.ref.kind === 'class-list'
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>
@@ -52,7 +56,7 @@ export function TransitionRow({ row, aim }: { row: Row; aim: PropertyAim }) {
             </div>
           </div>
         ))}
-        {list.items && <button type="button" className={styles.add} onClick={() => list.add({ property: 'all', duration: '200ms', easing: 'ease', delay: null, behavior: null })}>Add a transition</button>}
+        {list.items && <button type="button" className={styles.add} onClick={() => list.add({ property: 'all', duration: '200ms', easing: isByClass ? null : 'ease', delay: null, behavior: null })}>Add a transition</button>}
       </div>
     </RowFrame>
   )
