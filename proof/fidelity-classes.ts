@@ -29,7 +29,8 @@ export class FidelityOfClasses extends Fidelity {
     const { tailwind } = await openTailwind(input, { own: (path) => (this.served.has(path) ? text(this.served.get(path)!) : null), library: librarySheet })
     if (!tailwind) return
     const css = tailwind.compile(new Set(project.pages().flatMap((p) => [...classTokens(project.text(p))])))
-    this.served.set(input.target, new TextEncoder().encode(css))
+    // A held state is shown as to a pointer that can hover, which the headless browser does not say it has.
+    this.served.set(input.target, new TextEncoder().encode(css.replaceAll('@media (hover: hover)', '@media all')))
     if (input.linked) return
     for (const page of project.pages()) {
       const html = project.text(page)

@@ -65,9 +65,25 @@ const SHOWS = `
     context.fillRect(0, 0, 1, 1)
     return '#' + [...context.getImageData(0, 0, 1, 1).data]
   }
-  const seen = (value) => value.replace(/rgba\\(0, 0, 0, 0\\) 0px 0px 0px 0px(, )?/g, '').replace(/(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\\([^()]*\\)/g, drawn)
+  const gradients = (value) => (value.includes('-gradient(') ? value.replace(/(\\)|#[0-9,]+\\]?) 0%(?=,)/, '$1').replace(/ 100%\\)$/, ')') : value)
+  const seen = (value) => gradients(value.replace(/rgba\\(0, 0, 0, 0\\) 0px 0px 0px 0px(, )?/g, '').replace(/(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\\([^()]*\\)/g, drawn))
   const read = () => seen(JSON.stringify([...getComputedStyle(e)].filter((n) => n === property || n.startsWith(property.replace(/^(padding|margin|border|inset|outline|background|flex|grid|font|overflow|gap).*/, '$1'))).map((n) => getComputedStyle(e).getPropertyValue(n)).concat(getComputedStyle(e).getPropertyValue(property))))
-  const before = read(), style = e.getAttribute('style')
+  const style = e.getAttribute('style')
+  // What classes say by properties of its own is one transform.
+  const own = ['translate', 'rotate', 'scale'].filter((n) => getComputedStyle(e)[n] !== 'none')
+  if (property === 'transform' && own.length) {
+    if (!own.every((n) => value.includes(n))) return null
+    const box = () => JSON.stringify(Object.values(e.getBoundingClientRect().toJSON()).map(Math.round))
+    const now = box()
+    e.style.setProperty('transition', 'none', 'important')
+    for (const n of own) e.style.setProperty(n, 'none', 'important')
+    e.style.setProperty(property, value, 'important')
+    const then = box()
+    if (style === null) e.removeAttribute('style')
+    else e.setAttribute('style', style)
+    return now === then
+  }
+  const before = read()
   e.style.setProperty('transition', 'none', 'important')
   e.style.setProperty(property, value, 'important')
   const after = read()

@@ -159,8 +159,12 @@ test('what a rule of the project decides is changed there; a class with several 
   expect(await lineWith(studio, 'Quay')).toContain('class="plate rounded-lg mt-2"')
   // The place where such a class is defined is offered too.
   expect(await studio.driver.executeScript<string[]>('return window.steadyProof.state().picked.aims.get("border-radius").candidates.map((c) => `${c.path}:${c.line} ${c.current}`)')).toContain('site.css:2 2px')
+  await studio.driver.executeScript('const { selection } = window.steadyProof.session; selection.chooseAim("padding", window.steadyProof.state().picked.aims.get("padding").candidates.findIndex((c) => c.path === "site.css"))')
+  await commit(studio, 'padding', '12px')
+  expect(await studio.sourceNow('site.css')).toContain('@utility plate { border-radius: 2px; padding: 12px; background-color: #eee; }')
+  expect(await studio.computed('section', 'padding-top')).toBe('12px')
   await studio.pick('div', 0.9, 0.5)
-  expect(await studio.text('row-gap')).toContain('space-x-4 adds its margins to it')
+  await studio.until('what adds up', async () => (await studio.text('row-gap')).includes('space-x-4 adds its margins to it'))
   // Arrows on a tape go from step to step; with Alt between them.
   await studio.pick('section', 0.5, 0.5)
   const tape = await studio.tape('margin-top')

@@ -207,4 +207,18 @@ describe('what the browser does to its storage', () => {
     await studio.until('both', async () => (await files()).length === 2)
     expect(await files()).toEqual(expect.arrayContaining([['ferry gate', 'index.html', 'new.css'], ['ferry gate, from a backup', 'index.html', 'old.css']]))
   })
+
+  test('publishing a large project says how far it is, and can be cancelled', async () => {
+    const studio = getStudio()
+    await studio.open('/?proof')
+    await studio.driver.executeScript(`
+      window.cancelling = new MutationObserver(() => [...document.querySelectorAll('main [role=status] button')].find((b) => b.textContent === 'Cancel')?.click())
+      window.cancelling.observe(document.body, { subtree: true, childList: true })`)
+    await studio.importSite('many sails', { 'index.html': '<p>Sails</p>', ...Object.fromEntries(Array.from({ length: 900 }, (_, i) => [`sails/${i}.svg`, `<svg xmlns="http://www.w3.org/2000/svg" id="s${i}"/>`])) })
+    expect(await (await studio.test('live-fault')).getText()).toMatch(/Publishing was cancelled\s+(No file was|\d+ of 901 files were) published\./)
+    await studio.driver.executeScript('window.cancelling.disconnect()')
+    await studio.press('Try again')
+    await studio.ready()
+    expect(await studio.inPage<string>('return document.body.innerText.trim()')).toBe('Sails')
+  })
 })

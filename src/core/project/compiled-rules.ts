@@ -1,4 +1,4 @@
-import { declarationsOf, isRootRule, resolvedSelectors, textOf, valueOf, type RuleSite } from '../css'
+import { declarationsOf, escapeName, isRootRule, resolvedSelectors, textOf, valueOf, type RuleSite } from '../css'
 import type { Project, SheetRef } from './project'
 
 /** A rule, and the sheet it stands in. */
@@ -23,12 +23,15 @@ const plain = (text: string): string => text.replace(/\s+/g, ' ').trim()
 // What a rule applies to and when: a compiler leaves that as it is, whatever it does with layers.
 function keyOf(site: RuleSite): string {
   const conditions = site.parents.flatMap((p) => (p.kind === 'at' && p.name !== 'layer' ? [`@${p.name} ${plain(textOf(site, p.prelude))}`] : []))
-  return [...conditions, ...resolvedSelectors(site).map(plain)].join('\n')
+  return [...conditions, ...(isUtility(site) ? [`.${escapeName(textOf(site, site.rule.prelude).trim())}`] : resolvedSelectors(site).map(plain))].join('\n')
 }
+
+// `@utility plate` is compiled to a rule of `.plate`.
+const isUtility = (site: RuleSite): boolean => site.rule.kind === 'at' && site.rule.name === 'utility' && /^[\w-]+$/.test(textOf(site, site.rule.prelude).trim())
 
 function byKey(ref: SheetRef, into: Map<string, RulePlace[]>, wanted: (key: string) => boolean): void {
   for (const site of ref.sheet.rules()) {
-    if (site.rule.kind !== 'style') continue
+    if (site.rule.kind !== 'style' && !isUtility(site)) continue
     const key = keyOf(site)
     if (!wanted(key)) continue
     const there = into.get(key)

@@ -320,9 +320,9 @@ export class OpenDesk {
 
   /**
    * Files for the live origin, in batches that a message can carry: first the page that is to be shown and all that
-   * pages ask for, or, as `rest`, the other pages.
+   * pages ask for, or, as `rest`, the other pages. `each` says whether to go on; false where it did not.
    */
-  async publish(shown: string, rest: boolean, each: (files: PublishedFile[], done: number, of: number) => Promise<void>): Promise<void> {
+  async publish(shown: string, rest: boolean, each: (files: PublishedFile[], done: number, of: number) => Promise<boolean>): Promise<boolean> {
     const pages = this.opened.pages()
     // Pages that the shown one names may stand in its frames, so they cannot wait.
     const text = pages.includes(shown) ? this.opened.text(shown) : ''
@@ -335,13 +335,14 @@ export class OpenDesk {
       batch.push(file)
       size += typeof file.body === 'string' ? file.body.length : file.body.byteLength
       if (size > BATCH || batch.length >= (rest ? 10 : 200) || i === paths.length - 1) {
-        await each(batch, i + 1, paths.length)
+        if (!(await each(batch, i + 1, paths.length))) return false
         batch = []
         size = 0
       }
     }
     // While the engine reads long sheets, they are taken apart here too.
     if (!rest) setTimeout(() => { for (const { sheet } of this.opened.allSheets()) if (sheet.isLong) void sheet.statements })
+    return true
   }
 
   protected page: PageClient | null = null

@@ -28,6 +28,7 @@ export class LivePage {
   private others: Promise<void> = Promise.resolve()
   private helloTimer: ReturnType<typeof setTimeout> | undefined
   private closed = false
+  private cancelled = false
   private greeted = false
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
@@ -48,6 +49,7 @@ export class LivePage {
   /** Reads the project; null when there is none, or this was closed meanwhile. */
   async open() {
     this.closed = false
+    this.cancelled = false
     addEventListener('message', this.onMessage)
     const opened = await theDesk().open(this.project, this.agentScript)
     return opened && !this.closed ? opened : null
@@ -65,20 +67,35 @@ export class LivePage {
       const host = this.host
       await host.reset(this.project)
       const shown = pageOf(getStudio().address)
-      await theDesk().publish(shown, false, proxy(async (files, done, of) => {
+      let said = { done: 0, of: 0 }
+      const isWhole = !this.cancelled && await theDesk().publish(shown, false, proxy(async (files, done, of) => {
         await host.put(files)
+        said = { done, of }
         setStudio({ progress: { text: `Publishing ${done} of ${of} files`, share: done / of } })
+        return !this.cancelled
       }))
       if (this.closed) return
+      if (!isWhole) {
+        setStudio({ progress: null, fault: { title: 'Publishing was cancelled', detail: said.of === 0 ? 'No file was published.' : `${said.done} of ${said.of} files were published.`, remedy: 'Nothing of the project is changed. Try again to see its page.' } })
+        return
+      }
       setStudio({ progress: null, fault: null })
       this.load(getStudio().address)
       // The other pages follow while this one is looked at already.
-      this.others = theDesk().publish(shown, true, proxy((files) => host.put(files))).catch(() => {})
+      this.others = theDesk().publish(shown, true, proxy(async (files) => {
+        await host.put(files)
+        return true
+      })).then(() => {}, () => {})
     } catch (error) {
       if (this.closed) return
       if (error instanceof LiveFaultError) setStudio({ fault: error.fault, progress: null })
       else say('error', `The page could not be published: ${String(error)}`)
     }
+  }
+
+  /** Publishes no more files than those on their way; the page is not shown until it is asked for again. */
+  cancelPublishing(): void {
+    this.cancelled = true
   }
 
   async put(files: readonly PublishedFile[]): Promise<void> {
@@ -127,6 +144,7 @@ export class LivePage {
    * process, its service worker included, and that process is the one that hangs. What the page itself stored stays there.
    */
   async restart(): Promise<void> {
+    this.cancelled = false
     this.client?.close()
     this.client = null
     if (this.frame) this.frame.src = 'about:blank'

@@ -82,6 +82,7 @@ export function PageArea() {
           <div className={styles.notice} role="status">
             {progress.text}
             <LinearProgress variant="determinate" value={progress.share * 100} aria-label="Progress" />
+            <Button size="small" onClick={() => session.page.cancelPublishing()}>Cancel</Button>
           </div>
         )}
         {busy && !fault && (
