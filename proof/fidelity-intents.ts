@@ -65,7 +65,7 @@ const SHOWS = `
     context.fillRect(0, 0, 1, 1)
     return '#' + [...context.getImageData(0, 0, 1, 1).data]
   }
-  const gradients = (value) => (value.includes('-gradient(') ? value.replace(/(\\)|#[0-9,]+\\]?) 0%(?=,)/, '$1').replace(/ 100%\\)$/, ')') : value)
+  const gradients = (value) => (value.includes('-gradient(') ? value.replace(/(\\)|#[0-9,]+\\]?) 0%(?=,)/g, '$1').replace(/ 100%\\)/g, ')') : value)
   const seen = (value) => gradients(value.replace(/rgba\\(0, 0, 0, 0\\) 0px 0px 0px 0px(, )?/g, '').replace(/(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\\([^()]*\\)/g, drawn))
   const read = () => seen(JSON.stringify([...getComputedStyle(e)].filter((n) => n === property || n.startsWith(property.replace(/^(padding|margin|border|inset|outline|background|flex|grid|font|overflow|gap).*/, '$1'))).map((n) => getComputedStyle(e).getPropertyValue(n)).concat(getComputedStyle(e).getPropertyValue(property))))
   const style = e.getAttribute('style')

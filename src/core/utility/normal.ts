@@ -56,7 +56,7 @@ const colorText = (text: string): string | null => {
   const color = parseColor(text)
   if (!color) return null
   const opaque = formatColor({ ...color, alpha: 1 }, { ...PLAIN_NOTATION, space: 'rgb' })
-  return `${opaque.slice(0, -1)} / ${trimNumber(color.alpha ?? 1, 2)})`
+  return `${opaque.slice(0, -1)} / ${trimNumber(color.alpha ?? 1, 3)})`
 }
 
 // `color-mix(in oklab, C 50%, transparent)` is C with that much alpha (CSS Color 5 §3).

@@ -1,5 +1,5 @@
 import { functions, transition } from '../value'
-import type { ClassWish } from './plan'
+import type { ClassWish } from './types'
 
 /** The properties that a transform is made of before `transform` itself, in the order in which they apply (CSS Transforms 2 §6). */
 export const OF_TRANSFORM = ['translate', 'rotate', 'scale'] as const

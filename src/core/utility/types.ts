@@ -1,4 +1,5 @@
 import type { Effect } from './class-index'
+import type { ListChange } from './class-list'
 
 /** A declaration that a class gives, with what it is on when that is not the element itself. */
 export interface Declared {
@@ -81,4 +82,21 @@ export interface Vocabulary {
   stateOf(part: string): string | null
   /** The variant for a condition; null where it has none. */
   variantFor(condition: VariantCondition): string | null
+}
+
+/** A property's new value; null takes the property out. */
+export interface ClassWish {
+  readonly property: string
+  readonly value: string | null
+}
+
+export interface ClassPlan {
+  readonly ok: true
+  readonly change: ListChange
+  readonly removed: readonly string[]
+  readonly added: readonly string[]
+  /** Longhands that were not asked for and are given another value, or none, by the classes that stay. */
+  readonly moved: readonly string[]
+  /** The properties by which the classes say it, where those are others than were asked for. */
+  readonly meant?: readonly ClassWish[]
 }
