@@ -50,13 +50,19 @@ function reduceCalc(value: string): string {
   return text
 }
 
+// In as few places as tell it from the other 8-bit values (CSS Color 4 §15.1).
+function alphaText(alpha: number): string {
+  const byte = (a: number) => Math.round(a * 255)
+  return trimNumber(alpha, byte(Number(alpha.toFixed(2))) === byte(alpha) ? 2 : 3)
+}
+
 const colorText = (text: string): string | null => {
   // Numbers and keywords that no colour has are the most of what comes here.
   if (!/^(#|(rgb|hsl|hwb|lab|lch|ok|color)a?\w*\(|[a-z]+$)/i.test(text)) return null
   const color = parseColor(text)
   if (!color) return null
   const opaque = formatColor({ ...color, alpha: 1 }, { ...PLAIN_NOTATION, space: 'rgb' })
-  return `${opaque.slice(0, -1)} / ${trimNumber(color.alpha ?? 1, 3)})`
+  return `${opaque.slice(0, -1)} / ${alphaText(color.alpha ?? 1)})`
 }
 
 // `color-mix(in oklab, C 50%, transparent)` is C with that much alpha (CSS Color 5 §3).
