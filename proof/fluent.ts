@@ -111,22 +111,28 @@ class Fluent {
   }
 }
 
-const dir = folder('fluent', '[--edits N]')
-const wanted = option('--edits', 1000)
-const opened = await openFolder(dir)
-if (opened.vocabularies.length === 0) {
-  console.error(`${dir}: no utility classes`)
-  process.exit(2)
+/** Random gestures on the class lists below a folder; null where no vocabulary is found. `names` limits the steps that shorter lists are looked for among. */
+export async function runFluent(dir: string, edits: number, seed: number, names: (name: string) => boolean = () => true): Promise<{ fluent: Fluent; label: string } | null> {
+  const { tailwind, version, config, ...opened } = await openFolder(dir)
+  if (opened.vocabularies.length === 0) return null
+  const source: ClassSource | null = tailwind && (version === 3 ? await tailwind3(config) : { names: tailwind.listed, defaults: new Map(), css: (name) => tailwind.cssOf(name), order: (list) => tailwind.order(list) })
+  const fluent = new Fluent({ tailwind, version, config, ...opened }, source && { ...source, names: source.names.filter(names) }, seed)
+  for (let step = 1; fluent.result.edits < edits; step++) fluent.one(step)
+  return { fluent, label: `${opened.vocabularies[0].label}${tailwind ? ` ${version}` : ''}` }
 }
-const start = performance.now()
-const { tailwind, version, config } = opened
-const source: ClassSource | null = tailwind && (version === 3 ? await tailwind3(config) : { names: tailwind.listed, defaults: new Map(), css: (name) => tailwind.cssOf(name), order: (names) => tailwind.order(names) })
-const fluent = new Fluent(opened, source, option('--seed', 1))
-const ready = performance.now()
-for (let step = 1; fluent.result.edits < wanted; step++) fluent.one(step)
-const { result } = fluent
-const shown: Record<string, number> = {}
-for (const f of fluent.faults) if ((shown[f.kind] = (shown[f.kind] ?? 0) + 1) <= option('--show', 12)) console.log(`\n${f.kind.toUpperCase()} step ${f.step} in ${f.file}\n  ${f.what}\n  ${f.why}\n  before: ${f.before}\n  after:  ${f.after}`)
-console.log(`${dir}: ${opened.vocabularies[0].label}${tailwind ? ` ${version}` : ''}; ${JSON.stringify(fluent.kinds)}, refused ${JSON.stringify(fluent.refusals)}; ${((ready - start) / 1000).toFixed(1)} s to read the classes, ${((performance.now() - ready) / 1000).toFixed(1)} s`)
-console.log(flag('json') ? JSON.stringify(result) : Object.entries(result).map(([k, n]) => `${k} ${n}`).join(', '))
-process.exitCode = result.wrong > 0 || result.dead > 0 || result.longer * 100 >= result.edits ? 1 : 0
+
+if (process.argv[1]?.endsWith('fluent.ts')) {
+  const dir = folder('fluent', '[--edits N]')
+  const start = performance.now()
+  const done = await runFluent(dir, option('--edits', 1000), option('--seed', 1))
+  if (!done) {
+    console.error(`${dir}: no utility classes`)
+    process.exit(2)
+  }
+  const { fluent: { result, faults, kinds, refusals }, label } = done
+  const shown: Record<string, number> = {}
+  for (const f of faults) if ((shown[f.kind] = (shown[f.kind] ?? 0) + 1) <= option('--show', 12)) console.log(`\n${f.kind.toUpperCase()} step ${f.step} in ${f.file}\n  ${f.what}\n  ${f.why}\n  before: ${f.before}\n  after:  ${f.after}`)
+  console.log(`${dir}: ${label}; ${JSON.stringify(kinds)}, refused ${JSON.stringify(refusals)}; ${((performance.now() - start) / 1000).toFixed(1)} s`)
+  console.log(flag('json') ? JSON.stringify(result) : Object.entries(result).map(([k, n]) => `${k} ${n}`).join(', '))
+  process.exitCode = result.wrong > 0 || result.dead > 0 || result.longer * 100 >= result.edits ? 1 : 0
+}

@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest'
 import { FluentJudge } from '../../proof/fluent-judge'
+import { runFluent } from '../../proof/fluent'
 import { FluentReading } from '../../proof/fluent-reading'
 import { tailwind3 } from '../../proof/tailwind-3'
 import { tailwindOf, unindexedTailwindOf } from '../../proof/tailwind-files'
@@ -70,4 +71,10 @@ test('a project of version 3 gets no class that version 3 does not have, and eac
   const [theirs, ours] = [new FluentReading(v, three, []), new FluentReading(v, { names: [], defaults: new Map(), css: (name) => v.cssOf(name), order: (names) => v.order(names) }, [])]
   const meaning = (reading: FluentReading, name: string) => [...reading.meaning([name], { width: 1, held: new Set() })].map(([k, value]) => `${k} ${value.replace(/var\(--tw-[\w-]*shadow\),/g, '')}`)
   for (const name of values) expect([name, meaning(ours, name)]).toEqual([name, meaning(theirs, name)])
+})
+
+test('random gestures on the sample’s lists are as a fluent author would write them', async () => {
+  const done = await runFluent('demo/brinewick-crew', 80, 2026, (name) => /^-?(p|m|gap|w|h|size|rounded|border|shadow|text|font|leading)[a-z-]*-?[\d.]*$/.test(name))
+  expect(done!.fluent.faults).toEqual([])
+  expect(done!.fluent.result.edits - done!.fluent.result.refused).toBeGreaterThan(50)
 })
