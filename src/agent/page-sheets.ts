@@ -1,3 +1,4 @@
+import { decodePath } from '../core/text/paths'
 import { unpackOutline, type OutlineRule, type PackedOutline } from '../core/css/packed-outline'
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { documentsOf } from './handles'
@@ -29,7 +30,7 @@ function keyOf(sheet: CSSStyleSheet): string | null {
   }
   if (!sheet.href) return null
   const url = new URL(sheet.href)
-  return url.origin === location.origin ? decodeURIComponent(url.pathname).replace(/^\//, '') : null
+  return url.origin === location.origin ? decodePath(url.pathname).replace(/^\//, '') : null
 }
 
 // Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).

@@ -1,3 +1,4 @@
+import { decodePath } from '../core/text/paths'
 /** What the interface and the hidden host frame on a project's live origin say to each other. */
 
 /** Cache that holds the published files. */
@@ -15,19 +16,11 @@ export interface HeldRequest {
 /** Everything under this path on a live origin is ours; a project's own files there are not served. */
 export const OWN_PATH = '/__steady/'
 
-const decoded = (part: string): string => {
-  try {
-    return decodeURIComponent(part)
-  } catch {
-    return part
-  }
-}
-
 /** A path from the project's root as it stands in a URL that files are kept under. */
 export const encodedPath = (path: string): string => path.split('/').map(encodeURIComponent).join('/')
 
 /** The path of a URL as files are kept under it: a page may write `@` and its kin as they are or in percents (URL §4.4), and means the same file. */
-export const keptPath = (pathname: string): string => pathname.split('/').map((part) => encodeURIComponent(decoded(part))).join('/')
+export const keptPath = (pathname: string): string => pathname.split('/').map((part) => encodeURIComponent(decodePath(part))).join('/')
 
 export interface PublishedFile {
   /** From the project's root, `/` between folders, not encoded. */

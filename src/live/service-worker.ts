@@ -1,4 +1,5 @@
 /// <reference lib="webworker" />
+import { decodePath } from '../core/text/paths'
 import { ourPage } from './our-page'
 import { CACHE, HELD, keptPath, OWN_PATH, type HeldRequest } from './protocol'
 
@@ -27,7 +28,7 @@ async function serve(request: Request, url: URL): Promise<Response> {
     return ranged(request, found)
   }
   if (!isFolder && (await find(`${url.pathname}/index.html`))) return Response.redirect(`${url.pathname}/${url.search}`, 301)
-  const path = safeDecode(url.pathname)
+  const path = decodePath(url.pathname)
   const headers = { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'x-steady-missing': encodeURIComponent(path) }
   if (request.mode !== 'navigate') return new Response(`${path} is not in the project`, { status: 404, headers: { ...headers, 'content-type': 'text/plain; charset=utf-8' } })
   const page = ourPage(`${path} is not in this project`, [
@@ -62,14 +63,6 @@ async function heldByHost(address: string): Promise<Blob | null> {
     if (blob) return blob
   }
   return null
-}
-
-const safeDecode = (path: string): string => {
-  try {
-    return decodeURIComponent(path)
-  } catch {
-    return path
-  }
 }
 
 // Media elements seek by byte ranges (RFC 9110 §14).

@@ -1,7 +1,7 @@
 import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, renameId, type EditPlan, type Refused } from '../css'
 import { asPresentation, attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
 import type { Project } from '../project'
-import { mapOffset, normalizeSplices, type Splice } from '../text'
+import { type Splice, fileNamed, mapOffset, normalizeSplices } from '../text'
 import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
 import { DECLARATION_WORDS } from './plan-css'
 import { REFERENCES } from './plan-structure'
@@ -119,12 +119,8 @@ function refersTo(page: string, target: string, href: string, id: string): boole
   if (!href.endsWith(`#${id}`)) return false
   const path = href.slice(0, href.length - id.length - 1)
   if (path === '') return page === target
-  try {
-    const resolved = decodeURIComponent(new URL(path, `http://x/${page}`).pathname.slice(1))
-    return resolved === target || (resolved.endsWith('/') || resolved === '' ? `${resolved}index.html` : resolved) === target
-  } catch {
-    return false
-  }
+  const resolved = fileNamed(path, page)
+  return resolved !== null && (resolved === target || (resolved.endsWith('/') || resolved === '' ? `${resolved}index.html` : resolved) === target)
 }
 
 /** Text of an element. */

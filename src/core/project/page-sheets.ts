@@ -1,5 +1,6 @@
 import { attribute } from '../html'
 import type { Project } from './project'
+import { fileNamed } from '../text'
 
 const known = new WeakMap<Project, { of: string; pages: Map<string, ReadonlySet<string>> }>()
 
@@ -16,14 +17,14 @@ export function sheetsOfPage(project: Project, page: string): ReadonlySet<string
 function readPage(project: Project, page: string): Set<string> {
   const out = new Set<string>()
   const add = (url: string, from: string): void => {
-    const path = pathOf(url, from)
+    const path = fileNamed(url, from)
     if (path === null || out.has(path)) return
     out.add(path)
     importsOf(project, path).forEach((inner) => add(inner, path))
   }
   const doc = project.document(page)
   const base = doc.elements.find((e) => e.node.tagName === 'base')
-  const from = base ? (pathOf(attribute(base.node, 'href') ?? '', page) ?? page) : page
+  const from = base ? (fileNamed(attribute(base.node, 'href') ?? '', page) ?? page) : page
   for (const e of doc.elements) {
     if (e.node.tagName === 'link' && /(^|\s)stylesheet(\s|$)/i.test(attribute(e.node, 'rel') ?? '')) add(attribute(e.node, 'href') ?? '', from)
     if (e.node.tagName !== 'style') continue
@@ -40,15 +41,6 @@ function importsOf(project: Project, key: string): string[] {
     if (item.kind !== 'at' || item.name !== 'import') return []
     return /^(?:url\(\s*)?["']?([^"')\s]+)/i.exec(statement.text.slice(item.prelude.from, item.prelude.to))?.[1] ?? []
   })) : []
-}
-
-function pathOf(url: string, from: string): string | null {
-  try {
-    const { host, pathname } = new URL(url, `http://project/${from}`)
-    return host === 'project' ? decodeURIComponent(pathname.slice(1)) : null
-  } catch {
-    return null
-  }
 }
 
 /** The pages whose source asks for a sheet; all, where none does: a script may. */

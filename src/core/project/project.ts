@@ -61,11 +61,11 @@ export interface Touched {
   readonly structure: boolean
 }
 
-const EXTENSIONS: Readonly<Record<string, FileKind>> = {
+const EXTENSIONS = new Map<string, FileKind>(Object.entries({
   html: 'html', htm: 'html', css: 'css', js: 'text', mjs: 'text', cjs: 'text', jsx: 'text', ts: 'text', tsx: 'text', webmanifest: 'text', json: 'text', svg: 'text', txt: 'text', md: 'text', xml: 'text',
-}
+}))
 
-export const kindOf = (path: string): FileKind => EXTENSIONS[/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? ''] ?? 'binary'
+export const kindOf = (path: string): FileKind => EXTENSIONS.get(/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? '') ?? 'binary'
 
 /** Whether a sheet is what a compiler of utility classes wrote: its banner says so. The next build writes it again. */
 export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss\b/i.test(sheet.slice(0, 200))

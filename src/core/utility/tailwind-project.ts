@@ -1,4 +1,5 @@
 import type { Project } from '../project'
+import { fileNamed } from '../text'
 import { VERSION_3 } from './version-3'
 
 /** What a project gives Tailwind CSS to work from, and where the compiled sheet is looked for. */
@@ -23,11 +24,7 @@ const UNLINKED = '__compiled-utilities.css'
 const resolve = (from: string, href: string): string | null => {
   // From elsewhere, or told by a template when it is filled in.
   if (/^([a-z][a-z+.-]*:|\/\/)|\{\{|\{%|<[%?]|\$\{/i.test(href)) return null
-  try {
-    return decodeURIComponent(new URL(href, `http://x/${from}`).pathname).slice(1)
-  } catch {
-    return null
-  }
+  return fileNamed(href, from)
 }
 
 /** The path that an `@import`, `@config` or `@plugin` in a file names. */

@@ -4,7 +4,7 @@ import type { BlockOut, Head, HeadField, Intent, SourcePlace } from '../../core/
 import type { MatchChange, RuleNote, SheetRef } from '../../core/project'
 import { sourceOfRule } from '../../core/project/compiled-rules'
 import { scaleOf } from '../../core/project/scale'
-import { applySplices, createPatch, LineFeeds, type Span } from '../../core/text'
+import { applySplices, createPatch, fileNamed, LineFeeds, type Span } from '../../core/text'
 import { attribute, classesOf, spanOf } from '../../core/html'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import { OpenDesk, type ElementSource } from './open-desk'
@@ -53,13 +53,8 @@ export class ReadingDesk extends OpenDesk {
     return values.flatMap((value) => [...value.matchAll(/url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi)].flatMap(([, double, single, bare]) => {
       const url = double ?? single ?? bare ?? ''
       if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return []
-      let file: string
-      try {
-        file = decodeURIComponent(new URL(url, `http://x/${path}`).pathname.slice(1))
-      } catch {
-        return [url]
-      }
-      return this.opened.has(file) || this.others.has(file) ? [] : [url]
+      const file = fileNamed(url, path)
+      return file !== null && (this.opened.has(file) || this.others.has(file)) ? [] : [url]
     }))
   }
 
@@ -275,7 +270,7 @@ export class ReadingDesk extends OpenDesk {
         if (site.rule.kind !== 'at' || site.rule.name !== 'font-face') continue
         const of = (name: string) => declarationsOf(site.rule).filter((d) => d.name === name).map((d) => textOf(site, d.value)).at(-1) ?? ''
         const url = /url\(\s*["']?([^"')]+)/i.exec(of('src'))?.[1]
-        const path = url && decodeURIComponent(new URL(url, `http://x/${ref.path}`).pathname.slice(1))
+        const path = url && fileNamed(url, ref.path)
         const bytes = path ? this.others.get(path) : undefined
         if (bytes) out.push({ family: of('font-family').replace(/^["']|["']$/g, ''), weight: of('font-weight') || 'normal', style: of('font-style') || 'normal', bytes: bytes.slice() })
       }

@@ -1,8 +1,9 @@
 import type { Verdict } from '../../core/edit'
+import { decodePath } from '../../core/text'
 
 /** The file that an address of the live page shows. */
 export function pageOf(address: string): string {
-  const path = decodeURIComponent(address.replace(/[?#].*$/, '')).replace(/^\//, '')
+  const path = decodePath(address.replace(/[?#].*$/, '')).replace(/^\//, '')
   return path === '' || path.endsWith('/') ? `${path}index.html` : path
 }
 

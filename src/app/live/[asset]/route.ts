@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { isLiveHost, liveOriginTemplate } from '@/live/origin'
 import { ourPage } from '@/live/our-page'
 
-const SCRIPTS: Readonly<Record<string, string>> = { 'agent.js': 'agent.js', 'host.js': 'host.js', 'sw.js': 'service-worker.js' }
+const SCRIPTS = new Map([['agent.js', 'agent.js'], ['host.js', 'host.js'], ['sw.js', 'service-worker.js']])
 
 const html = (body: string, status = 200): Response =>
   new Response(body, { status, headers: { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' } })
@@ -11,7 +11,7 @@ const html = (body: string, status = 200): Response =>
 /** What a live origin serves itself: the host frame, the service worker and the agent. Files come from the worker. */
 export async function GET(request: Request, { params }: { params: Promise<{ asset: string }> }): Promise<Response> {
   const { asset } = await params
-  const script = SCRIPTS[asset]
+  const script = SCRIPTS.get(asset)
   if (script) {
     const code = await readFile(join(/* turbopackIgnore: true */ process.cwd(), 'build', 'live', script))
     return new Response(new Uint8Array(code), {
