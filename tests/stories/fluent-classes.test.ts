@@ -174,3 +174,27 @@ test('what a rule of the project decides is changed there; a class with several 
   await studio.edit(() => tape.sendKeys(Key.chord(Key.ALT, Key.ARROW_RIGHT)))
   expect(await lineWith(studio, 'Quay')).toContain('rounded-lg mt-[10.1px]')
 })
+
+test('sides, keywords, tracks and sizes in the fewest classes, and a size keeps its line height', async () => {
+  const studio = getStudio()
+  await open(studio, 'sides', {
+    'index.html': page('<h1 class="md:text-5xl">Brinewick</h1>\n<div class="flex border-b border-sea/20 p-4 h-20 w-16">Quay</div>\n<ul class="grid grid-cols-2 p-8"><li>a</li><li>b</li></ul>'),
+    'site.css': '@import "tailwindcss";\n@theme { --color-sea: #0f5b66 }\n',
+  })
+  const after = async (property: string, value: string, has: string) => {
+    await commit(studio, property, value)
+    expect(`${property}: ${value}: ${await studio.verdict()}`).toBe(`${property}: ${value}: holds`)
+    return /class="([^"]*)"/.exec((await lineWith(studio, has)) ?? '')?.[1]
+  }
+  await studio.pick('h1')
+  expect(await after('font-size', '50px', 'Brinewick')).toBe('md:text-[50px] md:leading-none')
+  await studio.pick('div', 0.5, 0.5)
+  expect(await after('border-bottom-color', '#ffffff', 'Quay')).toBe('flex border-b border-white p-4 h-20 w-16')
+  expect(await after('padding-left', '20px', 'Quay')).toBe('flex border-b border-white p-4 pl-5 h-20 w-16')
+  expect(await after('width', '80px', 'Quay')).toBe('flex border-b border-white p-4 pl-5 size-20')
+  expect(await after('align-items', 'start', 'Quay')).toMatch(/ ?items-start/)
+  expect(await after('letter-spacing', '-0.05em', 'Quay')).toMatch(/tracking-tighter/)
+  expect(await after('border-width', '2px', 'Quay')).toMatch(/border-2/)
+  await studio.pick('ul', 0.5, 0.9)
+  expect(await after('grid-template-columns', 'repeat(2, minmax(0, 1fr)) 1fr', '<ul')).toBe('grid grid-cols-3 p-8')
+})

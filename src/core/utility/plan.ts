@@ -22,7 +22,7 @@ export function planClasses(vocabulary: Vocabulary, value: string, variant: stri
   if (meant.length > wishes.length || meant.some((m, i) => m.property !== wishes[i].property)) {
     const said = plan(list, meant)
     const isInSteps = said.ok && said.added.every((name) => !segments(name).at(-1)!.startsWith('['))
-    if (isInSteps) return { ...said, meant }
+    if (isInSteps) return { meant, ...said }
   }
   return plan(list, wishes)
 }
@@ -69,7 +69,7 @@ function plan(list: ReadList, asked: readonly ClassWish[]): ClassPlan | Refused 
   }
   for (const i of [...repeated(list, listed, removed, meant), ...idle(list, listed, removed)]) removed.add(i)
   const moved = [...new Set(list.listed.flatMap((l) => [...l.effect.keys()]))].filter((k) => !meant.has(k) && !/^--|\|/.test(k) && list.given(list.listed, k) !== list.given(listed, k))
-  return { ...placed(list, [...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base))), moved }
+  return { ...placed(list, [...removed], added.filter((a) => listed.some((l) => l.index === -1 && l.c.base === a.base))), moved, ...(wishes.some((w, i) => w !== asked[i]) && { meant: wishes }) }
 }
 
 // A width and a height of the same step are one class, once one of them is written.
