@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
-import { mimeType } from '../../live/mime'
-import { kindOf } from '../project'
-import { decodePath, fileNamed } from './paths'
+import { mimeType } from '../../src/live/mime'
+import { kindOf } from '../../src/core/project'
+import { decodePath, fileNamed } from '../../src/core/text/paths'
 
 test('malformed addresses and names that tables inherit are read as what they are', () => {
   expect(decodePath('/fares%20%.html')).toBe('/fares%20%.html')
