@@ -56,7 +56,9 @@ export interface Size { readonly width: number; readonly height: number }
  * all that could decide, and must then look as it did; null where the value is none.
  */
 const SHOWS = `
-  const [place, property, value, part] = arguments, e = document.querySelectorAll('*')[place]
+  const [place, property, asked, part] = arguments, e = document.querySelectorAll('*')[place]
+  // Laid out alike: a span with or without its other end, the start of a flow and of its container.
+  const value = /^grid-(column|row)$/.test(property) && /^span \\d+$/.test(asked) ? asked + ' / ' + asked : asked
   if (!e || !CSS.supports(property, value)) return null
   // Colours as they are drawn, in whatever colour space they are said, and no shadows that draw nothing.
   const drawn = (color) => {
@@ -66,7 +68,7 @@ const SHOWS = `
     return '#' + [...context.getImageData(0, 0, 1, 1).data]
   }
   const gradients = (value) => (value.includes('-gradient(') ? value.replace(/(\\)|#[0-9,]+\\]?) 0%(?=,)/g, '$1').replace(/ 100%\\)/g, ')') : value)
-  const seen = (value) => gradients(value.replace(/rgba\\(0, 0, 0, 0\\) 0px 0px 0px 0px(, )?/g, '').replace(/(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\\([^()]*\\)/g, drawn))
+  const seen = (value) => gradients(value.replace(/flex-(start|end)/g, '$1').replace(/rgba\\(0, 0, 0, 0\\) 0px 0px 0px 0px(, )?/g, '').replace(/(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\\([^()]*\\)/g, drawn))
   const read = () => seen(JSON.stringify([...getComputedStyle(e)].filter((n) => n === property || n.startsWith(property.replace(/^(padding|margin|border|inset|outline|background|flex|grid|font|overflow|gap).*/, '$1'))).map((n) => getComputedStyle(e).getPropertyValue(n)).concat(getComputedStyle(e).getPropertyValue(property))))
   const style = e.getAttribute('style')
   // What classes say by properties of its own is one transform.
