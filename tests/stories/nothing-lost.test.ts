@@ -119,7 +119,7 @@ describe('what others do to the folder', () => {
     expect((await studio.ledger()).join()).toContain('15px')
   })
 
-  test('what another program writes right before a save is taken in and not overwritten', async () => {
+  test('what another program writes right before a save is merged and not overwritten', async () => {
     const studio = getStudio()
     const folder = new BrowserFolder(studio, 'race')
     await folder.write(FILES)

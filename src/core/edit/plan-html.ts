@@ -1,7 +1,7 @@
 import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, renameId, type EditPlan, type Refused } from '../css'
 import { asPresentation, attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
 import type { Project } from '../project'
-import { type Splice, fileNamed, mapOffset, normalizeSplices } from '../text'
+import { fileNamed, mapOffset, normalizeSplices, type Splice } from '../text'
 import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
 import { DECLARATION_WORDS } from './plan-css'
 import { REFERENCES } from './plan-structure'

@@ -1,6 +1,6 @@
 import { attribute } from '../html'
-import type { Project } from './project'
 import { fileNamed } from '../text'
+import type { Project } from './project'
 
 const known = new WeakMap<Project, { of: string; pages: Map<string, ReadonlySet<string>> }>()
 

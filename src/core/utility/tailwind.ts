@@ -414,7 +414,7 @@ export class Tailwind implements Vocabulary {
   }
 }
 
-/** States that come and go; what an element is among its like is none. */
+/** States that come and go; a place among siblings, such as `:first-child`, is none. */
 const COMES_AND_GOES = /^(?::(?:hover|active|focus|focus-visible|focus-within|target|checked|indeterminate|disabled|enabled|invalid|valid|user-invalid|user-valid|required|optional|placeholder-shown|read-only|autofill|in-range|out-of-range|default)|:has\(:[\w-]+\)|\[(?!dir\b)[\w-]+(?:="[^"]*")?\])$/
 
 // What the rule of a class waits for besides being there, as a condition has it.

@@ -79,17 +79,19 @@ const STRUCK_FOR = 2500
 function useReplaced(rows: readonly ClassRow[], off: readonly Off[]): readonly Off[] {
   const [gone, setGone] = useState<readonly Off[]>([])
   const last = useRef(rows)
+  const switched = useRef(off)
+  useEffect(() => {
+    switched.current = off
+  })
   useEffect(() => {
     const before = last.current
     last.current = rows
     const names = new Set(rows.map((r) => r.name))
     const isSame = before.filter((r) => names.has(r.name)).length * 2 >= Math.max(1, before.length - 1)
-    const left = before.filter((r) => !names.has(r.name) && !off.some((o) => o.row.name === r.name))
+    const left = before.filter((r) => !names.has(r.name) && !switched.current.some((o) => o.row.name === r.name))
     setGone(isSame && rows.length >= before.length ? left.map((row) => ({ row, before: before.slice(0, before.indexOf(row)).map((r) => r.name) })) : [])
     const timer = setTimeout(() => setGone([]), STRUCK_FOR)
     return () => clearTimeout(timer)
-    // What is switched off is known by the time the list has changed.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [rows])
   return gone
 }
