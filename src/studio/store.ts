@@ -4,7 +4,7 @@ import type { Candidate, PropertyAim } from '../core/aim'
 import { ALWAYS, type Condition } from '../core/aim/condition'
 import type { BlockOut, Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
-import type { DeskState, OpenedProject, Point } from './desk/desk.worker'
+import type { DeskState, OpenedProject, Point, Shown } from './desk/desk.worker'
 import type { VocabularyState } from './desk/vocabularies'
 import type { Drop } from './session/structure'
 import { NONE_CHOSEN, type ChosenPlaces } from './session/chosen-aim'
@@ -140,7 +140,7 @@ export interface StudioState {
   readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null
   /** What the step under way would write, as the ledger will say it. */
-  readonly writes: { readonly before: string | null; readonly after: string; readonly moves: readonly string[] } | null
+  readonly writes: Shown | null
   readonly status: { readonly kind: 'info' | 'error'; readonly text: string } | null
   /** Makes once more an edit that could not be stored. */
   readonly again: (() => Promise<unknown>) | null

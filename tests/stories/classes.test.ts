@@ -297,9 +297,19 @@ test('a compiled sheet alone: its classes are used, in states too, and it is not
   expect(await studio.verdict()).toBe('holds')
   expect(await studio.sourceNow('index.html')).toContain('hover:text-white')
   await studio.choose('State', '')
-  // What no class gives is no reason to change what the next build writes again.
-  const rows = (await studio.ledger()).length
-  await studio.type('padding-left', '7px')
-  await studio.until('an edit', async () => (await studio.ledger()).length === rows + 1)
+  // What no class gives is no reason to change what the next build writes again: a sheet of the page's own is made for it.
+  await studio.edit(() => studio.type('padding-left', '7px'))
+  expect(await studio.verdict()).toBe('holds')
+  expect(await studio.computed('a', 'padding-left')).toBe('7px')
+  expect(await studio.text('status')).toContain('No class in this sheet gives padding-left: 7px')
   expect(await studio.sourceNow('out.css')).toBe(sheet)
+  expect(await studio.sourceNow('index.html')).toBe('<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="out.css">\n<style>\n  .page-link {\n    padding-left: 7px;\n  }\n</style>\n<a class="p-4 pl-5 hover:text-white page-link" href="#">Book</a>\n</html>\n')
+  // The next one goes to the sheet that is there now.
+  await studio.edit(() => studio.type('margin-top', '9px'))
+  expect(await studio.verdict()).toBe('holds')
+  expect(await studio.sourceNow('index.html')).toContain('  .page-link {\n    padding-left: 7px;\n    margin-top: 9px;\n  }')
+  await studio.undo()
+  await studio.undo()
+  await studio.until('the sheet to be gone', async () => !(await studio.sourceNow('index.html')).includes('<style>'))
+  expect(await studio.computed('a', 'padding-left')).toBe('20px')
 })

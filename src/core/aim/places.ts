@@ -1,5 +1,6 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, nestingHabit, placeUnder, SheetMemo, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import { newSheetPlace } from '../html'
 import { isHelperClass, isLibrary } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
@@ -43,7 +44,7 @@ class Places {
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const rules = this.c.rules.candidates(this.longhands, this.contests)
-    const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(rules), ...this.newClass()])])
+    const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(rules), ...this.newClass()]), ...this.newSheet()])
     const inline = isConditional(this.condition) ? [] : this.told([...this.attribute(), ...this.inline()])
     const lists = this.told(classListsFor(this.c, this.longhands, this.contests))
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
@@ -160,6 +161,24 @@ class Places {
       ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: selector, reach: 1,
       reason: 'a new class for this element alone, with a rule of its own',
     }))
+  }
+
+  /** Where the page has no sheet of the author's, one in the page itself. */
+  private newSheet(): Candidate[] {
+    const { evidence, project, fresh, layers } = this.c
+    const { source } = evidence.info
+    const found = source ? project.element(source) : null
+    const key = evidence.sheets.at(-1)
+    const last = key === undefined ? null : project.sheet(key)
+    if (fresh.isAuthored || !source || !found?.element.startTag || project.readOnly(found.path) || !last || !newSheetPlace(found.doc)) return []
+    const name = fresh.className
+    const { state, part, media } = this.condition
+    const plain = `.${escapeName(name)}`
+    const asked = state || part ? stateSelectors(plain, state + part) : plain
+    return [this.fresh(asked, { ref: last, after: null, rule: null, order: evidence.sheets.length, layer: layers.unlayered, end: last.sheet.length }, {
+      ref: { kind: 'new-sheet', source, name, selector: asked, under: media, last: last.key }, label: `${asked} in a new <style>`, reach: 1, path: found.path, line: found.doc.lineAt(found.element.startTag.from), near: undefined,
+      conditions: media ? [`@media ${media}`] : [], reason: 'a new class for this element alone, in a style sheet of the page',
+    })]
   }
 
   /** The rule for the state, part and widths asked for, beside the rule that the element's default edit would land in. */
@@ -283,6 +302,7 @@ class Places {
     // A token reaches all that use it.
     if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
     if (c.ref.kind === 'new-class') return this.c.fresh.isWritable
+    if (c.ref.kind === 'new-sheet') return true
     const m = this.matchingOf(c)
     if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
     return c.ref.kind === 'new-rule' && ((isConditional(this.condition) && this.c.fresh.isWritable) || this.c.fresh.isForItsLike(c.ref.selector, this.longhands))
@@ -358,6 +378,7 @@ class Places {
     const at = c.current !== null ? this.matchingOf(c) : null
     if (at && this.c.isNarrowed(at)) return `${at.conditions.join(' ')} alone sets the value, so the edit holds there.`
     if (c.ref.kind === 'new-class') return `${first}a class of its own, since no rule wins here without affecting other elements.`
+    if (c.ref.kind === 'new-sheet') return 'The page has no style sheet of yours to write it in, so one is made in its head.'
     if (c.ref.kind === 'new-rule' && isConditional(this.condition)) return 'No rule has just this condition yet, so one is made beside its base.'
     if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
     if (c.ref.kind === 'attribute') return `Its ${c.label} sets the value now.`

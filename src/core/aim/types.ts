@@ -14,6 +14,21 @@ export type AimRef =
   | ClassListRef
   /** A class that is not there yet: added to the element's class list, with a rule of its own. */
   | { readonly kind: 'new-class'; readonly source: string; readonly name: string; readonly sheet: string; readonly after: number | null }
+  | NewSheetRef
+
+/** A class that is not there yet, with its rule in a `<style>` element that is not there yet: in the head of the page, after the sheets that it has. */
+export interface NewSheetRef {
+  readonly kind: 'new-sheet'
+  readonly source: string
+  /** The name of the class. */
+  readonly name: string
+  /** The class with the state and part that are asked for. */
+  readonly selector: string
+  /** A media condition; `''` for none. */
+  readonly under: string
+  /** The last sheet of the page, which the page is shown by until the new one is there. */
+  readonly last: string
+}
 
 /** The class list of an element, or, with `alike`, of all elements of the project that have just the same one. */
 export interface ClassListRef {

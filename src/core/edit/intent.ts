@@ -236,6 +236,8 @@ export interface PlannedEdit {
   readonly preview: readonly PreviewPlan[]
   /** Properties that were not asked for and have another value with it. */
   readonly moves?: readonly string[]
+  /** Whether it lands where a value goes that no class of a closed vocabulary gives. */
+  readonly isOtherwise?: boolean
   /** Whether what was written is an element that is then the one in hand. */
   readonly isElement?: boolean
   /** Properties that are to be read back, where the intent itself does not name them. */

@@ -9,6 +9,7 @@ import { planMakeClass } from './plan-make-class'
 import { planAddRule, planDeclaration, planMakeToken, planNewClass, planNewRule, planRule, planSelector } from './plan-css'
 import { planElements, planInsert, planMove, planWrap } from './plan-structure'
 import { planAddFace } from './plan-face'
+import { planNewSheet } from './plan-new-sheet'
 import { planAttribute, planPresentation, planRenameAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
@@ -80,11 +81,14 @@ function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
     case 'token': return planToken(project, intent, aim)
     case 'new-rule': return planNewRule(project, intent, aim)
     case 'new-class': return planNewClass(project, intent, aim)
+    case 'new-sheet': return planNewSheet(project, intent, aim)
     case 'inline': return planInline(project, intent, aim.source)
     case 'attribute': return planPresentation(project, intent, aim)
     case 'class-list': {
       const plan = planClassList(project, aim, [{ property: intent.name, value: intent.value }], intent.important ?? false)
-      return plan.ok || !intent.otherwise || plan.reason !== 'bad-value' ? plan : planSet(project, { ...intent, aim: intent.otherwise, otherwise: undefined })
+      if (plan.ok || !intent.otherwise || plan.reason !== 'bad-value') return plan
+      const other = planSet(project, { ...intent, aim: intent.otherwise, otherwise: undefined })
+      return other.ok ? { ...other, isOtherwise: true } : other
     }
   }
 }
@@ -128,7 +132,7 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
         made.push({ path, inverse: project.apply(path, splices).inverse })
       }
       plans.push(shown.ok ? { ...plan, preview: shown.preview } : plan)
-      const rule = key !== null && !there && asked.kind === 'set' && 'sheet' in asked.aim ? ruleAround(project, asked.aim.sheet, plan.at) : null
+      const rule = key !== null && !there ? ruleAround(project, plan.path, plan.at) : null
       if (rule) fresh.set(key!, rule)
     }
   } finally {
@@ -148,7 +152,7 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
     after: plans.length === 1 ? first.after : plans.map((p) => (p.name === first.name && p.after === first.after ? '' : `${p.name}: ${p.after}`)).filter(Boolean).join('; ') || first.after,
     at,
     selectors: [...new Set(plans.flatMap((p) => p.selectors))],
-    ...(first.isElement && { isElement: true }),
+    ...(first.isElement && { isElement: true }), ...(plans.some((p) => p.isOtherwise) && { isOtherwise: true }),
     ...told,
     label,
     preview: lastOf(plans.flatMap((p) => p.preview)),
@@ -156,14 +160,14 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
 }
 
 // What tells places that are not there yet apart; null for all others.
-const newPlace = (intent: Intent): string | null => (intent.kind === 'set' && (intent.aim.kind === 'new-rule' || intent.aim.kind === 'new-class') ? JSON.stringify(intent.aim) : null)
+const newPlace = (intent: Intent): string | null => (intent.kind === 'set' && /^new-(rule|class|sheet)$/.test(intent.aim.kind) ? JSON.stringify(intent.aim) : null)
 
-/** The innermost rule of a sheet around an offset of its file. */
-function ruleAround(project: Project, key: string, at: number): AimRef | null {
-  const ref = project.sheet(key)
+/** The innermost rule around an offset of a file. */
+function ruleAround(project: Project, path: string, at: number): AimRef | null {
+  const ref = project.allSheets().find((s) => s.path === path && at >= s.base && at <= s.base + s.sheet.length && s.generated === null)
   const statement = ref?.sheet.statementAt(at - ref.base)
   const site = ref && statement ? [...ref.sheet.rulesOf(statement)].findLast(({ rule }) => rule.kind === 'style' && at - ref.base >= statement.start + rule.span.from && at - ref.base < statement.start + rule.span.to) : undefined
-  return site ? { kind: 'rule', sheet: key, rule: site.rule.id } : null
+  return site ? { kind: 'rule', sheet: ref!.key, rule: site.rule.id } : null
 }
 
 // Values that all land in one class list are asked of it at once, so that one class can say several.

@@ -2,6 +2,7 @@ export { attribute, classesOf, HtmlDocument, type EmbeddedSheet, type P5Element,
 export { isPhrasing, whyNotIn, whyNotNamed } from './content-model'
 export { spanOf } from './layout'
 export { duplicateElements, insertHtml, moveElements, parentAt, removeElements, unwrapElement, whyNotAt, wrapElements, type Place } from './structure'
+export { newSheetPlace } from './new-sheet-place'
 export { publishHtml } from './publish'
 export { ID_ATTRIBUTE } from './publish-id'
 export { removeAttribute, renameAttribute, renameInClassLists, setAttribute, setTagName, setText } from './edit'

@@ -1,6 +1,6 @@
 'use client'
 import { lazy, Suspense, useState } from 'react'
-import type { Candidate, PropertyAim } from '../../core/aim'
+import type { AimRef, Candidate, PropertyAim } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -103,6 +103,8 @@ function NotInSource({ info, nearest, place }: { info: NodeInfo; nearest: NodeIn
   )
 }
 
+const isNew = ({ kind }: AimRef): boolean => kind === 'new-rule' || kind === 'new-class' || kind === 'new-sheet'
+
 function Landing({ picked }: { picked: Picked }) {
   const { session } = useSession()
   const property = useStudio((s) => s.property)
@@ -134,7 +136,7 @@ function Landing({ picked }: { picked: Picked }) {
         <strong className={styles.selector} title={candidate.label} data-testid="aim-label">{candidate.label}</strong>
         {candidate.of && <span className={styles.specificity} data-testid="aim-of">in {candidate.of}</span>}
         {candidate.specificity && <span className={styles.specificity} title="Specificity: ids, classes, types">{candidate.specificity.join(',')}</span>}
-        {(candidate.ref.kind === 'new-rule' || candidate.ref.kind === 'new-class') && <span className={styles.fresh} title="It is not there yet: the edit writes it" data-testid="aim-new">{candidate.ref.kind === 'new-rule' ? 'new rule' : 'new class'}</span>}
+        {isNew(candidate.ref) && <span className={styles.fresh} title="It is not there yet: the edit writes it" data-testid="aim-new">{candidate.ref.kind.replace('-', ' ')}</span>}
         {(candidate.ref.kind === 'rule' || picked.report.info.classes.length > 0) && (
           <button type="button" className={styles.rename} aria-label="Change the selector, or rename a class" title="Change the selector, or rename a class (N)" onClick={() => setStudio({ naming: true })}>
             <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
@@ -220,7 +222,7 @@ function ListLine({ current }: { current: string | null }) {
   const writes = useStudio((s) => s.writes)
   return (
     <div className={styles.listLine} data-testid="class-writes">
-      {writes ? <>{writes.before && <s>{writes.before}</s>} <b>{writes.after}</b>{writes.moves.length > 0 && <small> {writes.moves.join(', ')} {writes.moves.length === 1 ? 'moves' : 'move'} too</small>}</> : current ?? <i>no class sets it yet</i>}
+      {writes?.otherwise ? <>no class in this sheet gives <b>{writes.after}</b>: it goes to <b>{writes.otherwise}</b></> : writes ? <>{writes.before && <s>{writes.before}</s>} <b>{writes.after}</b>{writes.moves.length > 0 && <small> {writes.moves.join(', ')} {writes.moves.length === 1 ? 'moves' : 'move'} too</small>}</> : current ?? <i>no class sets it yet</i>}
     </div>
   )
 }

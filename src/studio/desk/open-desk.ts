@@ -91,6 +91,16 @@ export interface Written {
   readonly scale: Scale
 }
 
+/** What a step that is shown would write, as the ledger will say it. */
+export interface Shown {
+  readonly before: string | null
+  readonly after: string
+  /** Properties that were not asked for and have another value with it. */
+  readonly moves: readonly string[]
+  /** Where it goes instead, since no class of a closed vocabulary gives it; null where one does. */
+  readonly otherwise: string | null
+}
+
 const isFull = (error: unknown): boolean => /quota/i.test(`${String((error as { inner?: unknown }).inner)} ${String(error)}`)
 
 /** A file that both sides changed in the same places. */
@@ -359,7 +369,7 @@ export class OpenDesk {
   }
 
   /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */
-  async show(intent: Intent, exact: boolean): Promise<{ ok: true; before: string | null; after: string; moves: readonly string[] } | 'busy' | Refused> {
+  async show(intent: Intent, exact: boolean): Promise<({ ok: true } & Shown) | 'busy' | Refused> {
     const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
@@ -368,7 +378,7 @@ export class OpenDesk {
       const lists = plan.preview.filter((op) => op.op === 'classes')
       if (exact && lists.length && this.compile(lists.map((op) => op.value ?? ''))) await this.page?.ask('sync', { ops: this.compiledSheet() })
       await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
-      return { ok: true, before: plan.before, after: plan.after, moves: plan.moves ?? [] }
+      return { ok: true, before: plan.before, after: plan.after, moves: plan.moves ?? [], otherwise: plan.isOtherwise ? plan.label : null }
     } catch {
       return 'busy'
     }

@@ -10,6 +10,7 @@ export function keyOf(ref: AimRef): string {
     case 'inline': return `inline ${ref.source}`
     case 'attribute': return `attribute ${ref.source} ${ref.name}`
     case 'new-class': return `class ${ref.source}`
+    case 'new-sheet': return `sheet ${ref.source} ${ref.selector} ${ref.under}`
     case 'class-list': return `list ${ref.source} ${ref.vocabulary} ${ref.variant}${ref.alike ? ' alike' : ''}`
   }
 }
@@ -34,6 +35,7 @@ export const NONE_CHOSEN: ChosenPlaces = { of: {}, last: null }
 /** Whether a place is the one that was chosen, which may have been written since: a rule or a class that was not there yet is a rule then. */
 export function isPlace(c: Candidate, { ref, asImportant }: Candidate): boolean {
   if (candidateKey(c) === candidateKey({ ...c, ref, asImportant })) return true
+  if (c.ref.kind === 'rule' && ref.kind === 'new-sheet') return c.label === ref.selector
   if (c.ref.kind !== 'rule' || (ref.kind !== 'new-rule' && ref.kind !== 'new-class') || c.ref.sheet !== ref.sheet) return false
   return ref.kind === 'new-class' ? c.label === `.${ref.name}` : c.label === ref.selector && c.conditions.filter((x) => x.startsWith('@media')).join() === (ref.under ? `@media ${ref.under}` : '')
 }

@@ -541,7 +541,7 @@ export class Selection {
     if (!first) return []
     if (others.length === 0 || heldAim) return [first]
     const key = keyOf(first.ref)
-    const shared = first.ref.kind !== 'inline' && first.ref.kind !== 'new-class' &&
+    const shared = first.ref.kind !== 'inline' && first.ref.kind !== 'new-class' && first.ref.kind !== 'new-sheet' &&
       others.every((o) => o.aims.get(property)?.candidates.some((c) => keyOf(c.ref) === key))
     if (shared) return [first]
     const all = new Map([[key, first]])

@@ -31,7 +31,7 @@ export class Showing {
         const shown = await theDesk().show(intent, exact)
         if (shown === 'busy') throw new PageBusyError('The page does not answer')
         if (!shown.ok) say('error', shown.why)
-        else if (getStudio().pulling) setStudio({ writes: { before: shown.before, after: shown.after, moves: shown.moves } })
+        else if (getStudio().pulling) setStudio({ writes: shown })
       }
     } catch (error) {
       if (error instanceof PageBusyError) setStudio({ busy: true })

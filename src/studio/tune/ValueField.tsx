@@ -97,5 +97,5 @@ export function ValueField({ row, text, length = parseLength(text), pulling, ste
 
 function Otherwise({ place }: { place: NonNullable<Props['otherwise']> }) {
   const reach = reachOf(place, useStudio((s) => s.fresh))
-  return <>no class has it, so to <b>{place.label}</b>, {reach === null ? uncountedWords(place.ref) : `${reach} on this page`}</>
+  return <>no class in this sheet gives that, so to <b>{place.label}</b>, {reach === null ? uncountedWords(place.ref) : `${reach} on this page`}</>
 }
