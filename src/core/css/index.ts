@@ -8,7 +8,7 @@ export type { OutlineRule, PackedOutline } from './packed-outline'
 export { classesNamed, compareSpecificity, oneOfNames, resolveNested, specificityOf, type Specificity } from './selector'
 export { splitSelectors } from './selector-list'
 export { aroundKey, classesAsked, subjectKey } from './selector-key'
-export { measureHouseStyle, type HouseStyle } from './house-style'
+export { lineIndent, measureHouseStyle, type HouseStyle } from './house-style'
 export {
   decidingDeclaration, declarationText, isWholeValue, refuse, removeDeclaration, setDeclaration, setImportant, switchedOff, takenDeclarations, switchOff, switchOn, withComments,
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,

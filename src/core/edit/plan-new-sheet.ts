@@ -1,15 +1,21 @@
 import type { NewSheetRef } from '../aim'
-import { blockText, inHouseSpelling, isWholeValue, measureHouseStyle, refuse, ruleText, Sheet, type HouseStyle, type NewRule, type Refused } from '../css'
-import { classesOf, insertHtml, newSheetPlace, setAttribute } from '../html'
+import { blockText, inHouseSpelling, isWholeValue, lineIndent, measureHouseStyle, refuse, ruleText, Sheet, type HouseStyle, type NewRule, type Refused } from '../css'
+import { classesOf, indentUnit, insertHtml, newSheetPlace, setAttribute, type HtmlDocument, type Place } from '../html'
 import { isLibrary, type Project } from '../project'
 import { mapOffset } from '../text'
 import type { PlannedEdit, SetIntent } from './intent'
 import { editableElement } from './target'
 
-/** As the author writes rules in another sheet of the project, else as most do. */
-function houseStyle(project: Project): HouseStyle {
+/** As the author writes rules in another sheet of the project, else as most do, with the page's own step of indentation. */
+function houseStyle(project: Project, doc: HtmlDocument): HouseStyle {
   const own = project.allSheets().find((ref) => project.isEditable(ref) && !isLibrary(ref) && ref.sheet.length > 0)
-  return own?.style ?? measureHouseStyle(new Sheet(''))
+  return { ...(own?.style ?? { ...measureHouseStyle(new Sheet('')), indent: indentUnit(doc) }), lineEnd: '\n' }
+}
+
+/** What a line of an element at this place begins with. */
+function indentAt(doc: HtmlDocument, { element, where }: Place): string {
+  const { startTag } = doc.element(element)
+  return ((startTag && lineIndent(doc.text, startTag.from)) ?? '') + (where === 'last' ? indentUnit(doc) : '')
 }
 
 /** A class of its own for an element, with the value in a rule of a new `<style>` element (HTML §4.2.6). */
@@ -19,13 +25,15 @@ export function planNewSheet(project: Project, intent: SetIntent, aim: NewSheetR
   const { doc, element, path } = found
   const place = newSheetPlace(doc)
   if (!place) return refuse('not-found', `${path} has no <head> tag to write a style sheet in.`)
-  const style: HouseStyle = { ...houseStyle(project), lineEnd: '\n' }
+  const style = houseStyle(project, doc)
   const value = intent.name.startsWith('--') ? intent.value.trim() : inHouseSpelling(intent.value.trim(), style)
   if (!isWholeValue(intent.name, value)) return refuse('bad-value', `“${intent.value}” cannot stand as the value of ${intent.name}.`)
   const rule: NewRule = { selector: aim.selector, declarations: [{ name: intent.name, value, important: intent.important }] }
   const text = aim.under ? blockText(style, 'media', aim.under, rule) : ruleText(style, '', rule)
-  const lines = text.split('\n').map((line) => style.indent + line).join('\n')
-  const sheet = insertHtml(doc, place, `<style>\n${lines}\n</style>`)
+  const indent = indentAt(doc, place)
+  // The text of a `<style>` element is inserted as it is.
+  const lines = text.split('\n').map((line) => indent + indentUnit(doc) + line).join('\n')
+  const sheet = insertHtml(doc, place, `<style>\n${lines}\n${indent}</style>`)
   if (!sheet.ok) return sheet
   const written = element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
   const named = setAttribute(doc, element, 'class', written.trim() === '' ? aim.name : `${written.trimEnd()} ${aim.name}`)

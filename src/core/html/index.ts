@@ -1,6 +1,6 @@
 export { attribute, classesOf, HtmlDocument, type EmbeddedSheet, type P5Element, type SourceElement } from './document'
 export { isPhrasing, whyNotIn, whyNotNamed } from './content-model'
-export { spanOf } from './layout'
+export { indentUnit, spanOf } from './layout'
 export { duplicateElements, insertHtml, moveElements, parentAt, removeElements, unwrapElement, whyNotAt, wrapElements, type Place } from './structure'
 export { newSheetPlace } from './new-sheet-place'
 export { publishHtml } from './publish'
