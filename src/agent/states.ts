@@ -181,13 +181,7 @@ export class States {
     const { names } = this
     for (const doc of documentsOf(this.root)) {
       this.addOwnStates(doc)
-      for (const sheet of [...doc.styleSheets, ...doc.adoptedStyleSheets]) {
-        try {
-          for (const rule of sheet.cssRules) this.takeRule(rule, names)
-        } catch {
-          // From elsewhere: the engine does not let it be read.
-        }
-      }
+      for (const sheet of [...doc.styleSheets, ...doc.adoptedStyleSheets]) for (const rule of rulesOf(sheet)) this.takeRule(rule, names)
     }
   }
 
@@ -227,7 +221,7 @@ export class States {
       }
     }
     if ('cssRules' in rule) for (const inner of rule.cssRules as CSSRuleList) this.takeRule(inner, names)
-    if (rule.constructor.name === 'CSSImportRule') for (const inner of (rule as CSSImportRule).styleSheet?.cssRules ?? []) this.takeRule(inner, names)
+    if (rule.constructor.name === 'CSSImportRule') for (const inner of rulesOf((rule as CSSImportRule).styleSheet)) this.takeRule(inner, names)
   }
 
   private restore(): void {
@@ -247,6 +241,15 @@ export class States {
   }
 }
 
+/** The rules of a sheet; none of one from elsewhere, which the engine does not let be read (CSSOM §6.1.2), nor of an import that has no sheet. */
+function rulesOf(sheet: CSSStyleSheet | null): Iterable<CSSRule> {
+  try {
+    return sheet?.cssRules ?? []
+  } catch {
+    return []
+  }
+}
+
 // The layer that all others come before (CSS Cascade 5 §6.4.1); '' where there is none, or it has no name.
 function firstLayer(doc: Document): string {
   const inRules = (rules: Iterable<CSSRule>): string | null => {
@@ -255,7 +258,7 @@ function firstLayer(doc: Document): string {
       if (rule.constructor.name === 'CSSLayerBlockRule') return (rule as CSSLayerBlockRule).name
       if (rule.constructor.name === 'CSSImportRule') {
         const { layerName, styleSheet } = rule as CSSImportRule
-        const found = layerName ?? (styleSheet && inRules(styleSheet.cssRules))
+        const found = layerName ?? inRules(rulesOf(styleSheet))
         if (found !== null) return found
       } else if ('cssRules' in rule && rule.constructor.name !== 'CSSStyleRule') {
         const found = inRules(rule.cssRules as CSSRuleList)
@@ -265,12 +268,8 @@ function firstLayer(doc: Document): string {
     return null
   }
   for (const sheet of doc.styleSheets) {
-    try {
-      const found = inRules(sheet.cssRules)
-      if (found !== null) return found
-    } catch {
-      // From elsewhere: the engine does not let it be read.
-    }
+    const found = inRules(rulesOf(sheet))
+    if (found !== null) return found
   }
   return ''
 }

@@ -286,7 +286,7 @@ test('dark by class where nothing is dark yet: the page is shown so, and the var
 test('a compiled sheet alone: its classes are used, in states too, and it is not written to', async () => {
   const studio = getStudio()
   await studio.open('/?proof')
-  const sheet = `/*! tailwindcss v4.1.0 | MIT License | https://tailwindcss.com */\n@layer utilities {\n${[1, 2, 4, 5, 8].map((n) => `  .p-${n} { padding: ${n * 4}px; }\n  .pl-${n} { padding-left: ${n * 4}px; }`).join('\n')}\n  .text-white { color: #fff; }\n  .hover\\:text-white { &:hover { @media (hover: hover) { color: #fff; } } }\n  .hover\\:text-black { &:hover { @media (hover: hover) { color: #000; } } }\n}\n`
+  const sheet = `/*! tailwindcss v4.1.0 | MIT License | https://tailwindcss.com */\n@import url("http://fonts.invalid/ferry.css");\n@layer utilities {\n${[1, 2, 4, 5, 8].map((n) => `  .p-${n} { padding: ${n * 4}px; }\n  .pl-${n} { padding-left: ${n * 4}px; }`).join('\n')}\n  .text-white { color: #fff; }\n  .hover\\:text-white { &:hover { @media (hover: hover) { color: #fff; } } }\n  .hover\\:text-black { &:hover { @media (hover: hover) { color: #000; } } }\n}\n`
   await studio.importSite('built', { 'index.html': '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="out.css">\n<a class="p-4 hover:text-black" href="#">Book</a>\n</html>\n', 'out.css': sheet })
   await studio.ready()
   await studio.pick('a', 0.2, 0.2)
@@ -296,6 +296,8 @@ test('a compiled sheet alone: its classes are used, in states too, and it is not
   await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.commit("color", "#fff").then(() => done())'))
   expect(await studio.verdict()).toBe('holds')
   expect(await studio.sourceNow('index.html')).toContain('hover:text-white')
+  // It is shown held, though the sheet begins with one from elsewhere that nobody may read.
+  expect(await studio.computed('a', 'color')).toBe('rgb(255, 255, 255)')
   await studio.choose('State', '')
   // What no class gives is no reason to change what the next build writes again: a sheet of the page's own is made for it.
   await studio.edit(() => studio.type('padding-left', '7px'))
