@@ -1,6 +1,6 @@
 import { longhandsOf } from '../src/core/css'
 import { sameVariant, type Vocabulary } from '../src/core/utility'
-import { composedTransform, holds, worldOf, type FluentReading, type World } from './fluent-reading'
+import { composedTransform, transformWith, holds, TRANSFORMS, worldOf, type FluentReading, type World } from './fluent-reading'
 
 /** What was asked of a list: a value, or null for none, under a variant. */
 export interface Asked {
@@ -102,11 +102,12 @@ export class FluentJudge {
     const boxes = asked.variant === '' || this.reading.rules(probe).length === 0 ? [''] : this.reading.rules(probe).map((r) => r.on)
     const [on] = boxes
     const name = (key: string) => (boxes.includes(key.slice(0, key.lastIndexOf('|'))) ? key.slice(key.lastIndexOf('|') + 1) : '')
-    const isAsked = (key: string) => longhands.includes(name(key))
+    // What an element is transformed by is one thing, by whichever properties it is said.
+    const isAsked = (key: string) => longhands.includes(name(key)) || (TRANSFORMS.includes(asked.property) && name(key) === 'transform')
     const own = this.reading.longhands(before, askedWorld)
     const wantedFor = (l: string) => {
       const said = this.v.normal(asked.property, asked.value!, l)
-      return l === 'transform' ? composedTransform((p) => (p === 'transform' ? said : own.get(`${on}|${p}`)?.value)) : said
+      return TRANSFORMS.includes(l) ? composedTransform(transformWith((p) => own.get(`${on}|${p}`)?.value, l, said)) : said
     }
     const brought = (key: string) => name(key) !== '' && (VENDOR.test(name(key)) || BRINGS.some(([a, b]) => longhands.some((l) => a.test(l)) && b.test(name(key))))
     for (const world of worlds) {
@@ -124,7 +125,7 @@ export class FluentJudge {
           }
           const isOfTheEdit = (!before.includes(to) && !after.includes(from)) || from === to
           if (world === askedWorld || asked.value === null || isOfTheEdit) continue
-          if (!sameFor(name(key), wantedFor(name(key)), b)) wrong.push(`${key} becomes ${b} under ${[...world.held].join(' ')}`)
+          if (!sameFor(name(key), wantedFor(longhands.includes(name(key)) ? name(key) : asked.property), b)) wrong.push(`${key} becomes ${b} under ${[...world.held].join(' ')}`)
         } else if (includes && brought(key) && (b !== undefined || name(key).startsWith('outline-'))) continue
         // The colour of a side without a line shows nothing.
         else if (includes && /^\|border-\w+-color$/.test(key) && (is.get(key.replace('color', 'width'))?.value ?? '0') === '0') continue
@@ -139,7 +140,8 @@ export class FluentJudge {
         if (l === 'transition-timing-function' && asked.property === 'transition' && !/ease|linear|steps?|cubic/.test(asked.value)) continue
         const wanted = wantedFor(l)
         const isUnseen = l === 'outline-style' && wanted === 'none' && shown.get(`${on}|outline-color`) === 'rgb(0 0 0/0)'
-        if (!isUnseen && !sameFor(l, wanted, shown.get(`${on}|${l}`))) wrong.push(`${l} is ${shown.get(`${on}|${l}`)} and not ${wanted}`)
+        const got = shown.get(`${on}|${TRANSFORMS.includes(l) ? 'transform' : l}`)
+        if (!isUnseen && !sameFor(l, wanted, got)) wrong.push(`${l} is ${got} and not ${wanted}`)
       }
     } else for (const n of after) if (this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].some((k) => isAsked(k)) && !before.includes(n)) wrong.push(`${n} sets what was taken out`)
     const kept = before.filter((n) => after.includes(n))
@@ -152,9 +154,12 @@ export class FluentJudge {
   judgeNamed(before: readonly string[], after: readonly string[], added: readonly string[]): Verdict {
     const known = [...new Set([...before, ...after])]
     const worlds = [worldOf([]), ...known.flatMap((n) => this.reading.rules(n).map((r) => worldOf(r.conditions)))]
-    const said = new Set(added.flatMap((n) => [...this.effectOf(n).keys()]))
+    const effects = new Set(added.flatMap((n) => [...this.effectOf(n).keys()]))
+    const without = after.filter((n) => !added.includes(n))
     const wrong = worlds.flatMap((world) => {
-      const [was, is] = [this.reading.meaning(before, world), this.reading.meaning(after, world)]
+      const [was, is, rest] = [before, after, without].map((list) => this.reading.meaning(list, world))
+      // A class that sets a variable, such as the colour of a ring, says what others make of it.
+      const said = new Set([...effects, ...[...is.keys()].filter((k) => is.get(k) !== rest.get(k))])
       return [...was].filter(([k, v]) => !said.has(k) && is.get(k) !== v).map(([k, v]) => `${k} ${v} becomes ${is.get(k)} besides`)
     })
     const were = this.deadIn(before, worlds)

@@ -106,7 +106,8 @@ function flatten(css: string, wanted: (name: string) => boolean, take: (rule: Om
   walk(parse(css), [], [])
 }
 
-const TRANSFORMS = ['translate', 'rotate', 'scale', 'transform']
+/** The properties that transform an element, in the order in which they apply (CSS Transforms 2 §6). */
+export const TRANSFORMS: readonly string[] = ['translate', 'rotate', 'scale', 'transform']
 
 /** The functions that an element is transformed by, in order (CSS Transforms 2 §6), each in one notation. */
 export function composedTransform(value: (property: string) => string | undefined): string {
@@ -139,6 +140,20 @@ export function composedTransform(value: (property: string) => string | undefine
     else if (!/^skew[xy]?$/i.test(name) || !/^0(deg)?$/.test(args)) out.push(whole.toLowerCase())
   }
   return out.join(' ') || 'none'
+}
+
+/** The same properties with another value for one of them. Version 3 writes all of them as one `transform`. */
+export function transformWith(own: (property: string) => string | undefined, property: string, value: string): (property: string) => string | undefined {
+  if (property === 'transform') return (p) => (p === 'transform' ? value : own(p))
+  const functions = [...(own('transform') ?? '').matchAll(/([\w]+)\(([^()]*(?:\([^()]*\)[^()]*)*)\)/g)]
+  const isOf = (name: string, p: string) => new RegExp(`^${p}[xy]?$`, 'i').test(name)
+  if (functions.length === 0) return (p) => (p === property ? value : own(p))
+  // In their order, whichever of them was there.
+  const at = TRANSFORMS.indexOf(property)
+  const before = functions.filter(([, name]) => TRANSFORMS.slice(0, at).some((p) => isOf(name, p))).map(([whole]) => whole)
+  const after = functions.filter(([, name]) => !isOf(name, property) && !TRANSFORMS.slice(0, at).some((p) => isOf(name, p))).map(([whole]) => whole)
+  const as = value === 'none' ? '' : `${property}(${value.split(' ').join(',')})`
+  return (p) => (p === 'transform' ? [...before, as, ...after].join(' ') : own(p))
 }
 
 /** What classes say: each compiled alone by the real package, or as the project's own sheets have it. */

@@ -31,7 +31,7 @@ test.each([
   expect(judge.judge(words(before), words(good), asked)).toEqual({ wrong: [], dead: [], longer: [] })
 })
 
-function after(list: string, property: string, value: string, variant = '', v = tailwind): string {
+function after(list: string, property: string, value: string | null, variant = '', v = tailwind): string {
   const plan = planClasses(v, list, variant, false, [{ property, value }])
   return plan.ok ? applySplices(list, changeClassList(list, plan.change)) : `refused: ${plan.reason}`
 }
@@ -55,6 +55,8 @@ test.each([
   ['bg-gradient-to-r from-sea to-white', 'background-image', 'linear-gradient(to right in oklab, black, white)', '', 'bg-gradient-to-r from-black to-white'],
   ['border border-l-0 border-r-0', 'border-top-width', '0', '', 'border-0 border-b'],
   ['sr-only', 'padding-left', '4px', '', 'sr-only pl-1'],
+  // What repeats a class of another variant, once what stood between them is gone.
+  ['border-sea focus:border-white dark:border-black dark:focus:border-white', 'border-color', null, 'dark', 'border-sea focus:border-white'],
 ])('“%s” with %s: %s under “%s” is “%s”', (list, property, value, variant, expected) => {
   expect(after(list, property, value, variant)).toBe(expected)
 })

@@ -2,6 +2,9 @@ import { longhandsOf } from '../css'
 import type { ReadList } from './read-list'
 import type { ClassWish } from './types'
 
+/** The values that transform as little as `none` does (CSS Transforms 2 §6). */
+const NO_TRANSFORM: Readonly<Record<string, string>> = { translate: '0 0', rotate: '0deg', scale: '1' }
+
 /** A wish as the classes of the list, and those of the vocabulary, would say it. */
 export function asSaid(list: ReadList, wish: ClassWish): ClassWish {
   const { property, value } = wish
@@ -16,6 +19,8 @@ export function asSaid(list: ReadList, wish: ClassWish): ClassWish {
   // Boxes are laid out from the start alike, whether of the container or of its flow, unless that is reversed.
   const isReversed = ['flex-direction', 'flex-wrap'].some((k) => list.given(list.listed, k)?.includes('reverse'))
   if (!isReversed && /^(align|justify)-(items|self|content)$/.test(property) && /^(start|end)$/.test(value.trim())) others.push({ property, value: `flex-${value.trim()}` })
+  // Version 3 has no step that turns one off.
+  if (value.trim() === 'none' && property in NO_TRANSFORM) others.push({ property, value: NO_TRANSFORM[property] })
   const span = /^span (\d+)$/.exec(value.trim())?.[1]
   const axis = /^grid-(column|row)(?:-end)?$/.exec(property)?.[1]
   if (span && axis) others.push({ property: `grid-${axis}`, value: `span ${span} / span ${span}` })

@@ -1,5 +1,5 @@
 import type { Effect } from './class-index'
-import { isOfVariables, reads, type Listed, type ReadList } from './read-list'
+import { isOfVariables, ReadList, reads, type Listed } from './read-list'
 import { setsSlots } from './slots'
 import type { UtilityClass } from './types'
 import { isUnder, partOf, sameVariant } from './variants'
@@ -32,8 +32,14 @@ export function repeated(list: ReadList, listed: readonly Listed[], removed: Rea
     const c = removed.has(index) ? null : list.v.read(name)
     return c && !sameVariant(c.variant, list.variant) ? [{ index, c, effect: list.v.effect(c) }] : []
   })
-  return others.filter((o) => isUnder(list.v, list.variant, o.c.variant) && !o.c.important && [...o.effect.keys()].some((k) => meant.has(k)) && [...o.effect].every(([k, v]) => list.given(listed, k) === v)
-    && !others.some((x) => x !== o && !isUnder(list.v, x.c.variant, list.variant) && !isUnder(list.v, o.c.variant, x.c.variant) && [...o.effect.keys()].some((k) => x.effect.has(k)))).map((o) => o.index)
+  const isSaidHere = (o: Listed) => [...o.effect].every(([k, v]) => list.given(listed, k) === v)
+    && !others.some((x) => x !== o && !isUnder(list.v, x.c.variant, list.variant) && !isUnder(list.v, o.c.variant, x.c.variant) && [...o.effect.keys()].some((k) => x.effect.has(k)))
+  // What went let through what a class of another variant says there.
+  const isSaidBeside = (o: Listed) => {
+    const rest = [...list.names.filter((_, i) => !removed.has(i) && i !== o.index), ...listed.filter((l) => l.index < 0).map((l) => l.c.name)]
+    return holdsWithout(new ReadList(list.v, rest, o.c.variant, false), o.effect)
+  }
+  return others.filter((o) => isUnder(list.v, list.variant, o.c.variant) && !o.c.important && [...o.effect.keys()].some((k) => meant.has(k)) && (isSaidHere(o) || isSaidBeside(o))).map((o) => o.index)
 }
 
 /** What only sets a variable that no class of the list reads any more. */
