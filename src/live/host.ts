@@ -10,7 +10,9 @@ const address = (path: string): string => `${location.origin}/${encodedPath(path
 const held = new Map<string, Blob>()
 
 function responseFor(file: PublishedFile): Response {
-  const headers = { 'content-type': file.type, 'cache-control': 'no-store', 'accept-ranges': 'bytes' }
+  // A page of another site must not be able to put a project's in a frame.
+  const framed = file.type.startsWith('text/html') ? { 'content-security-policy': `frame-ancestors 'self' ${studio}` } : undefined
+  const headers = { 'content-type': file.type, 'cache-control': 'no-store', 'accept-ranges': 'bytes', ...framed }
   const { body } = file
   held.delete(address(file.path))
   if (typeof body === 'string' || body.byteLength < LARGE) return new Response(body, { headers })

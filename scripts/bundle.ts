@@ -1,0 +1,24 @@
+/** Bundles what Next.js does not: the scripts that live origins serve (the agent, the host frame's and the service worker), and the server. */
+import { build } from 'esbuild'
+
+await build({
+  entryPoints: { agent: 'src/agent/main.ts', host: 'src/live/host.ts', 'service-worker': 'src/live/service-worker.ts' },
+  outdir: 'build/live',
+  bundle: true,
+  minify: true,
+  format: 'iife',
+  target: 'es2022',
+  logLevel: 'warning',
+})
+
+await build({
+  entryPoints: { main: 'src/server/main.ts' },
+  outdir: 'build/server',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  packages: 'external',
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  logLevel: 'warning',
+})
