@@ -34,6 +34,12 @@ test('an answer has just what was agreed on: no more fields, no lists or texts w
   for (const wrong of [{ ...info, node: NaN }, { ...info, node: '3' }, { ...info, tag: 'x'.repeat(2000) }, { ...info, classes: Array.from({ length: 3000 }, () => 'a') }, { ...info, origin: 'elsewhere' }, [], 'p']) expect([wrong, reads(() => readAnswer('walk', wrong))]).toEqual([wrong, false])
   expect(reads(() => readAnswer('find', Array.from({ length: 20_001 }, (_, i) => i)))).toBe(false)
   expect(reads(() => readFromPage({ event: 'frames', hover: null, picked: null, others: [], reach: [], containers: [], page: { scrollX: Infinity, scrollY: 0, width: 1, height: 1 } }))).toBe(false)
+  // What would be written has to name an element and a text of it.
+  const typed = { source: '9.1', index: 0, text: 'Fares' }
+  expect(readAnswer('endText', [typed])).toEqual([typed])
+  for (const wrong of [{ ...typed, source: '9.1; any' }, { ...typed, index: -5.5 }, { ...typed, index: 0.5 }]) expect([wrong, reads(() => readAnswer('endText', [wrong]))]).toEqual([wrong, false])
+  const drop = { source: '9.1', where: 'before', mark: { x: 0, y: 0, width: 1, height: 1 }, within: false }
+  expect([drop, { ...drop, source: 'any' }, { ...drop, where: 'over' }].map((d) => reads(() => readAnswer('drop', [d])))).toEqual([true, false, false])
   expect(readFromPage({ id: 4, answer: 'x', more: 1 })).toEqual({ id: 4, answer: 'x' })
   expect(readHello({ steady: 'hello', address: '/', title: 'x', port: 1 })).toEqual({ steady: 'hello', address: '/', title: 'x' })
   expect(readHello({ steady: 'hi', address: '/', title: 'x' })).toBeNull()

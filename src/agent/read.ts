@@ -21,6 +21,7 @@ const fail = (what: string): never => {
 }
 
 const number: Reader<number> = (v) => (typeof v === 'number' && Number.isFinite(v) ? v : fail('a number'))
+const whole: Reader<number> = (v) => (Number.isSafeInteger(v) && (v as number) >= 0 ? (v as number) : fail('a count'))
 const boolean: Reader<boolean> = (v) => (typeof v === 'boolean' ? v : fail('a boolean'))
 const text = (most = 100_000): Reader<string> => (v) => (typeof v === 'string' && v.length <= most ? v : fail('a text of its length'))
 const oneOf = <T extends string>(...words: T[]): Reader<T> => (v) => (words.includes(v as T) ? (v as T) : fail(words.join(' or ')))
@@ -121,8 +122,8 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   hold: nothing,
   sheetHolds: object({ count: number, differs: nullable(text(2000)) }),
   beginText: nullable(text(1000)),
-  endText: list(object({ source: text(100), index: number, text: text(1_000_000) }), 5000),
-  drop: list(object({ source: text(100), where: oneOf('before', 'after', 'first', 'last'), mark: object({ x: number, y: number, width: number, height: number }), within: boolean }), 100),
+  endText: list(object({ source, index: whole, text: text(1_000_000) }), 5000),
+  drop: list(object({ source, where: oneOf('before', 'after', 'first', 'last'), mark: object({ x: number, y: number, width: number, height: number }), within: boolean }), 100),
   hide: nothing,
   closed: list(info, 2000),
   stacking: nullable(object({ contexts: list(object({ info, z: text(50), why: text(200) }), 1000), sharing: list(object({ info, z: text(50), above: boolean, context: info }), 200) })),

@@ -42,4 +42,10 @@ test('a note holds what it is given, whatever stands in it', () => {
     edits: [{ file: 'a`b.css', line: 3, where: '.a::before', what: 'content', before: null, after: '"``"', why: 'its rule decides it', reach: 1, verdict: 'holds' }], wishes: [{ words: 'Wider.', elements: [{ file: 'i.html', line: 9, selector: '#x', html: '<p id="x">' }] }],
   }
   expect(handOffText(note)).toBe('# A \\*pier\\* \\<b\\>: what was changed\n\n1 edit, 2026-01-02 03:04 UTC.\n\n## 1. `.a::before`: content\n\n- where: ``a`b.css:3``\n- after: ```"``"```\n- why there: its rule decides it\n- reaches 1 element; read back: holds\n\n# What is wished for\n\nWider.\n\n- `#x` in `i.html:9`: `<p id="x">`\n')
+  // Texts are texts: no heading, list, link or HTML of the note comes of them.
+  const words = '# Wider\n- <img src=x onerror=alert(1)> [here](javascript:x)\n1. `a` *b* | c'
+  const hostile = handOffText({ ...note, edits: [{ ...note.edits[0], what: 'title <b>', why: 'two\n# lines', verdict: 'held `x`' }], wishes: [{ words, elements: [] }] })
+  expect(hostile).toContain('## 1. `.a::before`: title \\<b\\>\n')
+  expect(hostile).toContain('- why there: two \\# lines\n- reaches 1 element; read back: held \\`x\\`\n')
+  expect(hostile).toContain('\n\\# Wider\n\\- \\<img src=x onerror=alert(1)\\> \\[here\\](javascript:x)\n1\\. \\`a\\` \\*b\\* \\| c\n')
 })

@@ -38,16 +38,20 @@ const code = (text: string): string => {
   return `${fence}${pad}${text.replace(/\s+/g, ' ')}${pad}${fence}`
 }
 
+// A line of text as it is: what would begin markup, a link or a block is escaped (CommonMark §2.4), and HTML too.
+const plain = (text: string): string => text.trim().replace(/\s+/g, ' ').replace(/[\\`*_[\]<>#!|~&]/g, '\\$&').replace(/^[-+=]|^(\d+)(?=[.)])/, (all) => (/\d/.test(all) ? `${all}\\` : `\\${all}`))
+const lines = (text: string): string[] => text.trim().split(/\r?\n/).map(plain)
+
 /** The note in words (CommonMark). */
 export function handOffText({ project, made, edits, wishes }: HandOff): string {
-  const lines = [`# ${project.replace(/([\\`*_{}[\]<>#])/g, '\\$1')}: what was changed`, '', `${edits.length} ${edits.length === 1 ? 'edit' : 'edits'}, ${made.slice(0, 16).replace('T', ' ')} UTC.`]
+  const out = [`# ${plain(project)}: what was changed`, '', `${edits.length} ${edits.length === 1 ? 'edit' : 'edits'}, ${made.slice(0, 16).replace('T', ' ')} UTC.`]
   for (const [i, e] of edits.entries()) {
-    lines.push('', `## ${i + 1}. ${code(e.where)}: ${e.what}`, '', `- where: ${code(`${e.file}:${e.line}`)}`, ...(e.before === null ? [] : [`- before: ${code(e.before)}`]), `- after: ${code(e.after)}`, `- why there: ${e.why}`, `- reaches ${e.reach} ${e.reach === 1 ? 'element' : 'elements'}; read back: ${e.verdict}`)
+    out.push('', `## ${i + 1}. ${code(e.where)}: ${plain(e.what)}`, '', `- where: ${code(`${e.file}:${e.line}`)}`, ...(e.before === null ? [] : [`- before: ${code(e.before)}`]), `- after: ${code(e.after)}`, `- why there: ${plain(e.why)}`, `- reaches ${e.reach} ${e.reach === 1 ? 'element' : 'elements'}; read back: ${plain(e.verdict)}`)
   }
-  if (wishes.length) lines.push('', '# What is wished for')
+  if (wishes.length) out.push('', '# What is wished for')
   for (const w of wishes) {
-    lines.push('', w.words.trim())
-    for (const e of w.elements) lines.push('', `- ${code(e.selector)} in ${code(`${e.file}:${e.line}`)}: ${code(e.html)}`)
+    out.push('', ...lines(w.words))
+    for (const e of w.elements) out.push('', `- ${code(e.selector)} in ${code(`${e.file}:${e.line}`)}: ${code(e.html)}`)
   }
-  return `${lines.join('\n')}\n`
+  return `${out.join('\n')}\n`
 }

@@ -165,6 +165,7 @@ export function tellInsert(project: Project, place: SourcePlace, html: string): 
 export function tellDrop(project: Project, sources: readonly string[], place: SourcePlace): { readonly ok: boolean; readonly words: string } {
   // Asked for with each move of a pointer: the plan itself is made when it is let go.
   const own = elements(project, sources)
+  if (!project.element(place.source)) return { ok: false, words: 'The page has no such element in the source.' }
   const anchor = editableElement(project, place.source)
   if (!own.ok) return { ok: false, words: own.why }
   if (!anchor.ok) return { ok: false, words: anchor.why }

@@ -5,7 +5,7 @@ import type { MatchChange, RuleNote, SheetRef } from '../../core/project'
 import { sourceOfRule } from '../../core/project/compiled-rules'
 import { scaleOf } from '../../core/project/scale'
 import { applySplices, createPatch, fileNamed, LineFeeds, type Span } from '../../core/text'
-import { attribute, classesOf, spanOf } from '../../core/html'
+import { attribute, classesOf, spanOf, type SourceElement } from '../../core/html'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import { OpenDesk, type ElementSource } from './open-desk'
 import { planning } from './planning'
@@ -106,6 +106,17 @@ export class ReadingDesk extends OpenDesk {
     const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [], meant: plan.meant } : { selectors: [], props: [] }
+  }
+
+  /** Of some elements by their sources, which are the element `outer` or stand in it. */
+  areWithin(sources: readonly string[], outer: string | null): boolean[] {
+    const of = outer === null ? null : this.opened.element(outer)
+    return sources.map((source) => {
+      const found = this.opened.element(source)
+      if (!of || found?.path !== of.path) return false
+      for (let e: SourceElement | null = found.element; e; e = e.parent) if (e === of.element) return true
+      return false
+    })
   }
 
   /** Where elements would land if they were put at a place, in words, or why they cannot be. */

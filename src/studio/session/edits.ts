@@ -415,6 +415,9 @@ export class Edits {
     }
   }
 
+  /** The element whose text is being typed on the page. */
+  private typedIn: string | null = null
+
   /** Lets the text of the element in hand be typed where it stands on the page. */
   async beginText(): Promise<void> {
     const { picked } = getStudio()
@@ -422,6 +425,7 @@ export class Edits {
     await this.cancelPreview()
     // What is typed goes to the page itself, which a click beside it takes for the end.
     setStudio({ typing: true, hover: null })
+    this.typedIn = picked.report.info.source
     this.page.focus()
     const why = await this.page.guard(() => this.page.ask('beginText', { node: picked.report.info.node }))
     if (why === null) return
@@ -434,7 +438,10 @@ export class Edits {
     if (!getStudio().typing) return
     setStudio({ typing: false })
     this.page.blur()
-    const changed = (await this.page.guard(() => this.page.ask('endText', {}))) ?? []
+    const said = (await this.page.guard(() => this.page.ask('endText', {}))) ?? []
+    // The page's word is taken for texts of the element that was asked about, and for no others.
+    const isWithin = await theDesk().areWithin(said.map((c) => c.source), this.typedIn)
+    const changed = said.filter((_, i) => isWithin[i])
     if (!keep || changed.length === 0) return
     const intents: ElementIntent[] = changed.map((c) => ({ kind: 'set-text', ...c }))
     await (intents.length === 1 ? this.onElement(intents[0]) : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readback.element(intents[0])))
