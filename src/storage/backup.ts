@@ -1,7 +1,7 @@
 import Dexie from 'dexie'
 import { exportDB, importInto } from 'dexie-export-import'
 import { ImportError } from './archive'
-import { Database, type EditRow, type FileRow, type ProjectRow, type TakeRow } from './db'
+import { Database, type EditRow, type FileRow, type ProjectRow, type SaveRow, type TakeRow } from './db'
 import { freeId, removeProject } from './projects'
 import { fitting, rowChecks } from './row-checks'
 
@@ -27,6 +27,7 @@ interface Packed {
   readonly files: readonly FileRow[]
   readonly edits: readonly EditRow[]
   readonly takes: readonly TakeRow[]
+  readonly saves: readonly SaveRow[]
 }
 
 async function read(db: Database, file: Blob): Promise<Database> {
@@ -74,9 +75,12 @@ async function unpack(aside: Database): Promise<Packed[]> {
     const files = await aside.files.where('[project+key]').between(from, to).toArray()
     const edits = await aside.edits.where('[project+seq]').between(from, to).toArray()
     const takes = await aside.takes.where('[project+id]').between(from, to).toArray()
+    const saves = await aside.saves.where('[project+made]').between(from, to).toArray()
+    for (const t of takes) check('take', t, `a take of ${row.name}`)
+    for (const s of saves) check('save', s, `a save of ${row.name}`)
     for (const f of files) check('file', f, `a file of ${row.name}`)
     for (const e of [...edits, ...takes.flatMap((t) => t.edits)]) check('edit', e, `an edit of ${row.name}`)
-    out.push({ row, files, edits, takes })
+    out.push({ row, files, edits, takes, saves })
   }
   return out
 }
@@ -100,10 +104,9 @@ export async function restore(db: Database, file: Blob, replace: ReadonlySet<str
   }
 }
 
-async function store(db: Database, aside: Database, { row, files, edits, takes }: Packed, replace: boolean): Promise<Restored> {
+async function store(db: Database, aside: Database, { row, files, edits, takes, saves }: Packed, replace: boolean): Promise<Restored> {
   const good = fitting(files, edits, row.done)
   const tables = [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saves, db.saving, db.takes, db.preferences]
-  const saves = await aside.saves.where('[project+made]').between([row.id, -Infinity], [row.id, Infinity]).toArray()
   const preferences = await aside.preferences.get(row.id)
   return db.transaction('rw', tables, async (): Promise<Restored> => {
     const isTaken = (await db.projects.get(row.id)) !== undefined
