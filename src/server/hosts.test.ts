@@ -21,7 +21,7 @@ test.each([
 let port: number
 let close: () => void
 beforeAll(async () => {
-  const { port: found, servers } = await listenFrom(24310, (at) => listenerFor(process.cwd(), new Hosts(at, DEFAULT_LIVE_ORIGIN), (_, response) => void response.end('the interface')))
+  const { port: found, servers } = await listenFrom(24310, (at) => listenerFor(process.cwd(), new Hosts(at, DEFAULT_LIVE_ORIGIN), async (_, response) => void response.end('the interface')))
   port = found
   close = () => servers.forEach((s) => s.close())
 })

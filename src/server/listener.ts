@@ -3,7 +3,7 @@ import type { Hosts } from './hosts'
 import { serveLiveAsset } from './live-assets'
 
 /** Answers each request by the address it came to: the interface's goes to `serveInterface`; an address that is none of ours is refused. */
-export function listenerFor(root: string, hosts: Hosts, serveInterface: RequestListener): RequestListener {
+export function listenerFor(root: string, hosts: Hosts, serveInterface: (request: IncomingMessage, response: ServerResponse) => Promise<void>): RequestListener {
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
     const kind = hosts.kindOf(request.headers.host)
     if (kind === 'unknown') {
@@ -11,12 +11,12 @@ export function listenerFor(root: string, hosts: Hosts, serveInterface: RequestL
       response.writeHead(421, { 'content-type': 'text/plain; charset=utf-8' }).end('Steady Brush does not answer for this address. Open the address that it printed when it started.')
       return
     }
-    if (kind === 'live') {
-      const path = request.url ?? '/'
-      if (URL.canParse(path, 'http://live')) return serveLiveAsset(root, hosts, new URL(path, 'http://live'), response)
+    const path = request.url ?? '/'
+    if (!URL.canParse(path, 'http://ours')) {
       response.writeHead(400).end()
       return
     }
+    if (kind === 'live') return serveLiveAsset(root, hosts, new URL(path, 'http://ours'), response)
     // A live page must not be able to put the interface in a frame.
     response.setHeader('content-security-policy', "frame-ancestors 'none'")
     await serveInterface(request, response)

@@ -1,32 +1,71 @@
-/** Serves Steady Brush on this machine. `PORT` chooses the port, `STEADY_LIVE_ORIGIN` the live pages' address, `STEADY_HOST` further names of the interface. */
+/**
+ * Serves Steady Brush on this machine: `steady-brush [folder] [--port N] [--no-open]`. `STEADY_LIVE_ORIGIN` sets the live
+ * pages' address, `STEADY_HOST` further names of the interface.
+ */
+import type { Server } from 'node:http'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import next from 'next'
 import { liveOriginTemplate } from '../live/origin'
+import { Access, OPEN_PATH } from './access'
+import { FolderRoutes } from './folder-routes'
 import { Hosts } from './hosts'
+import { listFolder } from './list-folder'
 import { listenerFor, listenFrom, listenOnLoopback } from './listener'
+import { openBrowser } from './open-browser'
+import { readOptions, StartError } from './options'
+import { FolderWatch } from './watch-folder'
 
 const FIRST_PORT = 4310
 
 const root = join(fileURLToPath(import.meta.url), '../../..')
-// The routes of the interface read what came with it from there.
-process.chdir(root)
 
-const interfaceApp = next({ dev: false, dir: root })
-const others = (process.env.STEADY_HOST ?? '').split(',').map((name) => name.trim().toLowerCase()).filter(Boolean)
-const listenerOf = (port: number) => listenerFor(root, new Hosts(port, liveOriginTemplate(), others), interfaceApp.getRequestHandler())
-
-try {
+async function start(): Promise<void> {
+  const { folder, port: wanted, opens } = await readOptions(process.argv.slice(2), process.cwd(), process.env)
+  // The routes of the interface read what came with it from there.
+  process.chdir(root)
+  const interfaceApp = next({ dev: false, dir: root })
   await interfaceApp.prepare()
-  const wanted = process.env.PORT ? Number(process.env.PORT) : null
-  const { port, servers } = wanted === null ? await listenFrom(FIRST_PORT, listenerOf) : { port: wanted, servers: await listenOnLoopback(wanted, listenerOf(wanted)) }
+  const serveInterface = interfaceApp.getRequestHandler()
+  if (folder !== null) {
+    console.log(`Looking through ${folder} …`)
+    const { files, leftOut } = await listFolder(folder, new Set())
+    console.log(`${files.length} files${leftOut.length ? `; left out: ${leftOut.slice(0, 5).map((l) => l.path).join(', ')}${leftOut.length > 5 ? ` and ${leftOut.length - 5} more` : ''}` : ''}.`)
+  }
+  const watch = folder === null ? null : new FolderWatch(folder)
+  const others = (process.env.STEADY_HOST ?? '').split(',').map((name) => name.trim().toLowerCase()).filter(Boolean)
+  let access: Access | null = null
+  let routes: FolderRoutes | null = null
+  const listenerOf = (port: number) => {
+    access = new Access(port)
+    return listenerFor(root, new Hosts(port, liveOriginTemplate(), others), async (request, response) => {
+      if (!(await routes?.answer(request, response))) await serveInterface(request, response)
+    })
+  }
+  const { port, servers } = await listen(wanted, listenerOf)
+  if (folder !== null) routes = await FolderRoutes.open(folder, access!, watch!)
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => {
     for (const server of servers) server.close()
-    process.exit(0)
+    void Promise.resolve(watch?.close()).finally(() => process.exit(0))
   })
-  console.log(`Steady Brush is at http://localhost:${port} with its sample project, the Brinewick Ferry.`)
+  const address = `http://localhost:${port}${folder === null ? '' : OPEN_PATH + access!.secret}`
+  console.log(`Steady Brush is at ${address} with ${folder === null ? 'its sample project, the Brinewick Ferry' : folder}.`)
+  if (opens) openBrowser(address)
+}
+
+async function listen(wanted: number | null, listenerOf: Parameters<typeof listenFrom>[1]): Promise<{ readonly port: number; readonly servers: readonly Server[] }> {
+  if (wanted === null) return listenFrom(FIRST_PORT, listenerOf)
+  try {
+    return { port: wanted, servers: await listenOnLoopback(wanted, listenerOf(wanted)) }
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
+    throw new StartError(`Port ${wanted} is taken. Choose another with --port.`)
+  }
+}
+
+try {
+  await start()
 } catch (error) {
-  const isTaken = (error as NodeJS.ErrnoException).code === 'EADDRINUSE'
-  console.error(isTaken ? `Port ${process.env.PORT} is taken. Choose another with PORT.` : String(error))
+  console.error(error instanceof StartError ? error.message : error)
   process.exit(1)
 }

@@ -1,4 +1,5 @@
 import { unzip, zip, type AsyncZippable } from 'fflate'
+import { ImportError, inWords, MOST_BYTES, MOST_FILES } from '../folder'
 import { crc32, zipDirectory, type ZipEntry } from './zip-directory'
 
 /** A file to bring in. */
@@ -7,16 +8,8 @@ export interface IncomingFile {
   readonly bytes: Uint8Array
 }
 
-export const MOST_BYTES = 50 * 1024 * 1024
-export const MOST_FILES = 10_000
-
 /** How many bytes are checked in one go. */
 const AT_ONCE = 4 * 1024 * 1024
-
-/** What was brought is refused whole; the message names the file and says why. */
-export class ImportError extends Error {
-  override readonly name = 'ImportError'
-}
 
 const LEFT_OUT = new Set(['node_modules', '__MACOSX'])
 
@@ -59,8 +52,6 @@ export function checkImport(files: readonly IncomingFile[]): IncomingFile[] {
   return kept
 }
 
-/** A number of bytes as a person reads it: in MB, from 1 GB on in GB (2^20 and 2^30 bytes). */
-export const inWords = (bytes: number): string => (bytes < 2 ** 30 ? `${(bytes / 2 ** 20).toFixed(1)} MB` : `${(bytes / 2 ** 30).toFixed(1)} GB`)
 
 /** The files of a zip. @throws ImportError when it is damaged, too large, or holds a path that climbs out. */
 export async function unzipFiles(name: string, bytes: Uint8Array, signal?: AbortSignal): Promise<IncomingFile[]> {

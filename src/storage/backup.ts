@@ -1,6 +1,6 @@
 import Dexie from 'dexie'
 import { exportDB, importInto } from 'dexie-export-import'
-import { ImportError } from './archive'
+import { ImportError } from '../folder'
 import { Database, type EditRow, type FileRow, type ProjectRow, type SaveRow, type TakeRow } from './db'
 import { freeId, removeProject } from './projects'
 import { fitting, rowChecks } from './row-checks'

@@ -1,5 +1,6 @@
 import Dexie, { type EntityTable, type Table } from 'dexie'
 import type { JournalEdit } from '../core/edit'
+import type { FolderPlace } from '../folder'
 import type { TailwindIndex } from '../core/utility'
 
 export interface ProjectRow {
@@ -24,9 +25,8 @@ export interface ProjectRow {
 }
 
 /** The folder that a project is saved to. */
-export interface FolderRow {
+export type FolderRow = FolderPlace & {
   readonly project: string
-  readonly handle: FileSystemDirectoryHandle
   /** Folders that are taken in although they would be left out. */
   readonly include: readonly string[]
 }

@@ -1,12 +1,12 @@
 import type { JournalEdit } from '../core/edit'
+import { base64Of, KEPT_FOLDER, type Folder } from '../folder'
 import type { Database, ProjectRow, TakeRow } from './db'
-import { fileIn, KEPT_FOLDER, readFile, removeFile } from './folder'
 import { rowChecks } from './row-checks'
 
 /** Where a linked folder keeps the edits that are not saved yet. Git does not see it: the folder ignores itself. */
-const KEPT = `${KEPT_FOLDER}/unsaved.json`
-const DAMAGED = `${KEPT_FOLDER}/damaged.json`
-const IGNORE = `${KEPT_FOLDER}/.gitignore`
+const KEPT = 'unsaved.json'
+const DAMAGED = 'damaged.json'
+const IGNORE = '.gitignore'
 const FORMAT = 'steady-brush-unsaved'
 const VERSION = 1
 
@@ -24,14 +24,6 @@ export interface KeptEdits {
   readonly files: readonly { readonly path: string; readonly bytes: Uint8Array }[]
   /** The same files as the folder was known to have them; null for as at the beginning. */
   readonly onDisk: readonly { readonly path: string; readonly bytes: Uint8Array | null }[]
-}
-
-const CHUNK = 0x8000
-
-function base64Of(bytes: Uint8Array): string {
-  let binary = ''
-  for (let at = 0; at < bytes.length; at += CHUNK) binary += String.fromCharCode(...bytes.subarray(at, at + CHUNK))
-  return btoa(binary)
 }
 
 // Bytes stand in JSON as base64 (RFC 4648 §4).
@@ -74,9 +66,11 @@ async function readKeptText(text: string): Promise<KeptEdits> {
   return data
 }
 
+const readOwn = (folder: Folder, name: string): ReturnType<Folder['read']> => folder.read(`${KEPT_FOLDER}/${name}`)
+
 /** The edits that a folder keeps; null where it keeps none; in words, what is wrong with those it keeps. */
-export async function readKept(root: FileSystemDirectoryHandle): Promise<KeptEdits | null | { readonly damaged: string }> {
-  const file = await readFile(root, KEPT)
+export async function readKept(folder: Folder): Promise<KeptEdits | null | { readonly damaged: string }> {
+  const file = await readOwn(folder, KEPT)
   if (!file) return null
   try {
     return await readKeptText(new TextDecoder().decode(file.bytes))
@@ -85,30 +79,22 @@ export async function readKept(root: FileSystemDirectoryHandle): Promise<KeptEdi
   }
 }
 
-async function write(root: FileSystemDirectoryHandle, path: string, text: string): Promise<void> {
-  const stream = await (await fileIn(root, path, true)).createWritable()
-  await stream.write(text)
-  await stream.close()
-}
-
 /** Keeps edits in their folder, in place of those it kept before. */
-export async function writeKept(root: FileSystemDirectoryHandle, text: string): Promise<void> {
-  if (!(await readFile(root, IGNORE))) await write(root, IGNORE, '*\n')
-  await write(root, KEPT, text)
+export async function writeKept(folder: Folder, text: string): Promise<void> {
+  if (!(await readOwn(folder, IGNORE))) await folder.keep(IGNORE, '*\n')
+  await folder.keep(KEPT, text)
 }
 
 /** Sets edits aside that cannot be read, so that none that are kept later take their place. */
-export async function setAsideDamaged(root: FileSystemDirectoryHandle): Promise<void> {
-  const file = await readFile(root, KEPT)
-  if (file) await write(root, DAMAGED, new TextDecoder().decode(file.bytes))
+export async function setAsideDamaged(folder: Folder): Promise<void> {
+  const file = await readOwn(folder, KEPT)
+  if (file) await folder.keep(DAMAGED, new TextDecoder().decode(file.bytes))
 }
 
 /** Takes away what a folder keeps of this project; `.steady-brush` goes where nothing else is in it. */
-export async function removeKept(root: FileSystemDirectoryHandle, id: string): Promise<void> {
-  const kept = await readKept(root)
+export async function removeKept(folder: Folder, id: string): Promise<void> {
+  const kept = await readKept(folder)
   if (!kept || !('id' in kept) || kept.id !== id) return
-  await removeFile(root, KEPT)
-  if (await readFile(root, DAMAGED)) return
-  await removeFile(root, IGNORE).catch(() => {})
-  await root.removeEntry(KEPT_FOLDER).catch(() => {})
+  await folder.unkeep(KEPT)
+  if (!(await readOwn(folder, DAMAGED))) await folder.unkeep(IGNORE)
 }

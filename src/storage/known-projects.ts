@@ -1,3 +1,4 @@
+import { folderOf } from '../folder'
 import type { Database } from './db'
 
 /** A project as it is remembered outside of the storage that a browser may clear (Storage §6). */
@@ -42,7 +43,7 @@ export function rememberedProjects(): KnownProject[] {
 /** The projects that there are, the one opened last first. */
 export async function projectsNow(db: Database): Promise<KnownProject[]> {
   const rows = await db.projects.orderBy('opened').reverse().toArray()
-  return Promise.all(rows.map(async (row) => ({ id: row.id, name: row.name, folder: (await db.folders.get(row.id))?.handle.name ?? null, unsaved: unsavedIn(row) })))
+  return Promise.all(rows.map(async (row) => ({ id: row.id, name: row.name, folder: await db.folders.get(row.id).then((place) => (place ? folderOf(place).name : null)), unsaved: unsavedIn(row) })))
 }
 
 /** How many edits of a project no save has. */

@@ -1,4 +1,5 @@
 import type { JournalEdit } from '../core/edit'
+import type { FolderPlace } from '../folder'
 import type { IncomingFile } from './archive'
 import type { KeptEdits } from './kept-edits'
 import { fitting } from './row-checks'
@@ -14,7 +15,7 @@ export async function freeId(db: Database, name: string): Promise<string> {
 
 /** A folder that a new project is linked to, with what it said of its files when they were read. */
 export interface Link {
-  readonly handle: FileSystemDirectoryHandle
+  readonly place: FolderPlace
   readonly include: readonly string[]
   readonly stamps: ReadonlyMap<string, { readonly modified: number; readonly size: number }>
   /** Edits that the folder kept, made on files as they were before. */
@@ -33,7 +34,7 @@ export async function createProject(db: Database, name: string, files: readonly 
     await db.files.bulkAdd(begun.map((f, i): FileRow => ({ project: id, key: i + 1, path: f.path, bytes: f.bytes })))
     await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done })
     if (!link) return id
-    await db.folders.add({ project: id, handle: link.handle, include: link.include })
+    await db.folders.add({ project: id, ...link.place, include: link.include })
     await db.onDisk.bulkAdd(files.filter((f) => !before.has(f.path)).map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length, ...link.stamps.get(f.path) })))
     if (!kept) return id
     // Known as when the edits were kept: the first look at the folder finds what was changed since.

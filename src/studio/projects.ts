@@ -1,6 +1,6 @@
 import { Database } from '../storage/db'
-import { checkImport, ImportError, type IncomingFile, isLeftOut, MOST_BYTES, MOST_FILES, inWords, safePath, unzipFiles } from '../storage/archive'
-import { listFolder, readFiles, type Listing } from '../storage/folder'
+import { checkImport, type IncomingFile, isLeftOut, safePath, unzipFiles } from '../storage/archive'
+import { folderOf, ImportError, inWords, MOST_BYTES, MOST_FILES, readFiles, type FolderPlace, type Listing } from '../folder'
 import { LARGE } from '../live/protocol'
 import { readKept, setAsideDamaged, type KeptEdits } from '../storage/kept-edits'
 import { createProject } from '../storage/projects'
@@ -80,27 +80,35 @@ export interface FoundFolder {
   readonly kept: KeptEdits | null
   /** Why the edits that it keeps cannot be read. */
   readonly damaged: string | null
-  readonly handle: FileSystemDirectoryHandle
+  readonly place: FolderPlace
   readonly listing: Listing
   readonly include: ReadonlySet<string>
 }
 
-export async function findFolder(handle: FileSystemDirectoryHandle, include: ReadonlySet<string>, run: ImportRun): Promise<FoundFolder> {
-  run.onProgress({ text: `Looking through ${handle.name}`, share: 0 })
-  const listing = await listFolder(handle, include, run.signal, (n) => run.onProgress({ text: `Looking through ${handle.name}: ${n} files`, share: 0 }))
-  const kept = await readKept(handle)
-  return kept && 'damaged' in kept ? { handle, listing, include, kept: null, damaged: kept.damaged } : { handle, listing, include, kept, damaged: null }
+export async function findFolder(place: FolderPlace, include: ReadonlySet<string>, run: ImportRun): Promise<FoundFolder> {
+  const folder = folderOf(place)
+  run.onProgress({ text: `Looking through ${folder.name}`, share: 0 })
+  const listing = await folder.list(include, run.signal, (n) => run.onProgress({ text: `Looking through ${folder.name}: ${n} files`, share: 0 }))
+  const kept = await readKept(folder)
+  return kept && 'damaged' in kept ? { place, listing, include, kept: null, damaged: kept.damaged } : { place, listing, include, kept, damaged: null }
 }
 
 /** Opens a folder as a project that is saved to it. @throws ImportError with a message for the person. */
-export async function linkFolder({ handle, listing, include, kept, damaged }: FoundFolder, run: ImportRun): Promise<string> {
+export async function linkFolder({ place, listing, include, kept, damaged }: FoundFolder, run: ImportRun): Promise<string> {
   const { files } = listing
+  const folder = folderOf(place)
   const read = await readFiles(files, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${files.length} files`, share: n / files.length }))
   if (!read.some((f) => /\.html?$/i.test(f.path))) throw new ImportError('There is no HTML file in it, so there is no page to show. Nothing was opened.')
   await makeRoom(read)
-  if (damaged !== null) await setAsideDamaged(handle)
+  if (damaged !== null) await setAsideDamaged(folder)
   run.onProgress({ text: `Storing ${read.length} files`, share: 1 })
-  return createProject(db, handle.name, read, { handle, include: [...include], kept, stamps: new Map(files.map((f) => [f.path, { modified: f.file.lastModified, size: f.file.size }])) })
+  return createProject(db, folder.name, read, { place, include: [...include], kept, stamps: new Map(files.map((f) => [f.path, { modified: f.modified, size: f.size }])) })
+}
+
+/** The project of a folder that the server of this machine opened: the one that is there, else a new one, with the edits that the folder keeps. @throws ImportError */
+export async function openServed(path: string, run: ImportRun): Promise<string> {
+  const known = await db.folders.filter((row) => row.served === path).first()
+  return known?.project ?? linkFolder(await findFolder({ served: path }, new Set(), run), run)
 }
 
 /** All files below dropped folders and files (File and Directory Entries API §5). */

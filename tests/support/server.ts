@@ -13,19 +13,24 @@ export async function freePort(): Promise<number> {
 
 export interface RunningApp {
   readonly url: string
+  /** What it printed: the way in, where it has a folder open. */
+  readonly address: string
   readonly port: number
   stop(): void
 }
 
-/** Starts the built application; builds it first when it is not. */
-export async function startApp(env: Record<string, string> = {}): Promise<RunningApp> {
+/** Starts the built application, with a folder where one is given; builds it first when it is not. */
+export async function startApp(env: Record<string, string> = {}, folder: string | null = null): Promise<RunningApp> {
   const port = await freePort()
-  const child: ChildProcess = spawn('node', ['scripts/start.mjs'], { env: { ...process.env, ...env, PORT: String(port) }, stdio: ['ignore', 'pipe', 'inherit'] })
-  await new Promise<void>((done, fail) => {
+  const child: ChildProcess = spawn('node', ['scripts/start.mjs', ...(folder === null ? [] : [folder, '--no-open'])], { env: { ...process.env, ...env, PORT: String(port) }, stdio: ['ignore', 'pipe', 'inherit'] })
+  const address = await new Promise<string>((done, fail) => {
+    let text = ''
     child.stdout!.on('data', (data) => {
-      if (/is at http/.test(String(data))) done()
+      text += String(data)
+      const found = /is at (http\S+) with .*\n/.exec(text)
+      if (found) done(found[1])
     })
     child.once('exit', (code) => fail(new Error(`The application ended with ${code}`)))
   })
-  return { url: `http://localhost:${port}`, port, stop: () => void child.kill('SIGTERM') }
+  return { url: `http://localhost:${port}`, address, port, stop: () => void child.kill('SIGTERM') }
 }

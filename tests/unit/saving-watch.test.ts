@@ -10,6 +10,7 @@ import type { Written } from '../../src/studio/desk/open-desk'
 import type { Edits } from '../../src/studio/session/edits'
 import { Keeping } from '../../src/studio/session/keeping'
 import { getStudio, setStudio } from '../../src/studio/store'
+import { PickedFolder } from '../../src/folder'
 import { asHandle, Folder } from '../support/memory-folder'
 
 let desk: KeepingDesk
@@ -65,7 +66,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
   const rest = async () => {
     for (let waited = 0; waited < LONGEST; waited += 100) await vi.advanceTimersByTimeAsync(100)
   }
-  keeping.watch(asHandle(disk))
+  keeping.watch(new PickedFolder(asHandle(disk)))
   const { useStudio } = await import('../../src/studio/store')
   const stop = useStudio.subscribe((s, before) => {
     if (s.ledger !== before.ledger) keeping.saveSoon()

@@ -1,6 +1,6 @@
 import { decodeSource } from '../../core/text'
+import { folderOf, sameBytes, type Folder, type Write } from '../../folder'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
-import { listFolder, readFile, removeEmpty, sameBytes, writeFiles, type Write } from '../../storage/folder'
 import { keptText, removeKept, writeKept } from '../../storage/kept-edits'
 import { storeSave } from '../../storage/projects'
 
@@ -17,19 +17,20 @@ export interface OutsideChange {
 export class LinkedFolder {
   private readonly known = new Map<string, OnDiskRow>()
   private readonly texts = new Map<string, string>()
+  private readonly folder: Folder
 
   constructor(private readonly db: Database, private readonly id: string, private readonly row: FolderRow, rows: readonly OnDiskRow[], private readonly original: (path: string) => Uint8Array | null) {
+    this.folder = folderOf(row)
     for (const r of rows) this.known.set(r.path, r)
   }
 
   get name(): string {
-    return this.row.handle.name
+    return this.folder.name
   }
 
   /** Whether the browser lets it be read and written; asking for it again takes the window. */
-  async access(): Promise<PermissionState> {
-    const handle = this.row.handle as unknown as { queryPermission?(o: { mode: 'readwrite' }): Promise<PermissionState> }
-    return handle.queryPermission ? handle.queryPermission({ mode: 'readwrite' }) : 'granted'
+  access(): Promise<PermissionState> {
+    return this.folder.access()
   }
 
   /** Paths whose files there are not what the project was begun with. */
@@ -70,15 +71,15 @@ export class LinkedFolder {
 
   /** What was changed there since it was last read or written; a file is read only where its date or size is another. */
   async changes(): Promise<OutsideChange[]> {
-    const { files } = await listFolder(this.row.handle, new Set(this.row.include))
+    const { files } = await this.folder.list(new Set(this.row.include))
     const out: OutsideChange[] = []
     const same: OnDiskRow[] = []
-    for (const { path, file } of files) {
+    for (const { path, size, modified, read } of files) {
       const row = this.known.get(path)
-      if (row && row.modified === file.lastModified && row.size === file.size) continue
-      const bytes = new Uint8Array(await file.arrayBuffer())
-      if (row && sameBytes(bytes, this.bytes(path))) same.push({ ...row, modified: file.lastModified, size: file.size })
-      else out.push({ path, kind: row ? 'changed' : 'new', bytes, modified: file.lastModified })
+      if (row && row.modified === modified && row.size === size) continue
+      const bytes = await read()
+      if (row && sameBytes(bytes, this.bytes(path))) same.push({ ...row, modified, size })
+      else out.push({ path, kind: row ? 'changed' : 'new', bytes, modified })
     }
     if (same.length) {
       await this.db.onDisk.bulkPut(same)
@@ -129,8 +130,8 @@ export class LinkedFolder {
 
   /** Keeps what of the project is not saved yet in the folder, or, with `unsaved` 0, nothing more. */
   async keep(unsaved: number): Promise<void> {
-    if (unsaved === 0) await removeKept(this.row.handle, this.id)
-    else await writeKept(this.row.handle, await keptText(this.db, this.id, unsaved))
+    if (unsaved === 0) await removeKept(this.folder, this.id)
+    else await writeKept(this.folder, await keptText(this.db, this.id, unsaved))
   }
 
   /** Writes files and notes the save. @throws SaveError when it was not made. */
@@ -138,9 +139,9 @@ export class LinkedFolder {
     const writes: Write[] = files.map((f) => ({ ...f, before: this.bytes(f.path) }))
     // What is under way is told first: when it is cut off, its files are known by it.
     await this.db.saving.put({ project: this.id, done, leftOut, files })
-    let modified: Map<string, number>
+    let modified: ReadonlyMap<string, number>
     try {
-      modified = await writeFiles(this.row.handle, writes)
+      modified = await this.folder.write(writes)
     } catch (error) {
       await this.db.saving.delete(this.id)
       throw error
@@ -154,9 +155,9 @@ export class LinkedFolder {
   async recover(saving: SavingRow): Promise<boolean> {
     const rows: OnDiskRow[] = []
     for (const { path, after } of saving.files) {
-      const there = await readFile(this.row.handle, path)
+      const there = await this.folder.read(path)
       if (there && sameBytes(there.bytes, after)) rows.push(this.rowOf(path, after, there.modified))
-      else if (!this.known.has(path)) await removeEmpty(this.row.handle, path).catch(() => {})
+      else if (!this.known.has(path)) await this.folder.removeEmpty(path).catch(() => {})
     }
     const whole = rows.length === saving.files.length
     if (whole) await storeSave(this.db, { project: this.id, made: Date.now(), done: saving.done, leftOut: saving.leftOut, files: rows.map((r) => r.path) }, rows)

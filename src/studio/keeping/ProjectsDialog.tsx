@@ -2,7 +2,7 @@
 import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
 import { useEffect, useRef, useState } from 'react'
-import { ImportError, inWords } from '../../storage/archive'
+import { folderOf, ImportError, inWords } from '../../folder'
 import { backUp, restore, takenBy } from '../../storage/backup'
 import { unsavedIn } from '../../storage/known-projects'
 import { removeProject } from '../../storage/projects'
@@ -24,7 +24,7 @@ interface Card {
 const cards = async (): Promise<Card[]> => {
   const rows = await db.projects.orderBy('opened').reverse().toArray()
   return Promise.all(rows.map(async (row) => ({
-    row, unsaved: unsavedIn(row), files: await db.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).count(), folder: (await db.folders.get(row.id))?.handle.name ?? null,
+    row, unsaved: unsavedIn(row), files: await db.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).count(), folder: await db.folders.get(row.id).then((place) => (place ? folderOf(place).name : null)),
   })))
 }
 

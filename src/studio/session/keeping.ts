@@ -1,5 +1,6 @@
 import type { FolderCheck, Saved, Written } from '../desk/desk.worker'
 import type { Refused } from '../../core/css'
+import type { Folder } from '../../folder'
 import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio } from '../store'
 import type { Edits } from './edits'
@@ -14,34 +15,22 @@ const LONGEST = 2000
 
 const list = (paths: readonly string[]): string => (paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', '))
 
-/** Not every browser has it (File System Observer). */
-interface Observer {
-  observe(handle: FileSystemHandle, options: { recursive: boolean }): Promise<void>
-  disconnect(): void
-}
-
 /** Saves, the folder that a project is linked to, its history and its takes. */
 export class Keeping {
   private timer: ReturnType<typeof setInterval> | undefined
-  private observer: Observer | null = null
+  private unwatch: () => void = () => {}
   private looking: Promise<FolderCheck | null> | null = null
   private readonly onFocus = () => void this.look()
 
   constructor(private readonly edits: Edits, private readonly reopen: () => void) {}
 
   /** Keeps an eye on the folder: as the browser tells of changes, else when the window comes to the front and now and then. */
-  watch(handle: FileSystemDirectoryHandle | null): void {
+  watch(folder: Folder | null): void {
     this.rest()
-    if (!handle) return
+    if (!folder) return
     addEventListener('focus', this.onFocus)
     this.timer = setInterval(() => document.visibilityState === 'visible' && document.hasFocus() && void this.look(), LOOK)
-    const Observed = (globalThis as unknown as { FileSystemObserver?: new (tell: () => void) => Observer }).FileSystemObserver
-    if (Observed) {
-      this.observer = new Observed(() => void this.look())
-      this.observer.observe(handle, { recursive: true }).catch(() => {
-        this.observer = null
-      })
-    }
+    this.unwatch = folder.watch(() => void this.look())
     void this.look()
   }
 
@@ -50,8 +39,8 @@ export class Keeping {
     clearInterval(this.timer)
     clearTimeout(this.soon)
     clearTimeout(this.keeps)
-    this.observer?.disconnect()
-    this.observer = null
+    this.unwatch()
+    this.unwatch = () => {}
   }
 
   /** Looks whether someone else changed the folder, and takes in what they did. */
@@ -91,9 +80,14 @@ export class Keeping {
   }
 
   /** Asks the person to let the folder be read and written again; only a press of theirs may. */
-  async askAccess(handle: FileSystemDirectoryHandle): Promise<void> {
-    const ask = (handle as unknown as { requestPermission?(o: { mode: 'readwrite' }): Promise<PermissionState> }).requestPermission?.bind(handle)
-    const access = ask ? await ask({ mode: 'readwrite' }) : 'granted'
+  async askAccess(folder: Folder): Promise<void> {
+    let access: PermissionState
+    try {
+      access = await folder.askAccess()
+    } catch (error) {
+      say('error', error instanceof Error ? error.message : String(error))
+      return
+    }
     setStudio({ access })
     if (access === 'granted') await this.look()
     else say('error', 'The browser does not let the folder be read. Your edits stay here until it does.')

@@ -1,6 +1,7 @@
 import { schemeOf, widthToShow } from '../../core/css/media'
 import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
+import { folderOf } from '../../folder'
 import type { VocabularyState } from '../desk/vocabularies'
 import { FOLDED_STRIP, getStudio, INITIAL, say, setStudio, USUAL_STRIP, useStudio, type Mode } from '../store'
 import { Claim } from './claim'
@@ -96,7 +97,7 @@ export class Session {
     const last = opened.state.rows.at(-1)
     if (last) setStudio({ source: { path: last.path, line: last.line } })
     await this.page.publish({ scroll: view && { x: view.scrollX, y: view.scrollY }, picked: view?.picked ?? null })
-    const { handle = null } = (await db.folders.get(this.project)) ?? {}
+    const place = await db.folders.get(this.project)
     if (this.page.left) return false
     this.unsubscribe = useStudio.subscribe((s, before) => {
       if (s.ledger !== before.ledger) {
@@ -106,7 +107,7 @@ export class Session {
       if (s.ledger !== before.ledger || s.preferences.unsaved !== before.preferences.unsaved) this.keeping.keepSoon()
       if (s.outline !== before.outline || s.strip !== before.strip) void this.saveView()
     })
-    this.keeping.watch(handle)
+    this.keeping.watch(place ? folderOf(place) : null)
     void this.readAhead()
     this.keeping.keepSoon()
     // Before the first edit that no file has: without it the browser may clear what is stored (Storage §7).

@@ -1,7 +1,7 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress } from '@mui/material'
 import { useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react'
-import { ImportError, inWords } from '../../storage/archive'
+import { folderOf, ImportError, inWords } from '../../folder'
 import { filesOfDrop, findFolder, importFiles, importZip, linkFolder, type FoundFolder, type ImportProgress, type ImportRun } from '../projects'
 import { ImportContext } from './ImportContext'
 import styles from './ImportDrop.module.css'
@@ -59,7 +59,7 @@ export function ImportDrop({ children }: { children: ReactNode }) {
 
   const link = async () => {
     const handle = await picker()!({ mode: 'readwrite' }).catch(() => null)
-    if (handle) await run((r) => findFolder(handle, new Set(), r))
+    if (handle) await run((r) => findFolder({ handle }, new Set(), r))
   }
   const linking = useRef(link)
   useEffect(() => {
@@ -132,11 +132,11 @@ export function ImportDrop({ children }: { children: ReactNode }) {
 function Found({ found, onRun, onEnd }: { found: FoundFolder; onRun: (work: (run: ImportRun) => Promise<string | FoundFolder>) => void; onEnd: () => void }) {
   const [wanted, setWanted] = useState<readonly string[]>([])
   const [bringsBack, setBringsBack] = useState(true)
-  const { handle, listing, include, kept, damaged } = found
-  const size = listing.files.reduce((n, f) => n + f.file.size, 0)
+  const { place, listing, include, kept, damaged } = found
+  const size = listing.files.reduce((n, f) => n + f.size, 0)
   return (
     <>
-      <DialogTitle id="import-title">Open <code>{handle.name}</code></DialogTitle>
+      <DialogTitle id="import-title">Open <code>{folderOf(place).name}</code></DialogTitle>
       <DialogContent>
         <p>{listing.files.length} files, {inWords(size)}. What you save is written to this folder. Edits that are not saved yet are kept in <code>.steady-brush</code> in it, which git ignores; Preferences can change that.</p>
         {kept && (
@@ -155,7 +155,7 @@ function Found({ found, onRun, onEnd }: { found: FoundFolder; onRun: (work: (run
       <DialogActions>
         <Button color="inherit" onClick={onEnd}>Cancel</Button>
         {wanted.length > 0
-          ? <Button variant="outlined" onClick={() => onRun((r) => findFolder(handle, new Set([...include, ...wanted]), r))}>Look through {wanted.length === 1 ? 'it' : 'them'} too</Button>
+          ? <Button variant="outlined" onClick={() => onRun((r) => findFolder(place, new Set([...include, ...wanted]), r))}>Look through {wanted.length === 1 ? 'it' : 'them'} too</Button>
           : <Button variant="contained" onClick={() => onRun((r) => linkFolder(bringsBack ? found : { ...found, kept: null }, r))}>Open the folder</Button>}
       </DialogActions>
     </>

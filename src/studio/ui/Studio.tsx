@@ -1,6 +1,8 @@
 'use client'
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
-import { addDemo, db } from '../projects'
+import { Button } from '@mui/material'
+import { ImportError, servedFolder } from '../../folder'
+import { addDemo, db, openServed, type ImportProgress } from '../projects'
 import { Session } from '../session/session'
 import { setStudio, useStudio } from '../store'
 import { AimPanel } from '../aim/AimPanel'
@@ -17,10 +19,17 @@ import { usePageShown } from './usePageShown'
 import { useProofs } from './useProofs'
 import { useShortcuts } from './useShortcuts'
 
-/** The project to show: the one in the address, else the one opened last, else the sample. */
-async function projectToOpen(): Promise<string> {
+/** The project to show: the one in the address, else the folder that the server was started with, else the one opened last, else the sample. */
+async function projectToOpen(onProgress: (p: ImportProgress) => void): Promise<string> {
   const asked = new URLSearchParams(location.search).get('project')
   if (asked && (await db.projects.get(asked))) return asked
+  const served = await servedFolder()
+  // Two windows that open it at once make one project of it.
+  if (served) return navigator.locks.request('steady-served', () => openServed(served.path, { signal: new AbortController().signal, onProgress }))
+  return lastProject()
+}
+
+async function lastProject(): Promise<string> {
   const last = await db.projects.orderBy('opened').last()
   return last ? last.id : navigator.locks.request('steady-demo', async () => (await db.projects.orderBy('opened').last())?.id ?? addDemo())
 }
@@ -30,18 +39,20 @@ export function Studio({ liveOrigin }: { liveOrigin: string }) {
   // The same project is opened anew too: another time.
   const setId = useCallback((id: string) => setOpened((o) => ({ id, time: (o?.time ?? 0) + 1 })), [])
   const [failure, setFailure] = useState<string | null>(null)
+  const [progress, setProgress] = useState('')
 
   useKnownProjects(opened !== null)
   useEffect(() => {
     // Compared before a sample is added, which may have the name of one that is gone.
     lostProjects().then(async (lost) => {
       setStudio({ lost, dialog: lost.length ? 'lost' : null })
-      setId(await projectToOpen())
-    }).catch((error: unknown) => setFailure(String(error)))
+      setId(await projectToOpen(({ text }) => setProgress(text)))
+    }).catch((error: unknown) => setFailure(error instanceof ImportError ? error.message : `Steady Brush could not open its storage. ${String(error)}`))
   }, [setId])
 
-  if (failure) return <main className={styles.failure} role="alert">Steady Brush could not open its storage. {failure}</main>
-  return opened ? <Workspace key={opened.time} id={opened.id} liveOrigin={liveOrigin} onOpen={setId} /> : <main className={styles.failure}>Opening…</main>
+  if (opened) return <Workspace key={opened.time} id={opened.id} liveOrigin={liveOrigin} onOpen={setId} />
+  if (failure) return <main className={styles.failure}><p role="alert">{failure}</p><Button variant="outlined" onClick={() => void lastProject().then(setId)}>Open another project</Button></main>
+  return <main className={styles.failure} role="status">{progress || 'Opening…'}</main>
 }
 
 function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string; onOpen: (id: string) => void }) {

@@ -2,6 +2,7 @@
 import { Button, ListSubheader, Menu, MenuItem } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
 import { useState } from 'react'
+import { folderOf } from '../../folder'
 import { addDemo, db, download } from '../projects'
 import { copy } from '../keeping/copy'
 import { theDesk } from '../desk/desk'
@@ -55,14 +56,24 @@ function Now() {
   const access = useStudio((s) => s.access)
   const folder = useStudio((s) => s.ledger.folder)
   const beside = useStudio((s) => s.beside)
-  const project = useStudio((s) => s.project?.id)
   if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>Read only: edit here</button>
-  if (folder !== null && access !== 'granted') return <button type="button" className={styles.now} onClick={() => void db.folders.get(project!).then((f) => f && session.keeping.askAccess(f.handle))} title={`The browser asks again before ${folder} is read and written`}>Allow {folder} again</button>
+  if (folder !== null && access !== 'granted') return <ClosedFolder />
   if (conflicts.length > 0) return <button type="button" className={styles.now} title={conflicts.join(', ')} onClick={() => setStudio({ dialog: 'conflicts' })}>Both changed {plural(conflicts.length, 'file')}: choose</button>
   if (beside) return <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })} title={`Beside it: ${beside.name}`}>End side by side</button>
   if (comparing) return <span className={styles.now} role="status">As saved</span>
   if (!carrying) return null
   return <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>Carrying: click elements, Esc ends</button>
+}
+
+/** The folder of the project, which cannot be reached. */
+function ClosedFolder() {
+  const { session } = useSession()
+  const project = useStudio((s) => s.project?.id ?? '')
+  const folder = useLiveQuery(async () => {
+    const place = await db.folders.get(project)
+    return place ? folderOf(place) : null
+  }, [project])
+  return folder ? <button type="button" className={styles.now} onClick={() => void session.keeping.askAccess(folder)} title={folder.closed.title} data-testid="closed-folder">{folder.closed.label}</button> : null
 }
 
 /** The take in hand, where the project has several. */

@@ -1,48 +1,22 @@
-import ignore, { type Ignore } from 'ignore'
-import { ImportError, MOST_BYTES, MOST_FILES, inWords } from './archive'
-
-/** A file of a folder: its path from there with `/` between folders, and when the folder says it was changed (ms since 1970). */
-export interface FolderFile {
-  readonly path: string
-  readonly file: File
-}
-
-/** A folder that is left out, and why. */
-export interface LeftOut {
-  readonly path: string
-  readonly why: 'hidden' | 'packages' | 'build output' | '.gitignore'
-}
-
-export interface Listing {
-  readonly files: readonly FolderFile[]
-  readonly leftOut: readonly LeftOut[]
-}
-
-const BUILD = new Set(['dist', 'build', 'out', 'coverage', 'target', '_site', 'public_html'])
-
-/** The folder in a linked folder that edits which are not saved yet are kept in. */
-export const KEPT_FOLDER = '.steady-brush'
-
-/** Files that are read at once. */
-const AT_ONCE = 64
-
-interface Rules {
-  readonly base: string
-  readonly rules: Ignore
-}
+import ignore from 'ignore'
+import { sameBytes, SaveError, type Folder, type FolderFile, type Listing, type Write } from './folder'
+import { KEPT_FOLDER, whyLeftOut, type IgnoreRules, type LeftOut } from './left-out'
+import { ImportError, MOST_FILES } from './limits'
 
 const bytesOf = async (file: File): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer())
+
+const fileOf = (path: string, file: File): FolderFile => ({ path, size: file.size, modified: file.lastModified, read: () => bytesOf(file) })
 
 /**
  * The files below a folder (File System §2.5), without what is no source: hidden folders, installed packages, what a
  * build writes beside a `package.json`, and what `.gitignore` names; those in `include` are taken all the same.
  * @throws ImportError when there are more files than a project takes; the signal's reason when it is stopped.
  */
-export async function listFolder(root: FileSystemDirectoryHandle, include: ReadonlySet<string>, signal?: AbortSignal, onCount: (n: number) => void = () => {}): Promise<Listing> {
+async function listFolder(root: FileSystemDirectoryHandle, include: ReadonlySet<string>, signal?: AbortSignal, onCount: (n: number) => void = () => {}): Promise<Listing> {
   const files: FolderFile[] = []
   const leftOut: LeftOut[] = []
   let built = false
-  const visit = async (folder: FileSystemDirectoryHandle, prefix: string, above: readonly Rules[]): Promise<void> => {
+  const visit = async (folder: FileSystemDirectoryHandle, prefix: string, above: readonly IgnoreRules[]): Promise<void> => {
     const entries: FileSystemHandle[] = []
     for await (const entry of (folder as unknown as { values(): AsyncIterable<FileSystemHandle> }).values()) entries.push(entry)
     entries.sort((a, b) => (a.name < b.name ? -1 : 1))
@@ -61,7 +35,7 @@ export async function listFolder(root: FileSystemDirectoryHandle, include: Reado
     // Each takes its time to answer: those of a folder are asked at once.
     const ownFiles = kept.filter((e) => e.kind === 'file')
     if (files.length + ownFiles.length > MOST_FILES) throw new ImportError(`There are more than ${MOST_FILES} files, from “${prefix}${ownFiles[0].name}” on. Nothing was opened.`)
-    files.push(...(await Promise.all(ownFiles.map(async (e) => ({ path: prefix + e.name, file: await (e as FileSystemFileHandle).getFile() })))))
+    files.push(...(await Promise.all(ownFiles.map(async (e) => fileOf(prefix + e.name, await (e as FileSystemFileHandle).getFile())))))
     onCount(files.length)
     for (const entry of kept) {
       // What names a folder that is wanted all the same names all that is in it too.
@@ -72,39 +46,8 @@ export async function listFolder(root: FileSystemDirectoryHandle, include: Reado
   return { files, leftOut }
 }
 
-/** Files that other programs write beside those they have open. */
-const TEMPORARY = /\.(crswap|crdownload|swp|swo|swx|tmp|temp|part|bak~)$|~$|^~\$|^#.*#$|^4913$/i
-
-function whyLeftOut(name: string, path: string, isFolder: boolean, built: boolean, rules: readonly Rules[]): LeftOut['why'] | null {
-  if (!isFolder && TEMPORARY.test(name)) return 'hidden'
-  if (name.startsWith('.')) return 'hidden'
-  if (name === 'node_modules') return 'packages'
-  if (isFolder && built && BUILD.has(name)) return 'build output'
-  const ignored = rules.some(({ base, rules: r }) => r.ignores(path.slice(base.length) + (isFolder ? '/' : '')))
-  return ignored ? '.gitignore' : null
-}
-
-/** Reads files whole. @throws ImportError naming the one that cannot be read, or that makes it too large. */
-export async function readFiles(files: readonly FolderFile[], signal?: AbortSignal, onProgress: (done: number) => void = () => {}): Promise<{ path: string; bytes: Uint8Array }[]> {
-  const out: { path: string; bytes: Uint8Array }[] = []
-  let size = 0
-  for (let at = 0; at < files.length; at += AT_ONCE) {
-    signal?.throwIfAborted()
-    const some = files.slice(at, at + AT_ONCE)
-    for (const { path, file } of some) {
-      size += file.size
-      if (size > MOST_BYTES) throw new ImportError(`“${path}” makes it larger than ${inWords(MOST_BYTES)}. Nothing was opened.`)
-    }
-    out.push(...(await Promise.all(some.map(async ({ path, file }) => ({ path, bytes: await bytesOf(file).catch((error: unknown) => {
-      throw new ImportError(`“${path}” could not be read (${String(error)}). Nothing was opened.`)
-    }) })))))
-    onProgress(out.length)
-  }
-  return out
-}
-
 /** A file of a folder, below folders of its own. @throws DOMException `NotFoundError` where there is none and none is to be made. */
-export async function fileIn(root: FileSystemDirectoryHandle, path: string, create: boolean): Promise<FileSystemFileHandle> {
+async function fileIn(root: FileSystemDirectoryHandle, path: string, create: boolean): Promise<FileSystemFileHandle> {
   const parts = path.split('/')
   let folder = root
   for (const part of parts.slice(0, -1)) folder = await folder.getDirectoryHandle(part, { create })
@@ -112,31 +55,13 @@ export async function fileIn(root: FileSystemDirectoryHandle, path: string, crea
 }
 
 /** A file as it is now; null when the folder has none of that path. */
-export async function readFile(root: FileSystemDirectoryHandle, path: string): Promise<{ bytes: Uint8Array; modified: number } | null> {
+async function readFile(root: FileSystemDirectoryHandle, path: string): Promise<{ bytes: Uint8Array; modified: number } | null> {
   try {
     const file = await (await fileIn(root, path, false)).getFile()
     return { bytes: await bytesOf(file), modified: file.lastModified }
   } catch (error) {
     if (error instanceof DOMException && (error.name === 'NotFoundError' || error.name === 'TypeMismatchError')) return null
     throw error
-  }
-}
-
-export const sameBytes = (a: Uint8Array | null, b: Uint8Array | null): boolean => a === b || (a !== null && b !== null && a.length === b.length && a.every((x, i) => x === b[i]))
-
-/** A file to be written: what the folder is believed to have, null for nothing, and what it is to have. */
-export interface Write {
-  readonly path: string
-  readonly before: Uint8Array | null
-  readonly after: Uint8Array
-}
-
-/** A save that was not made, or not to its end; the message names the file and the cause. */
-export class SaveError extends Error {
-  override readonly name = 'SaveError'
-  /** `written`: files that have the new text although the save failed, since they could not be put back. */
-  constructor(readonly path: string, why: string, readonly written: readonly string[] = []) {
-    super(`${path}: ${why}`)
   }
 }
 
@@ -155,7 +80,7 @@ export const diskReason = (error: unknown): string => {
  * to, all are written beside the old ones, then each takes its place whole, and is read back. Gives when each was changed.
  * @throws SaveError; what was in place by then is put back.
  */
-export async function writeFiles(root: FileSystemDirectoryHandle, writes: readonly Write[]): Promise<Map<string, number>> {
+async function writeFiles(root: FileSystemDirectoryHandle, writes: readonly Write[]): Promise<Map<string, number>> {
   for (const { path, before } of writes) {
     let there: Uint8Array | null
     try {
@@ -198,11 +123,11 @@ export async function writeFiles(root: FileSystemDirectoryHandle, writes: readon
     await Promise.all(rest.map(({ stream }) => stream.abort().catch(() => {})))
     const left = await putBack(root, placed)
     for (const write of begun) if (write.before === null && !placed.includes(write)) await removeEmpty(root, write.path).catch(() => {})
-    throw error instanceof SaveError ? new SaveError(at, error.message.slice(error.path.length + 2), left) : new SaveError(at, diskReason(error), left)
+    throw new SaveError(at, error instanceof SaveError ? error.why : diskReason(error), left)
   }
 }
 
-export async function removeFile(root: FileSystemDirectoryHandle, path: string): Promise<void> {
+async function removeFile(root: FileSystemDirectoryHandle, path: string): Promise<void> {
   const parts = path.split('/')
   let folder = root
   for (const part of parts.slice(0, -1)) folder = await folder.getDirectoryHandle(part)
@@ -210,7 +135,7 @@ export async function removeFile(root: FileSystemDirectoryHandle, path: string):
 }
 
 /** Takes a file away that was only made to be written, unless another program has written to it. */
-export async function removeEmpty(root: FileSystemDirectoryHandle, path: string): Promise<void> {
+async function removeEmpty(root: FileSystemDirectoryHandle, path: string): Promise<void> {
   if ((await readFile(root, path))?.bytes.length === 0) await removeFile(root, path)
 }
 
@@ -231,4 +156,74 @@ async function putBack(root: FileSystemDirectoryHandle, placed: readonly Write[]
     }
   }
   return left
+}
+
+/** Not every browser has it (File System Observer). */
+interface Observer {
+  observe(handle: FileSystemHandle, options: { recursive: boolean }): Promise<void>
+  disconnect(): void
+}
+
+/** Permissions are not in every browser that has folders (File System Access §4). */
+interface Permitted {
+  queryPermission?(o: { mode: 'readwrite' }): Promise<PermissionState>
+  requestPermission?(o: { mode: 'readwrite' }): Promise<PermissionState>
+}
+
+/** A folder that the person picked in the browser (File System Access). */
+export class PickedFolder implements Folder {
+  constructor(private readonly root: FileSystemDirectoryHandle) {}
+
+  get name(): string {
+    return this.root.name
+  }
+
+  get closed(): Folder['closed'] {
+    return { label: `Allow ${this.name} again`, title: `The browser asks again before ${this.name} is read and written` }
+  }
+
+  async access(): Promise<PermissionState> {
+    return (await (this.root as Permitted).queryPermission?.({ mode: 'readwrite' })) ?? 'granted'
+  }
+
+  async askAccess(): Promise<PermissionState> {
+    return (await (this.root as Permitted).requestPermission?.({ mode: 'readwrite' })) ?? 'granted'
+  }
+
+  list(include: ReadonlySet<string>, signal?: AbortSignal, onCount?: (n: number) => void): Promise<Listing> {
+    return listFolder(this.root, include, signal, onCount)
+  }
+
+  read(path: string): ReturnType<Folder['read']> {
+    return readFile(this.root, path)
+  }
+
+  write(writes: readonly Write[]): Promise<ReadonlyMap<string, number>> {
+    return writeFiles(this.root, writes)
+  }
+
+  removeEmpty(path: string): Promise<void> {
+    return removeEmpty(this.root, path)
+  }
+
+  async keep(path: string, text: string): Promise<void> {
+    const stream = await (await fileIn(this.root, `${KEPT_FOLDER}/${path}`, true)).createWritable()
+    await stream.write(text)
+    await stream.close()
+  }
+
+  async unkeep(path: string): Promise<void> {
+    await removeFile(this.root, `${KEPT_FOLDER}/${path}`).catch(() => {})
+    // Only where nothing else is in it.
+    await this.root.removeEntry(KEPT_FOLDER).catch(() => {})
+  }
+
+  watch(tell: () => void): () => void {
+    const Observed = (globalThis as unknown as { FileSystemObserver?: new (tell: () => void) => Observer }).FileSystemObserver
+    if (!Observed) return () => {}
+    const observer = new Observed(tell)
+    // Where it cannot be observed, the window looks now and then all the same.
+    observer.observe(this.root, { recursive: true }).catch(() => {})
+    return () => observer.disconnect()
+  }
 }

@@ -1,0 +1,87 @@
+import { ImportError, inWords, MOST_BYTES } from './limits'
+import type { LeftOut } from './left-out'
+
+/** A file of a folder: its path from there with `/` between folders, its size in bytes, and when the folder says it was changed (ms since 1970). */
+export interface FolderFile {
+  readonly path: string
+  readonly size: number
+  readonly modified: number
+  readonly read: () => Promise<Uint8Array>
+}
+
+export interface Listing {
+  readonly files: readonly FolderFile[]
+  readonly leftOut: readonly LeftOut[]
+}
+
+/** A file to be written: what the folder is believed to have, null for nothing, and what it is to have. */
+export interface Write {
+  readonly path: string
+  readonly before: Uint8Array | null
+  readonly after: Uint8Array
+}
+
+/** A save that was not made, or not to its end; the message names the file and the cause. */
+export class SaveError extends Error {
+  override readonly name = 'SaveError'
+  /** `written`: files that have the new text although the save failed, since they could not be put back. */
+  constructor(readonly path: string, readonly why: string, readonly written: readonly string[] = []) {
+    super(`${path}: ${why}`)
+  }
+}
+
+/** A folder on a disk, wherever it is reached from. Nothing above asks how. */
+export interface Folder {
+  readonly name: string
+  /** What is said where it cannot be reached, and what can be done then. */
+  readonly closed: { readonly label: string; readonly title: string }
+  /** Whether it can be read and written now. */
+  access(): Promise<PermissionState>
+  /** Asks the person for that; only a press of theirs may. Throws what to do instead where nobody can be asked. */
+  askAccess(): Promise<PermissionState>
+  /**
+   * The files below it, without what is no source: hidden folders, installed packages, what a build writes beside a
+   * `package.json`, and what `.gitignore` names; those in `include` are listed all the same.
+   * @throws ImportError when there are more files than a project takes; the signal's reason when it is stopped.
+   */
+  list(include: ReadonlySet<string>, signal?: AbortSignal, onCount?: (n: number) => void): Promise<Listing>
+  /** A file as it is now; null when the folder has none of that path. */
+  read(path: string): Promise<{ readonly bytes: Uint8Array; readonly modified: number } | null>
+  /**
+   * Writes files, all of them or none: what each holds is compared with what it is believed to, each takes its place
+   * whole, and is read back. Gives when each was changed. @throws SaveError; what was in place by then is put back.
+   */
+  write(writes: readonly Write[]): Promise<ReadonlyMap<string, number>>
+  /** Takes a file away that was only made to be written, unless another program has written to it. */
+  removeEmpty(path: string): Promise<void>
+  /** Writes a file of ours in `.steady-brush`, whatever it held. */
+  keep(path: string, text: string): Promise<void>
+  /** Takes a file of ours in `.steady-brush` away, and that folder with the last. */
+  unkeep(path: string): Promise<void>
+  /** Calls `tell` when something was changed in it, where it is told of that; ends with what is returned. */
+  watch(tell: () => void): () => void
+}
+
+/** Files that are read at once. */
+const AT_ONCE = 64
+
+export const sameBytes = (a: Uint8Array | null, b: Uint8Array | null): boolean => a === b || (a !== null && b !== null && a.length === b.length && a.every((x, i) => x === b[i]))
+
+/** Reads files whole. @throws ImportError naming the one that cannot be read, or that makes it too large. */
+export async function readFiles(files: readonly FolderFile[], signal?: AbortSignal, onProgress: (done: number) => void = () => {}): Promise<{ path: string; bytes: Uint8Array }[]> {
+  const out: { path: string; bytes: Uint8Array }[] = []
+  let size = 0
+  for (let at = 0; at < files.length; at += AT_ONCE) {
+    signal?.throwIfAborted()
+    const some = files.slice(at, at + AT_ONCE)
+    for (const file of some) {
+      size += file.size
+      if (size > MOST_BYTES) throw new ImportError(`“${file.path}” makes it larger than ${inWords(MOST_BYTES)}. Nothing was opened.`)
+    }
+    out.push(...(await Promise.all(some.map(async ({ path, read }) => ({ path, bytes: await read().catch((error: unknown) => {
+      throw new ImportError(`“${path}” could not be read (${String(error)}). Nothing was opened.`)
+    }) })))))
+    onProgress(out.length)
+  }
+  return out
+}

@@ -1,0 +1,8 @@
+export { base64Of } from './base64'
+export { readFiles, sameBytes, SaveError, type Folder, type FolderFile, type Listing, type Write } from './folder'
+export { KEPT_FOLDER, whyLeftOut, type IgnoreRules, type LeftOut } from './left-out'
+export { ImportError, inWords, MOST_BYTES, MOST_FILES } from './limits'
+export { folderOf, type FolderPlace } from './place'
+export { diskReason, PickedFolder } from './picked-folder'
+export { servedFolder } from './served-folder'
+export { FOLDER_PATH, MODIFIED_HEADER, MOST_BODY, OURS_HEADER, type ServedInfo, type ServedListing, type ServedWrite, type ServedWritten } from './served-protocol'

@@ -1,0 +1,134 @@
+import { base64Of } from './base64'
+import { SaveError, type Folder, type Listing, type Write } from './folder'
+import type { LeftOut } from './left-out'
+import { ImportError } from './limits'
+import { FOLDER_PATH, MODIFIED_HEADER, OURS_HEADER, type ServedInfo, type ServedListing, type ServedWrite, type ServedWritten } from './served-protocol'
+
+const WHY: ReadonlySet<unknown> = new Set<LeftOut['why']>(['hidden', 'packages', 'build output', '.gitignore', 'a link'])
+
+/** The server was not there, or did not answer as it is to. */
+class ServerError extends Error {
+  override readonly name = 'ServerError'
+}
+
+async function answers() {
+  const { array, boolean, mixed, number, object, string } = await import('yup')
+  const file = object({ path: string().required(), size: number().required().min(0), modified: number().required() })
+  return {
+    info: object({ path: string().required() }),
+    listing: object({ files: array().of(file).required(), leftOut: array().of(object({ path: string().required(), why: string().required().test((why) => WHY.has(why)) })).required() }),
+    written: object({ ok: boolean().required(), modified: mixed().test((v) => v === undefined || Object.values(v).every((n) => Number.isFinite(n))), path: string(), why: string(), written: array().of(string().required()) })
+      .test((v) => (v.ok ? v.modified !== undefined : v.path !== undefined && v.why !== undefined && v.written !== undefined)),
+  }
+}
+
+async function ask(what: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
+  try {
+    return await fetch(FOLDER_PATH + what, { method: body === undefined ? 'GET' : 'POST', headers: { [OURS_HEADER]: '1', ...(body !== undefined && { 'content-type': 'application/json' }) }, signal, ...(body !== undefined && { body: JSON.stringify(body) }) })
+  } catch (error) {
+    if (signal?.aborted) throw error
+    throw new ServerError('the server does not answer', { cause: error })
+  }
+}
+
+async function read<T>(response: Response, kind: keyof Awaited<ReturnType<typeof answers>>): Promise<T> {
+  if (!response.ok && response.status !== 409) throw new ServerError((await response.text()).slice(0, 300) || `the server answered ${response.status}`)
+  try {
+    return (await answers())[kind].validateSync(await response.json(), { strict: true }) as T
+  } catch (error) {
+    throw new ServerError('the server answered something else than was asked for', { cause: error })
+  }
+}
+
+const hashOf = async (bytes: Uint8Array): Promise<string> =>
+  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>))].map((b) => b.toString(16).padStart(2, '0')).join('')
+
+/** The folder that the server of this machine opened; null where it opened none, or this browser was not let in. */
+export async function servedFolder(): Promise<ServedInfo | null> {
+  try {
+    return await read<ServedInfo>(await ask('info'), 'info')
+  } catch {
+    return null
+  }
+}
+
+/** A folder on the disk of this machine, through the server that was started in it. */
+export class ServedFolder implements Folder {
+  /** `path` is absolute. */
+  constructor(private readonly path: string) {}
+
+  get name(): string {
+    return this.path.split(/[/\\]/).findLast((part) => part !== '') ?? this.path
+  }
+
+  get closed(): Folder['closed'] {
+    return { label: `${this.name} is not open`, title: this.howToStart }
+  }
+
+  private get howToStart(): string {
+    return `Start Steady Brush with this folder, and use the address that it prints: npx steady-brush ${JSON.stringify(this.path)}`
+  }
+
+  async access(): Promise<PermissionState> {
+    return (await servedFolder())?.path === this.path ? 'granted' : 'prompt'
+  }
+
+  async askAccess(): Promise<PermissionState> {
+    const access = await this.access()
+    if (access !== 'granted') throw new Error(this.howToStart)
+    return access
+  }
+
+  async list(include: ReadonlySet<string>, signal?: AbortSignal, onCount: (n: number) => void = () => {}): Promise<Listing> {
+    const response = await ask('list', { include: [...include] }, signal)
+    if (response.status === 422) throw new ImportError(await response.text())
+    const { files, leftOut } = await read<ServedListing>(response, 'listing')
+    onCount(files.length)
+    return { leftOut, files: files.map((f) => ({ ...f, read: async () => {
+      const there = await this.read(f.path)
+      if (!there) throw new ServerError('it is gone from the folder')
+      return there.bytes
+    } })) }
+  }
+
+  async read(path: string): ReturnType<Folder['read']> {
+    const response = await ask(`file?path=${encodeURIComponent(path)}`)
+    if (response.status === 404) return null
+    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+    return { bytes: new Uint8Array(await response.arrayBuffer()), modified: Number(response.headers.get(MODIFIED_HEADER)) || 0 }
+  }
+
+  async write(writes: readonly Write[]): Promise<ReadonlyMap<string, number>> {
+    const files: ServedWrite[] = await Promise.all(writes.map(async (w) => ({ path: w.path, before: w.before && (await hashOf(w.before)), after: base64Of(w.after) })))
+    let written: ServedWritten
+    try {
+      written = await read<ServedWritten>(await ask('write', { files }), 'written')
+    } catch (error) {
+      throw new SaveError(writes[0]?.path ?? this.name, error instanceof Error ? error.message : String(error))
+    }
+    if (!written.ok) throw new SaveError(written.path, written.why, written.written)
+    return new Map(Object.entries(written.modified))
+  }
+
+  // The server makes each file beside the old one, so that none is ever there without its text.
+  async removeEmpty(): Promise<void> {}
+
+  async keep(path: string, text: string): Promise<void> {
+    await this.own({ path, text })
+  }
+
+  async unkeep(path: string): Promise<void> {
+    await this.own({ path, text: null })
+  }
+
+  private async own(body: { readonly path: string; readonly text: string | null }): Promise<void> {
+    const response = await ask('keep', body)
+    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+  }
+
+  watch(tell: () => void): () => void {
+    const events = new EventSource(`${FOLDER_PATH}watch`)
+    events.addEventListener('message', tell)
+    return () => events.close()
+  }
+}

@@ -1,0 +1,135 @@
+import { mkdir, readFile, realpath, rename, rm, rmdir, stat, writeFile } from 'node:fs/promises'
+import type { IncomingMessage, ServerResponse } from 'node:http'
+import { join } from 'node:path'
+import { array, object, string, ValidationError, type Schema } from 'yup'
+import { FOLDER_PATH, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, type ServedInfo, type ServedWritten } from '../folder'
+import type { Access } from './access'
+import { PathError, pathFault, resolveBelow } from './folder-paths'
+import { listFolder, TooManyFiles } from './list-folder'
+import type { FolderWatch } from './watch-folder'
+import { recoverSave, WriteError, writeFiles } from './write-files'
+
+const HASH = /^[0-9a-f]{64}$/
+const BASE64 = /^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/
+
+const LIST = object({ include: array().of(string().required()).max(1000).required() }).noUnknown()
+const WRITE = object({ files: array().of(object({ path: string().required(), before: string().matches(HASH).nullable().defined(), after: string().defined().test((text) => BASE64.test(text)) }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
+// Files of ours, by their names alone.
+const KEEP = object({ path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']), text: string().nullable().defined() }).noUnknown()
+
+/** An answer that is no success, in words. */
+class Refusal extends Error {
+  override readonly name = 'Refusal'
+  constructor(readonly status: number, why: string) {
+    super(why)
+  }
+}
+
+async function bodyOf<T>(request: IncomingMessage, schema: Schema<T>): Promise<T> {
+  if (!/^application\/json\s*(;|$)/i.test(request.headers['content-type'] ?? '')) throw new Refusal(415, 'The request is not JSON.')
+  const parts: Buffer[] = []
+  let size = 0
+  for await (const part of request) {
+    size += (part as Buffer).length
+    if (size > MOST_BODY) throw new Refusal(413, `The request is larger than ${MOST_BODY / 1024 / 1024} MB.`)
+    parts.push(part as Buffer)
+  }
+  try {
+    // Other encodings than UTF-8 are none of JSON's (RFC 8259 §8.1).
+    return schema.validateSync(JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts))), { strict: true })
+  } catch (error) {
+    throw new Refusal(400, `The request is not what it is to be: ${error instanceof ValidationError ? error.message : 'it cannot be read as JSON in UTF-8'}.`)
+  }
+}
+
+/** The folder that the server was started with, as the interface asks about it over HTTP. */
+export class FolderRoutes {
+  private include: ReadonlySet<string> = new Set()
+
+  private constructor(private readonly root: string, private readonly access: Access, private readonly watch: FolderWatch) {}
+
+  /** `root` is the folder's own real path. A save that was cut off is finished or taken back first. */
+  static async open(root: string, access: Access, watch: FolderWatch): Promise<FolderRoutes> {
+    await recoverSave(root)
+    return new FolderRoutes(root, access, watch)
+  }
+
+  /** Whether the request was about the folder, and is answered. */
+  async answer(request: IncomingMessage, response: ServerResponse): Promise<boolean> {
+    const url = new URL(request.url ?? '/', 'http://folder')
+    if (!url.pathname.startsWith(FOLDER_PATH)) return this.access.letIn(url.pathname, response)
+    try {
+      const refused = this.access.refusal(request)
+      if (refused) throw new Refusal(refused.status, refused.why)
+      await this.route(`${request.method} ${url.pathname.slice(FOLDER_PATH.length)}`, url, request, response)
+    } catch (error) {
+      if (response.headersSent) throw error
+      const status = error instanceof Refusal ? error.status : error instanceof PathError ? 400 : error instanceof TooManyFiles ? 422 : 500
+      response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store', connection: 'close' }).end(error instanceof Error ? error.message : String(error))
+    }
+    return true
+  }
+
+  private async route(what: string, url: URL, request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const json = (body: unknown, status = 200) => void response.writeHead(status, { 'content-type': 'application/json', 'cache-control': 'no-store' }).end(JSON.stringify(body))
+    switch (what) {
+      case 'GET info': return json({ path: this.root } satisfies ServedInfo)
+      case 'POST list': {
+        const { include } = await bodyOf(request, LIST)
+        const fault = include.map((path) => [path, pathFault(path)] as const).find(([, why]) => why !== null)
+        if (fault) throw new PathError(fault[0], fault[1]!)
+        this.include = new Set(include)
+        return json(await listFolder(this.root, this.include))
+      }
+      case 'GET file': return this.sendFile(url.searchParams.get('path') ?? '', response)
+      case 'POST write': return json(...(await this.write(await bodyOf(request, WRITE))))
+      case 'POST keep': {
+        const { path, text } = await bodyOf(request, KEEP)
+        await this.keep(path, text)
+        return json({})
+      }
+      case 'GET watch': return this.watch.tell(response)
+      default: throw new Refusal(404, 'There is nothing of that name here.')
+    }
+  }
+
+  private async sendFile(path: string, response: ServerResponse): Promise<void> {
+    const file = await resolveBelow(this.root, path)
+    const there = await stat(file).catch(() => null)
+    if (!there?.isFile()) throw new Refusal(404, 'The folder has no such file.')
+    const bytes = await readFile(file)
+    // It is data to the interface, whatever it is: a page of the project is not to run on our origin.
+    response.writeHead(200, { 'content-type': 'application/octet-stream', 'x-content-type-options': 'nosniff', 'content-disposition': 'attachment', 'content-security-policy': 'sandbox', 'cache-control': 'no-store', [MODIFIED_HEADER]: String(Math.floor(there.mtimeMs)) }).end(bytes)
+  }
+
+  private async write({ files }: { readonly files: readonly { readonly path: string; readonly before: string | null; readonly after: string }[] }): Promise<[ServedWritten, number]> {
+    const known = new Set((await listFolder(this.root, this.include)).files.map((f) => f.path))
+    try {
+      for (const f of files) {
+        const file = await resolveBelow(this.root, f.path)
+        const isThere = await stat(file).then(() => true, () => false)
+        // What is ignored, hidden, or a link out of the folder is not in the listing.
+        if (isThere ? !known.has(f.path) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules')) throw new WriteError(f.path, 'it is not one of the files of the project, so it is not written')
+      }
+      const modified = await writeFiles(this.root, files.map((f) => ({ path: f.path, before: f.before, after: Buffer.from(f.after, 'base64') })))
+      return [{ ok: true, modified: Object.fromEntries(modified) }, 200]
+    } catch (error) {
+      if (error instanceof WriteError) return [{ ok: false, path: error.path, why: error.why, written: error.written }, 409]
+      throw error
+    }
+  }
+
+  private async keep(name: string, text: string | null): Promise<void> {
+    const folder = join(this.root, KEPT_FOLDER)
+    if (text === null) {
+      await rm(join(folder, name), { force: true })
+      // Only where nothing else is in it.
+      await rmdir(folder).catch(() => {})
+      return
+    }
+    await mkdir(folder, { recursive: true })
+    if ((await realpath(folder)) !== folder) throw new PathError(KEPT_FOLDER, 'leads out of the folder')
+    await writeFile(join(folder, `${name}.tmp`), text, { flush: true } as object)
+    await rename(join(folder, `${name}.tmp`), join(folder, name))
+  }
+}

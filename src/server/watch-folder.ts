@@ -1,0 +1,51 @@
+import type { ServerResponse } from 'node:http'
+import { relative, sep } from 'node:path'
+import { watch, type FSWatcher } from 'chokidar'
+import { KEPT_FOLDER } from '../folder'
+
+/** How long changes rest before they are told, so that many at once are one; ms. */
+const REST = 150
+/** How often a quiet stream says that it is there; ms. */
+const ALIVE = 20_000
+
+const LEFT_OUT: ReadonlySet<string> = new Set(['node_modules', '.git', KEPT_FOLDER])
+
+/** Tells who listens when something was changed below a folder, as server-sent events (HTML §9.2). */
+export class FolderWatch {
+  private readonly listeners = new Set<ServerResponse>()
+  private timer: ReturnType<typeof setTimeout> | undefined
+  private watcher: FSWatcher | null = null
+
+  constructor(private readonly root: string) {}
+
+  tell(response: ServerResponse): void {
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
+    response.write(':\n\n')
+    this.listeners.add(response)
+    const alive = setInterval(() => response.write(':\n\n'), ALIVE)
+    response.on('close', () => {
+      clearInterval(alive)
+      this.listeners.delete(response)
+    })
+    this.watcher ??= this.start()
+  }
+
+  private start(): FSWatcher {
+    const watcher = watch(this.root, { ignoreInitial: true, followSymlinks: false, ignored: (path) => relative(this.root, path).split(sep).some((name) => LEFT_OUT.has(name)) })
+    watcher.on('all', () => {
+      clearTimeout(this.timer)
+      this.timer = setTimeout(() => {
+        for (const response of this.listeners) response.write('data: changed\n\n')
+      }, REST)
+    })
+    // A folder that cannot be watched is still looked at now and then.
+    watcher.on('error', () => {})
+    return watcher
+  }
+
+  async close(): Promise<void> {
+    clearTimeout(this.timer)
+    for (const response of this.listeners) response.end()
+    await this.watcher?.close()
+  }
+}

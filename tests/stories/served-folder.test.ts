@@ -1,0 +1,129 @@
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, realpathSync, rmSync, statSync, writeFileSync, chmodSync, mkdirSync, existsSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { openBrowser, type OpenedBrowser } from '../support/browser'
+import { startApp, type RunningApp } from '../support/server'
+import { Studio } from '../support/studio-driver'
+
+const PAGE = '\ufeff<!DOCTYPE html>\r\n<html lang="en">\r\n<head>\r\n  <title>Pier</title>\r\n  <link rel="stylesheet" href="css/a b.css">\r\n</head>\r\n<body>\r\n  <h1 class="top">Tide</h1>\r\n  <p class="note">Low</p>\r\n</body>\r\n</html>'
+const SHEET = '.top {\n  color: rgb(1, 2, 3);\n  padding: 4px;\n}\n\n.note {\n  padding: 8px;\n}'
+
+let folder: string
+let app: RunningApp
+let browser: OpenedBrowser
+let studio: Studio
+const git = (...args: string[]): string => execFileSync('git', ['-C', folder, '-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', ...args], { encoding: 'utf8' })
+const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
+
+beforeAll(async () => {
+  folder = realpathSync(mkdtempSync(join(tmpdir(), 'pier-')))
+  mkdirSync(join(folder, 'css'))
+  writeFileSync(join(folder, 'index.html'), PAGE)
+  writeFileSync(join(folder, 'css/a b.css'), SHEET)
+  writeFileSync(join(folder, '.gitignore'), 'private/\n')
+  mkdirSync(join(folder, 'private'))
+  writeFileSync(join(folder, 'private/secret.html'), '<p>no')
+  chmodSync(join(folder, 'css/a b.css'), 0o755)
+  git('init', '-q')
+  git('add', '-A')
+  git('commit', '-qm', 'Pier')
+  app = await startApp({}, folder)
+  browser = await openBrowser()
+  studio = new Studio(browser, app.url)
+})
+afterAll(async () => {
+  await browser.close()
+  app.stop()
+  rmSync(folder, { recursive: true })
+})
+
+const save = async () => {
+  await studio.until('something to save', async () => /^Save \d/.test(await studio.text('save')))
+  await (await studio.test('save')).click()
+  await studio.until('files to write', async () => (await studio.test('save-now')).isEnabled())
+  await (await studio.test('save-now')).click()
+  await studio.until('saved', async () => (await studio.ledger()).length === 0)
+}
+
+describe('a folder that the server was started with', () => {
+  test('is there at the printed address, and saved edits are in its files, which keep their mode, line ends and BOM', async () => {
+    await studio.driver.get(app.address)
+    await studio.until('the folder opened', () => studio.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', folder.split('/').at(-1)))
+    expect(await studio.driver.getCurrentUrl()).not.toContain('open')
+    await studio.driver.get(`${app.url}/?proof`)
+    await studio.ready()
+    expect(await studio.driver.executeScript<string[]>('return window.steadyProof.state().project.written.toSorted()')).toEqual(['css/a b.css', 'index.html'])
+    await studio.pick('.top')
+    await studio.type('padding-top', '12px')
+    expect(read('css/a b.css')).toBe(SHEET)
+    // What is not saved yet is kept beside, where git does not see it.
+    await studio.until('unsaved edits kept', async () => existsSync(join(folder, '.steady-brush/unsaved.json')))
+    expect(git('status', '--porcelain')).toBe('')
+    await save()
+    expect(read('css/a b.css')).toBe(SHEET.replace('padding: 4px;', 'padding: 12px 4px 4px;'))
+    expect(statSync(join(folder, 'css/a b.css')).mode & 0o777).toBe(0o755)
+    expect(read('index.html')).toBe(PAGE)
+    expect(git('diff', '-U0').split('\n').filter((line) => /^[-+] /.test(line))).toEqual(['-  padding: 4px;', '+  padding: 12px 4px 4px;'])
+    await studio.until('nothing kept any more', async () => !existsSync(join(folder, '.steady-brush')))
+    expect(git('status', '--porcelain')).toBe(' M "css/a b.css"\n')
+  })
+
+  test('another program’s change shows on the page by itself, and what git puts under an unsaved edit is asked about', async () => {
+    const now = read('css/a b.css')
+    writeFileSync(join(folder, 'css/a b.css'), now.replace('padding: 8px', 'padding: 9px'))
+    await studio.until('theirs on the page', async () => (await studio.computed('.note', 'padding-top')) === '9px')
+    // Git puts another text under an edit that is not saved: both are there, and nothing is written before a choice.
+    await studio.pick('.top')
+    await studio.type('padding-top', '16px')
+    git('checkout', '-q', '--', '.')
+    await studio.until('both changed it', async () => (await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.conflicts')).join() === 'css/a b.css')
+    expect(read('css/a b.css')).toBe(SHEET)
+    expect((await studio.ledger()).some((row) => row.includes('16px'))).toBe(true)
+    // What git gives back is no conflict any more.
+    writeFileSync(join(folder, 'css/a b.css'), now.replace('padding: 8px', 'padding: 9px'))
+    await studio.until('the conflict over', async () => (await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.conflicts')).length === 0)
+    expect(await studio.computed('.top', 'padding-top')).toBe('16px')
+  })
+
+  test('nobody else gets in: no other page, no live page, nobody without the secret', async () => {
+    const tried = (origin: string) => studio.driver.executeAsyncScript<string[]>(`
+      const done = arguments[1], base = arguments[0]
+      const body = JSON.stringify({ files: [{ path: 'index.html', before: null, after: '' }] })
+      Promise.all([
+        fetch(base + '/folder/info', { credentials: 'include' }).then((r) => 'read ' + r.status, () => 'kept out'),
+        fetch(base + '/folder/write', { method: 'POST', credentials: 'include', body }).then((r) => 'wrote ' + r.status, () => 'kept out'),
+        fetch(base + '/folder/write', { method: 'POST', mode: 'no-cors', credentials: 'include', headers: { 'content-type': 'text/plain' }, body }).then((r) => 'sent ' + r.type, () => 'kept out'),
+      ]).then(done)`, origin)
+    const before = [read('index.html'), read('css/a b.css')]
+    const frame = await studio.test('live-page')
+    await studio.driver.switchTo().frame(frame)
+    const fromLive = await tried(app.url)
+    await studio.driver.switchTo().defaultContent()
+    // A request that no answer may be read of is refused all the same.
+    expect(fromLive).toEqual(['kept out', 'kept out', 'sent opaque'])
+    const answer = async (headers: Record<string, string>, path = 'info', init: RequestInit = {}) => (await fetch(`${app.url}/folder/${path}`, { headers, ...init })).status
+    const cookie = `steady-brush-${app.port}=${app.address.split('/').at(-1)}`
+    expect(await answer({ cookie })).toBe(200)
+    expect(await answer({})).toBe(401)
+    expect(await answer({ cookie: `${cookie}x` })).toBe(401)
+    expect(await answer({ cookie, origin: 'http://localhost:1' })).toBe(403)
+    expect(await answer({ cookie, 'sec-fetch-site': 'same-site' })).toBe(403)
+    // A form can send no header of ours.
+    expect(await answer({ cookie, 'content-type': 'application/json' }, 'write', { method: 'POST', body: '{}' })).toBe(403)
+    expect((await fetch(`${app.url}/open/wrong`, { redirect: 'manual' })).status).toBe(403)
+    expect([read('index.html'), read('css/a b.css')]).toEqual(before)
+  })
+
+  test('a project whose folder is not served says how to start it', async () => {
+    app.stop()
+    const other = await startApp({ PORT: String(app.port) })
+    try {
+      await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
+      await studio.until('the way to start it', async () => ((await (await studio.test('closed-folder')).getAttribute('title')) ?? '').includes(`npx steady-brush ${JSON.stringify(folder)}`))
+    } finally {
+      other.stop()
+    }
+  })
+})
