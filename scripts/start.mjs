@@ -4,7 +4,6 @@ import { existsSync, readdirSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
-process.env.NODE_ENV = 'production'
 
 const newest = (dir) => readdirSync(dir, { recursive: true, withFileTypes: true })
   .filter((e) => e.isFile()).reduce((t, e) => Math.max(t, statSync(join(e.parentPath, e.name)).mtimeMs), 0)
@@ -21,4 +20,4 @@ if (!isBuilt()) {
   if (status !== 0) process.exit(status ?? 1)
 }
 
-await import('../build/server/main.mjs')
+await import('../bin/steady-brush.mjs')

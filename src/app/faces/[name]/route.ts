@@ -1,5 +1,4 @@
-import { readFile } from 'node:fs/promises'
-import { join } from 'node:path'
+import { packageFile } from '@/app/package-file'
 import { BUNDLED } from '@/live/faces'
 import { mimeType } from '@/live/mime'
 
@@ -8,6 +7,5 @@ export async function GET(_: Request, { params }: { params: Promise<{ name: stri
   const { name } = await params
   const found = BUNDLED.flatMap((f) => [...f.files, f.licence]).find((f) => f.name === name)
   if (!found) return new Response('No such face', { status: 404 })
-  const bytes = await readFile(join(/* turbopackIgnore: true */ process.cwd(), 'node_modules', found.from))
-  return new Response(new Uint8Array(bytes), { headers: { 'content-type': mimeType(name), 'cache-control': 'max-age=86400' } })
+  return new Response(await packageFile(found.from), { headers: { 'content-type': mimeType(name), 'cache-control': 'max-age=86400' } })
 }

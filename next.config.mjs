@@ -1,11 +1,8 @@
-import type { NextConfig } from 'next'
-
-const config: NextConfig = {
+/** @type {import('next').NextConfig} */
+export default {
   devIndicators: false,
   poweredByHeader: false,
   reactStrictMode: true,
   // `npm test` checks the types once, for everything.
   typescript: { ignoreBuildErrors: true },
 }
-
-export default config
