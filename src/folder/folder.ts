@@ -1,5 +1,6 @@
 import { ImportError, inWords, MOST_BYTES } from './limits'
 import type { LeftOut } from './left-out'
+import type { Repository } from './repository'
 
 /** A file of a folder: its path from there with `/` between folders, its size in bytes, and when the folder says it was changed (ms since 1970). */
 export interface FolderFile {
@@ -35,6 +36,8 @@ export interface Folder {
   readonly name: string
   /** What is said where it cannot be reached, and what can be done then. */
   readonly closed: { readonly label: string; readonly title: string }
+  /** The git repository that it is in, where that can be reached; null where it cannot. */
+  readonly repository: Repository | null
   /** Whether it can be read and written now. */
   access(): Promise<PermissionState>
   /** Asks the person for that; only a press of theirs may. Throws what to do instead where nobody can be asked. */

@@ -172,6 +172,9 @@ interface Permitted {
 
 /** A folder that the person picked in the browser (File System Access). */
 export class PickedFolder implements Folder {
+  // A browser reads files, and runs no git.
+  readonly repository = null
+
   constructor(private readonly root: FileSystemDirectoryHandle) {}
 
   get name(): string {

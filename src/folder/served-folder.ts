@@ -2,7 +2,8 @@ import { base64Of } from './base64'
 import { SaveError, type Folder, type Listing, type Write } from './folder'
 import type { LeftOut } from './left-out'
 import { ImportError } from './limits'
-import { FOLDER_PATH, MODIFIED_HEADER, OURS_HEADER, type ServedInfo, type ServedListing, type ServedWrite, type ServedWritten } from './served-protocol'
+import type { CommitRequest, Committed, GitState, Repository } from './repository'
+import { FOLDER_PATH, MODIFIED_HEADER, OURS_HEADER, type ServedCommit, type ServedInfo, type ServedListing, type ServedWrite, type ServedWritten } from './served-protocol'
 
 const WHY: ReadonlySet<unknown> = new Set<LeftOut['why']>(['hidden', 'packages', 'build output', '.gitignore', 'a link'])
 
@@ -17,6 +18,10 @@ async function answers() {
   return {
     info: object({ path: string().required() }),
     listing: object({ files: array().of(file).required(), leftOut: array().of(object({ path: string().required(), why: string().required().test((why) => WHY.has(why)) })).required() }),
+    git: object({ state: object({
+      branch: string().nullable().defined(), head: string().nullable().defined(), refusal: string().nullable().defined(), changed: array().of(object({ path: string().required(), is: string().required().oneOf(['changed', 'new', 'deleted', 'conflicted']) })).required(),
+    }).nullable().defined() }),
+    committed: object({ ok: boolean().required(), why: string(), commit: string(), branch: string(), told: string(), files: array().of(string().required()) }).test((v) => (v.ok ? v.commit !== undefined && v.branch !== undefined && v.told !== undefined && v.files !== undefined : v.why !== undefined)),
     written: object({ ok: boolean().required(), modified: mixed().test((v) => v === undefined || Object.values(v).every((n) => Number.isFinite(n))), path: string(), why: string(), written: array().of(string().required()) })
       .test((v) => (v.ok ? v.modified !== undefined : v.path !== undefined && v.why !== undefined && v.written !== undefined)),
   }
@@ -52,8 +57,21 @@ export async function servedFolder(): Promise<ServedInfo | null> {
   }
 }
 
+// The repository of the folder, by the git of this machine.
+const served: Repository = {
+  async state() {
+    return (await read<{ state: GitState | null }>(await ask('git'), 'git')).state
+  },
+  async commit({ message, branch, files }: CommitRequest) {
+    const body: ServedCommit = { message, branch, files: files.map((f) => ({ path: f.path, before: f.before && base64Of(f.before), after: base64Of(f.after) })) }
+    return read<Committed>(await ask('commit', body), 'committed')
+  },
+}
+
 /** A folder on the disk of this machine, through the server that was started in it. */
 export class ServedFolder implements Folder {
+  readonly repository = served
+
   /** `path` is absolute. */
   constructor(private readonly path: string) {}
 

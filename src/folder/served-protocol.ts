@@ -27,6 +27,13 @@ export type ServedWritten =
   | { readonly ok: true; readonly modified: Readonly<Record<string, number>> }
   | { readonly ok: false; readonly path: string; readonly why: string; readonly written: readonly string[] }
 
+/** What is to be committed: the same as a {@link CommitRequest}, its bytes in base64. */
+export interface ServedCommit {
+  readonly message: string
+  readonly branch: string | null
+  readonly files: readonly { readonly path: string; readonly before: string | null; readonly after: string }[]
+}
+
 /** When a file was changed; ms since 1970. */
 export const MODIFIED_HEADER = 'x-steady-modified'
 

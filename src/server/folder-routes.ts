@@ -5,6 +5,7 @@ import { array, object, string, ValidationError, type Schema } from 'yup'
 import { FOLDER_PATH, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, type ServedInfo, type ServedWritten } from '../folder'
 import type { Access } from './access'
 import { PathError, pathFault, resolveBelow } from './folder-paths'
+import { Git } from './git'
 import { listFolder, TooManyFiles } from './list-folder'
 import type { FolderWatch } from './watch-folder'
 import { recoverSave, WriteError, writeFiles } from './write-files'
@@ -12,8 +13,10 @@ import { recoverSave, WriteError, writeFiles } from './write-files'
 const HASH = /^[0-9a-f]{64}$/
 const BASE64 = /^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/
 
+const BYTES = string().test((text) => typeof text !== 'string' || BASE64.test(text))
 const LIST = object({ include: array().of(string().required()).max(1000).required() }).noUnknown()
-const WRITE = object({ files: array().of(object({ path: string().required(), before: string().matches(HASH).nullable().defined(), after: string().defined().test((text) => BASE64.test(text)) }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
+const WRITE = object({ files: array().of(object({ path: string().required(), before: string().matches(HASH).nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
+const COMMIT = object({ message: string().required().max(100_000), branch: string().nullable().defined().max(250), files: array().of(object({ path: string().required(), before: BYTES.nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
 // Files of ours, by their names alone.
 const KEEP = object({ path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']), text: string().nullable().defined() }).noUnknown()
 
@@ -45,8 +48,11 @@ async function bodyOf<T>(request: IncomingMessage, schema: Schema<T>): Promise<T
 /** The folder that the server was started with, as the interface asks about it over HTTP. */
 export class FolderRoutes {
   private include: ReadonlySet<string> = new Set()
+  private readonly git: Git
 
-  private constructor(private readonly root: string, private readonly access: Access, private readonly watch: FolderWatch) {}
+  private constructor(private readonly root: string, private readonly access: Access, private readonly watch: FolderWatch) {
+    this.git = new Git(root)
+  }
 
   /** `root` is the folder's own real path. A save that was cut off is finished or taken back first. */
   static async open(root: string, access: Access, watch: FolderWatch): Promise<FolderRoutes> {
@@ -87,6 +93,14 @@ export class FolderRoutes {
         const { path, text } = await bodyOf(request, KEEP)
         await this.keep(path, text)
         return json({})
+      }
+      case 'GET git': return json({ state: await this.git.state() })
+      case 'POST commit': {
+        const { message, branch, files } = await bodyOf(request, COMMIT)
+        const fault = files.map((f) => [f.path, pathFault(f.path)] as const).find(([, why]) => why !== null)
+        if (fault) throw new PathError(fault[0], fault[1]!)
+        const bytes = (text: string) => Buffer.from(text, 'base64')
+        return json(await this.git.commit({ message, branch, files: files.map((f) => ({ path: f.path, before: f.before === null ? null : bytes(f.before), after: bytes(f.after) })) }))
       }
       case 'GET watch': return this.watch.tell(response)
       default: throw new Refusal(404, 'There is nothing of that name here.')

@@ -14,7 +14,7 @@ let folder: string
 let app: RunningApp
 let browser: OpenedBrowser
 let studio: Studio
-const git = (...args: string[]): string => execFileSync('git', ['-C', folder, '-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', ...args], { encoding: 'utf8' })
+const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
 const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
 
 beforeAll(async () => {
@@ -27,6 +27,8 @@ beforeAll(async () => {
   writeFileSync(join(folder, 'private/secret.html'), '<p>no')
   chmodSync(join(folder, 'css/a b.css'), 0o755)
   git('init', '-q')
+  git('config', 'user.name', 'Pier')
+  git('config', 'user.email', 'pier@example.invalid')
   git('add', '-A')
   git('commit', '-qm', 'Pier')
   app = await startApp({}, folder)
@@ -85,6 +87,23 @@ describe('a folder that the server was started with', () => {
     writeFileSync(join(folder, 'css/a b.css'), now.replace('padding: 8px', 'padding: 9px'))
     await studio.until('the conflict over', async () => (await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.conflicts')).length === 0)
     expect(await studio.computed('.top', 'padding-top')).toBe('16px')
+  })
+
+  test('a commit has what our edits changed and nothing else, with a message that says so', async () => {
+    const theirs = read('css/a b.css')
+    await studio.driver.sleep(400)
+    await studio.key('s')
+    const message = await studio.until('the message', async () => studio.driver.executeScript<string>('return document.querySelector("[data-testid=commit] textarea")?.value'))
+    expect(message).toMatch(/^Set padding-top of \.top to 16px$/)
+    await studio.until('ready', async () => (await studio.test('commit-now')).isEnabled())
+    await (await studio.test('commit-now')).click()
+    await studio.until('committed', async () => /^Committed [0-9a-f]+ on \S+: css\/a b\.css\./.test(await studio.text('status')))
+    expect(git('log', '-1', '--format=%s').trim()).toBe('Set padding-top of .top to 16px')
+    // Somebody else's padding of 9px is on the disk, and not in the commit.
+    expect(git('show', 'HEAD:css/a b.css')).toBe(SHEET.replace('padding: 4px;', 'padding: 16px 4px 4px;'))
+    expect(read('css/a b.css')).toBe(theirs.replace('padding: 12px 4px 4px', 'padding: 16px 4px 4px'))
+    expect(git('diff', '-U0').split('\n').filter((line) => /^[-+] /.test(line))).toEqual(['-  padding: 8px;', '+  padding: 9px;'])
+    expect(git('diff', '--cached', '--name-only')).toBe('')
   })
 
   test('nobody else gets in: no other page, no live page, nobody without the secret', async () => {

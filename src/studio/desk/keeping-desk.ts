@@ -11,7 +11,7 @@ import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
 import { HtmlDocument, uniqueSelector } from '../../core/html'
 import type { ProjectRow } from '../../storage/db'
-import { diskReason, SaveError } from '../../folder'
+import { diskReason, SaveError, type CommitFile, type Committed, type GitState } from '../../folder'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
 import type { DeskState, LedgerRow, Written } from './open-desk'
 import { HistoryDesk, planOf } from './history-desk'
@@ -341,6 +341,39 @@ export class KeepingDesk extends HistoryDesk {
     this.saved = this.journal.done
     this.leftOut = new Set(leave)
     return { ok: true, state: this.state(), files: files.length, held: check.unreadable }
+  }
+
+  /** What git says of the folder; null where there is no repository that can be reached. */
+  async gitState(): Promise<GitState | null> {
+    return (await this.folder?.repository?.state().catch(() => null)) ?? null
+  }
+
+  /** Saves as {@link save} does, and commits what our saved edits change in files, those of earlier saves with them. */
+  async saveAndCommit(leave: readonly number[], leaveOthers: readonly string[], message: string, branch: string | null): Promise<{ readonly saved: Saved; readonly committed: Committed | null }> {
+    const saved = await this.save(leave, leaveOthers)
+    const { folder } = this
+    if (!saved.ok || !folder?.repository) return { saved, committed: null }
+    const { repository } = folder
+    return this.alone(async () => {
+      const files = this.ourFiles(folder)
+      try {
+        return { saved, committed: 'why' in files ? { ok: false, why: files.why } : await repository.commit({ message, branch, files }) }
+      } catch (error) {
+        return { saved, committed: { ok: false, why: error instanceof Error ? error.message : String(error) } }
+      }
+    })
+  }
+
+  // Of the files that saved edits of ours stand in, the text without those, and as it was saved.
+  private ourFiles(folder: LinkedFolder): readonly CommitFile[] | { readonly why: string } {
+    const ours = this.inForce.filter((e) => !e.outside)
+    const without = withoutEdits(this.inForce, new Set(ours.map((e) => e.seq)), (path) => this.opened.original(path))
+    if (!without.ok) return { why: 'Not committed: changes of someone else stand on ours, so they cannot be told apart. Commit the files in git.' }
+    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
+    const texts = [...back].map(([path, splices]): CommitFile => ({ path, before: encodeSource({ bom: this.opened.hasBom(path), text: applySplices(this.opened.text(path), splices) }), after: folder.bytes(path) ?? this.bytes(path) }))
+    const added = ours.flatMap((e) => e.adds ?? []).map((f): CommitFile => ({ path: f.path, before: null, after: f.bytes }))
+    const files = [...texts, ...added].filter((f) => folder.has(f.path))
+    return files.length ? files : { why: 'No edit of ours is saved that could be committed.' }
   }
 
   /** Keeps unsaved edits and takes in the linked folder too; where not `on`, or with nothing unsaved, keeps nothing there. */

@@ -1,5 +1,5 @@
 import { decodeSource } from '../../core/text'
-import { folderOf, sameBytes, type Folder, type Write } from '../../folder'
+import { folderOf, sameBytes, type Folder, type Repository, type Write } from '../../folder'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
 import { keptText, removeKept, writeKept } from '../../storage/kept-edits'
 import { storeSave } from '../../storage/projects'
@@ -26,6 +26,10 @@ export class LinkedFolder {
 
   get name(): string {
     return this.folder.name
+  }
+
+  get repository(): Repository | null {
+    return this.folder.repository
   }
 
   /** Whether the browser lets it be read and written; asking for it again takes the window. */

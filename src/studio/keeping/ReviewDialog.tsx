@@ -8,6 +8,7 @@ import { setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import styles from './Keeping.module.css'
+import { draftMessage } from './commit-message'
 import { PatchView } from './PatchView'
 
 /** What will be written, edit by edit and file by file; each edit can be left out of it. */
@@ -20,8 +21,18 @@ export function ReviewDialog() {
   const [leaveOthers, setLeaveOthers] = useState<readonly string[]>([])
   const review = useReading(JSON.stringify([leave, leaveOthers]), () => theDesk().review(leave, leaveOthers), true)
   const [busy, setBusy] = useState(false)
+  const git = useReading('git', () => theDesk().gitState())
+  const [written, setWritten] = useState<{ readonly message: string } | null>(null)
+  const [branch, setBranch] = useState('')
   const close = () => setStudio({ dialog: null })
+  const message = written?.message ?? draftMessage((review?.edits ?? []).filter((e) => !leave.includes(e.seq)))
 
+  const commit = async () => {
+    setBusy(true)
+    const done = await session.keeping.commit(leave, leaveOthers, message, branch.trim() || null)
+    setBusy(false)
+    if (done) close()
+  }
   const save = async () => {
     setBusy(true)
     const done = await session.keeping.save(leave, leaveOthers)
@@ -76,11 +87,24 @@ export function ReviewDialog() {
             {!blocked && count === 0 && <p className={styles.hint}>Nothing differs from what was saved last.</p>}
           </div>
         </div>
+        {git && (
+          <fieldset className={styles.commit} data-testid="commit">
+            <legend>Commit {git.branch === null ? `at ${git.head}, on no branch` : <>on <b>{git.branch}</b></>}</legend>
+            {git.refusal !== null ? <p className={styles.warn}>{git.refusal}</p> : (
+              <>
+                <label>Message<textarea rows={3} value={message} onChange={(e) => setWritten({ message: e.target.value })} spellCheck /></label>
+                <label>New branch<input type="text" value={branch} placeholder={git.branch === null ? 'needed here' : 'none'} onChange={(e) => setBranch(e.target.value)} spellCheck={false} /></label>
+                <p className={styles.hint}>Only what these edits change is committed; other changes in the same files, and what is staged, stay as they are.</p>
+              </>
+            )}
+          </fieldset>
+        )}
       </DialogContent>
       <DialogActions>
         <Button color="inherit" onClick={close}>Close</Button>
         <Button color="inherit" disabled={blocked || count === 0} onClick={() => void theDesk().patch(leave, leaveOthers).then((p) => download(`${name}.patch`, p, 'text/x-diff'))}>As a patch</Button>
         <Button color="inherit" disabled={blocked} onClick={() => void theDesk().zip(leave, leaveOthers).then((z) => download(`${name}.zip`, z as BlobPart, 'application/zip'))}>As a zip</Button>
+        {git && git.refusal === null && <Button variant="outlined" disabled={busy || blocked || message.trim() === '' || (git.branch === null && branch.trim() === '')} onClick={() => void commit()} data-testid="commit-now">{count ? 'Write and commit' : 'Commit'}</Button>}
         {ledger.folder && <Button variant="contained" disabled={busy || blocked || count === 0} onClick={() => void save()} data-testid="save-now">Write {count} {count === 1 ? 'file' : 'files'}</Button>}
       </DialogActions>
     </Dialog>

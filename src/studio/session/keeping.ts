@@ -133,6 +133,19 @@ export class Keeping {
     return (await this.trySave(leave, leaveOthers)).ok
   }
 
+  /** Saves to the folder and commits; whether both were done. */
+  async commit(leave: readonly number[], leaveOthers: readonly string[], message: string, branch: string | null): Promise<boolean> {
+    const { saved, committed } = await theDesk().saveAndCommit(leave, leaveOthers, message, branch)
+    await this.takeInSaved(saved)
+    if (!saved.ok || committed === null) return false
+    if (!committed.ok) {
+      say('error', `${saved.files ? 'Saved, but not committed. ' : ''}${committed.why}`)
+      return false
+    }
+    say('info', `Committed ${committed.commit} on ${committed.branch}: ${list(committed.files)}.${committed.told ? ` Git said: ${committed.told}` : ''}`)
+    return true
+  }
+
   private async saveByItself(): Promise<void> {
     const saved = await this.trySave([], [])
     // Held up only by a change of the folder that is in the project by now.
@@ -141,16 +154,20 @@ export class Keeping {
 
   private async trySave(leave: readonly number[], leaveOthers: readonly string[]): Promise<Saved> {
     const saved = await theDesk().save(leave, leaveOthers)
+    await this.takeInSaved(saved)
+    return saved
+  }
+
+  private async takeInSaved(saved: Saved): Promise<void> {
     if (!saved.ok) {
       say('error', saved.why)
       if (saved.check) await this.takeIn(saved.check)
-      return saved
+      return
     }
     this.held = new Set(saved.held.map((h) => h.path))
     setStudio({ ledger: saved.state })
     const held = saved.held.length ? ` Not written: ${list(saved.held.map((h) => h.path))}, which cannot be read in the folder.` : ''
     say(held ? 'error' : 'info', (saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`) + held)
-    return saved
   }
 
   /** Shows what an edit of the history or the takes did; why it was none. Whether it was done. */
