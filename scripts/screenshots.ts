@@ -1,10 +1,12 @@
 /** Takes the pictures in `docs/screenshots/` anew, from the sample projects. */
-import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { execFileSync } from 'node:child_process'
+import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
 import { By, Key } from 'selenium-webdriver'
 import { openBrowser, type BrowserOptions } from '../tests/support/browser'
 import { BrowserFolder } from '../tests/support/folder'
-import { startApp } from '../tests/support/server'
+import { startApp, type RunningApp } from '../tests/support/server'
 import { Studio } from '../tests/support/studio-driver'
 
 const DIR = 'docs/screenshots'
@@ -16,11 +18,15 @@ process.on('uncaughtException', (error) => {
   process.exit(1)
 })
 
-async function scene(options: BrowserOptions, play: (studio: Studio, shot: (name: string) => Promise<void>) => Promise<void>): Promise<void> {
+async function scene(options: BrowserOptions, play: (studio: Studio, shot: (name: string) => Promise<void>) => Promise<void>, { url, address }: RunningApp = app): Promise<void> {
   const browser = await openBrowser(options)
   try {
-    const studio = new Studio(browser, app.url)
-    await studio.open()
+    const studio = new Studio(browser, url)
+    if (address === url) await studio.open()
+    else {
+      await studio.driver.get(address)
+      await studio.ready()
+    }
     await play(studio, async (name) => {
       await studio.driver.sleep(400)
       writeFileSync(`${DIR}/${name}.png`, await studio.driver.takeScreenshot(), 'base64')
@@ -138,7 +144,6 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.edit(() => studio.type('padding-left', '32px'))
   await (await studio.test('save')).click()
   await studio.until('files to write', async () => (await studio.test('save-now')).isEnabled())
-  await shot('before-saving')
   await (await studio.test('save-now')).click()
   await studio.until('saved', async () => (await studio.ledger()).length === 0)
   await studio.driver.sleep(500)
@@ -179,5 +184,24 @@ await scene({ dark: false }, async (studio, shot) => {
   await menu('All projects')
   await shot('projects')
 })
+
+// In a folder with git, by the server that was started in it.
+const ferry = join(mkdtempSync(join(tmpdir(), 'sample-')), 'brinewick-ferry')
+cpSync('demo/brinewick', ferry, { recursive: true })
+const git = (...args: string[]) => execFileSync('git', ['-C', ferry, ...args])
+git('init', '-q', '-b', 'spring-fares')
+git('config', 'user.name', 'Harbour office')
+git('config', 'user.email', 'harbour@brinewick.invalid')
+git('add', '-A')
+git('commit', '-qm', 'Timetable for the spring')
+const served = await startApp({}, ferry)
+process.on('exit', () => served.stop())
+await scene({ dark: false }, async (studio, shot) => {
+  await someEdits(studio)
+  await (await studio.test('save')).click()
+  await studio.until('a message', async () => (await studio.test('commit-now')).isEnabled())
+  await shot('before-saving')
+}, served)
+rmSync(join(ferry, '..'), { recursive: true })
 
 process.exit(0)

@@ -36,6 +36,8 @@ export interface Folder {
   readonly name: string
   /** What is said where it cannot be reached, and what can be done then. */
   readonly closed: { readonly label: string; readonly title: string }
+  /** Where media are shown from the disk itself: `key` lets the live page read them, null while it may not. Null where they are brought into the project. */
+  readonly media: { key(): Promise<string | null> } | null
   /** The git repository that it is in, where that can be reached; null where it cannot. */
   readonly repository: Repository | null
   /** Whether it can be read and written now. */

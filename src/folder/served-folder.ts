@@ -16,7 +16,7 @@ async function answers() {
   const { array, boolean, mixed, number, object, string } = await import('yup')
   const file = object({ path: string().required(), size: number().required().min(0), modified: number().required() })
   return {
-    info: object({ path: string().required() }),
+    info: object({ path: string().required(), mediaKey: string().required() }),
     listing: object({ files: array().of(file).required(), leftOut: array().of(object({ path: string().required(), why: string().required().test((why) => WHY.has(why)) })).required() }),
     git: object({ state: object({
       branch: string().nullable().defined(), head: string().nullable().defined(), refusal: string().nullable().defined(), changed: array().of(object({ path: string().required(), is: string().required().oneOf(['changed', 'new', 'deleted', 'conflicted']) })).required(),
@@ -71,6 +71,10 @@ const served: Repository = {
 /** A folder on the disk of this machine, through the server that was started in it. */
 export class ServedFolder implements Folder {
   readonly repository = served
+  readonly media = { key: async (): Promise<string | null> => {
+    const info = await servedFolder()
+    return info?.path === this.path ? info.mediaKey : null
+  } }
 
   /** `path` is absolute. */
   constructor(private readonly path: string) {}

@@ -1,4 +1,4 @@
-import { CACHE, encodedPath, HELD, LARGE, OWN_PATH, type FromHost, type HeldRequest, type HostHello, type PublishedFile, type ToHost } from './protocol'
+import { CACHE, encodedPath, HELD, LARGE, MEDIA_KEY_ADDRESS, OWN_PATH, type FromHost, type HeldRequest, type HostHello, type PublishedFile, type ToHost } from './protocol'
 
 /** The host frame: puts files where the service worker finds them. Speaks only with the interface. */
 const studio = document.documentElement.dataset.studio!
@@ -29,7 +29,8 @@ async function carryOut(message: ToHost): Promise<void> {
     return
   }
   const cache = await caches.open(CACHE)
-  if (message.type === 'put') await Promise.all(message.files.map((f) => cache.put(address(f.path), responseFor(f))))
+  if (message.type === 'media') await cache.put(location.origin + MEDIA_KEY_ADDRESS, new Response(message.key))
+  else if (message.type === 'put') await Promise.all(message.files.map((f) => cache.put(address(f.path), responseFor(f))))
   else {
     for (const path of message.paths) held.delete(address(path))
     await Promise.all(message.paths.map((p) => cache.delete(address(p))))

@@ -5,12 +5,20 @@ import { OURS_HEADER } from '../folder'
 /** The way in: the address that is printed at the start. */
 export const OPEN_PATH = '/open/'
 
+// In a time that tells nothing of where they differ.
+function isSame(text: string, secret: string): boolean {
+  const [a, b] = [Buffer.from(text), Buffer.from(secret)]
+  return a.length === b.length && timingSafeEqual(a, b)
+}
+
 /**
  * Who may ask about the folder: a browser that was opened with the secret of this start, and has it in a cookie since
  * (RFC 6265bis), on the interface's own pages alone.
  */
 export class Access {
   readonly secret = randomBytes(24).toString('base64url')
+  /** Lets live pages read media of the folder, and nothing else. */
+  readonly mediaKey = randomBytes(24).toString('base64url')
   private readonly cookie: string
 
   constructor(port: number) {
@@ -19,8 +27,11 @@ export class Access {
   }
 
   private isSecret(text: string): boolean {
-    const [a, b] = [Buffer.from(text), Buffer.from(this.secret)]
-    return a.length === b.length && timingSafeEqual(a, b)
+    return isSame(text, this.secret)
+  }
+
+  isMediaKey(text: string): boolean {
+    return isSame(text, this.mediaKey)
   }
 
   /** Answers the address with the secret: the browser gets the cookie, and goes on to the interface without it in its address. Whether it was that address. */

@@ -1,8 +1,12 @@
+import { createReadStream } from 'node:fs'
 import { mkdir, readFile, realpath, rename, rm, rmdir, stat, writeFile } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
+import { pipeline } from 'node:stream/promises'
 import { array, object, string, ValidationError, type Schema } from 'yup'
-import { FOLDER_PATH, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, type ServedInfo, type ServedWritten } from '../folder'
+import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, type ServedInfo, type ServedWritten } from '../folder'
+import { mimeType } from '../live/mime'
+import { MEDIA_KEY_HEADER } from '../live/protocol'
 import type { Access } from './access'
 import { PathError, pathFault, resolveBelow } from './folder-paths'
 import { Git } from './git'
@@ -19,6 +23,9 @@ const WRITE = object({ files: array().of(object({ path: string().required(), bef
 const COMMIT = object({ message: string().required().max(100_000), branch: string().nullable().defined().max(250), files: array().of(object({ path: string().required(), before: BYTES.nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
 // Files of ours, by their names alone.
 const KEEP = object({ path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']), text: string().nullable().defined() }).noUnknown()
+
+/** How long a listing serves for media; ms. */
+const LISTED = 5000
 
 /** An answer that is no success, in words. */
 class Refusal extends Error {
@@ -79,7 +86,7 @@ export class FolderRoutes {
   private async route(what: string, url: URL, request: IncomingMessage, response: ServerResponse): Promise<void> {
     const json = (body: unknown, status = 200) => void response.writeHead(status, { 'content-type': 'application/json', 'cache-control': 'no-store' }).end(JSON.stringify(body))
     switch (what) {
-      case 'GET info': return json({ path: this.root } satisfies ServedInfo)
+      case 'GET info': return json({ path: this.root, mediaKey: this.access.mediaKey } satisfies ServedInfo)
       case 'POST list': {
         const { include } = await bodyOf(request, LIST)
         const fault = include.map((path) => [path, pathFault(path)] as const).find(([, why]) => why !== null)
@@ -105,6 +112,36 @@ export class FolderRoutes {
       case 'GET watch': return this.watch.tell(response)
       default: throw new Refusal(404, 'There is nothing of that name here.')
     }
+  }
+
+  /** A picture or the like for a live page, or a part of it (RFC 9110 §14); refused without the key, and for what is no media of the project. */
+  async sendMedia(path: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const key = request.headers[MEDIA_KEY_HEADER]
+    const none = (status: number) => void response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end()
+    if (typeof key !== 'string' || !this.access.isMediaKey(key)) return none(403)
+    if (!isMedia(path) || pathFault(path) !== null || !(await this.isListed(path))) return none(404)
+    const file = await resolveBelow(this.root, path)
+    const { size } = await stat(file)
+    const headers = { 'content-type': mimeType(path), 'x-content-type-options': 'nosniff', 'cache-control': 'no-store', 'accept-ranges': 'bytes' }
+    const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.range ?? '')
+    const from = range?.[1] ? Number(range[1]) : range?.[2] ? Math.max(0, size - Number(range[2])) : 0
+    const to = range?.[1] && range[2] ? Math.min(Number(range[2]), size - 1) : size - 1
+    if (range && from > to) return void response.writeHead(416, { ...headers, 'content-range': `bytes */${size}` }).end()
+    response.writeHead(range ? 206 : 200, { ...headers, 'content-length': String(to - from + 1), ...(range && { 'content-range': `bytes ${from}-${to}/${size}` }) })
+    await pipeline(createReadStream(file, { start: from, end: Math.max(from, to) }), response).catch((error: NodeJS.ErrnoException) => {
+      // Whoever asked has gone.
+      if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error
+    })
+  }
+
+  private listing: { readonly at: number; readonly paths: Promise<ReadonlySet<string>> } | null = null
+
+  // A page asks for many at once: what there is, is looked up now and then.
+  private async isListed(path: string): Promise<boolean> {
+    if (!this.listing || Date.now() - this.listing.at > LISTED || !(await this.listing.paths).has(path)) {
+      this.listing = { at: Date.now(), paths: listFolder(this.root, this.include).then(({ files }) => new Set(files.map((f) => f.path))) }
+    }
+    return (await this.listing.paths).has(path)
   }
 
   private async sendFile(path: string, response: ServerResponse): Promise<void> {

@@ -1,9 +1,14 @@
 import { createServer, type IncomingMessage, type RequestListener, type Server, type ServerResponse } from 'node:http'
+import { decodePath } from '../core/text'
+import { MEDIA_PATH } from '../live/protocol'
 import type { Hosts } from './hosts'
 import { serveLiveAsset } from './live-assets'
 
-/** Answers each request by the address it came to: the interface's goes to `serveInterface`; an address that is none of ours is refused. */
-export function listenerFor(root: string, hosts: Hosts, serveInterface: (request: IncomingMessage, response: ServerResponse) => Promise<void>): RequestListener {
+type Serve = (request: IncomingMessage, response: ServerResponse) => Promise<void>
+type ServeMedia = (path: string, request: IncomingMessage, response: ServerResponse) => Promise<void>
+
+/** Answers each request by the address it came to: the interface's goes to `serveInterface`, media of a live page to `serveMedia`; an address that is none of ours is refused. */
+export function listenerFor(root: string, hosts: Hosts, serveInterface: Serve, serveMedia: ServeMedia = async (_, __, response) => void response.writeHead(404).end()): RequestListener {
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
     const kind = hosts.kindOf(request.headers.host)
     if (kind === 'unknown') {
@@ -16,7 +21,9 @@ export function listenerFor(root: string, hosts: Hosts, serveInterface: (request
       response.writeHead(400).end()
       return
     }
-    if (kind === 'live') return serveLiveAsset(root, hosts, new URL(path, 'http://ours'), response)
+    const url = new URL(path, 'http://ours')
+    if (kind === 'live' && request.method === 'GET' && url.pathname.startsWith(MEDIA_PATH)) return serveMedia(decodePath(url.pathname.slice(MEDIA_PATH.length)), request, response)
+    if (kind === 'live') return serveLiveAsset(root, hosts, url, response)
     // A live page must not be able to put the interface in a frame.
     response.setHeader('content-security-policy', "frame-ancestors 'none'")
     await serveInterface(request, response)

@@ -40,7 +40,7 @@ async function start(): Promise<void> {
     access = new Access(port)
     return listenerFor(root, new Hosts(port, liveOriginTemplate(), others), async (request, response) => {
       if (!(await routes?.answer(request, response))) await serveInterface(request, response)
-    })
+    }, async (path, request, response) => (routes ? routes.sendMedia(path, request, response) : void response.writeHead(404).end()))
   }
   const { port, servers } = await listen(wanted, listenerOf)
   if (folder !== null) routes = await FolderRoutes.open(folder, access!, watch!)

@@ -36,6 +36,9 @@ export async function createProject(db: Database, name: string, files: readonly 
     if (!link) return id
     await db.folders.add({ project: id, ...link.place, include: link.include })
     await db.onDisk.bulkAdd(files.filter((f) => !before.has(f.path)).map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length, ...link.stamps.get(f.path) })))
+    // What is shown from the disk itself is known by what the folder says of it.
+    const stored = new Set(begun.map((f) => f.path))
+    await db.onDisk.bulkAdd([...link.stamps].filter(([path]) => !stored.has(path)).map(([path, stamp]) => ({ project: id, path, bytes: null, ...stamp })))
     if (!kept) return id
     // Known as when the edits were kept: the first look at the folder finds what was changed since.
     await db.onDisk.bulkAdd(kept.onDisk.map((r) => ({ project: id, path: r.path, bytes: r.bytes, modified: 0, size: -1 })))

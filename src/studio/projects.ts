@@ -1,6 +1,6 @@
 import { Database } from '../storage/db'
 import { checkImport, type IncomingFile, isLeftOut, safePath, unzipFiles } from '../storage/archive'
-import { folderOf, ImportError, inWords, MOST_BYTES, MOST_FILES, readFiles, type FolderPlace, type Listing } from '../folder'
+import { folderOf, ImportError, inWords, isMedia, MOST_BYTES, MOST_FILES, readFiles, type FolderPlace, type Listing } from '../folder'
 import { LARGE } from '../live/protocol'
 import { readKept, setAsideDamaged, type KeptEdits } from '../storage/kept-edits'
 import { createProject } from '../storage/projects'
@@ -97,7 +97,9 @@ export async function findFolder(place: FolderPlace, include: ReadonlySet<string
 export async function linkFolder({ place, listing, include, kept, damaged }: FoundFolder, run: ImportRun): Promise<string> {
   const { files } = listing
   const folder = folderOf(place)
-  const read = await readFiles(files, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${files.length} files`, share: n / files.length }))
+  // Media that the server shows from the disk are not kept a second time.
+  const own = folder.media ? files.filter((f) => !isMedia(f.path)) : files
+  const read = await readFiles(own, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }))
   if (!read.some((f) => /\.html?$/i.test(f.path))) throw new ImportError('There is no HTML file in it, so there is no page to show. Nothing was opened.')
   await makeRoom(read)
   if (damaged !== null) await setAsideDamaged(folder)

@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, realpathSync, rmSync, statSync, writeFileSync, chmodSync, mkdirSync, existsSync } from 'node:fs'
+import { mkdtempSync, readFileSync, realpathSync, rmSync, statSync, writeFileSync, chmodSync, mkdirSync, existsSync, truncateSync } from 'node:fs'
+import { request } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
@@ -7,8 +8,12 @@ import { openBrowser, type OpenedBrowser } from '../support/browser'
 import { startApp, type RunningApp } from '../support/server'
 import { Studio } from '../support/studio-driver'
 
-const PAGE = '\ufeff<!DOCTYPE html>\r\n<html lang="en">\r\n<head>\r\n  <title>Pier</title>\r\n  <link rel="stylesheet" href="css/a b.css">\r\n</head>\r\n<body>\r\n  <h1 class="top">Tide</h1>\r\n  <p class="note">Low</p>\r\n</body>\r\n</html>'
+const PAGE = '\ufeff<!DOCTYPE html>\r\n<html lang="en">\r\n<head>\r\n  <title>Pier</title>\r\n  <link rel="stylesheet" href="css/a b.css">\r\n</head>\r\n<body>\r\n  <h1 class="top">Tide</h1>\r\n  <p class="note">Low</p>\r\n  <img src="img/boat%20small.png" alt="">\r\n</body>\r\n</html>'
 const SHEET = '.top {\n  color: rgb(1, 2, 3);\n  padding: 4px;\n}\n\n.note {\n  padding: 8px;\n}'
+
+// A picture of one point, and of two beside each other.
+const PIXEL = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=='
+const FILM = 70 * 1024 * 1024
 
 let folder: string
 let app: RunningApp
@@ -22,7 +27,13 @@ beforeAll(async () => {
   mkdirSync(join(folder, 'css'))
   writeFileSync(join(folder, 'index.html'), PAGE)
   writeFileSync(join(folder, 'css/a b.css'), SHEET)
-  writeFileSync(join(folder, '.gitignore'), 'private/\n')
+  mkdirSync(join(folder, 'img'))
+  writeFileSync(join(folder, 'img/boat small.png'), Buffer.from(PIXEL, 'base64'))
+  // Larger than all that a project takes.
+  writeFileSync(join(folder, 'img/film.mp4'), '')
+  truncateSync(join(folder, 'img/film.mp4'), FILM)
+  writeFileSync(join(folder, '.gitignore'), 'private/\n*.mp4\n!img/film.mp4\nimg/hidden.png\n')
+  writeFileSync(join(folder, 'img/hidden.png'), Buffer.from(PIXEL, 'base64'))
   mkdirSync(join(folder, 'private'))
   writeFileSync(join(folder, 'private/secret.html'), '<p>no')
   chmodSync(join(folder, 'css/a b.css'), 0o755)
@@ -70,6 +81,27 @@ describe('a folder that the server was started with', () => {
     expect(git('diff', '-U0').split('\n').filter((line) => /^[-+] /.test(line))).toEqual(['-  padding: 4px;', '+  padding: 12px 4px 4px;'])
     await studio.until('nothing kept any more', async () => !existsSync(join(folder, '.steady-brush')))
     expect(git('status', '--porcelain')).toBe(' M "css/a b.css"\n')
+  })
+
+  test('media are shown from the disk and not kept a second time, in parts too, and with the key alone', async () => {
+    expect(await studio.inPage<number>('return document.querySelector("img").naturalWidth')).toBe(1)
+    const stored = await studio.driver.executeAsyncScript<string[]>(`
+      const done = arguments[0], open = indexedDB.open('steady-brush')
+      open.onsuccess = () => { const all = open.result.transaction('files').objectStore('files').getAll(); all.onsuccess = () => done(all.result.map((f) => f.path).sort()) }`)
+    expect(stored).toEqual(['css/a b.css', 'index.html'])
+    const part = await studio.inPage<[number, string | null, number]>('return fetch("/img/film.mp4", { headers: { range: "bytes=1000-1999" } }).then(async (r) => [r.status, r.headers.get("content-range"), (await r.arrayBuffer()).byteLength])')
+    expect(part).toEqual([206, `bytes 1000-1999/${FILM}`, 1000])
+    expect(await studio.inPage<number[]>('return Promise.all(["/img/none.png", "/img/hidden.png", "/private/secret.html", "/.git/config"].map((p) => fetch(p).then((r) => r.status)))')).toEqual([404, 404, 404, 404])
+    const live = await studio.inPage<string>('return location.origin')
+    const key = await studio.inPage<string>('return caches.open("steady-files").then((c) => c.match("/__steady/media-key")).then((r) => r.text())')
+    const ask = (path: string, headers: Record<string, string>) => new Promise<number>((done, fail) => {
+      request({ host: '127.0.0.1', port: app.port, path: `/__steady/media/${path}`, headers: { host: new URL(live).host, ...headers } }, (response) => {
+        response.resume()
+        done(response.statusCode!)
+      }).on('error', fail).end()
+    })
+    const header = { 'x-steady-media-key': key }
+    expect(await Promise.all([ask('img/boat%20small.png', header), ask('img/boat%20small.png', {}), ask('img/boat%20small.png', { 'x-steady-media-key': 'x' }), ask('img/hidden.png', header), ask('index.html', header), ask('..%2f..%2fetc/passwd.png', header), ask('.git/x.png', header)])).toEqual([200, 403, 403, 404, 404, 404, 404])
   })
 
   test('another program’s change shows on the page by itself, and what git puts under an unsaved edit is asked about', async () => {

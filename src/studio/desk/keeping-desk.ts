@@ -139,6 +139,10 @@ export class KeepingDesk extends HistoryDesk {
   // What was written for it; `reopen` where the project has to be opened anew with it; null where it makes no difference.
   private async takeInChange(change: OutsideChange): Promise<Written | 'reopen' | null> {
     if (change.kind === 'gone') return this.takeInGone(change)
+    if (change.kind === 'media') {
+      await this.folder!.seen([change])
+      return 'reopen'
+    }
     if (this.opened.has(change.path) && this.opened.readOnly(change.path) === null) return this.takeInTheirs(change)
     await this.replaceFile(change)
     return 'reopen'
@@ -343,6 +347,11 @@ export class KeepingDesk extends HistoryDesk {
     return { ok: true, state: this.state(), files: files.length, held: check.unreadable }
   }
 
+  /** What lets the live page read media from the disk; null where they are published. */
+  async mediaKey(): Promise<string | null> {
+    return (await this.folder?.mediaKey()) ?? null
+  }
+
   /** What git says of the folder; null where there is no repository that can be reached. */
   async gitState(): Promise<GitState | null> {
     return (await this.folder?.repository?.state().catch(() => null)) ?? null
@@ -391,7 +400,8 @@ export class KeepingDesk extends HistoryDesk {
     if (!now.ok) throw new Error('Other edits stand on those that are left out.')
     const added = new Set(this.added.map((f) => f.path))
     const paths = [...this.opened.writtenPaths(), ...[...this.others.keys()].filter((p) => !added.has(p) || now.adds.has(p))]
-    const out = await zipOf(paths.map((path) => ({ path, bytes: now.bytes(path) })))
+    const media = await Promise.all((this.folder?.media ?? []).map(async (path) => ({ path, bytes: await this.folder!.readMedia(path) })))
+    const out = await zipOf([...paths.map((path) => ({ path, bytes: now.bytes(path) })), ...media])
     return transfer(out, [out.buffer as ArrayBuffer])
   }
 

@@ -1,5 +1,5 @@
 import { decodeSource } from '../../core/text'
-import { folderOf, sameBytes, type Folder, type Repository, type Write } from '../../folder'
+import { folderOf, isMedia, sameBytes, type Folder, type Repository, type Write } from '../../folder'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
 import { keptText, removeKept, writeKept } from '../../storage/kept-edits'
 import { storeSave } from '../../storage/projects'
@@ -7,10 +7,11 @@ import { storeSave } from '../../storage/projects'
 /** Something that someone else did to a file of the folder. */
 export interface OutsideChange {
   readonly path: string
-  readonly kind: 'changed' | 'new' | 'gone'
-  /** What the folder has now; null where it is gone. */
+  readonly kind: 'changed' | 'new' | 'gone' | 'media'
+  /** What the folder has now; null where it is gone, and for media that are shown from the disk itself. */
   readonly bytes: Uint8Array | null
   readonly modified: number
+  readonly size: number
 }
 
 /** The folder a project is saved to, and what it is known to hold. */
@@ -44,6 +45,27 @@ export class LinkedFolder {
 
   has(path: string): boolean {
     return this.known.has(path)
+  }
+
+  private isShownFromDisk(path: string): boolean {
+    return this.folder.media !== null && isMedia(path) && this.original(path) === null
+  }
+
+  /** Files that the page shows from the disk itself, and the project does not hold. */
+  get media(): string[] {
+    return [...this.known.keys()].filter((path) => this.isShownFromDisk(path))
+  }
+
+  /** What lets the live page read those; null where there are none, or it may not. */
+  async mediaKey(): Promise<string | null> {
+    return (await this.folder.media?.key()) ?? null
+  }
+
+  /** One of those as it is now. @throws Error when it is gone. */
+  async readMedia(path: string): Promise<Uint8Array> {
+    const there = await this.folder.read(path)
+    if (!there) throw new Error(`${path} is gone from the folder ${this.name}.`)
+    return there.bytes
   }
 
   /** What the folder was last known to have; null for nothing. */
@@ -81,22 +103,26 @@ export class LinkedFolder {
     for (const { path, size, modified, read } of files) {
       const row = this.known.get(path)
       if (row && row.modified === modified && row.size === size) continue
+      if (this.isShownFromDisk(path)) {
+        out.push({ path, kind: 'media', bytes: null, modified, size })
+        continue
+      }
       const bytes = await read()
       if (row && sameBytes(bytes, this.bytes(path))) same.push({ ...row, modified, size })
-      else out.push({ path, kind: row ? 'changed' : 'new', bytes, modified })
+      else out.push({ path, kind: row ? 'changed' : 'new', bytes, modified, size })
     }
     if (same.length) {
       await this.db.onDisk.bulkPut(same)
       this.note(same)
     }
     const there = new Set(files.map((f) => f.path))
-    for (const path of this.known.keys()) if (!there.has(path)) out.push({ path, kind: 'gone', bytes: null, modified: 0 })
+    for (const path of this.known.keys()) if (!there.has(path)) out.push({ path, kind: 'gone', bytes: null, modified: 0, size: 0 })
     return out
   }
 
   /** Takes note of what the folder has: it is what later changes and saves start from. */
   async seen(changes: readonly OutsideChange[]): Promise<void> {
-    const rows = changes.flatMap((c) => (c.bytes ? [this.rowOf(c.path, c.bytes, c.modified)] : []))
+    const rows = changes.flatMap((c): OnDiskRow[] => (c.bytes ? [this.rowOf(c.path, c.bytes, c.modified)] : c.kind === 'media' ? [{ project: this.id, path: c.path, bytes: null, modified: c.modified, size: c.size }] : []))
     await this.db.onDisk.bulkPut(rows)
     this.note(rows)
   }

@@ -208,7 +208,7 @@ export class OpenDesk {
         const why = this.project!.has(path) ? this.project!.readOnly(path) : null
         return why ? [{ path, why }] : []
       }),
-      images: paths.filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(), lost,
+      images: [...paths, ...(this.folder?.media ?? [])].filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(), lost,
     }
   }
 

@@ -54,7 +54,7 @@ export class ReadingDesk extends OpenDesk {
       const url = double ?? single ?? bare ?? ''
       if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return []
       const file = fileNamed(url, path)
-      return file !== null && (this.opened.has(file) || this.others.has(file)) ? [] : [url]
+      return file !== null && (this.opened.has(file) || this.others.has(file) || this.folder?.has(file)) ? [] : [url]
     }))
   }
 

@@ -92,7 +92,7 @@ export function ReviewDialog() {
             <legend>Commit {git.branch === null ? `at ${git.head}, on no branch` : <>on <b>{git.branch}</b></>}</legend>
             {git.refusal !== null ? <p className={styles.warn}>{git.refusal}</p> : (
               <>
-                <label>Message<textarea rows={3} value={message} onChange={(e) => setWritten({ message: e.target.value })} spellCheck /></label>
+                <label>Message<textarea rows={Math.min(8, Math.max(2, message.split('\n').length))} value={message} onChange={(e) => setWritten({ message: e.target.value })} spellCheck /></label>
                 <label>New branch<input type="text" value={branch} placeholder={git.branch === null ? 'needed here' : 'none'} onChange={(e) => setBranch(e.target.value)} spellCheck={false} /></label>
                 <p className={styles.hint}>Only what these edits change is committed; other changes in the same files, and what is staged, stay as they are.</p>
               </>

@@ -66,6 +66,8 @@ export class LivePage {
       }
       const host = this.host
       await host.reset(this.project)
+      const key = await theDesk().mediaKey()
+      if (key !== null) await host.media(key)
       const shown = pageOf(getStudio().address)
       let said = { done: 0, of: 0 }
       const isWhole = !this.cancelled && await theDesk().publish(shown, false, proxy(async (files, done, of) => {
