@@ -50,6 +50,8 @@ export interface Folder {
    * @throws ImportError when there are more files than a project takes; the signal's reason when it is stopped.
    */
   list(include: ReadonlySet<string>, signal?: AbortSignal, onCount?: (n: number) => void): Promise<Listing>
+  /** Files as they are now, one after another; null for each that the folder does not have. */
+  readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]>
   /** A file as it is now; null when the folder has none of that path. */
   read(path: string): Promise<{ readonly bytes: Uint8Array; readonly modified: number } | null>
   /**
@@ -67,25 +69,30 @@ export interface Folder {
   watch(tell: () => void): () => void
 }
 
-/** Files that are read at once. */
-const AT_ONCE = 64
+/** Files that are read at once, and bytes. */
+const AT_ONCE = 400
+const BYTES_AT_ONCE = 8 * 1024 * 1024
 
 export const sameBytes = (a: Uint8Array | null, b: Uint8Array | null): boolean => a === b || (a !== null && b !== null && a.length === b.length && a.every((x, i) => x === b[i]))
 
 /** Reads files whole. @throws ImportError naming the one that cannot be read, or that makes it too large. */
-export async function readFiles(files: readonly FolderFile[], signal?: AbortSignal, onProgress: (done: number) => void = () => {}): Promise<{ path: string; bytes: Uint8Array }[]> {
+export async function readFiles(folder: Folder, files: readonly FolderFile[], signal?: AbortSignal, onProgress: (done: number) => void = () => {}): Promise<{ path: string; bytes: Uint8Array }[]> {
   const out: { path: string; bytes: Uint8Array }[] = []
   let size = 0
-  for (let at = 0; at < files.length; at += AT_ONCE) {
+  for (const file of files) {
+    size += file.size
+    if (size > MOST_BYTES) throw new ImportError(`“${file.path}” makes it larger than ${inWords(MOST_BYTES)}. Nothing was opened.`)
+  }
+  while (out.length < files.length) {
     signal?.throwIfAborted()
-    const some = files.slice(at, at + AT_ONCE)
-    for (const file of some) {
-      size += file.size
-      if (size > MOST_BYTES) throw new ImportError(`“${file.path}” makes it larger than ${inWords(MOST_BYTES)}. Nothing was opened.`)
+    const some: FolderFile[] = []
+    for (let bytes = 0; some.length < AT_ONCE && bytes < BYTES_AT_ONCE && out.length + some.length < files.length; bytes += some.at(-1)!.size) some.push(files[out.length + some.length])
+    const read = await folder.readMany(some.map((f) => f.path))
+    for (const [i, { path }] of some.entries()) {
+      const bytes = read[i]
+      if (!bytes) throw new ImportError(`“${path}” could not be read (it is gone from the folder). Nothing was opened.`)
+      out.push({ path, bytes })
     }
-    out.push(...(await Promise.all(some.map(async ({ path, read }) => ({ path, bytes: await read().catch((error: unknown) => {
-      throw new ImportError(`“${path}” could not be read (${String(error)}). Nothing was opened.`)
-    }) })))))
     onProgress(out.length)
   }
   return out

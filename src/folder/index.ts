@@ -3,6 +3,7 @@ export { readFiles, sameBytes, SaveError, type Folder, type FolderFile, type Lis
 export { KEPT_FOLDER, whyLeftOut, type IgnoreRules, type LeftOut } from './left-out'
 export { ImportError, inWords, MOST_BYTES, MOST_FILES } from './limits'
 export { isMedia } from './media'
+export { packFiles, unpackFiles } from './packed-files'
 export { folderOf, type FolderPlace } from './place'
 export { diskReason, PickedFolder } from './picked-folder'
 export type { CommitFile, CommitRequest, Committed, GitState, Repository } from './repository'

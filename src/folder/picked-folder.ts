@@ -198,6 +198,16 @@ export class PickedFolder implements Folder {
     return listFolder(this.root, include, signal, onCount)
   }
 
+  readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
+    return Promise.all(paths.map(async (path) => {
+      try {
+        return (await readFile(this.root, path))?.bytes ?? null
+      } catch (error) {
+        throw new ImportError(`“${path}” could not be read (${diskReason(error)}). Nothing was opened.`)
+      }
+    }))
+  }
+
   read(path: string): ReturnType<Folder['read']> {
     return readFile(this.root, path)
   }

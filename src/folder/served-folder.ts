@@ -2,6 +2,7 @@ import { base64Of } from './base64'
 import { SaveError, type Folder, type Listing, type Write } from './folder'
 import type { LeftOut } from './left-out'
 import { ImportError } from './limits'
+import { unpackFiles } from './packed-files'
 import type { CommitRequest, Committed, GitState, Repository } from './repository'
 import { FOLDER_PATH, MODIFIED_HEADER, OURS_HEADER, type ServedCommit, type ServedInfo, type ServedListing, type ServedWrite, type ServedWritten } from './served-protocol'
 
@@ -111,6 +112,12 @@ export class ServedFolder implements Folder {
       if (!there) throw new ServerError('it is gone from the folder')
       return there.bytes
     } })) }
+  }
+
+  async readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
+    const response = await ask('files', { paths })
+    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+    return unpackFiles(new Uint8Array(await response.arrayBuffer()), paths.length)
   }
 
   async read(path: string): ReturnType<Folder['read']> {

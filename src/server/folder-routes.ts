@@ -4,7 +4,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { array, object, string, ValidationError, type Schema } from 'yup'
-import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, type ServedInfo, type ServedWritten } from '../folder'
+import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, packFiles, type ServedInfo, type ServedWritten } from '../folder'
 import { mimeType } from '../live/mime'
 import { MEDIA_KEY_HEADER } from '../live/protocol'
 import type { Access } from './access'
@@ -19,10 +19,14 @@ const BASE64 = /^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$
 
 const BYTES = string().test((text) => typeof text !== 'string' || BASE64.test(text))
 const LIST = object({ include: array().of(string().required()).max(1000).required() }).noUnknown()
+const FILES = object({ paths: array().of(string().required()).min(1).max(1000).required() }).noUnknown()
 const WRITE = object({ files: array().of(object({ path: string().required(), before: string().matches(HASH).nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
 const COMMIT = object({ message: string().required().max(100_000), branch: string().nullable().defined().max(250), files: array().of(object({ path: string().required(), before: BYTES.nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
 // Files of ours, by their names alone.
 const KEEP = object({ path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']), text: string().nullable().defined() }).noUnknown()
+
+// It is data to the interface, whatever it is: a page of the project is not to run on our origin.
+const AS_DATA = { 'content-type': 'application/octet-stream', 'x-content-type-options': 'nosniff', 'content-disposition': 'attachment', 'content-security-policy': 'sandbox', 'cache-control': 'no-store' }
 
 /** How long a listing serves for media; ms. */
 const LISTED = 5000
@@ -94,6 +98,11 @@ export class FolderRoutes {
         this.include = new Set(include)
         return json(await listFolder(this.root, this.include))
       }
+      case 'POST files': {
+        const { paths } = await bodyOf(request, FILES)
+        const files = await Promise.all(paths.map(async (path) => readFile(await resolveBelow(this.root, path)).catch(() => null)))
+        return void response.writeHead(200, AS_DATA).end(packFiles(files))
+      }
       case 'GET file': return this.sendFile(url.searchParams.get('path') ?? '', response)
       case 'POST write': return json(...(await this.write(await bodyOf(request, WRITE))))
       case 'POST keep': {
@@ -149,8 +158,7 @@ export class FolderRoutes {
     const there = await stat(file).catch(() => null)
     if (!there?.isFile()) throw new Refusal(404, 'The folder has no such file.')
     const bytes = await readFile(file)
-    // It is data to the interface, whatever it is: a page of the project is not to run on our origin.
-    response.writeHead(200, { 'content-type': 'application/octet-stream', 'x-content-type-options': 'nosniff', 'content-disposition': 'attachment', 'content-security-policy': 'sandbox', 'cache-control': 'no-store', [MODIFIED_HEADER]: String(Math.floor(there.mtimeMs)) }).end(bytes)
+    response.writeHead(200, { ...AS_DATA, [MODIFIED_HEADER]: String(Math.floor(there.mtimeMs)) }).end(bytes)
   }
 
   private async write({ files }: { readonly files: readonly { readonly path: string; readonly before: string | null; readonly after: string }[] }): Promise<[ServedWritten, number]> {
