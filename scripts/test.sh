@@ -1,13 +1,17 @@
 #!/usr/bin/env bash
-# All checks: types, lint, unit tests, build, and the stories in headless Chromium. Installs Debian's Chromium when missing.
+# All checks: types, lint, unit tests, build, and the stories in headless Chromium and Firefox. Installs Debian's browsers when missing.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
-if [ ! -x /usr/bin/chromium ] || [ ! -x /usr/bin/chromedriver ]; then
-  echo "Installing chromium and chromium-driver …"
+missing=()
+[ -x /usr/bin/chromium ] || missing+=(chromium)
+[ -x /usr/bin/chromedriver ] || missing+=(chromium-driver)
+[ -x /usr/bin/firefox-esr ] || missing+=(firefox-esr)
+if [ ${#missing[@]} -gt 0 ]; then
+  echo "Installing ${missing[*]} …"
   as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
   as_root apt-get update -qq
-  DEBIAN_FRONTEND=noninteractive as_root apt-get install -y -qq chromium chromium-driver >/dev/null
+  DEBIAN_FRONTEND=noninteractive as_root apt-get install -y -qq "${missing[@]}" >/dev/null
 fi
 
 export NEXT_TELEMETRY_DISABLED=1

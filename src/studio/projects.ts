@@ -23,7 +23,8 @@ export interface ImportRun {
  * it may, and takes edits with it that no file has yet. @throws ImportError where they have none.
  */
 async function makeRoom(files: readonly IncomingFile[]): Promise<void> {
-  await navigator.storage.persist().catch(() => false)
+  // Some browsers ask the person, who may take their time: nothing waits for the answer.
+  void navigator.storage.persist().catch(() => false)
   const { quota = 0, usage = 0 } = await navigator.storage.estimate()
   // All are stored; those that are not large are stored once more where the live page reads them.
   const needed = files.reduce((sum, f) => sum + f.bytes.length * (f.bytes.length < LARGE ? 2 : 1), 0)
