@@ -1,5 +1,5 @@
 import type { ServerResponse } from 'node:http'
-import { relative, sep } from 'node:path'
+import { join, relative, sep } from 'node:path'
 import { watch, type FSWatcher } from 'chokidar'
 import { KEPT_FOLDER } from '../folder'
 
@@ -9,6 +9,8 @@ const REST = 150
 const ALIVE = 20_000
 
 const LEFT_OUT: ReadonlySet<string> = new Set(['node_modules', '.git', KEPT_FOLDER])
+
+const HEAD = join('.git', 'HEAD')
 
 /** Tells who listens when something was changed below a folder, as server-sent events (HTML §9.2). */
 export class FolderWatch {
@@ -30,8 +32,13 @@ export class FolderWatch {
     this.watcher ??= this.start()
   }
 
+  // Of a repository, only which branch is checked out.
+  private isLeftOut(path: string): boolean {
+    return path !== '.git' && path !== HEAD && path.split(sep).some((name) => LEFT_OUT.has(name))
+  }
+
   private start(): FSWatcher {
-    const watcher = watch(this.root, { ignoreInitial: true, followSymlinks: false, ignored: (path) => relative(this.root, path).split(sep).some((name) => LEFT_OUT.has(name)) })
+    const watcher = watch(this.root, { ignoreInitial: true, followSymlinks: false, ignored: (path) => this.isLeftOut(relative(this.root, path)) })
     watcher.on('all', () => {
       clearTimeout(this.timer)
       this.timer = setTimeout(() => {

@@ -27,6 +27,8 @@ export interface ProjectRow {
 /** The folder that a project is saved to. */
 export type FolderRow = FolderPlace & {
   readonly project: string
+  /** The branch that was checked out when it was looked at last; left out where it is in no git repository that can be reached. */
+  readonly branch?: string
   /** Folders that are taken in although they would be left out. */
   readonly include: readonly string[]
 }

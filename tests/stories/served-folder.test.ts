@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, realpathSync, rmSync, statSync, writeFileSyn
 import { request } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { By, Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { openBrowser, type OpenedBrowser } from '../support/browser'
 import { startApp, type RunningApp } from '../support/server'
@@ -136,6 +137,11 @@ describe('a folder that the server was started with', () => {
     expect(read('css/a b.css')).toBe(theirs.replace('padding: 12px 4px 4px', 'padding: 16px 4px 4px'))
     expect(git('diff', '-U0').split('\n').filter((line) => /^[-+] /.test(line))).toEqual(['-  padding: 8px;', '+  padding: 9px;'])
     expect(git('diff', '--cached', '--name-only')).toBe('')
+    // Another branch is told.
+    git('stash', '-q')
+    git('switch', '-qc', 'tide')
+    git('stash', 'pop', '-q')
+    await studio.until('its name', async () => (await studio.text('branch')) === 'tide')
   })
 
   test('nobody else gets in: no other page, no live page, nobody without the secret', async () => {
@@ -172,6 +178,10 @@ describe('a folder that the server was started with', () => {
     const other = await startApp({ PORT: String(app.port) })
     try {
       await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
+      await (await studio.driver.findElement(By.css('header button[aria-haspopup=menu]'))).click()
+      await studio.menuItem('All projects')
+      await studio.until('it in the list of projects', async () => /on branch tide/.test(await studio.text('project-card')) && (await studio.text('how-to-start')).includes(folder))
+      await studio.key(Key.ESCAPE)
       await studio.until('the way to start it', async () => ((await (await studio.test('closed-folder')).getAttribute('title')) ?? '').includes(`npx steady-brush ${JSON.stringify(folder)}`))
     } finally {
       other.stop()

@@ -357,6 +357,13 @@ export class KeepingDesk extends HistoryDesk {
     return (await this.folder?.repository?.state().catch(() => null)) ?? null
   }
 
+  /** Notes which branch is checked out in the folder; null where there is none. */
+  async noteBranch(): Promise<string | null> {
+    const branch = (await this.gitState())?.branch ?? null
+    if (this.folder) await this.db.folders.update(this.id, { branch: branch ?? undefined })
+    return branch
+  }
+
   /** Saves as {@link save} does, and commits what our saved edits change in files, those of earlier saves with them. */
   async saveAndCommit(leave: readonly number[], leaveOthers: readonly string[], message: string, branch: string | null): Promise<{ readonly saved: Saved; readonly committed: Committed | null }> {
     const saved = await this.save(leave, leaveOthers)

@@ -2,7 +2,7 @@
 import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
 import { useEffect, useRef, useState } from 'react'
-import { folderOf, ImportError, inWords } from '../../folder'
+import { folderOf, ImportError, inWords, servedFolder } from '../../folder'
 import { backUp, restore, takenBy } from '../../storage/backup'
 import { unsavedIn } from '../../storage/known-projects'
 import { removeProject } from '../../storage/projects'
@@ -19,12 +19,20 @@ interface Card {
   readonly unsaved: number
   readonly files: number
   readonly folder: string | null
+  readonly branch: string | null
+  /** Its path, where the server of this machine opened it. */
+  readonly served: string | null
+}
+
+async function folderCard(project: string): Promise<Pick<Card, 'folder' | 'branch' | 'served'>> {
+  const place = await db.folders.get(project)
+  return { folder: place ? folderOf(place).name : null, branch: place?.branch ?? null, served: place?.served ?? null }
 }
 
 const cards = async (): Promise<Card[]> => {
   const rows = await db.projects.orderBy('opened').reverse().toArray()
   return Promise.all(rows.map(async (row) => ({
-    row, unsaved: unsavedIn(row), files: await db.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).count(), folder: await db.folders.get(row.id).then((place) => (place ? folderOf(place).name : null)),
+    row, unsaved: unsavedIn(row), files: await db.files.where('[project+key]').between([row.id, -Infinity], [row.id, Infinity]).count(), ...(await folderCard(row.id)),
   })))
 }
 
@@ -39,6 +47,14 @@ export function ProjectsDialog() {
   const { chooseFolder, chooseZip, linkFolder } = useImport()
   const current = useStudio((s) => s.project?.id)
   const all = useLiveQuery(cards) ?? []
+  const [served, setServed] = useState<string | null>()
+  useEffect(() => {
+    let current = true
+    void servedFolder().then((info) => current && setServed(info?.path ?? null))
+    return () => {
+      current = false
+    }
+  }, [])
   const close = () => setStudio({ dialog: null })
   const open = (id: string) => {
     close()
@@ -64,7 +80,7 @@ export function ProjectsDialog() {
           <Button variant="outlined" onClick={() => begin(() => addDemo('brinewick-crew'))}>Brinewick crew</Button>
         </div>
         <ul className={styles.cards} aria-label="Projects">
-          {all.map((card) => <ProjectCard key={card.row.id} card={card} isOpen={card.row.id === current} onOpen={open} onGone={() => { const next = all.find((c) => c.row.id !== card.row.id); if (card.row.id === current && next) open(next.row.id) }} isLast={all.length === 1} />)}
+          {all.map((card) => <ProjectCard key={card.row.id} card={card} open={served} isOpen={card.row.id === current} onOpen={open} onGone={() => { const next = all.find((c) => c.row.id !== card.row.id); if (card.row.id === current && next) open(next.row.id) }} isLast={all.length === 1} />)}
         </ul>
         <Room onRestored={open} />
       </DialogContent>
@@ -74,13 +90,15 @@ export function ProjectsDialog() {
 
 interface CardProps {
   readonly card: Card
+  /** The folder that the server has open; null for none, undefined while it is not known. */
+  readonly open: string | null | undefined
   readonly isOpen: boolean
   readonly isLast: boolean
   readonly onOpen: (id: string) => void
   readonly onGone: () => void
 }
 
-function ProjectCard({ card: { row, unsaved, files, folder }, isOpen, isLast, onOpen, onGone }: CardProps) {
+function ProjectCard({ card: { row, unsaved, files, folder, branch, served }, open, isOpen, isLast, onOpen, onGone }: CardProps) {
   const [sure, setSure] = useState(false)
   const lost = folder !== null ? `The files in ${folder} stay.` : `Its ${files} ${files === 1 ? 'file goes' : 'files go'} with it.`
   return (
@@ -88,7 +106,8 @@ function ProjectCard({ card: { row, unsaved, files, folder }, isOpen, isLast, on
       <button type="button" className={styles.picture} aria-label={`Open ${row.name}`} onClick={() => onOpen(row.id)} style={row.picture ? { backgroundImage: `url("data:image/svg+xml,${encodeURIComponent(row.picture)}")` } : undefined}>{row.picture ? '' : 'not looked at yet'}</button>
       <div className={styles.about}>
         <b><SourceField label={`Name of ${row.name}`} value={row.name} quiet allows={(n) => n.trim() !== ''} onKeep={(n) => void db.projects.update(row.id, { name: n.trim() })} /></b>
-        <small>{files} {files === 1 ? 'file' : 'files'}{folder !== null && `, saved to ${folder}`}</small>
+        <small>{files} {files === 1 ? 'file' : 'files'}{folder !== null && `, saved to ${folder}`}{branch !== null && <>, on branch <b>{branch}</b></>}</small>
+        {served !== null && open !== undefined && served !== open && <small data-testid="how-to-start">{folderOf({ served }).closed.title}</small>}
         <small>opened {ago(row.opened)}</small>
         {unsaved > 0 && <em>{unsaved} {unsaved === 1 ? 'edit' : 'edits'} not saved</em>}
         <span className={styles.acts}>

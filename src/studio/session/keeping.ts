@@ -30,7 +30,11 @@ export class Keeping {
     if (!folder) return
     addEventListener('focus', this.onFocus)
     this.timer = setInterval(() => document.visibilityState === 'visible' && document.hasFocus() && void this.look(), LOOK)
-    this.unwatch = folder.watch(() => void this.look())
+    this.unwatch = folder.watch(() => {
+      void this.look()
+      void this.lookAtBranch()
+    })
+    void this.lookAtBranch()
     void this.look()
   }
 
@@ -61,6 +65,11 @@ export class Keeping {
       say('error', error instanceof Error ? error.message : String(error))
       return null
     }
+  }
+
+  private async lookAtBranch(): Promise<void> {
+    const branch = await theDesk().noteBranch()
+    if (branch !== getStudio().branch) setStudio({ branch })
   }
 
   private async takeIn(check: FolderCheck): Promise<void> {
@@ -142,6 +151,7 @@ export class Keeping {
       say('error', `${saved.files ? 'Saved, but not committed. ' : ''}${committed.why}`)
       return false
     }
+    void this.lookAtBranch()
     say('info', `Committed ${committed.commit} on ${committed.branch}: ${list(committed.files)}.${committed.told ? ` Git said: ${committed.told}` : ''}`)
     return true
   }

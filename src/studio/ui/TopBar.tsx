@@ -91,6 +91,7 @@ function ProjectMenu() {
   const { chooseFolder, chooseZip, linkFolder } = useImport()
   const name = useStudio((s) => s.project?.name ?? 'Opening…')
   const current = useStudio((s) => s.project?.id)
+  const branch = useStudio((s) => s.branch)
   const projects = useLiveQuery(() => db.projects.orderBy('opened').reverse().toArray()) ?? []
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const then = (work: () => void) => () => {
@@ -102,6 +103,7 @@ function ProjectMenu() {
       <button type="button" className={styles.project} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
         {name} <span aria-hidden="true">▾</span>
       </button>
+      {branch !== null && <span className={styles.branch} title={`The branch that is checked out in the folder: ${branch}`} data-testid="branch">{branch}</span>}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Projects' } }}>
         <MenuItem onClick={then(() => setStudio({ dialog: 'projects' }))}>All projects…</MenuItem>
         <MenuItem onClick={then(() => setStudio({ dialog: 'history' }))}>History of this one…</MenuItem>
