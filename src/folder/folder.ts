@@ -1,3 +1,4 @@
+import type { Assistants } from './assistants'
 import { ImportError, inWords, MOST_BYTES } from './limits'
 import type { LeftOut } from './left-out'
 import type { Repository } from './repository'
@@ -38,6 +39,8 @@ export interface Folder {
   readonly closed: { readonly label: string; readonly title: string }
   /** Where media are shown from the disk itself: `key` lets the live page read them, null while it may not. Null where they are brought into the project. */
   readonly media: { key(): Promise<string | null> } | null
+  /** Assistants that can be shown what is chosen and wished for; null where there is no server to speak with them. */
+  readonly assistants: Assistants | null
   /** The git repository that it is in, where that can be reached; null where it cannot. */
   readonly repository: Repository | null
   /** Whether it can be read and written now. */

@@ -174,6 +174,7 @@ interface Permitted {
 export class PickedFolder implements Folder {
   // A browser reads files, and runs no git.
   readonly repository = null
+  readonly assistants = null
   readonly media = null
 
   constructor(private readonly root: FileSystemDirectoryHandle) {}

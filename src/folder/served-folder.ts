@@ -1,3 +1,4 @@
+import type { Assistants, WishNews } from './assistants'
 import { base64Of } from './base64'
 import { SaveError, type Folder, type Listing, type Write } from './folder'
 import type { LeftOut } from './left-out'
@@ -22,6 +23,7 @@ async function answers() {
     git: object({ state: object({
       branch: string().nullable().defined(), head: string().nullable().defined(), refusal: string().nullable().defined(), changed: array().of(object({ path: string().required(), is: string().required().oneOf(['changed', 'new', 'deleted', 'conflicted']) })).required(),
     }).nullable().defined() }),
+    news: object({ news: array().of(object({ id: string().required(), state: string().required().oneOf(['taken', 'done']), told: string().defined(), files: array().of(string().required()).required() })).required() }),
     committed: object({ ok: boolean().required(), why: string(), commit: string(), branch: string(), told: string(), files: array().of(string().required()) }).test((v) => (v.ok ? v.commit !== undefined && v.branch !== undefined && v.told !== undefined && v.files !== undefined : v.why !== undefined)),
     written: object({ ok: boolean().required(), modified: mixed().test((v) => v === undefined || Object.values(v).every((n) => Number.isFinite(n))), path: string(), why: string(), written: array().of(string().required()) })
       .test((v) => (v.ok ? v.modified !== undefined : v.path !== undefined && v.why !== undefined && v.written !== undefined)),
@@ -69,9 +71,25 @@ const served: Repository = {
   },
 }
 
+const assistants: Assistants = {
+  async share(shared) {
+    const response = await ask('share', shared)
+    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+  },
+  async news() {
+    return (await read<{ news: readonly WishNews[] }>(await ask('wishes'), 'news')).news
+  },
+  watch(tell) {
+    const events = new EventSource(`${FOLDER_PATH}watch`)
+    events.addEventListener('wishes', tell)
+    return () => events.close()
+  },
+}
+
 /** A folder on the disk of this machine, through the server that was started in it. */
 export class ServedFolder implements Folder {
   readonly repository = served
+  readonly assistants = assistants
   readonly media = { key: async (): Promise<string | null> => {
     const info = await servedFolder()
     return info?.path === this.path ? info.mediaKey : null

@@ -26,7 +26,7 @@ export class Access {
     this.cookie = `steady-brush-${port}`
   }
 
-  private isSecret(text: string): boolean {
+  isSecret(text: string): boolean {
     return isSame(text, this.secret)
   }
 

@@ -3,12 +3,13 @@ import { mkdir, readFile, realpath, rename, rm, rmdir, stat, writeFile } from 'n
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { array, object, string, ValidationError, type Schema } from 'yup'
-import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, packFiles, type ServedInfo, type ServedWritten } from '../folder'
+import { array, number, object, string, ValidationError, type Schema } from 'yup'
+import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, packFiles, type ServedInfo, type Shared, type ServedWritten } from '../folder'
 import { mimeType } from '../live/mime'
 import { MEDIA_KEY_HEADER } from '../live/protocol'
 import type { Access } from './access'
 import { PathError, pathFault, resolveBelow } from './folder-paths'
+import { Assistant, ASSISTANT_PATH } from './assistant'
 import { Git } from './git'
 import { listFolder, TooManyFiles } from './list-folder'
 import type { FolderWatch } from './watch-folder'
@@ -22,6 +23,15 @@ const LIST = object({ include: array().of(string().required()).max(1000).require
 const FILES = object({ paths: array().of(string().required()).min(1).max(1000).required() }).noUnknown()
 const WRITE = object({ files: array().of(object({ path: string().required(), before: string().matches(HASH).nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
 const COMMIT = object({ message: string().required().max(100_000), branch: string().nullable().defined().max(250), files: array().of(object({ path: string().required(), before: BYTES.nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
+const TEXT = string().defined().max(100_000)
+const LINE = number().required().integer().min(0)
+const ELEMENT = { file: TEXT, line: LINE, selector: TEXT, html: TEXT }
+const SHARED = object({
+  project: TEXT, page: TEXT,
+  chosen: array().of(object({ ...ELEMENT, values: array().of(object({ property: TEXT, computed: TEXT, written: TEXT, from: TEXT, reach: number().nullable().defined() }).noUnknown()).max(500).required() }).noUnknown()).max(1000).required(),
+  wishes: array().of(object({ id: TEXT, words: TEXT, state: string().required().oneOf(['open', 'taken', 'done'] as const), elements: array().of(object(ELEMENT).noUnknown()).max(1000).required() }).noUnknown()).max(1000).required(),
+  edits: array().of(object({ file: TEXT, line: LINE, where: TEXT, what: TEXT, before: string().nullable().defined(), after: TEXT, why: TEXT }).noUnknown()).max(10_000).required(),
+}).noUnknown()
 // Files of ours, by their names alone.
 const KEEP = object({ path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']), text: string().nullable().defined() }).noUnknown()
 
@@ -60,9 +70,11 @@ async function bodyOf<T>(request: IncomingMessage, schema: Schema<T>): Promise<T
 export class FolderRoutes {
   private include: ReadonlySet<string> = new Set()
   private readonly git: Git
+  private readonly assistant: Assistant
 
   private constructor(private readonly root: string, private readonly access: Access, private readonly watch: FolderWatch) {
     this.git = new Git(root)
+    this.assistant = new Assistant(() => watch.say('wishes'))
   }
 
   /** `root` is the folder's own real path. A save that was cut off is finished or taken back first. */
@@ -74,6 +86,13 @@ export class FolderRoutes {
   /** Whether the request was about the folder, and is answered. */
   async answer(request: IncomingMessage, response: ServerResponse): Promise<boolean> {
     const url = new URL(request.url ?? '/', 'http://folder')
+    if (url.pathname.startsWith(ASSISTANT_PATH)) {
+      // Whatever is no page has no origin; a page has no business here.
+      const isIn = request.headers.origin === undefined && this.access.isSecret(url.pathname.slice(ASSISTANT_PATH.length))
+      if (isIn) await this.assistant.serve(request, response)
+      else response.writeHead(403, { 'content-type': 'text/plain; charset=utf-8' }).end('Use the address for assistants that was printed at the last start.')
+      return true
+    }
     if (!url.pathname.startsWith(FOLDER_PATH)) return this.access.letIn(url.pathname, response)
     try {
       const refused = this.access.refusal(request)
@@ -118,6 +137,11 @@ export class FolderRoutes {
         const bytes = (text: string) => Buffer.from(text, 'base64')
         return json(await this.git.commit({ message, branch, files: files.map((f) => ({ path: f.path, before: f.before === null ? null : bytes(f.before), after: bytes(f.after) })) }))
       }
+      case 'POST share': {
+        this.assistant.share(await bodyOf<Shared>(request, SHARED))
+        return json({})
+      }
+      case 'GET wishes': return json({ news: this.assistant.news })
       case 'GET watch': return this.watch.tell(response)
       default: throw new Refusal(404, 'There is nothing of that name here.')
     }

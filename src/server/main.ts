@@ -8,6 +8,7 @@ import { fileURLToPath } from 'node:url'
 import next from 'next'
 import { liveOriginTemplate } from '../live/origin'
 import { Access, OPEN_PATH } from './access'
+import { ASSISTANT_PATH } from './assistant'
 import { FolderRoutes } from './folder-routes'
 import { Hosts } from './hosts'
 import { listFolder } from './list-folder'
@@ -50,6 +51,7 @@ async function start(): Promise<void> {
   })
   const address = `http://localhost:${port}${folder === null ? '' : OPEN_PATH + access!.secret}`
   console.log(`Steady Brush is at ${address} with ${folder === null ? 'its sample project, the Brinewick Ferry' : folder}.`)
+  if (folder !== null) console.log(`Assistants that speak the Model Context Protocol: http://localhost:${port}${ASSISTANT_PATH}${access!.secret}`)
   if (opens) openBrowser(address)
 }
 

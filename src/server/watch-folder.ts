@@ -32,6 +32,11 @@ export class FolderWatch {
     this.watcher ??= this.start()
   }
 
+  /** Tells all who listen of something, by the name of an event. */
+  say(event: string): void {
+    for (const response of this.listeners) response.write(`event: ${event}\ndata: ${event}\n\n`)
+  }
+
   // Of a repository, only which branch is checked out.
   private isLeftOut(path: string): boolean {
     return path !== '.git' && path !== HEAD && path.split(sep).some((name) => LEFT_OUT.has(name))
@@ -42,7 +47,7 @@ export class FolderWatch {
     watcher.on('all', () => {
       clearTimeout(this.timer)
       this.timer = setTimeout(() => {
-        for (const response of this.listeners) response.write('data: changed\n\n')
+        this.say('message')
       }, REST)
     })
     // A folder that cannot be watched is still looked at now and then.

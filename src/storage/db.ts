@@ -1,6 +1,6 @@
 import Dexie, { type EntityTable, type Table } from 'dexie'
 import type { JournalEdit } from '../core/edit'
-import type { FolderPlace } from '../folder'
+import type { FolderPlace, WishState } from '../folder'
 import type { TailwindIndex } from '../core/utility'
 
 export interface ProjectRow {
@@ -16,12 +16,25 @@ export interface ProjectRow {
   leftOut?: readonly number[]
   /** The take that is in hand; the one a project begins with where none is said. */
   take?: string
-  /** Words about elements that are no edits, for a hand-off note. */
-  wishes?: readonly { readonly words: string; readonly sources: readonly string[] }[]
+  /** Words about elements that are no edits, for a colleague or an assistant. */
+  wishes?: readonly WishRow[]
   /** Files that someone else deleted in the folder, and that no save is to write anew. */
   deleted?: readonly string[]
   /** A small picture of the page that was looked at last, as SVG. */
   picture?: string
+}
+
+export interface WishRow {
+  /** Earlier versions had none. */
+  readonly id?: string
+  readonly words: string
+  /** The elements that it is about. */
+  readonly sources: readonly string[]
+  /** Open where it is left out. */
+  readonly state?: WishState
+  /** What was said when it was done, and the files that were changed. */
+  readonly told?: string
+  readonly files?: readonly string[]
 }
 
 /** The folder that a project is saved to. */

@@ -16,7 +16,7 @@ export async function rowChecks(): Promise<Readonly<Record<'project' | 'file' | 
   const takeId = string().defined().matches(/^[\w-]{0,60}$/)
   const project = object({
     id: id.required(), name: string().required(), done: count, saved: count.optional(), leftOut: numbers.optional(), take: takeId.optional(), picture: string().optional(),
-    wishes: array().of(object({ words: string().required(), sources: array().of(string().matches(/^\d+\.\d+$/).required()).required() })).optional(), deleted: array().of(string().required()).optional(),
+    wishes: array().of(object({ id: string().optional(), state: string().optional().oneOf(['open', 'taken', 'done']), told: string().optional(), files: array().of(string().required()).optional(), words: string().required(), sources: array().of(string().matches(/^\d+\.\d+$/).required()).required() })).optional(), deleted: array().of(string().required()).optional(),
   })
   const take = object({ id: takeId, name: string().required(), made: number().required(), edits: array().required(), done: count })
   const save = object({ made: number().required(), done: count, leftOut: numbers, files: array().of(string().required()).required() })

@@ -97,11 +97,13 @@ export interface StudioState {
   /** The dialog for selectors and class names is on show. */
   readonly naming: boolean
   /** The dialog on show that is about the project as a whole. */
-  readonly dialog: 'review' | 'conflicts' | 'history' | 'takes' | 'preferences' | 'projects' | 'note' | 'lost' | null
+  readonly dialog: 'review' | 'conflicts' | 'history' | 'takes' | 'preferences' | 'projects' | 'note' | 'wishes' | 'lost' | null
   /** The long sheet that is being read, and how far; null when none is. */
   readonly reading: { readonly path: string; readonly share: number } | null
   /** Projects that were here when this was used last, and that the browser has cleared since. */
   readonly lost: readonly KnownProject[]
+  /** Counts changes of the wishes. */
+  readonly wishRevision: number
   /** The branch that is checked out in the linked folder; null where there is none. */
   readonly branch: string | null
   /** Whether the browser lets the linked folder be read and written. */
@@ -165,7 +167,7 @@ export const FOLDED_STRIP = 34
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, composing: false, findingRow: false, naming: false, dialog: null, reading: null, lost: [], access: 'granted', branch: null, preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, hoverFacts: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, composing: false, findingRow: false, naming: false, dialog: null, reading: null, lost: [], access: 'granted', branch: null, wishRevision: 0, preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, hoverFacts: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
   revision: 0, property: 'padding-top', chosen: NONE_CHOSEN, fresh: new Map(), projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
 }
 

@@ -13,6 +13,8 @@ export async function freePort(): Promise<number> {
 
 export interface RunningApp {
   readonly url: string
+  /** What else it printed. */
+  readonly printed: () => string
   /** What it printed: the way in, where it has a folder open. */
   readonly address: string
   readonly port: number
@@ -23,8 +25,8 @@ export interface RunningApp {
 export async function startApp(env: Record<string, string> = {}, folder: string | null = null): Promise<RunningApp> {
   const port = await freePort()
   const child: ChildProcess = spawn('node', ['scripts/start.mjs', ...(folder === null ? [] : [folder, '--no-open'])], { env: { ...process.env, ...env, PORT: String(port) }, stdio: ['ignore', 'pipe', 'inherit'] })
+  let text = ''
   const address = await new Promise<string>((done, fail) => {
-    let text = ''
     child.stdout!.on('data', (data) => {
       text += String(data)
       const found = /is at (http\S+) with .*\n/.exec(text)
@@ -32,5 +34,5 @@ export async function startApp(env: Record<string, string> = {}, folder: string 
     })
     child.once('exit', (code) => fail(new Error(`The application ended with ${code}`)))
   })
-  return { url: `http://localhost:${port}`, address, port, stop: () => void child.kill('SIGTERM') }
+  return { url: `http://localhost:${port}`, address, printed: () => text, port, stop: () => void child.kill('SIGTERM') }
 }

@@ -10,8 +10,8 @@ import type { SyncOp } from '../../agent/protocol'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
 import { HtmlDocument, uniqueSelector } from '../../core/html'
-import type { ProjectRow } from '../../storage/db'
-import { diskReason, SaveError, type CommitFile, type Committed, type GitState } from '../../folder'
+import type { WishRow } from '../../storage/db'
+import { diskReason, SaveError, type CommitFile, type Committed, type GitState, type SharedChoice, type SharedElement } from '../../folder'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
 import type { DeskState, LedgerRow, Written } from './open-desk'
 import { HistoryDesk, planOf } from './history-desk'
@@ -49,6 +49,9 @@ export interface Review {
   /** Edits that cannot stay while those left out go: they change what those wrote. */
   readonly dependents: readonly number[]
 }
+
+/** A wish, with an id. */
+export type KeptWish = WishRow & { readonly id: string }
 
 /** The files as they are with something left out, and those that edits brought in. */
 interface Contents {
@@ -445,31 +448,64 @@ export class KeepingDesk extends HistoryDesk {
   }
 
   /** Keeps words about elements that are no edit. */
-  async setWishes(wishes: NonNullable<ProjectRow['wishes']>): Promise<void> {
+  async setWishes(wishes: readonly KeptWish[]): Promise<void> {
     await this.db.projects.update(this.id, { wishes })
   }
 
-  async wishes(): Promise<NonNullable<ProjectRow['wishes']>> {
-    return (await this.db.projects.get(this.id))?.wishes ?? []
+  async wishes(): Promise<readonly KeptWish[]> {
+    const rows = (await this.db.projects.get(this.id))?.wishes ?? []
+    return rows.map((w, i) => ({ ...w, id: w.id ?? `wish-${i + 1}` }))
+  }
+
+  /** Whether assistants can be shown what is chosen and wished for. */
+  async hasAssistants(): Promise<boolean> {
+    return this.folder?.assistants != null
+  }
+
+  /** Takes in what assistants said of wishes; those that are others now. */
+  async takeInNews(): Promise<readonly KeptWish[]> {
+    const news = new Map((await this.folder?.assistants?.news())?.map((n) => [n.id, n]))
+    const all = await this.wishes()
+    const now = all.map((w) => ({ ...w, ...news.get(w.id) }))
+    const changed = now.filter((w, i) => w.state !== all[i].state)
+    if (changed.length) await this.setWishes(now)
+    return changed
+  }
+
+  /** Shows assistants what is chosen on a page, what is wished for, and what is not saved. */
+  async share(page: string, chosen: readonly { readonly source: string; readonly values: SharedChoice['values'] }[]): Promise<void> {
+    const { assistants } = this.folder ?? {}
+    if (!assistants) return
+    const row = await this.db.projects.get(this.id)
+    const wishes = await this.wishes()
+    await assistants.share({
+      project: row?.name ?? this.id, page, chosen: chosen.flatMap(({ source, values }) => this.toldOf(source).map((e) => ({ ...e, values }))),
+      wishes: wishes.map((w) => ({ id: w.id, words: w.words, state: w.state ?? 'open', elements: w.sources.flatMap((source) => this.toldOf(source)) })),
+      edits: this.toldEdits().map(({ file, line, where, what, before, after, why }) => ({ file, line, where, what, before, after, why })),
+    })
+  }
+
+  // An element by its place; none where it is gone.
+  private toldOf(source: string): SharedElement[] {
+    const found = this.opened.element(source)
+    const tag = found?.element.startTag
+    return found && tag ? [{ file: found.path, line: found.doc.lineAt(tag.from), selector: uniqueSelector(found.doc, found.element), html: found.doc.text.slice(tag.from, tag.to) }] : []
+  }
+
+  private toldEdits(): HandOff['edits'] {
+    const verdicts = { holds: 'holds', differs: 'differs', unread: 'not read', pending: 'not read' } as const
+    return this.unsaved().map((e) => {
+      const r = this.rowOf(e)
+      return { file: r.path, line: r.line, where: r.label, what: r.name, before: r.before, after: r.after, why: e.because ?? 'it is about this place itself', reach: r.reach, verdict: verdicts[r.verdict.state] }
+    })
   }
 
   /** What was changed since the last save and what is wished for, as data and in words. */
   async handOff(): Promise<{ readonly json: string; readonly text: string }> {
     const row = await this.db.projects.get(this.id)
-    const verdicts = { holds: 'holds', differs: 'differs', unread: 'not read', pending: 'not read' } as const
     const note: HandOff = {
-      $schema: HAND_OFF_SCHEMA, project: row?.name ?? this.id, made: new Date().toISOString(),
-      edits: this.unsaved().map((e) => {
-        const r = this.rowOf(e)
-        return { file: r.path, line: r.line, where: r.label, what: r.name, before: r.before, after: r.after, why: e.because ?? 'it is about this place itself', reach: r.reach, verdict: verdicts[r.verdict.state] }
-      }),
-      wishes: (row?.wishes ?? []).map((w) => ({
-        words: w.words, elements: w.sources.flatMap((source) => {
-          const found = this.opened.element(source)
-          const tag = found?.element.startTag
-          return found && tag ? [{ file: found.path, line: found.doc.lineAt(tag.from), selector: uniqueSelector(found.doc, found.element), html: found.doc.text.slice(tag.from, tag.to) }] : []
-        }),
-      })),
+      $schema: HAND_OFF_SCHEMA, project: row?.name ?? this.id, made: new Date().toISOString(), edits: this.toldEdits(),
+      wishes: (row?.wishes ?? []).map((w) => ({ words: w.words, elements: w.sources.flatMap((source) => this.toldOf(source)) })),
     }
     return { json: `${JSON.stringify(note, null, 2)}\n`, text: handOffText(note) }
   }

@@ -1,5 +1,5 @@
 import { decodeSource } from '../../core/text'
-import { folderOf, isMedia, sameBytes, type Folder, type Repository, type Write } from '../../folder'
+import { folderOf, isMedia, sameBytes, type Assistants, type Folder, type Repository, type Write } from '../../folder'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
 import { keptText, removeKept, writeKept } from '../../storage/kept-edits'
 import { storeSave } from '../../storage/projects'
@@ -27,6 +27,10 @@ export class LinkedFolder {
 
   get name(): string {
     return this.folder.name
+  }
+
+  get assistants(): Assistants | null {
+    return this.folder.assistants
   }
 
   get repository(): Repository | null {

@@ -13,6 +13,7 @@ import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LivePage } from './live-page'
 import { Selection } from './selection'
+import { Sharing } from './sharing'
 import { Structure } from './structure'
 
 /** How long the page's width rests before what is chosen is read again; ms. */
@@ -36,6 +37,7 @@ export class Session {
   readonly drafts = new Drafts()
   readonly structure: Structure
   readonly keeping: Keeping
+  private readonly sharing = new Sharing()
   private readonly claim: Claim
   private readonly reopen: () => void
   private unsubscribe: () => void = () => {}
@@ -108,6 +110,7 @@ export class Session {
       if (s.outline !== before.outline || s.strip !== before.strip) void this.saveView()
     })
     this.keeping.watch(place ? folderOf(place) : null)
+    if (place) this.sharing.start(folderOf(place))
     void this.readAhead()
     this.keeping.keepSoon()
     // Before the first edit that no file has: without it the browser may clear what is stored (Storage §7).
@@ -224,6 +227,7 @@ export class Session {
     if (getStudio().connected) void this.saveView()
     this.unsubscribe()
     this.claim.close()
+    this.sharing.stop()
     this.keeping.rest()
     this.page.close()
     // What is asked for while it is opened anew would find no page.

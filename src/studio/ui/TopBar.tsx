@@ -190,6 +190,7 @@ function TakeAway() {
         </MenuItem>
         <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}-changed.css`, await theDesk().changedCss(true), 'text/css'))}>The changed rules as CSS, with their files</MenuItem>
         <MenuItem disabled={changed.length === 0} onClick={give(() => copy(theDesk().changedCss(false), 'The changed rules'))}>Copy the changed rules alone</MenuItem>
+        <MenuItem onClick={give(async () => setStudio({ dialog: 'wishes' }))}>Wishes (W)…</MenuItem>
         <MenuItem onClick={give(async () => setStudio({ dialog: 'note' }))}>A hand-off note…</MenuItem>
         {changed.length > 0 && <ListSubheader role="presentation">A changed file by itself</ListSubheader>}
         {changed.map((path) => (

@@ -58,6 +58,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
   { key: 'delete', shown: 'Del', does: 'Delete what is chosen', group: 'Editing', chosen: true, run: (s) => void s.structure.remove() },
   { key: 'h', shown: 'H', does: 'Off the page for now; again, all are back', group: 'Seeing', run: (s) => void s.structure.hideForNow(getStudio().picked !== null) },
   { key: 's', shown: 'S', does: 'Look over what is to be saved', group: 'Editing', run: () => setStudio({ dialog: 'review' }) },
+  { key: 'w', shown: 'W', does: 'Wishes about what is chosen', group: 'Editing', run: () => setStudio({ dialog: 'wishes' }) },
   { key: 'y', shown: 'Y', does: 'History', group: 'Seeing', run: () => setStudio({ dialog: 'history' }) },
   { key: 'k', shown: 'K', does: 'The next take, on the same spot', group: 'Seeing', run: (s) => void s.keeping.nextTake() },
   { key: 'c', shown: 'C', does: 'Carry the last edit to elements by clicking them', group: 'Editing', run: (s) => s.setCarrying(!getStudio().carrying) },

@@ -1,0 +1,76 @@
+/** A wish about elements, as it is shared with an assistant. */
+export interface SharedWish {
+  readonly id: string
+  readonly words: string
+  readonly state: WishState
+  readonly elements: readonly SharedElement[]
+}
+
+/** `taken`: somebody works on it. */
+export type WishState = 'open' | 'taken' | 'done'
+
+/** An element of the source. */
+export interface SharedElement {
+  readonly file: string
+  /** 1-based. */
+  readonly line: number
+  /** Names this element alone on its page. */
+  readonly selector: string
+  /** Its start tag. */
+  readonly html: string
+}
+
+/** A chosen element, with what its values are and where they come from. */
+export interface SharedChoice extends SharedElement {
+  readonly values: readonly {
+    readonly property: string
+    readonly computed: string
+    /** As the source says it. */
+    readonly written: string
+    /** The rule, attribute or class list, and where it stands. */
+    readonly from: string
+    /** Elements of the page that an edit there reaches; null where it is not counted. */
+    readonly reach: number | null
+  }[]
+}
+
+export interface SharedEdit {
+  readonly file: string
+  /** 1-based. */
+  readonly line: number
+  readonly where: string
+  readonly what: string
+  readonly before: string | null
+  readonly after: string
+  readonly why: string
+}
+
+/** What the window shows an assistant. */
+export interface Shared {
+  readonly project: string
+  /** The address of the page that is shown, from the project's root. */
+  readonly page: string
+  readonly chosen: readonly SharedChoice[]
+  readonly wishes: readonly SharedWish[]
+  /** Edits since the last save. */
+  readonly edits: readonly SharedEdit[]
+}
+
+/** What an assistant said of a wish. */
+export interface WishNews {
+  readonly id: string
+  readonly state: Exclude<WishState, 'open'>
+  /** What it says that it did. */
+  readonly told: string
+  /** Files that it says it changed. */
+  readonly files: readonly string[]
+}
+
+/** Assistants that the server of a folder speaks with. */
+export interface Assistants {
+  share(shared: Shared): Promise<void>
+  /** What was said of wishes since the server was started. */
+  news(): Promise<readonly WishNews[]>
+  /** Calls `tell` when something was; ends with what is returned. */
+  watch(tell: () => void): () => void
+}

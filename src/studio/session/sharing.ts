@@ -1,0 +1,56 @@
+import type { Folder, SharedChoice } from '../../folder'
+import { theDesk } from '../desk/desk'
+import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
+
+/** How long what is shared rests before it is sent; ms. */
+const REST = 300
+
+const MOST_WORDS = 60
+const inShort = (words: string): string => (words.length > MOST_WORDS ? `${words.slice(0, MOST_WORDS)}…` : words)
+
+/** The values that the source gives an element, and where each comes from. */
+const valuesOf = ({ aims }: Picked): SharedChoice['values'] => [...aims.values()].flatMap(({ property, computed, written, origin, candidates, chosen }) => (written === null ? [] : [{
+  property, computed, written, from: origin.path === null ? origin.label : `${origin.label} (${origin.path}:${origin.line})`, reach: candidates[chosen]?.reach ?? null,
+}]))
+
+/** Shows assistants what is chosen and wished for, through the server of the folder, and takes in what they say. */
+export class Sharing {
+  private timer: ReturnType<typeof setTimeout> | undefined
+  private ends: (() => void)[] = []
+
+  start({ assistants }: Folder): void {
+    if (!assistants) return
+    this.ends = [
+      assistants.watch(() => void this.takeIn()),
+      useStudio.subscribe((s, before) => {
+        if (s.picked !== before.picked || s.others !== before.others || s.ledger !== before.ledger || s.address !== before.address || s.wishRevision !== before.wishRevision) this.soon()
+      }),
+    ]
+    this.soon()
+    void this.takeIn()
+  }
+
+  stop(): void {
+    clearTimeout(this.timer)
+    for (const end of this.ends) end()
+    this.ends = []
+  }
+
+  private soon(): void {
+    clearTimeout(this.timer)
+    this.timer = setTimeout(() => {
+      const { picked, others, address } = getStudio()
+      const chosen = [...(picked ? [picked] : []), ...others].flatMap((p) => (p.report.info.source === null ? [] : [{ source: p.report.info.source, values: valuesOf(p) }]))
+      // Without the server there is nobody to show it to.
+      theDesk().share(address, chosen).catch(() => {})
+    }, REST)
+  }
+
+  private async takeIn(): Promise<void> {
+    const changed = await theDesk().takeInNews().catch(() => [])
+    if (changed.length === 0) return
+    setStudio({ wishRevision: getStudio().wishRevision + 1 })
+    const [first] = changed
+    say('info', `${first.state === 'done' ? `Done, says the assistant: ${inShort(first.told || first.words)}` : `Taken up by the assistant: ${inShort(first.words)}`}${changed.length > 1 ? `, and ${changed.length - 1} more` : ''}`)
+  }
+}
