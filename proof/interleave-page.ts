@@ -44,7 +44,7 @@ const originPrivate: MakeDisk = async (hook) => {
   const folder = await root.getDirectoryHandle(`site-${++folders}`, { create: true })
   const streams = new Set<FileSystemWritableFileStream>()
   return {
-    handle: hooked(folder, hook, streams) as unknown as FileSystemDirectoryHandle,
+    place: { handle: hooked(folder, hook, streams) as unknown as FileSystemDirectoryHandle },
     put: async (path, text) => {
       const stream = await (await folder.getFileHandle(path, { create: true })).createWritable()
       await stream.write(text)

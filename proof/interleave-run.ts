@@ -1,5 +1,6 @@
 /** Random acts of ours and of another program on one project, each held against a model of who wrote what. */
 import Dexie from 'dexie'
+import { folderOf, type FolderPlace } from '../src/folder'
 import { backUp, restore } from '../src/storage/backup'
 import { Database } from '../src/storage/db'
 import { createProject, removeProject } from '../src/storage/projects'
@@ -7,9 +8,9 @@ import { KeepingDesk } from '../src/studio/desk/keeping-desk'
 import type { Hook } from '../tests/support/memory-folder'
 import { RULES, SHEETS, type Act, type Cell } from './interleave-acts'
 
-/** A folder that this and another program write; what is done through `handle` asks a hook before each step. */
+/** A folder that this and another program write; what is done through `place` asks a hook before each step. */
 export interface Disk {
-  readonly handle: FileSystemDirectoryHandle
+  readonly place: FolderPlace
   put(path: string, text: string): Promise<void>
   /** Null where it has no such file. */
   read(path: string): Promise<string | null>
@@ -39,7 +40,7 @@ class Window {
   private isDead = false
   private tellDead = () => {}
 
-  constructor(name: string, handle: FileSystemDirectoryHandle, project: () => string) {
+  constructor(name: string, place: FolderPlace, project: () => string) {
     this.db = new Database(name)
     this.db.use({
       stack: 'dbcore', name: 'ends',
@@ -49,7 +50,7 @@ class Window {
       } }),
     })
     // A folder that asks before each step is no handle that a database could hold.
-    Object.assign(this.db.folders, { get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, handle, include: [] } : undefined) })
+    Object.assign(this.db.folders, { get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, ...place, include: [] } : undefined) })
     this.desk = Object.assign(new KeepingDesk(), { db: this.db })
   }
 
@@ -135,7 +136,8 @@ class World {
     const files = [{ path: 'index.html', bytes: bytes(PAGE) }, ...SHEETS.map((path) => ({ path, bytes: bytes(startOf()) }))]
     for (const f of files) await this.disk.put(f.path, new TextDecoder().decode(f.bytes))
     this.id = await createProject(this.db, 'Pier', files)
-    await this.db.onDisk.bulkPut(await Promise.all(files.map(async (f) => ({ project: this.id, path: f.path, bytes: null, modified: (await (await this.disk.handle.getFileHandle(f.path)).getFile()).lastModified, size: f.bytes.length }))))
+    const listing = await folderOf(this.disk.place).list(new Set())
+    await this.db.onDisk.bulkPut(listing.files.map(({ path, modified, size }) => ({ project: this.id, path, bytes: null, modified, size })))
     await this.open()
   }
 
@@ -146,7 +148,7 @@ class World {
 
   private async open(): Promise<void> {
     this.window?.close()
-    this.window = new Window(this.name, this.disk.handle, () => this.id)
+    this.window = new Window(this.name, this.disk.place, () => this.id)
     const opened = await this.desk.open(this.id, '')
     if (!opened) this.fail('the project cannot be opened')
     if (opened.lost) this.fail(`${opened.lost} edits of the journal do not fit its files`)
@@ -401,7 +403,7 @@ class World {
     const [{ id, lost }] = await restore(this.db, await backUp(this.db))
     if (id === this.id) this.fail('a backup took the place of the project')
     if (lost) this.fail(`${lost} edits were left out of a backup`)
-    const beside = new Window(this.name, this.disk.handle, () => this.id)
+    const beside = new Window(this.name, this.disk.place, () => this.id)
     await beside.desk.open(id, '')
     for (const path of SHEETS) if (beside.desk.text(path) !== this.desk.text(path)) this.fail(`${path} came back from the backup as another`)
     if ((await beside.desk.takes()).list.length !== (await this.desk.takes()).list.length) this.fail('a take did not come back from the backup')
@@ -413,7 +415,7 @@ class World {
   /** Another window shows the project and changes nothing of it; or it takes it over, and this one changes nothing more. */
   private async otherWindow(takesOver: boolean, c: Cell): Promise<void> {
     const before = this.page()
-    const other = new Window(this.name, this.disk.handle, () => this.id)
+    const other = new Window(this.name, this.disk.place, () => this.id)
     await other.desk.open(this.id, '')
     const [reads, writes] = takesOver ? [this.window, other] : [other, this.window]
     reads.desk.setReadOnly(ELSEWHERE)

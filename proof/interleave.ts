@@ -1,7 +1,8 @@
 /**
- * `npm run interleave -- [--runs N] [--acts N] [--seed S] [--browser] [--json]`: random acts of ours and of another program on a
+ * `npm run interleave -- [--runs N] [--acts N] [--seed S] [--browser | --served] [--json]`: random acts of ours and of another program on a
  * project linked to a folder, saves that fail, are raced or end in the middle among them, held against a model of who wrote
- * what. The folder is in memory; with `--browser`, Chromium's own storage and an origin-private folder. Exits 1 on a
+ * what. The folder is in memory; with `--browser`, Chromium's own storage and an origin-private folder; with `--served`, a folder on the disk
+ * through the local server. Exits 1 on a
  * difference, with the shortest sequence that was found.
  */
 import fc from 'fast-check'
@@ -10,7 +11,7 @@ import { flag, option } from './options'
 
 const [runs, count, seed] = [option('--runs', 500), option('--acts', 40), option('--seed', 1)]
 const { anAct } = await import('./interleave-acts')
-const { play, close } = flag('browser') ? await (await import('./interleave-browser')).playground() : await (await import('./interleave-memory')).playground()
+const { play, close } = flag('served') ? await (await import('./interleave-served')).playground() : flag('browser') ? await (await import('./interleave-browser')).playground() : await (await import('./interleave-memory')).playground()
 
 /** Leaves acts out while what is left is still at fault, ever fewer at a time. */
 async function shortest(acts: readonly Act[]): Promise<readonly Act[]> {
