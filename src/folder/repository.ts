@@ -6,6 +6,8 @@ export interface GitState {
   readonly head: string | null
   /** Files of the folder that are not as that commit has them. */
   readonly changed: readonly { readonly path: string; readonly is: 'changed' | 'new' | 'deleted' | 'conflicted' }[]
+  /** How many commits there are since the folder was opened. */
+  readonly commits: number
   /** Why nothing can be committed now; null where it can. */
   readonly refusal: string | null
 }
@@ -35,4 +37,6 @@ export interface Repository {
   state(): Promise<GitState | null>
   /** Commits what we changed in files and nothing else of them; what else is staged or changed stays as it is. */
   commit(request: CommitRequest): Promise<Committed>
+  /** The commits since the folder was opened as a patch series (`git format-patch`); null where there are none. */
+  series(): Promise<string | null>
 }

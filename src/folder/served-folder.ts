@@ -21,9 +21,10 @@ async function answers() {
     info: object({ path: string().required(), mediaKey: string().required() }),
     listing: object({ files: array().of(file).required(), leftOut: array().of(object({ path: string().required(), why: string().required().test((why) => WHY.has(why)) })).required() }),
     git: object({ state: object({
-      branch: string().nullable().defined(), head: string().nullable().defined(), refusal: string().nullable().defined(), changed: array().of(object({ path: string().required(), is: string().required().oneOf(['changed', 'new', 'deleted', 'conflicted']) })).required(),
+      branch: string().nullable().defined(), commits: number().required(), head: string().nullable().defined(), refusal: string().nullable().defined(), changed: array().of(object({ path: string().required(), is: string().required().oneOf(['changed', 'new', 'deleted', 'conflicted']) })).required(),
     }).nullable().defined() }),
     news: object({ news: array().of(object({ id: string().required(), state: string().required().oneOf(['taken', 'done']), told: string().defined(), files: array().of(string().required()).required() })).required() }),
+    series: object({ series: string().nullable().defined() }),
     committed: object({ ok: boolean().required(), why: string(), commit: string(), branch: string(), told: string(), files: array().of(string().required()) }).test((v) => (v.ok ? v.commit !== undefined && v.branch !== undefined && v.told !== undefined && v.files !== undefined : v.why !== undefined)),
     written: object({ ok: boolean().required(), modified: mixed().test((v) => v === undefined || Object.values(v).every((n) => Number.isFinite(n))), path: string(), why: string(), written: array().of(string().required()) })
       .test((v) => (v.ok ? v.modified !== undefined : v.path !== undefined && v.why !== undefined && v.written !== undefined)),
@@ -68,6 +69,9 @@ const served: Repository = {
   async commit({ message, branch, files }: CommitRequest) {
     const body: ServedCommit = { message, branch, files: files.map((f) => ({ path: f.path, before: f.before && base64Of(f.before), after: base64Of(f.after) })) }
     return read<Committed>(await ask('commit', body), 'committed')
+  },
+  async series() {
+    return (await read<{ series: string | null }>(await ask('series'), 'series')).series
   },
 }
 

@@ -130,6 +130,7 @@ export class FolderRoutes {
         return json({})
       }
       case 'GET git': return json({ state: await this.git.state() })
+      case 'GET series': return json({ series: await this.git.series() })
       case 'POST commit': {
         const { message, branch, files } = await bodyOf(request, COMMIT)
         const fault = files.map((f) => [f.path, pathFault(f.path)] as const).find(([, why]) => why !== null)

@@ -62,6 +62,12 @@ describe('a commit', () => {
     expect(await git.commit({ message: 'Both', branch: 'pier/tide', files })).toMatchObject({ ok: true, branch: 'pier/tide', files: ['a b.css', 'new.css'] })
     expect([run('branch', '--show-current').trim(), run('status', '--porcelain'), run('rev-parse', 'main^{tree}') === run('rev-parse', 'HEAD~1^{tree}')]).toEqual(['pier/tide', '', true])
     expect(await git.commit({ message: 'Again', branch: null, files })).toEqual({ ok: false, why: 'The last commit has all of it already.' })
+    // As a series that git takes elsewhere.
+    expect((await git.state())!.commits).toBe(1)
+    const series = await git.series()
+    run('switch', '-q', 'main')
+    execFileSync('git', ['-C', root, 'am', '-q'], { input: series! })
+    expect([run('show', '--format=%s', '--name-only', 'HEAD').trim().split('\n').filter(Boolean), run('rev-parse', 'HEAD^{tree}') === run('rev-parse', 'pier/tide^{tree}')]).toEqual([['Both', 'a b.css', 'new.css'], true])
   })
 
   test('is made with the line ends that the repository wants, and in a folder below its top', async () => {
@@ -74,7 +80,7 @@ describe('a commit', () => {
     const after = edited(crlf, 2, '1px')
     writeFileSync(join(root, 'site/c.css'), after)
     const git = new Git(join(root, 'site'))
-    expect(await git.state()).toEqual({ branch: 'main', head: run('rev-parse', '--short', 'HEAD').trim(), changed: [{ path: 'c.css', is: 'changed' }], refusal: null })
+    expect(await git.state()).toEqual({ branch: 'main', head: run('rev-parse', '--short', 'HEAD').trim(), changed: [{ path: 'c.css', is: 'changed' }], commits: 0, refusal: null })
     expect(await git.commit({ message: 'Third', branch: null, files: [{ path: 'c.css', before: bytes(crlf), after: bytes(after) }] })).toMatchObject({ ok: true, files: ['c.css'] })
     expect(run('show', 'HEAD:site/c.css')).toBe(edited(SHEET, 2, '1px'))
     expect(run('status', '--porcelain')).toBe('')
@@ -130,7 +136,7 @@ test('before the first commit, and outside of a repository', async () => {
   execFileSync('git', ['-C', empty, 'config', 'user.name', 'Pier'])
   execFileSync('git', ['-C', empty, 'config', 'user.email', 'pier@example.invalid'])
   writeFileSync(join(empty, 'new.css'), 'p {}\n')
-  expect(await new Git(empty).state()).toEqual({ branch: 'main', head: null, changed: [{ path: 'new.css', is: 'new' }], refusal: null })
+  expect(await new Git(empty).state()).toEqual({ branch: 'main', head: null, changed: [{ path: 'new.css', is: 'new' }], commits: 0, refusal: null })
   expect(await new Git(empty).commit({ message: 'First', branch: null, files: [{ path: 'new.css', before: null, after: bytes('p {}\n') }] })).toMatchObject({ ok: true, files: ['new.css'] })
   expect(execFileSync('git', ['-C', empty, 'status', '--porcelain'], { encoding: 'utf8' })).toBe('')
   expect(existsSync(join(empty, '.git/index.lock'))).toBe(false)

@@ -31,7 +31,11 @@ class Refusal extends Error {
 
 /** The real git in a folder. It never pushes, resets or stashes. */
 export class Git {
-  constructor(private readonly root: string) {}
+  private readonly start: Promise<string | null>
+
+  constructor(private readonly root: string) {
+    this.start = this.git().revparse(['--verify', '--quiet', 'HEAD']).catch(() => null)
+  }
 
   private git(env: Readonly<Record<string, string>> = {}): SimpleGit {
     // Where git is told by the environment which repository to use, that is another's.
@@ -58,7 +62,23 @@ export class Git {
       const is = index === 'U' || work === 'U' || (index === work && /[AD]/.test(index)) ? 'conflicted' : index === '?' || index === 'A' ? 'new' : index === 'D' || work === 'D' ? 'deleted' : 'changed'
       return [{ path: path.slice(prefix.length), is }]
     })
-    return { branch, head, changed, refusal: await this.refusal(git) }
+    return { branch, head, changed, commits: head === null ? 0 : await this.commitsSince(git), refusal: await this.refusal(git) }
+  }
+
+  // From the one that was checked out when the folder was opened; all, where there was none.
+  private async range(): Promise<string> {
+    const start = await this.start
+    return start === null ? 'HEAD' : `${start}..HEAD`
+  }
+
+  private async commitsSince(git: SimpleGit): Promise<number> {
+    return Number((await git.raw('rev-list', '--count', await this.range()).catch(() => '0')).trim())
+  }
+
+  async series(): Promise<string | null> {
+    const git = this.git()
+    if ((await this.commitsSince(git)) === 0) return null
+    return git.raw('format-patch', '--stdout', ...((await this.start) === null ? ['--root'] : []), await this.range())
   }
 
   private async gitPath(git: SimpleGit, name: string): Promise<string> {

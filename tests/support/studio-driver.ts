@@ -98,6 +98,16 @@ export class Studio {
     return { x: Math.round(rect.x + at.x * scale), y: Math.round(rect.y + at.y * scale) }
   }
 
+  /** The same, once the page is laid out: what was done before may still move it. */
+  async pointAtRest(selector: string, dx = 0.5, dy = 0.5): Promise<{ x: number; y: number }> {
+    for (let before = await this.pointOver(selector, dx, dy), tries = 0; ; tries++) {
+      await this.driver.sleep(40)
+      const now = await this.pointOver(selector, dx, dy)
+      if (tries === 20 || (now.x === before.x && now.y === before.y)) return now
+      before = now
+    }
+  }
+
   async clickAt(point: { x: number; y: number }): Promise<void> {
     await this.driver.actions().move(point).click().perform()
   }
@@ -109,7 +119,7 @@ export class Studio {
     const before = await this.driver.executeScript<string | null>(`
       window.pickedBefore = window.steadyProof?.state().picked
       return document.querySelector('[data-testid=aim]').dataset.node ?? null`)
-    await this.clickAt(await this.pointOver(selector, dx, dy))
+    await this.clickAt(await this.pointAtRest(selector, dx, dy))
     await this.driver.wait(() => this.driver.executeScript<boolean>(`
       return (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== arguments[0] || (window.steadyProof !== undefined && window.steadyProof.state().picked !== window.pickedBefore)`, before), 1500, undefined, LOOK).catch(() => {})
     await this.pickedFrame()

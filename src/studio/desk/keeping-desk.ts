@@ -360,6 +360,11 @@ export class KeepingDesk extends HistoryDesk {
     return (await this.folder?.repository?.state().catch(() => null)) ?? null
   }
 
+  /** The commits since the folder was opened, as a patch series; null where there are none. */
+  async series(): Promise<string | null> {
+    return (await this.folder?.repository?.series()) ?? null
+  }
+
   /** Notes which branch is checked out in the folder; null where there is none. */
   async noteBranch(): Promise<string | null> {
     const branch = (await this.gitState())?.branch ?? null

@@ -80,7 +80,7 @@ export function ReviewDialog() {
             <h3>{count} {count === 1 ? 'file' : 'files'}</h3>
             {review?.files.map((f) => (
               <section key={f.path} aria-label={f.path}>
-                <h4>{f.path} {f.isNew && <small>{ledger.folder ? 'not in the folder yet' : 'new'}</small>}</h4>
+                <h4>{f.path} {git?.changed.some((c) => c.path === f.path && c.is === 'changed') && <small>differs from the last commit already</small>} {f.isNew && <small>{ledger.folder ? 'not in the folder yet' : 'new'}</small>}</h4>
                 {f.patch && <PatchView patch={f.patch} />}
               </section>
             ))}
@@ -94,7 +94,7 @@ export function ReviewDialog() {
               <>
                 <label>Message<textarea rows={Math.min(8, Math.max(2, message.split('\n').length))} value={message} onChange={(e) => setWritten({ message: e.target.value })} spellCheck /></label>
                 <label>New branch<input type="text" value={branch} placeholder={git.branch === null ? 'needed here' : 'none'} onChange={(e) => setBranch(e.target.value)} spellCheck={false} /></label>
-                <p className={styles.hint}>Only what these edits change is committed; other changes in the same files, and what is staged, stay as they are.</p>
+                <p className={styles.hint}>{git.commits > 0 && <><button type="button" onClick={() => void theDesk().series().then((s) => s && download(`${name}.mbox`, s, 'application/mbox'))}>{plural(git.commits, 'commit')} since it was opened, as a patch series</button>. </>}Only what these edits change is committed; other changes in the same files, and what is staged, stay as they are.</p>
               </>
             )}
           </fieldset>
