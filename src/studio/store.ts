@@ -4,6 +4,7 @@ import type { Candidate, PropertyAim } from '../core/aim'
 import { ALWAYS, type Condition } from '../core/aim/condition'
 import type { BlockOut, Intent } from '../core/edit'
 import type { Scale } from '../core/project/scale'
+import type { GitState } from '../folder'
 import type { DeskState, OpenedProject, Point, Shown } from './desk/desk.worker'
 import type { VocabularyState } from './desk/vocabularies'
 import type { Drop } from './session/structure'
@@ -104,8 +105,8 @@ export interface StudioState {
   readonly lost: readonly KnownProject[]
   /** Counts changes of the wishes. */
   readonly wishRevision: number
-  /** The branch that is checked out in the linked folder; null where there is none. */
-  readonly branch: string | null
+  /** What git says of the linked folder; null where that is in no repository that can be reached. */
+  readonly git: GitState | null
   /** Whether the browser lets the linked folder be read and written. */
   readonly access: PermissionState
   /** The person's choices, those for this project before those for all. */
@@ -167,7 +168,7 @@ export const FOLDED_STRIP = 34
 export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, composing: false, findingRow: false, naming: false, dialog: null, reading: null, lost: [], access: 'granted', branch: null, wishRevision: 0, preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, hoverFacts: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
+  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, composing: false, findingRow: false, naming: false, dialog: null, reading: null, lost: [], access: 'granted', git: null, wishRevision: 0, preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, hoverFacts: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
   revision: 0, property: 'padding-top', chosen: NONE_CHOSEN, fresh: new Map(), projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
 }
 

@@ -137,6 +137,8 @@ describe('a folder that the server was started with', () => {
     expect(read('css/a b.css')).toBe(theirs.replace('padding: 12px 4px 4px', 'padding: 16px 4px 4px'))
     expect(git('diff', '-U0').split('\n').filter((line) => /^[-+] /.test(line))).toEqual(['-  padding: 8px;', '+  padding: 9px;'])
     expect(git('diff', '--cached', '--name-only')).toBe('')
+    // The file list says what git says.
+    await studio.until('the state of the file', async () => /css\/a b\.css, not committed/.test(await studio.text('source-path')))
     // Another branch is told.
     git('stash', '-q')
     git('switch', '-qc', 'tide')

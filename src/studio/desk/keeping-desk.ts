@@ -365,11 +365,13 @@ export class KeepingDesk extends HistoryDesk {
     return (await this.folder?.repository?.series()) ?? null
   }
 
-  /** Notes which branch is checked out in the folder; null where there is none. */
-  async noteBranch(): Promise<string | null> {
-    const branch = (await this.gitState())?.branch ?? null
-    if (this.folder) await this.db.folders.update(this.id, { branch: branch ?? undefined })
-    return branch
+  /** The same, with the branch noted for the list of projects. @throws Error while nobody can be asked: what was noted stays. */
+  async noteGit(): Promise<GitState | null> {
+    const { folder } = this
+    if (!folder?.repository) return null
+    const state = await folder.repository.state()
+    if (folder === this.folder) await this.db.folders.update(this.id, { branch: state?.branch ?? undefined })
+    return state
   }
 
   /** Saves as {@link save} does, and commits what our saved edits change in files, those of earlier saves with them. */

@@ -32,9 +32,9 @@ export class Keeping {
     this.timer = setInterval(() => document.visibilityState === 'visible' && document.hasFocus() && void this.look(), LOOK)
     this.unwatch = folder.watch(() => {
       void this.look()
-      void this.lookAtBranch()
+      void this.lookAtGit()
     })
-    void this.lookAtBranch()
+    void this.lookAtGit()
     void this.look()
   }
 
@@ -67,9 +67,9 @@ export class Keeping {
     }
   }
 
-  private async lookAtBranch(): Promise<void> {
-    const branch = await theDesk().noteBranch()
-    if (branch !== getStudio().branch) setStudio({ branch })
+  private async lookAtGit(): Promise<void> {
+    const git = await theDesk().noteGit().catch(() => undefined)
+    if (git !== undefined && JSON.stringify(git) !== JSON.stringify(getStudio().git)) setStudio({ git })
   }
 
   private async takeIn(check: FolderCheck): Promise<void> {
@@ -151,7 +151,7 @@ export class Keeping {
       say('error', `${saved.files ? 'Saved, but not committed. ' : ''}${committed.why}`)
       return false
     }
-    void this.lookAtBranch()
+    void this.lookAtGit()
     say('info', `Committed ${committed.commit} on ${committed.branch}: ${list(committed.files)}.${committed.told ? ` Git said: ${committed.told}` : ''}`)
     return true
   }
@@ -176,6 +176,7 @@ export class Keeping {
     }
     this.held = new Set(saved.held.map((h) => h.path))
     setStudio({ ledger: saved.state })
+    void this.lookAtGit()
     const held = saved.held.length ? ` Not written: ${list(saved.held.map((h) => h.path))}, which cannot be read in the folder.` : ''
     say(held ? 'error' : 'info', (saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`) + held)
   }

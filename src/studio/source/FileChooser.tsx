@@ -3,12 +3,16 @@ import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, useStudio } from '../store'
 import styles from './Source.module.css'
 
+const GIT_STATES = { changed: 'not committed', new: 'new in git', deleted: 'deleted', conflicted: 'in conflict in git' } as const
+
 /** The files that can be shown, those that were changed marked. */
 export function FileChooser() {
   const project = useStudio((s) => s.project)
   const changed = useStudio((s) => s.ledger.changed)
   const spot = useStudio((s) => s.source)
   const drafts = useStudio((s) => s.drafts)
+  const git = useStudio((s) => s.git)
+  const inGit = new Map(git?.changed.map((c) => [c.path, GIT_STATES[c.is]]))
   const files = project?.written ?? []
   // It opens at what is chosen: the element's tag, or the rule that counts most for it.
   const open = async (path: string) => {
@@ -23,7 +27,7 @@ export function FileChooser() {
     >
       {!spot && <option value="">a file…</option>}
       {spot && !files.includes(spot.path) && <option value={spot.path}>{spot.path}</option>}
-      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}{drafts.has(f) ? ' (text at fault)' : ''}</option>)}
+      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}{drafts.has(f) ? ' (text at fault)' : ''}{inGit.has(f) ? `, ${inGit.get(f)}` : ''}</option>)}
     </select>
   )
 }

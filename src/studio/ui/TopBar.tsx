@@ -91,7 +91,7 @@ function ProjectMenu() {
   const { chooseFolder, chooseZip, linkFolder } = useImport()
   const name = useStudio((s) => s.project?.name ?? 'Opening…')
   const current = useStudio((s) => s.project?.id)
-  const branch = useStudio((s) => s.branch)
+  const branch = useStudio((s) => s.git?.branch ?? null)
   const projects = useLiveQuery(() => db.projects.orderBy('opened').reverse().toArray()) ?? []
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const then = (work: () => void) => () => {
