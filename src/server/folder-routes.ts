@@ -4,7 +4,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { array, number, object, string, ValidationError, type Schema } from 'yup'
-import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, packFiles, type ServedInfo, type Shared, type ServedWritten } from '../folder'
+import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, packFiles, SaveError, type ServedInfo, type Shared, type ServedWritten } from '../folder'
 import { mimeType } from '../live/mime'
 import { MEDIA_KEY_HEADER } from '../live/protocol'
 import type { Access } from './access'
@@ -13,7 +13,7 @@ import { Assistant, ASSISTANT_PATH } from './assistant'
 import { Git } from './git'
 import { listFolder, TooManyFiles } from './list-folder'
 import type { FolderWatch } from './watch-folder'
-import { recoverSave, WriteError, writeFiles } from './write-files'
+import { recoverSave, writeFiles } from './write-files'
 
 const HASH = /^[0-9a-f]{64}$/
 const BASE64 = /^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/
@@ -193,12 +193,12 @@ export class FolderRoutes {
         const file = await resolveBelow(this.root, f.path)
         const isThere = await stat(file).then(() => true, () => false)
         // What is ignored, hidden, or a link out of the folder is not in the listing.
-        if (isThere ? !known.has(f.path) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules')) throw new WriteError(f.path, 'it is not one of the files of the project, so it is not written')
+        if (isThere ? !known.has(f.path) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules')) throw new SaveError(f.path, 'it is not one of the files of the project, so it is not written')
       }
       const modified = await writeFiles(this.root, files.map((f) => ({ path: f.path, before: f.before, after: Buffer.from(f.after, 'base64') })))
       return [{ ok: true, modified: Object.fromEntries(modified) }, 200]
     } catch (error) {
-      if (error instanceof WriteError) return [{ ok: false, path: error.path, why: error.why, written: error.written }, 409]
+      if (error instanceof SaveError) return [{ ok: false, path: error.path, why: error.why, written: error.written }, 409]
       throw error
     }
   }

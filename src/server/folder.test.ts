@@ -7,7 +7,8 @@ import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { pathFault, PathError, resolveBelow } from './folder-paths'
 import { listFolder } from './list-folder'
 import { readOptions, StartError } from './options'
-import { hashOf, recoverSave, WriteError, writeFiles } from './write-files'
+import { SaveError } from '../folder'
+import { hashOf, recoverSave, writeFiles } from './write-files'
 
 /** How often a process is ended in a save. */
 const KILLS = Number(process.env.STEADY_KILLS ?? 12)
@@ -103,7 +104,7 @@ describe('writing', () => {
     await put('locked.css', 'l')
     await chmod(join(root, 'locked.css'), 0o444)
     const failed = writeFiles(root, [write('a.css', 'a', 'a2'), write('new/d.css', null, 'd'), bad])
-    await expect(failed).rejects.toThrow(WriteError)
+    await expect(failed).rejects.toThrow(SaveError)
     await expect(failed).rejects.toThrow(why)
     expect([await text('a.css'), await text('b.css'), await all()]).toEqual(['a', 'b', ['a.css', 'b.css', 'c.css', 'locked.css']])
     expect(await stat(join(root, 'new')).catch(() => null)).toBeNull()

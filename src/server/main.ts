@@ -11,7 +11,7 @@ import { Access, OPEN_PATH } from './access'
 import { ASSISTANT_PATH } from './assistant'
 import { FolderRoutes } from './folder-routes'
 import { Hosts } from './hosts'
-import { listFolder } from './list-folder'
+import { listFolder, TooManyFiles } from './list-folder'
 import { listenerFor, listenFrom, listenOnLoopback } from './listener'
 import { openBrowser } from './open-browser'
 import { readOptions, StartError } from './options'
@@ -33,25 +33,21 @@ async function start(): Promise<void> {
     const { files, leftOut } = await listFolder(folder, new Set())
     console.log(`${files.length} files${leftOut.length ? `; left out: ${leftOut.slice(0, 5).map((l) => l.path).join(', ')}${leftOut.length > 5 ? ` and ${leftOut.length - 5} more` : ''}` : ''}.`)
   }
-  const watch = folder === null ? null : new FolderWatch(folder)
   const others = (process.env.STEADY_HOST ?? '').split(',').map((name) => name.trim().toLowerCase()).filter(Boolean)
-  let access: Access | null = null
+  // What answers for the folder is there once the port is known, which names its cookie.
   let routes: FolderRoutes | null = null
-  const listenerOf = (port: number) => {
-    access = new Access(port)
-    return listenerFor(root, new Hosts(port, liveOriginTemplate(), others), async (request, response) => {
-      if (!(await routes?.answer(request, response))) await serveInterface(request, response)
-    }, async (path, request, response) => (routes ? routes.sendMedia(path, request, response) : void response.writeHead(404).end()))
-  }
-  const { port, servers } = await listen(wanted, listenerOf)
-  if (folder !== null) routes = await FolderRoutes.open(folder, access!, watch!)
+  const { port, servers } = await listen(wanted, (at) => listenerFor(root, new Hosts(at, liveOriginTemplate(), others), async (request, response) => {
+    if (!(await routes?.answer(request, response))) await serveInterface(request, response)
+  }, async (path, request, response) => (routes ? routes.sendMedia(path, request, response) : void response.writeHead(404).end())))
+  const opened = folder === null ? null : { access: new Access(port), watch: new FolderWatch(folder) }
+  if (folder !== null && opened) routes = await FolderRoutes.open(folder, opened.access, opened.watch)
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => {
     for (const server of servers) server.close()
-    void Promise.resolve(watch?.close()).finally(() => process.exit(0))
+    void Promise.resolve(opened?.watch.close()).finally(() => process.exit(0))
   })
-  const address = `http://localhost:${port}${folder === null ? '' : OPEN_PATH + access!.secret}`
-  console.log(`Steady Brush is at ${address} with ${folder === null ? 'its sample project, the Brinewick Ferry' : folder}.`)
-  if (folder !== null) console.log(`Assistants that speak the Model Context Protocol: http://localhost:${port}${ASSISTANT_PATH}${access!.secret}`)
+  const address = `http://localhost:${port}${opened ? OPEN_PATH + opened.access.secret : ''}`
+  console.log(`Steady Brush is at ${address} with ${folder ?? 'its sample project, the Brinewick Ferry'}.`)
+  if (opened) console.log(`Assistants that speak the Model Context Protocol: http://localhost:${port}${ASSISTANT_PATH}${opened.access.secret}`)
   if (opens) openBrowser(address)
 }
 
@@ -68,6 +64,6 @@ async function listen(wanted: number | null, listenerOf: Parameters<typeof liste
 try {
   await start()
 } catch (error) {
-  console.error(error instanceof StartError ? error.message : error)
+  console.error(error instanceof StartError || error instanceof TooManyFiles ? error.message : error)
   process.exit(1)
 }

@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { chmod, constants, copyFile, link, mkdir, open, readFile, rename, rm, rmdir, stat } from 'node:fs/promises'
 import { basename, dirname, join } from 'node:path'
-import { KEPT_FOLDER } from '../folder'
+import { KEPT_FOLDER, SaveError } from '../folder'
 import { missingFolders, resolveBelow } from './folder-paths'
 
 /** A file to be written: SHA-256 of what it is believed to hold, null for nothing, and what it is to hold. */
@@ -9,14 +9,6 @@ export interface DiskWrite {
   readonly path: string
   readonly before: string | null
   readonly after: Uint8Array
-}
-
-/** A save that was not made; `written` are files that have the new text although it failed. */
-export class WriteError extends Error {
-  override readonly name = 'WriteError'
-  constructor(readonly path: string, readonly why: string, readonly written: readonly string[] = []) {
-    super(`${path}: ${why}`)
-  }
 }
 
 /** A file of a save, as the record of the save has it; paths are absolute. */
@@ -86,7 +78,7 @@ async function syncFolder(folder: string): Promise<void> {
 
 /**
  * Writes files below `root`, all of them or none: each only where it is what it is believed to be, with its mode; what is
- * read back must be what was written. Gives when each was changed (ms since 1970). @throws WriteError, PathError
+ * read back must be what was written. Gives when each was changed (ms since 1970). @throws SaveError, PathError
  */
 export async function writeFiles(root: string, writes: readonly DiskWrite[]): Promise<Map<string, number>> {
   const token = randomBytes(6).toString('hex')
@@ -107,14 +99,14 @@ export async function writeFiles(root: string, writes: readonly DiskWrite[]): Pr
       await compare(p)
       const there = p.before === null ? null : await stat(p.file)
       // A file can be replaced where it may not be written.
-      if (there && (there.mode & 0o222) === 0) throw new WriteError(p.path, 'it is read-only')
+      if (there && (there.mode & 0o222) === 0) throw new SaveError(p.path, 'it is read-only')
     }
     await mkdir(join(root, KEPT_FOLDER), { recursive: true })
     await writeDurably(record, JSON.stringify(save)).catch((error: NodeJS.ErrnoException) => {
-      throw error.code === 'EEXIST' ? new WriteError(at, 'another save of this folder is under way') : error
+      throw error.code === 'EEXIST' ? new SaveError(at, 'another save of this folder is under way') : error
     })
   } catch (error) {
-    throw error instanceof WriteError ? error : new WriteError(at, wordsFor(error))
+    throw error instanceof SaveError ? error : new SaveError(at, wordsFor(error))
   }
   try {
     for (const folder of folders) await mkdir(folder, { recursive: true })
@@ -136,7 +128,7 @@ export async function writeFiles(root: string, writes: readonly DiskWrite[]): Pr
     for (const p of placings) {
       at = p.path
       await syncFolder(dirname(p.file))
-      if ((await hashIn(p.file)) !== p.after) throw new WriteError(p.path, 'read again, it holds something else than was written')
+      if ((await hashIn(p.file)) !== p.after) throw new SaveError(p.path, 'read again, it holds something else than was written')
       modified.set(p.path, Math.floor((await stat(p.file)).mtimeMs))
     }
     await clean(record, save)
@@ -144,14 +136,14 @@ export async function writeFiles(root: string, writes: readonly DiskWrite[]): Pr
   } catch (error) {
     const left = await takeBack(save)
     await clean(record, save)
-    const why = (error as NodeJS.ErrnoException).code === 'EEXIST' ? 'it was made in the folder meanwhile' : error instanceof WriteError ? error.why : wordsFor(error)
-    throw new WriteError(at, why, left)
+    const why = (error as NodeJS.ErrnoException).code === 'EEXIST' ? 'it was made in the folder meanwhile' : error instanceof SaveError ? error.why : wordsFor(error)
+    throw new SaveError(at, why, left)
   }
 }
 
 async function compare(p: Placing): Promise<void> {
   const now = await hashIn(p.file)
-  if (now !== p.before) throw new WriteError(p.path, now === null ? 'it is gone from the folder' : `it was ${p.before === null ? 'made' : 'changed'} in the folder meanwhile`)
+  if (now !== p.before) throw new SaveError(p.path, now === null ? 'it is gone from the folder' : `it was ${p.before === null ? 'made' : 'changed'} in the folder meanwhile`)
 }
 
 // The old text takes its place again where ours stands; what others have written since is their own. Paths that could not be put back.

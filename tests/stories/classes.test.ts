@@ -91,6 +91,8 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.commit("background-color", "#204a70").then(done)'))
     expect(await studio.sourceNow('src/crew.css')).toContain('--color-sea: #204a70;')
     expect(await studio.computed('header nav a', 'background-color')).toBe('rgb(32, 74, 112)')
+    // With a long list of places and classes nothing makes the window scroll, and the page move under the pointer.
+    expect(await studio.driver.executeScript('document.scrollingElement.scrollTop = 99; return [document.scrollingElement.scrollTop, document.scrollingElement.scrollHeight - innerHeight]')).toEqual([0, 0])
     await studio.undo()
   })
 
