@@ -1,3 +1,5 @@
+import type { HandOffEdit, Wish } from '../core/edit'
+
 /** A wish about elements, as it is shared with an assistant. */
 export interface SharedWish {
   readonly id: string
@@ -9,16 +11,8 @@ export interface SharedWish {
 /** `taken`: somebody works on it. */
 export type WishState = 'open' | 'taken' | 'done'
 
-/** An element of the source. */
-export interface SharedElement {
-  readonly file: string
-  /** 1-based. */
-  readonly line: number
-  /** Names this element alone on its page. */
-  readonly selector: string
-  /** Its start tag. */
-  readonly html: string
-}
+/** An element of the source, as the hand-off note has it. */
+export type SharedElement = Wish['elements'][number]
 
 /** A chosen element, with what its values are and where they come from. */
 export interface SharedChoice extends SharedElement {
@@ -34,16 +28,8 @@ export interface SharedChoice extends SharedElement {
   }[]
 }
 
-export interface SharedEdit {
-  readonly file: string
-  /** 1-based. */
-  readonly line: number
-  readonly where: string
-  readonly what: string
-  readonly before: string | null
-  readonly after: string
-  readonly why: string
-}
+/** An edit, as the hand-off note has it. */
+export type SharedEdit = Omit<HandOffEdit, 'reach' | 'verdict'>
 
 /** What the window shows an assistant. */
 export interface Shared {

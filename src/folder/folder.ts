@@ -68,7 +68,7 @@ export interface Folder {
   keep(path: string, text: string): Promise<void>
   /** Takes a file of ours in `.steady-brush` away, and that folder with the last. */
   unkeep(path: string): Promise<void>
-  /** Calls `tell` when something was changed in it, where it is told of that; ends with what is returned. */
+  /** Calls `tell` when something was changed in it, where the platform reports that; ends with what is returned. */
   watch(tell: () => void): () => void
 }
 

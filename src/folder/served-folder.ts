@@ -61,6 +61,22 @@ export async function servedFolder(): Promise<ServedInfo | null> {
   }
 }
 
+let events: EventSource | null = null
+let listeners = 0
+
+// One stream serves all of a window: a browser opens six connections to a server at most, and each stream holds one.
+function listen(event: string, tell: () => void): () => void {
+  const stream = (events ??= new EventSource(`${FOLDER_PATH}watch`))
+  listeners++
+  stream.addEventListener(event, tell)
+  return () => {
+    stream.removeEventListener(event, tell)
+    if (--listeners > 0) return
+    stream.close()
+    events = null
+  }
+}
+
 // The repository of the folder, by the git of this machine.
 const served: Repository = {
   async state() {
@@ -83,11 +99,7 @@ const assistants: Assistants = {
   async news() {
     return (await read<{ news: readonly WishNews[] }>(await ask('wishes'), 'news')).news
   },
-  watch(tell) {
-    const events = new EventSource(`${FOLDER_PATH}watch`)
-    events.addEventListener('wishes', tell)
-    return () => events.close()
-  },
+  watch: (tell) => listen('wishes', tell),
 }
 
 /** A folder on the disk of this machine, through the server that was started in it. */
@@ -178,8 +190,6 @@ export class ServedFolder implements Folder {
   }
 
   watch(tell: () => void): () => void {
-    const events = new EventSource(`${FOLDER_PATH}watch`)
-    events.addEventListener('message', tell)
-    return () => events.close()
+    return listen('message', tell)
   }
 }

@@ -38,7 +38,7 @@ const KEEP = object({ path: string().required().oneOf(['unsaved.json', 'damaged.
 // It is data to the interface, whatever it is: a page of the project is not to run on our origin.
 const AS_DATA = { 'content-type': 'application/octet-stream', 'x-content-type-options': 'nosniff', 'content-disposition': 'attachment', 'content-security-policy': 'sandbox', 'cache-control': 'no-store' }
 
-/** How long a listing serves for media; ms. */
+/** How long a listing serves; ms. */
 const LISTED = 5000
 
 /** An answer that is no success, in words. */
@@ -170,7 +170,7 @@ export class FolderRoutes {
 
   private listing: { readonly at: number; readonly paths: Promise<ReadonlySet<string>> } | null = null
 
-  // A page asks for many at once: what there is, is looked up now and then.
+  // A page asks for many at once, and a save writes several: the folder is listed again only now and then.
   private async isListed(path: string): Promise<boolean> {
     if (!this.listing || Date.now() - this.listing.at > LISTED || !(await this.listing.paths).has(path)) {
       this.listing = { at: Date.now(), paths: listFolder(this.root, this.include).then(({ files }) => new Set(files.map((f) => f.path))) }
@@ -187,13 +187,12 @@ export class FolderRoutes {
   }
 
   private async write({ files }: { readonly files: readonly { readonly path: string; readonly before: string | null; readonly after: string }[] }): Promise<[ServedWritten, number]> {
-    const known = new Set((await listFolder(this.root, this.include)).files.map((f) => f.path))
     try {
       for (const f of files) {
         const file = await resolveBelow(this.root, f.path)
         const isThere = await stat(file).then(() => true, () => false)
         // What is ignored, hidden, or a link out of the folder is not in the listing.
-        if (isThere ? !known.has(f.path) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules')) throw new SaveError(f.path, 'it is not one of the files of the project, so it is not written')
+        if (isThere ? !(await this.isListed(f.path)) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules')) throw new SaveError(f.path, 'it is not one of the files of the project, so it is not written')
       }
       const modified = await writeFiles(this.root, files.map((f) => ({ path: f.path, before: f.before, after: Buffer.from(f.after, 'base64') })))
       return [{ ok: true, modified: Object.fromEntries(modified) }, 200]

@@ -58,7 +58,7 @@ describe('paths', () => {
 })
 
 describe('listing', () => {
-  test('git’s own rules hold, and without git those of .gitignore; links out of the folder are told and not followed', async () => {
+  test('git’s own rules hold, and without git those of .gitignore; links out of the folder are listed as left out and not followed', async () => {
     await put('index.html', '')
     await put('.gitignore', '*.log\n/private/\n')
     await put('x.log', '')

@@ -38,7 +38,7 @@ export class Git {
   }
 
   private git(env: Readonly<Record<string, string>> = {}): SimpleGit {
-    // Where git is told by the environment which repository to use, that is another's.
+    // Where the environment names a repository, as in a hook, that is another's.
     const own = Object.entries(process.env).filter(([name]) => !/^GIT_|^(EDITOR|VISUAL|PAGER|SSH_ASKPASS)$/.test(name) || WHO.includes(name))
     const all = { ...Object.fromEntries(own), LC_ALL: 'C', GIT_TERMINAL_PROMPT: '0', ...env } as Record<string, string>
     // A repository's own settings could name a program that is asked for what changed.
@@ -81,15 +81,16 @@ export class Git {
     return git.raw('format-patch', '--stdout', ...((await this.start) === null ? ['--root'] : []), await this.range())
   }
 
-  private async gitPath(git: SimpleGit, name: string): Promise<string> {
-    const path = (await git.raw('rev-parse', '--git-path', name)).trimEnd()
-    return isAbsolute(path) ? path : join(this.root, path)
+  private async gitPaths(git: SimpleGit, names: readonly string[]): Promise<string[]> {
+    const paths = (await git.raw('rev-parse', ...names.flatMap((name) => ['--git-path', name]))).trimEnd().split('\n')
+    return paths.map((path) => (isAbsolute(path) ? path : join(this.root, path)))
   }
 
   // Why nothing is committed now.
   private async refusal(git: SimpleGit): Promise<string | null> {
-    for (const [file, what] of UNDER_WAY) if (await isThere(await this.gitPath(git, file))) return `A ${what} is under way. Finish it, or end it, in git first.`
-    if (await isThere(await this.gitPath(git, 'index.lock'))) return 'Another program is using the repository (index.lock is there). Try again when it is done.'
+    const [lock, ...states] = await this.gitPaths(git, ['index.lock', ...UNDER_WAY.map(([file]) => file)])
+    for (const [i, [, what]] of UNDER_WAY.entries()) if (await isThere(states[i])) return `A ${what} is under way. Finish it, or end it, in git first.`
+    if (await isThere(lock)) return 'Another program is using the repository (index.lock is there). Try again when it is done.'
     const hasName = await git.raw('var', 'GIT_AUTHOR_IDENT').then(() => true, () => false)
     return hasName ? null : 'Git does not know who commits. Tell it: git config --global user.name "…", and user.email.'
   }
@@ -121,7 +122,7 @@ export class Git {
   private async commitOn(git: SimpleGit, state: GitState, { message, branch, files }: CommitRequest): Promise<Committed> {
     const aside = await mkdtemp(join(tmpdir(), 'steady-brush-'))
     // The commit is made of an index of its own, so that what the person staged stays as it is.
-    const index = await this.gitPath(git, `steady-brush-${randomBytes(6).toString('hex')}.index`)
+    const [index] = await this.gitPaths(git, [`steady-brush-${randomBytes(6).toString('hex')}.index`])
     const own = this.git({ GIT_INDEX_FILE: index })
     try {
       await (state.head === null ? own.raw('read-tree', '--empty') : own.raw('read-tree', 'HEAD'))

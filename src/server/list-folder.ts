@@ -45,7 +45,7 @@ export class Rules {
   }
 }
 
-/** The files below `root`, a real path, without what is no source; links that lead out of it, and links to folders, are told and not followed. @throws TooManyFiles */
+/** The files below `root`, a real path, without what is no source; links that lead out of it, and links to folders, are listed as left out and not followed. @throws TooManyFiles */
 export async function listFolder(root: string, include: ReadonlySet<string>): Promise<ServedListing> {
   const files: { path: string; size: number; modified: number }[] = []
   const leftOut: LeftOut[] = []

@@ -3,7 +3,7 @@ import { join, relative, sep } from 'node:path'
 import { watch, type FSWatcher } from 'chokidar'
 import { KEPT_FOLDER } from '../folder'
 
-/** How long changes rest before they are told, so that many at once are one; ms. */
+/** How long changes rest before they are reported, so that many at once are one; ms. */
 const REST = 150
 /** How often a quiet stream says that it is there; ms. */
 const ALIVE = 20_000

@@ -139,7 +139,7 @@ describe('a folder that the server was started with', () => {
     expect(git('diff', '--cached', '--name-only')).toBe('')
     // The file list says what git says.
     await studio.until('the state of the file', async () => /css\/a b\.css, not committed/.test(await studio.text('source-path')))
-    // Another branch is told.
+    // Another branch is shown.
     git('stash', '-q')
     git('switch', '-qc', 'tide')
     git('stash', 'pop', '-q')

@@ -25,6 +25,7 @@ export interface HandOffEdit {
 /** Words about elements, without an edit. */
 export interface Wish {
   readonly words: string
+  /** With a selector that names each alone on its page, and its start tag. */
   readonly elements: readonly { readonly file: string; readonly line: number; readonly selector: string; readonly html: string }[]
 }
 
