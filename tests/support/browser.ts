@@ -60,13 +60,19 @@ export async function uncaughtErrors(driver: WebDriver, address: string): Promis
   return entries.map((e) => e.message).filter((m) => m.includes('Uncaught') && m.startsWith(new URL(address).origin))
 }
 
+/** What the interface holds: its status, its ledger, its drafts, and where the keyboard is. */
+const STATE = `
+  const s = window.steadyProof?.state(), at = document.activeElement
+  return JSON.stringify({ status: s?.status ?? document.querySelector('[role=status]')?.innerText, ledger: [...document.querySelectorAll('[data-testid=ledger-row]')].map((r) => r.innerText),
+    drafts: s && [...s.drafts.keys()], source: s?.source, address: location.href, keyboard: at && at.tagName + ' ' + (at.getAttribute('aria-label') ?? at.className) }, null, 1)`
+
 /** Saves what the browser shows, for a test that failed. */
 export async function saveFailure(driver: WebDriver, name: string): Promise<string> {
   mkdirSync(FAILURES, { recursive: true })
   const file = join(FAILURES, `${name.replace(/[^\w-]+/g, '-').slice(0, 80)}.png`)
   writeFileSync(file, await driver.takeScreenshot(), 'base64')
   const entries = await driver.manage().logs().get(logging.Type.BROWSER).catch(() => [])
-  const log = entries.map((e) => `${e.level.name} ${e.message}`).join('\n')
-  if (log) writeFileSync(file.replace(/png$/, 'log'), log)
+  const state = await driver.executeScript<string>(STATE).catch(String)
+  writeFileSync(file.replace(/png$/, 'log'), [state, ...entries.map((e) => `${e.level.name} ${e.message}`)].join('\n'))
   return file
 }

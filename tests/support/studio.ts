@@ -1,3 +1,4 @@
+import { existsSync, readFileSync } from 'node:fs'
 import { afterAll, afterEach, beforeAll, expect, inject, onTestFailed } from 'vitest'
 import { openBrowser, saveFailure, uncaughtErrors, type BrowserOptions } from './browser'
 import { Studio } from './studio-driver'
@@ -20,7 +21,7 @@ export function useStudioBrowser(options: BrowserOptions = {}): () => Studio {
   return () => {
     onTestFailed(async ({ task }) => {
       const file = await saveFailure(studio!.driver, task.name).catch(String)
-      console.error(`What the browser showed: ${file}`)
+      console.error(`What the browser showed: ${file}`, existsSync(file) ? readFileSync(file.replace(/png$/, 'log'), 'utf8').slice(0, 4000) : '')
     })
     return studio!
   }
