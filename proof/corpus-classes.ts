@@ -7,6 +7,7 @@
 import { parse } from 'postcss'
 import { planIntent, type Intent } from '../src/core/edit'
 import { longhandsOf } from '../src/core/css'
+import { attribute } from '../src/core/language'
 import { applySplices } from '../src/core/text'
 import { readClassList, sameVariant, segments, type UtilityClass, type Vocabulary } from '../src/core/utility'
 import { checkHtml } from './corpus-check'
@@ -32,7 +33,7 @@ class ClassCorpus {
 
   constructor(private readonly opened: ProjectFolder, seed: number) {
     this.random = new Random(seed)
-    this.pages = opened.project.pages().filter((p) => !opened.project.readOnly(p) && opened.project.document(p).elements.some((e) => e.startTag && e.node.attrs.some((a) => a.name === 'class')))
+    this.pages = opened.project.pages().filter((p) => !opened.project.readOnly(p) && opened.project.tree(p).elements.some((e) => e.startTag && e.attributes.some((a) => a.name === 'class')))
   }
 
   private readonly witness: Witness = (name) => {
@@ -78,10 +79,10 @@ class ClassCorpus {
   one(step: number): void {
     const { project } = this.opened
     const page = this.random.pick(this.pages)
-    const doc = project.document(page)
+    const doc = project.tree(page)
     const element = this.random.pick(doc.elements.filter((e) => e.startTag))
     const source = project.sourceOf(page, element.id)
-    const list = element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
+    const list = attribute(element, 'class') ?? ''
     const names = readClassList(list).map((c) => c.name)
     const asked = this.intent(source, names)
     if (!asked) return
@@ -95,7 +96,7 @@ class ClassCorpus {
     }
     const before = new Map(plan.changes.map((c) => [c.path, project.text(c.path)]))
     const undo = plan.changes.map((c) => ({ path: c.path, inverse: project.apply(c.path, c.splices).inverse }))
-    const now = project.document(page).element(element.id).node.attrs.find((a) => a.name === 'class')?.value ?? ''
+    const now = attribute(project.tree(page).element(element.id), 'class') ?? ''
     const fail = (why: string) => this.violations.push({ step, file: page, what: JSON.stringify(asked.intent), why, before: list, after: now })
     for (const { path, splices } of plan.changes) if (project.text(path) !== applySplices(before.get(path)!, splices)) fail('bytes outside the plan changed')
     const shown = plan.preview.find((p) => p.op === 'classes' && p.source === source)

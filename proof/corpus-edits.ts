@@ -2,7 +2,7 @@ import {
   appendRule, declarationsOf, insertRuleAfter, insertUnder, nestRule, removeDeclaration, removeRule, renameClass, setDeclaration, setImportant, setSelector, stateSelectors, switchedOff, switchOff,
   switchOn, textOf, type Comment, type EditPlan, type RuleSite, type Sheet, type HouseStyle,
 } from '../src/core/css'
-import { attribute, classesOf, removeAttribute, setAttribute, setInlineStyle, setTagName, setText, type HtmlDocument } from '../src/core/html'
+import { attribute, classesOf, type ElementTree } from '../src/core/language'
 import type { Random } from './random'
 import { PROPERTIES } from './values'
 
@@ -120,51 +120,50 @@ const TAGS: readonly [RegExp, readonly string[]][] = [
   [/^li$/, ['li', 'div']],
 ]
 
-export function attemptHtml(doc: HtmlDocument, r: Random): Attempt | null {
-  const own = doc.elements.filter((e) => e.startTag)
+export function attemptHtml(tree: ElementTree, r: Random): Attempt | null {
+  const own = tree.elements.filter((e) => e.startTag)
   if (!own.length) return null
   const element = r.pick(own)
-  const { id, node } = element
-  const label = `<${node.tagName}> ${id}`
+  const { id, tag: now, attributes } = element
+  const label = `<${now}> ${id}`
   switch (r.below(8)) {
     case 0: case 1: {
-      const names = [...node.attrs.filter((a) => !a.prefix).map((a) => a.name), 'title', 'data-x', 'class', 'id', 'hidden']
+      const names = [...attributes.filter((a) => !a.prefix).map((a) => a.name), 'title', 'data-x', 'class', 'id', 'hidden']
       const attr = r.pick(names)
       const value = r.pick(ATTRIBUTE_VALUES)
-      return { kind: 'attribute', what: `${label} ${attr}=${JSON.stringify(value)}`, plan: setAttribute(doc, element, attr, value), expect: { of: 'attribute', element: id, name: attr, value } }
+      return { kind: 'attribute', what: `${label} ${attr}=${JSON.stringify(value)}`, plan: tree.setAttribute(element, attr, value), expect: { of: 'attribute', element: id, name: attr, value } }
     }
     case 2: {
-      if (!node.attrs.length) return null
-      const attr = r.pick(node.attrs)
+      if (!attributes.length) return null
+      const attr = r.pick(attributes)
       if (attr.prefix) return null
-      return { kind: 'remove attribute', what: `${label} ${attr.name}`, plan: removeAttribute(doc, element, attr.name), expect: { of: 'attribute', element: id, name: attr.name, value: null } }
+      return { kind: 'remove attribute', what: `${label} ${attr.name}`, plan: tree.removeAttribute(element, attr.name), expect: { of: 'attribute', element: id, name: attr.name, value: null } }
     }
     case 3: {
-      const classes = [...classesOf(node), `added-${r.below(100)}`]
+      const classes = [...classesOf(element), `added-${r.below(100)}`]
       const value = r.below(3) ? classes.join(' ') : classes.slice(1).join(' ')
-      return { kind: 'class list', what: `${label} ${value}`, plan: setAttribute(doc, element, 'class', value), expect: { of: 'attribute', element: id, name: 'class', value } }
+      return { kind: 'class list', what: `${label} ${value}`, plan: tree.setAttribute(element, 'class', value), expect: { of: 'attribute', element: id, name: 'class', value } }
     }
     case 4: case 5: {
       const n = name(r)
       const value = PROPERTIES[n](r)
-      const plan = setInlineStyle(doc, element, { name: n, value })
-      return { kind: 'inline style', what: `${label} ${n}: ${value} in ${attribute(node, 'style')}`, plan, expect: { of: 'gone' } }
+      const plan = tree.setInlineStyle(element, { name: n, value })
+      return { kind: 'inline style', what: `${label} ${n}: ${value} in ${attribute(element, 'style')}`, plan, expect: { of: 'gone' } }
     }
     case 6: {
       // Text that a person can see; white space between tags is not text to edit.
-      const texts = node.childNodes.filter((c) => c.nodeName === '#text')
-      const seen = texts.flatMap((c, i) => ('value' in c && c.value.trim() !== '' ? [i] : []))
-      if (!seen.length || /^(script|style)$/.test(node.tagName)) return null
+      const seen = element.texts.flatMap((text, i) => (text.trim() !== '' ? [i] : []))
+      if (!seen.length || /^(script|style)$/.test(now)) return null
       const index = r.pick(seen)
       const text = r.pick(TEXTS)
-      return { kind: 'text', what: `${label} ${index} ${JSON.stringify(text)}`, plan: setText(doc, element, index, text), expect: { of: 'text', element: id, index, text } }
+      return { kind: 'text', what: `${label} ${index} ${JSON.stringify(text)}`, plan: tree.setText(element, index, text), expect: { of: 'text', element: id, index, text } }
     }
     default: {
-      const fitting = TAGS.find(([kind]) => kind.test(node.tagName))?.[1]
+      const fitting = TAGS.find(([kind]) => kind.test(now))?.[1]
       if (!fitting) return null
       // Now and then one that may not do: that has to be refused, or read as it was asked.
       const tag = r.pick(r.below(6) ? fitting : ANY_TAG)
-      return { kind: 'tag', what: `${label} to ${tag}`, plan: setTagName(doc, element, tag), expect: { of: 'tag', element: id, tag } }
+      return { kind: 'tag', what: `${label} to ${tag}`, plan: tree.setTag(element, tag), expect: { of: 'tag', element: id, tag } }
     }
   }
 }

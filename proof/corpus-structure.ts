@@ -7,7 +7,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join, relative, sep } from 'node:path'
 import { defaultTreeAdapter as dom, parse, parseFragment, type DefaultTreeAdapterTypes } from 'parse5'
 import type { EditPlan } from '../src/core/css'
-import { duplicateElements, HtmlDocument, insertHtml, isPhrasing, moveElements, removeAttribute, removeElements, renameAttribute, setAttribute, setTagName, setText, unwrapElement, wrapElements, type Place, type SourceElement } from '../src/core/html'
+import { duplicateElements, HtmlDocument, insertHtml, isPhrasing, moveElements, removeAttribute, removeElements, renameAttribute, setAttribute, setTagName, setText, unwrapElement, wrapElements, type Place, type HtmlElement } from '../src/core/html'
 import { applySplices, decodeSource, invertSplices } from '../src/core/text'
 import { folder, option } from './options'
 import { Random } from './random'
@@ -86,7 +86,7 @@ interface Attempt {
   readonly plan: EditPlan
   readonly loose?: boolean
   /** Does the same to the parser's tree; gives the elements that were put somewhere. */
-  readonly redo: (at: (e: SourceElement) => Element) => Element[]
+  readonly redo: (at: (e: HtmlElement) => Element) => Element[]
 }
 
 function put(nodes: readonly Node[], anchor: Element, where: Place['where']): void {
@@ -178,7 +178,7 @@ function attempt(doc: HtmlDocument, r: Random): Attempt | null {
       const name = there.length && r.below(2) ? r.pick(there).name : r.pick(['title', 'data-note', 'hidden', 'aria-label', 'href'])
       const isThere = there.some((a) => a.name === name)
       const doing = r.below(3)
-      const attrsAt = (at: (x: SourceElement) => Element) => at(e).attrs
+      const attrsAt = (at: (x: HtmlElement) => Element) => at(e).attrs
       if (isThere && doing === 0) {
         return { kind: 'attribute removed', what: `${label} ${name}`, plan: removeAttribute(doc, e, name), redo: (at) => {
           const attrs = attrsAt(at)
@@ -234,7 +234,7 @@ const count = (text: string, of: RegExp): number => text.match(of)?.length ?? 0
 function badLayout(before: string, after: string, doc: HtmlDocument, placed: ReadonlySet<number>): string | null {
   if (count(after, /[ \t](?=\r?$)/gm) > count(before, /[ \t](?=\r?$)/gm) + count(PIECES.join(''), /[ \t]$/gm)) return 'white space at the end of a line came with it'
   if (count(after, /\n[ \t]*\r?\n[ \t]*\r?\n/g) > count(before, /\n[ \t]*\r?\n[ \t]*\r?\n/g)) return 'empty lines came with it'
-  const lead = (e: SourceElement) => {
+  const lead = (e: HtmlElement) => {
     const line = after.slice(after.lastIndexOf('\n', e.startTag!.from - 1) + 1, e.startTag!.from)
     return line.trim() === '' ? line : null
   }

@@ -78,7 +78,7 @@ class Corpus {
       const made = attemptCss(ref.sheet, ref.style, this.random)
       return made && { made, base: ref.base, sheet: ref.key }
     }
-    const made = attemptHtml(this.project.document(path), this.random)
+    const made = attemptHtml(this.project.tree(path), this.random)
     return made && { made, base: 0, sheet: null }
   }
 

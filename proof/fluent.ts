@@ -6,6 +6,7 @@
  */
 import { planIntent, type Intent } from '../src/core/edit'
 import { longhandsOf } from '../src/core/css'
+import { attribute } from '../src/core/language'
 import { readClassList, type UtilityClass, type Vocabulary } from '../src/core/utility'
 import { SECTIONS, type Row } from '../src/studio/tune/properties'
 import { FluentJudge, type Asked } from './fluent-judge'
@@ -37,7 +38,7 @@ class Fluent {
     this.random = new Random(seed)
     this.v = opened.vocabularies[0]
     this.judge = new FluentJudge(new FluentReading(this.v, source, project.allSheets().filter((s) => s.generated === null).map((s) => s.sheet.text)), this.v)
-    this.pages = project.pages().filter((p) => !project.readOnly(p) && project.document(p).elements.some((e) => e.startTag && e.node.attrs.some((a) => a.name === 'class')))
+    this.pages = project.pages().filter((p) => !project.readOnly(p) && project.tree(p).elements.some((e) => e.startTag && e.attributes.some((a) => a.name === 'class')))
   }
 
   // What a row of Tune could be given: a step its tape settles on, a word of its choices, or a value typed.
@@ -79,9 +80,9 @@ class Fluent {
   one(step: number): void {
     const { project } = this.opened
     const page = this.random.pick(this.pages)
-    const doc = project.document(page)
-    const element = this.random.pick(doc.elements.filter((e) => e.startTag && (e.node.attrs.some((a) => a.name === 'class') || this.random.below(20) === 0)))
-    const listOf = () => project.document(page).element(element.id).node.attrs.find((a) => a.name === 'class')?.value ?? ''
+    const doc = project.tree(page)
+    const element = this.random.pick(doc.elements.filter((e) => e.startTag && (e.attributes.some((a) => a.name === 'class') || this.random.below(20) === 0)))
+    const listOf = () => attribute(project.tree(page).element(element.id), 'class') ?? ''
     const list = listOf()
     const before = readClassList(list).map((c) => c.name)
     const { intent, asked, added, kind } = this.gesture(project.sourceOf(page, element.id), before)

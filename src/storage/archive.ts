@@ -1,3 +1,4 @@
+import { roleOf } from '../core/language/roles'
 import { unzip, zip, type AsyncZippable } from 'fflate'
 import { ImportError, inWords, MOST_BYTES, MOST_FILES } from '../folder'
 import { crc32, zipDirectory, type ZipEntry } from './zip-directory'
@@ -48,7 +49,7 @@ export function checkImport(files: readonly IncomingFile[]): IncomingFile[] {
     if (seen.has(path)) throw new ImportError(`“${path}” is there twice. Nothing was imported.`)
     seen.add(path)
   }
-  if (!kept.some((f) => /\.html?$/i.test(f.path))) throw new ImportError('There is no HTML file in it, so there is no page to show. Nothing was imported.')
+  if (!kept.some((f) => roleOf(f.path) === 'page')) throw new ImportError('There is no HTML file in it, so there is no page to show. Nothing was imported.')
   return kept
 }
 

@@ -1,3 +1,4 @@
+import { roleOf } from '../core/language/roles'
 import { Database } from '../storage/db'
 import { checkImport, type IncomingFile, isLeftOut, safePath, unzipFiles } from '../storage/archive'
 import { folderOf, ImportError, inWords, isMedia, MOST_BYTES, MOST_FILES, readFiles, type FolderPlace, type Listing } from '../folder'
@@ -101,7 +102,7 @@ export async function linkFolder({ place, listing, include, kept, damaged }: Fou
   // Media that the server shows from the disk are not kept a second time.
   const own = folder.media ? files.filter((f) => !isMedia(f.path)) : files
   const read = await readFiles(folder, own, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }))
-  if (!read.some((f) => /\.html?$/i.test(f.path))) throw new ImportError(`There is no HTML file in ${folder.name}, so there is no page to show. Nothing was opened.`)
+  if (!read.some((f) => roleOf(f.path) === 'page')) throw new ImportError(`There is no HTML file in ${folder.name}, so there is no page to show. Nothing was opened.`)
   await makeRoom(read)
   if (damaged !== null) await setAsideDamaged(folder)
   run.onProgress({ text: `Storing ${read.length} files`, share: 1 })

@@ -22,7 +22,7 @@ test.each([
   const html = `<!DOCTYPE html><p class="${list}">x</p>`
   const project = new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode(html) }])
   setVocabularies(project, [tailwind])
-  const p = project.document('index.html').elements.find((e) => e.node.tagName === 'p')!
+  const p = project.tree('index.html').elements.find((e) => e.tag === 'p')!
   const plan = planIntent(project, { kind: 'change-classes', sources: [project.sourceOf('index.html', p.id)], remove: [], add: [{ name }] })
   expect(plan.ok && applySplices(html, plan.changes[0].splices)).toBe(html.replace(list, wanted))
 })

@@ -10,7 +10,7 @@ const region = (name: string, tag: Region['tag'], [column, columnEnd, row, rowEn
 
 function drawn(html: string, css: string, regions: (of: (tag: string) => string) => readonly Region[], more: Partial<BlockOut> = {}) {
   const project = projectOf({ 'index.html': html, 'a.css': css })
-  const of = (tag: string) => project.sourceOf('index.html', project.document('index.html').elements.find((e) => e.node.tagName === tag)!.id)
+  const of = (tag: string) => project.sourceOf('index.html', project.tree('index.html').elements.find((e) => e.tag === tag)!.id)
   const intent = blockOutIntent(project, {
     container: of('div'), className: 'layout', sheet: project.sheetPaths().map((p) => project.sourceSheet(p)!.key)[0], columns: ['3fr', '1fr'], rows: 3, gap: '16px', leastRow: '', narrow: '(max-width: 600px)', regions: regions(of), ...more,
   })

@@ -2,7 +2,6 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from 'vitest'
 import { removeDeclaration, setDeclaration } from '../../src/core/css'
-import { removeAttribute, setAttribute, setTagName, setText } from '../../src/core/html'
 import { Project } from '../../src/core/project'
 
 type Edit = { /** Why it is not made, where it must not be. */ readonly refused?: string } & (
@@ -29,11 +28,11 @@ test.each(readdirSync(ROOT))('%s', (name) => {
       const [first] = sheet.rules()
       return edit.edit === 'remove' ? removeDeclaration(first, edit.index) : setDeclaration(first, style, edit)
     }
-    const doc = project.document(path)
-    const element = doc.elements.find((e) => e.node.tagName === edit.tag)!
-    if (edit.edit === 'tag') return setTagName(doc, element, edit.value)
-    if (edit.edit === 'remove-attribute') return removeAttribute(doc, element, edit.name)
-    return edit.edit === 'attribute' ? setAttribute(doc, element, edit.name, edit.value) : setText(doc, element, 0, edit.value)
+    const tree = project.tree(path)
+    const element = tree.elements.find((e) => e.tag === edit.tag)!
+    if (edit.edit === 'tag') return tree.setTag(element, edit.value)
+    if (edit.edit === 'remove-attribute') return tree.removeAttribute(element, edit.name)
+    return edit.edit === 'attribute' ? tree.setAttribute(element, edit.name, edit.value) : tree.setText(element, 0, edit.value)
   })()
   expect(plan.ok ? undefined : plan.reason).toBe(edit.refused)
   if (plan.ok) project.apply(path, plan.splices)

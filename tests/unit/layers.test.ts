@@ -6,7 +6,7 @@ import { expect, test } from 'vitest'
 const ORDER = ['core', 'agent', 'live', 'folder', 'storage', 'server', 'studio', 'app']
 /** What a folder may not import even though it comes before. */
 const APART: Record<string, readonly string[]> = { live: ['agent'], folder: ['agent', 'live'], storage: ['agent', 'live'], server: ['agent', 'storage'], studio: ['server'], app: ['server'] }
-const CORE_ORDER = ['text', 'css', 'html', 'value', 'project', 'utility', 'cascade', 'aim', 'edit']
+const CORE_ORDER = ['text', 'css', 'html', 'value', 'language', 'project', 'utility', 'cascade', 'aim', 'edit']
 
 const files = readdirSync('src', { recursive: true, withFileTypes: true })
   .filter((e) => e.isFile() && /\.tsx?$/.test(e.name)).map((e) => join(e.parentPath, e.name))

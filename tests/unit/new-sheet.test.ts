@@ -9,7 +9,7 @@ const encode = (text: string) => new TextEncoder().encode(text)
 function withNewSheet(html: string, under = '', others: Readonly<Record<string, string>> = {}): string {
   const files = { 'index.html': html, ...others }
   const project = new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: encode(text) })))
-  const link = project.document('index.html').elements.find((e) => e.node.tagName === 'a')!
+  const link = project.tree('index.html').elements.find((e) => e.tag === 'a')!
   const source = project.sourceOf('index.html', link.id)
   const plan = planIntent(project, { kind: 'set', aim: { kind: 'new-sheet', source, name: 'page-link', selector: '.page-link', under, last: 'out.css' }, name: 'padding', value: '7px' })
   if (!plan.ok) return plan.why

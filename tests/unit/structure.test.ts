@@ -9,7 +9,7 @@ import { applySplices, LineFeeds } from '../../src/core/text'
 const bytes = (text: string) => new TextEncoder().encode(text)
 const projectOf = (files: Record<string, string>) => new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: bytes(text) })))
 /** The source of the `n`-th element of a name on the page. */
-const at = (project: Project, tag: string, n = 0, page = 'index.html') => project.sourceOf(page, project.document(page).elements.filter((e) => e.node.tagName === tag)[n].id)
+const at = (project: Project, tag: string, n = 0, page = 'index.html') => project.sourceOf(page, project.tree(page).elements.filter((e) => e.tag === tag)[n].id)
 
 function after(html: string, intent: (of: (tag: string, n?: number) => string) => Intent): string {
   const project = projectOf({ 'index.html': html })
@@ -95,9 +95,9 @@ test('a place is told before it is taken', () => {
 test('a moved element keeps its id, so that it is still known by it', () => {
   const doc = new HtmlDocument('<ul>\n  <li class="a">One</li>\n  <li>Two</li>\n</ul>')
   const [, , , , a] = doc.elements
-  expect(a.node.attrs[0].value).toBe('a')
+  expect(a.attributes[0].value).toBe('a')
   doc.apply([{ from: 7, to: 32, insert: '' }, { from: 46, to: 46, insert: '\n  <li class="a">One</li>' }])
-  expect(doc.element(a.id).node.attrs[0].value).toBe('a')
+  expect(doc.element(a.id).attributes[0].value).toBe('a')
 })
 
 test('offsets go between the text of a file and of an editor and back', () => {

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import postcss from 'postcss'
 import { planIntent } from '../edit'
-import { attribute, classesOf, uniqueSelector, type SourceElement } from '../html'
+import { attribute, classesOf, type SourceElement } from '../language'
 import { Project } from '../project'
 import { matcher } from '../project/reach'
 import { resolvedSelectors } from '../css'
@@ -52,8 +52,8 @@ function siteOf({ rules, tags }: Case): { css: string; html: string } {
 }
 
 const open = (css: string, html: string) => new Project([['a.css', css], ['index.html', html]].map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
-const elementsOf = (project: Project) => project.document('index.html').elements.filter((e) => e.startTag)
-const matches = (selector: string, e: SourceElement): boolean => matcher([selector])!(e.node)
+const elementsOf = (project: Project) => project.tree('index.html').elements.filter((e) => e.startTag)
+const matches = (project: Project, selector: string, e: SourceElement): boolean => matcher(project.tree('index.html'), [selector])!(e)
 
 /** The value that a property comes to: of a token, what the element or the nearest around it gives it (CSS Variables 1 §2.1). */
 function decided(css: string, html: string, at: number): string | null {
@@ -69,7 +69,8 @@ function decided(css: string, html: string, at: number): string | null {
 
 /** What decides a property of an element itself, read by another parser and by a cascade of a few lines (CSS Cascade 5 §6). */
 function declared(css: string, html: string, at: number, property: string): string | null {
-  const element = elementsOf(open(css, html))[at]
+  const project = open(css, html)
+  const element = elementsOf(project)[at]
   const found: { key: number[]; value: string }[] = []
   const layers = ['one', 'two']
   let order = 0
@@ -80,13 +81,13 @@ function declared(css: string, html: string, at: number, property: string): stri
     const sign = d.important ? -1 : 1
     order++
     for (const selector of rule.selectors) {
-      if (!matches(selector, element)) continue
+      if (!matches(project, selector, element)) continue
       const known = SELECTORS.find(([s]) => s === rule.selector || s === selector)
       const counted = known?.[0] === 'p, .c' ? (selector === 'p' ? [0, 0, 1] : [0, 1, 0]) : known ? known.slice(1) as number[] : specificityOfOwn(selector)
       found.push({ key: [d.important ? 1 : 0, 0, sign * layer, ...counted, order], value: d.value })
     }
   })
-  const inline = attribute(element.node, 'style')
+  const inline = attribute(element, 'style')
   if (inline) postcss.parse(`x{${inline}}`).walkDecls(property, (d) => void found.push({ key: [d.important ? 1 : 0, 1, 0, 0, 0, 0, ++order], value: d.value }))
   // Importance, then the style attribute, layers, specificity and order.
   found.sort((a, b) => a.key.map((k, i) => k - b.key[i]).find((n) => n !== 0) ?? 0)
@@ -100,15 +101,15 @@ const specificityOfOwn = (selector: string): number[] => {
 }
 
 const kin = (e: SourceElement, picked: SourceElement): boolean => {
-  const own = classesOf(picked.node)
+  const own = classesOf(picked)
   if (e === picked) return true
-  if (own.length) return own.some((c) => classesOf(e.node).includes(c))
+  if (own.length) return own.some((c) => classesOf(e).includes(c))
   // In a document of this form, the place is the nearest classed element around, or the document.
   const around = (x: SourceElement): readonly string[] => {
-    for (let a = x.parent; a; a = a.parent) if (classesOf(a.node).length) return classesOf(a.node)
+    for (let a = x.parent; a; a = a.parent) if (classesOf(a).length) return classesOf(a)
     return ['the document']
   }
-  return e.node.tagName === picked.node.tagName && around(picked).some((c) => around(e).includes(c))
+  return e.tag === picked.tag && around(picked).some((c) => around(e).includes(c))
 }
 
 /** What the page would say of an element, from the sources alone. */
@@ -119,15 +120,15 @@ function evidenceOf(project: Project, picked: SourceElement): Evidence {
   for (let e: SourceElement | null = picked; e; e = e.parent) chain.push(e)
   const matched = chain.map((e) => rules.flatMap((site) => {
     const list = resolvedSelectors(site)
-    const hit = list.flatMap((s, i) => (matches(s, e) ? [i] : []))
+    const hit = list.flatMap((s, i) => (matches(project, s, e) ? [i] : []))
     return hit.length ? [{ sheet: 'a.css', order: 0, rule: site.rule.id, selectors: hit, proximity: null }] : []
   }))
-  const info = (e: SourceElement) => ({ source: project.sourceOf('index.html', e.id), tag: e.node.tagName, id: attribute(e.node, 'id') ?? '', classes: classesOf(e.node) })
+  const info = (e: SourceElement) => ({ source: project.sourceOf('index.html', e.id), tag: e.tag, id: attribute(e, 'id') ?? '', classes: classesOf(e) })
   return {
-    info: info(picked), ancestors: chain.map(info), matched, unmet: [], inline: chain.map((e) => attribute(e.node, 'style') ?? ''), computed: { display: 'block', position: 'relative' }, parent: { display: 'block' }, isSvg: false,
-    unique: uniqueSelector(project.document('index.html'), picked), place: 'between', holds: { elements: false, wideText: false }, sheets: ['a.css'], condition: ALWAYS,
+    info: info(picked), ancestors: chain.map(info), matched, unmet: [], inline: chain.map((e) => attribute(e, 'style') ?? ''), computed: { display: 'block', position: 'relative' }, parent: { display: 'block' }, isSvg: false,
+    unique: project.tree('index.html').uniqueSelector(picked), place: 'between', holds: { elements: false, wideText: false }, sheets: ['a.css'], condition: ALWAYS,
     reach: matched[0].map((m) => {
-      const hit = all.filter((e) => resolvedSelectors(project.sheet('a.css')!.sheet.site(m.rule)).some((s) => matches(s, e)))
+      const hit = all.filter((e) => resolvedSelectors(project.sheet('a.css')!.sheet.site(m.rule)).some((s) => matches(project, s, e)))
       return { count: hit.length, kin: hit.every((e) => kin(e, picked)) }
     }),
   }
@@ -139,7 +140,7 @@ test('a default edit wins, reaches no other kind of element, and is what decides
   fc.assert(fc.property(CASES, (drawn) => {
     const { css, html } = siteOf(drawn)
     const project = open(css, html)
-    const body = elementsOf(project).filter((e) => !/^(html|head|title|link|body)$/.test(e.node.tagName))
+    const body = elementsOf(project).filter((e) => !/^(html|head|title|link|body)$/.test(e.tag))
     const picked = body[drawn.pick % body.length]
     const at = elementsOf(project).indexOf(picked)
     const aim = new ElementCascade(project, evidenceOf(project, picked)).aim(PROPERTY)
@@ -175,7 +176,7 @@ test('what is worked out once for all properties says of each what it would say 
     const { css, html } = siteOf(drawn)
     // What is switched off says so of its own properties alone.
     const project = open(css.replaceAll(/top: (\d?[2468]px);/g, '/* left: $1; */'), html)
-    const body = elementsOf(project).filter((e) => !/^(html|head|title|link|body)$/.test(e.node.tagName))
+    const body = elementsOf(project).filter((e) => !/^(html|head|title|link|body)$/.test(e.tag))
     const evidence = { ...evidenceOf(project, body[drawn.pick % body.length]), condition }
     const together = new ElementCascade(project, evidence)
     for (const property of asked) expect(together.aim(property)).toEqual(new ElementCascade(project, evidence).aim(property))

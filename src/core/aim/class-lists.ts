@@ -1,5 +1,6 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { escapeName } from '../css'
+import { attribute } from '../language'
 import type { Project, SheetRef } from '../project'
 import { readClassList, sameList, sameVariant, segments, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
 import { isConditional } from './condition'
@@ -39,11 +40,11 @@ interface ReadLists {
 const read = new WeakMap<ElementCascade, ReadLists>()
 
 // The same for every property of one element: a pick asks for some dozens.
-function readLists(cascade: ElementCascade, { doc, element, path }: Found): ReadLists {
+function readLists(cascade: ElementCascade, { tree, element, path }: Found): ReadLists {
   let known = read.get(cascade)
   if (!known) {
     const { project } = cascade
-    const value = element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
+    const value = attribute(element, 'class') ?? ''
     const names = readClassList(value).map((c) => c.name)
     const lists = vocabulariesOf(project).map((v) => {
       const order = v.order(names)
@@ -55,8 +56,8 @@ function readLists(cascade: ElementCascade, { doc, element, path }: Found): Read
       }
     })
     const text = names.join(' ')
-    const has = (e: typeof element) => e.startTag !== null && e.node.attrs.some((a) => a.name === 'class' && a.value.includes(names[0])) && sameList(e.node, names)
-    const alike = { same: names.length ? doc.elements.filter(has).length : 0, elsewhere: names.length > 2 && project.pages().some((p) => p !== path && project.text(p).includes(text)) }
+    const has = (e: typeof element) => e.startTag !== null && e.attributes.some((a) => a.name === 'class' && a.value.includes(names[0])) && sameList(e, names)
+    const alike = { same: names.length ? tree.elements.filter(has).length : 0, elsewhere: names.length > 2 && project.pages().some((p) => p !== path && project.text(p).includes(text)) }
     read.set(cascade, (known = { lists, alike: lists.length ? alike : { same: 0, elsewhere: false } }))
   }
   return known
@@ -111,7 +112,7 @@ class ClassLists {
     if (!this.v.isCompiled && steps.length === 0 && current === null) return []
     const stronger = this.stronger(variant, deciding)
     const base: Candidate = {
-      ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false }, path: this.found.path, line: this.found.doc.lineAt(this.found.element.startTag!.from), label: words(variant), conditions: [],
+      ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false }, path: this.found.path, line: this.found.tree.lineAt(this.found.element.startTag!.from), label: words(variant), conditions: [],
       specificity: [0, 1, 0], reach: 1, elsewhere: false, overridden: NOTHING, current: current?.name ?? null, important: current?.important ?? false, asImportant: false,
       wins: stronger === null, losesTo: stronger, fits, off: false, steps, closed: !this.v.isCompiled,
       reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}` : `a class of ${this.v.label}`,

@@ -3,7 +3,7 @@ import {
   compareSpecificity, composeShorthand, declarationsOf, escapeName, isOfSize, isShorthand, longhandsOf, oneOfNames, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
   type Declaration, type RuleSite, type Specificity,
 } from '../css'
-import { placeNames, presentationAttributes } from '../html'
+import { placeNames } from '../html'
 import { reachesOnlyKin, sourceOfRule, type Kind, type Project, type RulePlace, type SheetRef } from '../project'
 import { asksForState } from './condition'
 import { vocabulariesOf } from '../utility'
@@ -116,7 +116,7 @@ export class ElementCascade {
   private hints(level: number): Applied[] {
     const source = this.sourceAt(level)
     const found = source ? this.project.element(source) : null
-    return (found ? presentationAttributes(found.element.node) : []).map(({ name, value }) => ({
+    return (found?.tree.presentation(found.element) ?? []).map(({ name, value }) => ({
       declaration: { ...NEW_DECLARATION, name }, value, site: null, isHint: true, specificity: [0, 0, 0], layer: 0, sheet: 0, offset: 0, proximity: Infinity,
     }))
   }
@@ -413,7 +413,7 @@ export class ElementCascade {
     if (applied.site === null) {
       const source = this.sourceAt(level)
       const found = source ? this.project.element(source) : null
-      return { label: applied.isHint ? `${applied.declaration.name} attribute` : 'style attribute', path: found?.path ?? '', line: found?.element.startTag ? found.doc.lineAt(found.element.startTag.from) : 0 }
+      return { label: applied.isHint ? `${applied.declaration.name} attribute` : 'style attribute', path: found?.path ?? '', line: found?.element.startTag ? found.tree.lineAt(found.element.startTag.from) : 0 }
     }
     const m = this.level(level).matching.find((x) => x.site === applied.site)!
     return this.place(m, applied.declaration)

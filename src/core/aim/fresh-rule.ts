@@ -1,6 +1,7 @@
 import { declarationsOf, escapeName, isRule, oneOfNames, resolvedSelectors, sets } from '../css'
 import type { LayerOrder } from '../cascade'
-import { classesOf, isLandmark, isRow } from '../html'
+import { isLandmark, isRow } from '../html'
+import { classesOf } from '../language'
 import { isHelperClass, isLibrary, isVendored, likeReached, type SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
 import { lastCompound, type ElementCascade, type Matching } from './element-cascade'
@@ -205,7 +206,7 @@ export class FreshRule {
     if (tag.includes('-') && !/^[a-z][\w-]*$/.test(tag)) return []
     const [anchor] = this.anchors
     const parent = ancestors[1]
-    const alone = ONLY_ONE.has(tag) && this.c.project.pages().every((page) => this.c.project.readOnly(page) !== null || this.c.project.document(page).elements.filter((e) => e.node.tagName === tag && e.startTag).length <= 1)
+    const alone = ONLY_ONE.has(tag) && this.c.project.pages().every((page) => this.c.project.readOnly(page) !== null || this.c.project.tree(page).elements.filter((e) => e.tag === tag && e.startTag).length <= 1)
     if (alone) return [tag]
     if (!anchor) return [tag]
     const isChild = parent !== undefined && nameOf(parent, this.namesOf(parent.classes)) === anchor
@@ -229,7 +230,7 @@ export class FreshRule {
 
   private isOnAllRows({ source, tag }: ElementEvidence, name: string): boolean {
     const found = source ? this.c.project.element(source) : null
-    return found !== null && found.doc.elements.every((e) => e.parent !== found.element.parent || e.node.tagName !== tag || !e.startTag || classesOf(e.node).includes(name))
+    return found !== null && found.tree.elements.every((e) => e.parent !== found.element.parent || e.tag !== tag || !e.startTag || classesOf(e).includes(name))
   }
 
   // As the project makes names: with the block and its part where it does so.

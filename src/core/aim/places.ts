@@ -1,6 +1,6 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, nestingHabit, placeUnder, SheetMemo, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
-import { newSheetPlace } from '../html'
+
 import { isHelperClass, isLibrary } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
@@ -170,13 +170,13 @@ class Places {
     const found = source ? project.element(source) : null
     const key = evidence.sheets.at(-1)
     const last = key === undefined ? null : project.sheet(key)
-    if (fresh.isAuthored || !source || !found?.element.startTag || project.readOnly(found.path) || !last || !newSheetPlace(found.doc)) return []
+    if (fresh.isAuthored || !source || !found?.element.startTag || project.readOnly(found.path) || !last || !found.tree.newSheetPlace()) return []
     const name = fresh.className
     const { state, part, media } = this.condition
     const plain = `.${escapeName(name)}`
     const asked = state || part ? stateSelectors(plain, state + part) : plain
     return [this.fresh(asked, { ref: last, after: null, rule: null, order: evidence.sheets.length, layer: layers.unlayered, end: last.sheet.length }, {
-      ref: { kind: 'new-sheet', source, name, selector: asked, under: media, last: last.key }, label: `${asked} in a new <style>`, reach: 1, path: found.path, line: found.doc.lineAt(found.element.startTag.from), near: undefined,
+      ref: { kind: 'new-sheet', source, name, selector: asked, under: media, last: last.key }, label: `${asked} in a new <style>`, reach: 1, path: found.path, line: found.tree.lineAt(found.element.startTag.from), near: undefined,
       conditions: media ? [`@media ${media}`] : [], reason: 'a new class for this element alone, in a style sheet of the page',
     })]
   }
@@ -268,7 +268,7 @@ class Places {
     const there = this.c.level(0).applied.findLast((a) => a.site === null && !a.isHint && this.setsAny(a)) ?? null
     const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
     return [{
-      ref: this.c.inlineRef, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: 'style attribute',
+      ref: this.c.inlineRef, path: found.path, line: found.tree.lineAt(found.element.startTag.from), label: 'style attribute',
       conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null, asImportant: false, elsewhere: false, overridden: NOTHING,
       wins: !important || there?.declaration.important != null,
       losesTo: important ? `${this.c.where(important).label} is !important` : null,
@@ -287,7 +287,7 @@ class Places {
     const { name } = hint.declaration
     const stronger = this.contests.find((c) => c && c.winner !== hint)?.winner
     return [{
-      ref: { kind: 'attribute', source, name }, path: found.path, line: found.doc.lineAt(found.element.startTag.from), label: `${name} attribute`, conditions: [], specificity: null, reach: 1, current: hint.value, important: false, asImportant: false,
+      ref: { kind: 'attribute', source, name }, path: found.path, line: found.tree.lineAt(found.element.startTag.from), label: `${name} attribute`, conditions: [], specificity: null, reach: 1, current: hint.value, important: false, asImportant: false,
       elsewhere: false, overridden: NOTHING, wins: !stronger, losesTo: stronger ? `${this.c.where(stronger).label}: any rule comes before an attribute of SVG` : null, fits: true, off: false, reason: 'sets it on this element alone now',
     }]
   }

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { attribute, classesOf, HtmlDocument, type SourceElement } from '../html'
+import { attribute, classesOf, languageOf, type SourceElement } from '../language'
 import { matcher } from '../project/reach'
 import { aroundKey, subjectKey } from '.'
 
@@ -10,7 +10,7 @@ const COMBINATORS = [' ', '>', ' > ', ' + ', '~', '\n\t>  ', '  ']
 const selectors = fc.array(fc.tuple(fc.constantFrom(...COMBINATORS), fc.constantFrom(...COMPOUNDS.map((c) => c.trim()))), { minLength: 1, maxLength: 4 })
   .map((parts) => parts.map(([combinator, compound], i) => (i ? combinator : '') + compound).join(''))
 
-const keysOf = ({ node }: SourceElement): string[] => ['*', node.tagName, `#${attribute(node, 'id')}`, ...classesOf(node).map((c) => `.${c}`)]
+const keysOf = (e: SourceElement): string[] => ['*', e.tag, `#${attribute(e, 'id')}`, ...classesOf(e).map((c) => `.${c}`)]
 
 test('an element that a selector matches has what the selector asks for outright, and stands in what it asks for around it', () => {
   const tag = fc.record({ tag: fc.constantFrom('section', 'div', 'span'), classes: fc.subarray(['a', 'b', 'md:a']), id: fc.boolean(), deeper: fc.boolean() })
@@ -18,11 +18,11 @@ test('an element that a selector matches has what the selector asks for outright
   let around = 0
   fc.assert(fc.property(fc.array(tag, { minLength: 2, maxLength: 7 }), selectors, (tags, selector) => {
     const open = tags.map((t) => `<${t.tag} class="${t.classes.join(' ')}"${t.id ? ' id="x"' : ''}>${t.deeper ? '' : `</${t.tag}>`}`)
-    const doc = new HtmlDocument(`<!DOCTYPE html><body><p class="a">x</p>${open.join('')}`)
-    const isMatch = matcher([selector])
+    const tree = languageOf('a.html')!.read(`<!DOCTYPE html><body><p class="a">x</p>${open.join('')}`).tree!
+    const isMatch = matcher(tree, [selector])
     if (!isMatch) throw new Error(selector)
-    for (const e of doc.elements) {
-      if (!isMatch(e.node)) continue
+    for (const e of tree.elements) {
+      if (!isMatch(e)) continue
       matches++
       expect([selector, keysOf(e)]).toEqual([selector, expect.arrayContaining([subjectKey(selector)])])
       const key = aroundKey(selector)

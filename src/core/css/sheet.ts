@@ -116,7 +116,8 @@ export class Sheet {
   private list: Statement[] | null = null
   private readonly places: Places = { lengths: new Totals([]), lines: new Totals([]) }
   private lastId = 0
-  /** Counts up with each edit. */
+  private lastRevision = 0
+  /** Another with each edit; never one of before, but where edits are taken back to it. */
   revision = 0
   private readonly sites = new Map<number, RuleSite>()
   private joined: string | null
@@ -248,10 +249,27 @@ export class Sheet {
    * gone. @throws RangeError when a splice does not fit the file.
    */
   apply(splices: Splices): { removed: number[] } {
-    this.revision++
+    this.revision = ++this.lastRevision
     const removed: number[] = []
     for (let i = splices.length - 1; i >= 0; i--) removed.push(...this.applyOne(splices[i]))
     return { removed }
+  }
+
+  /** What takes the sheet back to how it is now, with the ids of its rules, whatever is applied meanwhile. */
+  mark(): () => void {
+    const { list, lastId, revision, joined } = this
+    const statements = list && [...list]
+    return () => {
+      if (this.revision === revision) return
+      Object.assign(this, { lastId, revision, joined })
+      this.sites.clear()
+      if (!statements) {
+        this.list = null
+        return
+      }
+      this.place(statements)
+      for (const statement of statements) if (statement.isRead) for (const site of this.rulesOf(statement)) this.sites.set(site.rule.id, site)
+    }
   }
 
   private applyOne(splice: { from: number; to: number; insert: string }): number[] {

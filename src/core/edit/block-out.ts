@@ -1,5 +1,6 @@
 import { declarationsOf, escapeName, refuse, textOf, type Refused, type Wanted } from '../css'
-import { attribute, classesOf, escapeAttribute, type HtmlDocument, type SourceElement } from '../html'
+import { escapeAttribute } from '../html'
+import { attribute, classesOf, type ElementTree, type SourceElement } from '../language'
 import type { Project, SheetRef } from '../project'
 import type { Intent } from './intent'
 import { editableElement, editableSheet, ruleOf } from './target'
@@ -91,9 +92,9 @@ export function whyNotDrawn({ regions, columns, rows, className }: BlockOut): st
 export function classForLayout(project: Project, container: string): string {
   const found = project.element(container)
   if (!found) return 'layout'
-  const all = found.doc.elements.filter((e) => e.startTag)
-  const count = (name: string) => all.filter((e) => classesOf(e.node).includes(name)).length
-  const own = classesOf(found.element.node).find((c) => count(c) === 1)
+  const all = found.tree.elements.filter((e) => e.startTag)
+  const count = (name: string) => all.filter((e) => classesOf(e).includes(name)).length
+  const own = classesOf(found.element).find((c) => count(c) === 1)
   if (own) return own
   for (let n = 1; ; n++) if (count(n === 1 ? 'layout' : `layout-${n}`) === 0) return n === 1 ? 'layout' : `layout-${n}`
 }
@@ -106,8 +107,8 @@ export function blockOutIntent(project: Project, drawn: BlockOut): Intent | Refu
   if ('ok' in ref) return ref
   const container = editableElement(project, drawn.container)
   if (!container.ok) return container
-  const { doc, element } = container
-  if (drawn.regions.some((r) => r.tag === 'main' && r.source === null) && doc.elements.some((e) => e.node.tagName === 'main')) return refuse('not-allowed', 'The page has a main already (HTML §4.4.14).')
+  const { tree, element } = container
+  if (drawn.regions.some((r) => r.tag === 'main' && r.source === null) && tree.elements.some((e) => e.tag === 'main')) return refuse('not-allowed', 'The page has a main already (HTML §4.4.14).')
   const regions = inReadingOrder(drawn.regions)
   const css: Intent[] = []
   const put = (selector: string, declarations: readonly Wanted[], under = '') => css.push(...ruleIntents(ref, selector, declarations, under))
@@ -121,15 +122,15 @@ export function blockOutIntent(project: Project, drawn: BlockOut): Intent | Refu
     ...(drawn.gap.trim() ? [{ name: 'gap', value: drawn.gap.trim() }] : []),
   ])
   const html: Intent[] = []
-  if (!classesOf(element.node).includes(drawn.className)) html.push(classIntent(drawn.container, element, drawn.className))
+  if (!classesOf(element).includes(drawn.className)) html.push(classIntent(drawn.container, element, drawn.className))
   const selectors = new Map<Region, string>()
   for (const r of regions) {
-    const { selector, className } = selectorIn(doc, element, r, regions)
+    const { selector, className } = selectorIn(tree, element, r, regions)
     selectors.set(r, `${layout} > ${selector}`)
     const own = r.source === null ? null : project.element(r.source)
-    if (own && className && !classesOf(own.element.node).includes(className)) html.push(classIntent(r.source!, own.element, className))
+    if (own && className && !classesOf(own.element).includes(className)) html.push(classIntent(r.source!, own.element, className))
   }
-  html.push(...newElements(doc, drawn.container, regions, selectors))
+  html.push(...newElements(tree, drawn.container, regions, selectors))
   for (const r of regions) put(selectors.get(r)!, [{ name: 'grid-area', value: areaName(r.name) }])
   if (drawn.narrow) {
     put(layout, [
@@ -156,26 +157,26 @@ function areasValue(ref: SheetRef, layout: string, rows: readonly string[], unde
 }
 
 function classIntent(source: string, element: SourceElement, className: string): Intent {
-  const now = attribute(element.node, 'class')
+  const now = attribute(element, 'class')
   return { kind: 'set-attribute', source, name: 'class', value: now?.trim() ? `${now.trim()} ${className}` : className }
 }
 
 // By its tag where no other child of the container has it, else by a class.
-function selectorIn(doc: HtmlDocument, container: SourceElement, region: Region, all: readonly Region[]): { selector: string; className: string } {
-  const others = doc.elements.filter((e) => e.parent === container && (region.source === null || !region.source.endsWith(`.${e.id}`)))
-  const own = region.source === null ? null : doc.elements.find((e) => region.source!.endsWith(`.${e.id}`))
-  const tag = own?.node.tagName ?? region.tag
-  const isAlone = !/^(div|section)$/.test(tag) && !others.some((e) => e.node.tagName === tag) && all.filter((r) => r.source === null && r.tag === tag).length <= (own ? 0 : 1)
+function selectorIn(tree: ElementTree, container: SourceElement, region: Region, all: readonly Region[]): { selector: string; className: string } {
+  const others = tree.elements.filter((e) => e.parent === container && (region.source === null || !region.source.endsWith(`.${e.id}`)))
+  const own = region.source === null ? null : tree.elements.find((e) => region.source!.endsWith(`.${e.id}`))
+  const tag = own?.tag ?? region.tag
+  const isAlone = !/^(div|section)$/.test(tag) && !others.some((e) => e.tag === tag) && all.filter((r) => r.source === null && r.tag === tag).length <= (own ? 0 : 1)
   if (isAlone) return { selector: tag, className: '' }
-  const taken = (name: string) => others.some((e) => classesOf(e.node).includes(name))
-  const mine = own && classesOf(own.node).find((c) => !taken(c))
+  const taken = (name: string) => others.some((e) => classesOf(e).includes(name))
+  const mine = own && classesOf(own).find((c) => !taken(c))
   const className = mine ?? areaName(region.name)
   return { selector: `.${escapeName(className)}`, className }
 }
 
 // New elements stand in reading order, between those that are there already.
-function newElements(doc: HtmlDocument, container: string, regions: readonly Region[], selectors: ReadonlyMap<Region, string>): Intent[] {
-  const navs = doc.elements.filter((e) => e.node.tagName === 'nav').length + regions.filter((r) => r.tag === 'nav' && r.source === null).length
+function newElements(tree: ElementTree, container: string, regions: readonly Region[], selectors: ReadonlyMap<Region, string>): Intent[] {
+  const navs = tree.elements.filter((e) => e.tag === 'nav').length + regions.filter((r) => r.tag === 'nav' && r.source === null).length
   const htmlFor = (r: Region): string => {
     const className = /> \.(.*)$/.exec(selectors.get(r)!)?.[1]
     // Landmarks of one kind are told apart by a name (WAI-ARIA 1.2 §5.3.4).

@@ -110,7 +110,7 @@ test('each place under a condition says truly whether it would win there', () =>
     const rules = [...project.sheet('a.css')!.sheet.rules()].filter((r) => r.rule.kind === 'style')
     const isMet = (r: (typeof rules)[number]) => r.parents.every((p) => holds(textOf(r, p.prelude), width))
     const found = (met: boolean) => rules.filter((r) => isMet(r) === met).map((r) => ({ sheet: 'a.css', order: 0, rule: r.rule.id, selectors: resolvedSelectors(r).map((_, i) => i), proximity: null }))
-    const p = project.document('index.html').elements.find((e) => e.node.tagName === 'p')!
+    const p = project.tree('index.html').elements.find((e) => e.tag === 'p')!
     const info = { source: project.sourceOf('index.html', p.id), tag: 'p', id: '', classes: ['a', 'b'] }
     const evidence: Evidence = {
       info, ancestors: [info], matched: [found(true)], unmet: found(false), inline: [''], computed: { display: 'block', position: 'relative' }, parent: { display: 'block' }, isSvg: false,

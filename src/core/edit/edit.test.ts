@@ -251,7 +251,7 @@ describe('hostile and odd input', () => {
   test('2,000 levels of elements are read and edited', () => {
     const project = site({ 'x.html': '<div class="a">'.repeat(2000) })
     const { element } = project.element('1.1000') ?? {}
-    expect(element?.node.tagName).toBe('div')
+    expect(element?.tag).toBe('div')
     const changes = make(project, { kind: 'set', aim: { kind: 'inline', source: '1.1000' }, name: 'top', value: '1px' })
     expect(typeof changes).toBe('object')
   })

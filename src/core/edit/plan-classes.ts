@@ -1,6 +1,6 @@
 import type { ClassListRef } from '../aim'
 import { refuse, type EditPlan, type Refused } from '../css'
-import { attribute, attributeOf, escapeAttribute, removeAttribute, setAttribute, type HtmlDocument, type SourceElement } from '../html'
+import { attribute, type ElementTree, type SourceElement } from '../language'
 import type { Project } from '../project'
 import { applySplices, mapOffset, normalizeSplices, type Splice } from '../text'
 import { changeClassList, planClasses, readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type ClassPlan, type ClassWish, type ListChange } from '../utility'
@@ -8,18 +8,16 @@ import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
 import { editableElement } from './target'
 
 /** A class list's attribute with some classes gone and others come; the rest of its text stays. */
-function changeAttribute(doc: HtmlDocument, element: SourceElement, change: ListChange): { plan: EditPlan; value: string | null } {
-  const before = attribute(element.node, 'class') ?? ''
+function changeAttribute(tree: ElementTree, element: SourceElement, change: ListChange): { plan: EditPlan; value: string | null } {
+  const before = attribute(element, 'class') ?? ''
   const value = applySplices(before, changeClassList(before, change))
-  if (readClassList(value).length === 0) return { plan: before === '' ? { ok: true, splices: [] } : removeAttribute(doc, element, 'class'), value: null }
-  const tag = doc.startTag(element)
-  const there = tag && attributeOf(tag, 'class')
-  const raw = there?.value ? doc.text.slice(there.value.from, there.value.to) : ''
+  if (readClassList(value).length === 0) return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value: null }
+  const there = tree.classText(element)
   // Names spelled with references are as many; where the list cannot be told by its white space, it is written anew.
-  if (!there?.value || !there.quote || readClassList(raw).length !== readClassList(before).length) return { plan: setAttribute(doc, element, 'class', value), value }
-  const { from } = there.value
-  const spelled = { ...change, add: change.add.map((a) => ({ ...a, name: escapeAttribute(a.name, there.quote) })) }
-  return { plan: { ok: true, splices: changeClassList(raw, spelled).map((s) => ({ ...s, from: s.from + from, to: s.to + from })) }, value }
+  if (!there || readClassList(there.text).length !== readClassList(before).length) return { plan: tree.setAttribute(element, 'class', value), value }
+  const { from } = there.span
+  const spelled = { ...change, add: change.add.map((a) => ({ ...a, name: there.escape(a.name) })) }
+  return { plan: { ok: true, splices: changeClassList(there.text, spelled).map((s) => ({ ...s, from: s.from + from, to: s.to + from })) }, value }
 }
 
 /** The elements that an aim at a class list is about: those with the same list come in the order of their pages. */
@@ -27,9 +25,9 @@ export function elementsOf(project: Project, { source, alike }: { readonly sourc
   const found = editableElement(project, source)
   if (!found.ok) return found
   if (!alike) return [source]
-  const names = readClassList(attribute(found.element.node, 'class') ?? '').map((c) => c.name)
+  const names = readClassList(attribute(found.element, 'class') ?? '').map((c) => c.name)
   return [source, ...project.pages().filter((page) => !project.readOnly(page))
-    .flatMap((page) => project.document(page).elements.filter((e) => e.startTag && sameList(e.node, names)).map((e) => project.sourceOf(page, e.id))).filter((s) => s !== source)]
+    .flatMap((page) => project.tree(page).elements.filter((e) => e.startTag && sameList(e, names)).map((e) => project.sourceOf(page, e.id))).filter((s) => s !== source)]
 }
 
 /** One change of list on each of these elements, as one edit. */
@@ -39,9 +37,9 @@ export function onLists(project: Project, sources: readonly string[], make: (lis
   for (const source of sources) {
     const found = editableElement(project, source)
     if (!found.ok) return found
-    const made = make(attribute(found.element.node, 'class') ?? '')
+    const made = make(attribute(found.element, 'class') ?? '')
     if (!made.ok) return made
-    const { plan, value } = changeAttribute(found.doc, found.element, made.change)
+    const { plan, value } = changeAttribute(found.tree, found.element, made.change)
     if (!plan.ok) return plan
     byPath.set(found.path, [...(byPath.get(found.path) ?? []), ...plan.splices])
     preview.push({ op: 'classes', source, value, held: [] })
@@ -50,7 +48,7 @@ export function onLists(project: Project, sources: readonly string[], make: (lis
   const first = editableElement(project, sources[0])
   if (!first.ok) return first
   const own = changes.find((c) => c.path === first.path)!
-  return { changes, at: mapOffset(own.splices, first.element.startTag?.from ?? 0, 'after'), preview, path: first.path, tag: first.element.node.tagName }
+  return { changes, at: mapOffset(own.splices, first.element.startTag?.from ?? 0, 'after'), preview, path: first.path, tag: first.element.tag }
 }
 
 export const labelFor = (tag: string, sources: readonly string[]): string => (sources.length > 1 ? `class of ${sources.length} elements` : `class of <${tag}>`)

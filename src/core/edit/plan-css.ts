@@ -4,7 +4,7 @@ import {
   refuse, removeDeclaration, resolvedSelectors, ruleText, setDeclaration, setImportant, setSelector, splitSelectors, switchedOff, switchOff, switchOn, takenDeclarations, topIndent, textOf,
   type Comment, type Declaration, type EditPlan, type NewRule, type Refused, type RuleSite,
 } from '../css'
-import { classesOf, setAttribute } from '../html'
+import { attribute, classesOf } from '../language'
 import type { Project, RulePlace, SheetRef } from '../project'
 import { mapOffset } from '../text'
 import type { AddRuleIntent, DeclarationIntent, MakeTokenIntent, PlannedEdit, PreviewPlan, RuleAim, SelectorIntent, SetIntent } from './intent'
@@ -257,9 +257,9 @@ export function planNewClass(project: Project, intent: SetIntent, aim: Extract<A
   if (aim.name === '' || /[\s\0]/.test(aim.name)) return refuse('bad-name', `“${aim.name}” cannot be the name of a class.`)
   const rule = planNewRule(project, intent, { kind: 'new-rule', sheet: aim.sheet, after: aim.after, selector: `.${escapeName(aim.name)}`, under: '' })
   if (!rule.ok) return rule
-  const list = [...classesOf(found.element.node), aim.name]
-  const written = found.element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
-  const html = setAttribute(found.doc, found.element, 'class', written.trim() === '' ? aim.name : `${written.trimEnd()} ${aim.name}`)
+  const list = [...classesOf(found.element), aim.name]
+  const written = attribute(found.element, 'class') ?? ''
+  const html = found.tree.setAttribute(found.element, 'class', written.trim() === '' ? aim.name : `${written.trimEnd()} ${aim.name}`)
   if (!html.ok) return html
   // A `<style>` element's sheet stands in the page's own file.
   const same = rule.path === found.path

@@ -1,5 +1,6 @@
 import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, renameId, type EditPlan, type Refused } from '../css'
-import { asPresentation, attribute, changeInlineStyle, inlineStyleText, removeAttribute, renameAttribute, renameInClassLists, setAttribute, setInlineStyle, setTagName, setText, whyNotNamed } from '../html'
+import { asPresentation, changeInlineStyle, inlineStyleText } from '../html'
+import { attribute } from '../language'
 import type { Project } from '../project'
 import { fileNamed, mapOffset, normalizeSplices, type Splice } from '../text'
 import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
@@ -26,12 +27,12 @@ function inlineValue(text: string, name: string): string | null {
 
 /** A declaration in a `style` attribute. */
 export function planInline(project: Project, intent: SetIntent, source: string): PlannedEdit | Refused {
-  return onElement(project, source, ({ doc, element }) => {
-    const current = attribute(element.node, 'style')
+  return onElement(project, source, ({ tree, element }) => {
+    const current = attribute(element, 'style')
     return {
-      plan: setInlineStyle(doc, element, intent),
+      plan: tree.setInlineStyle(element, intent),
       edit: {
-        name: intent.name, before: inlineValue(current ?? '', intent.name), after: intent.value.trim(), label: `style of <${element.node.tagName}>`,
+        name: intent.name, before: inlineValue(current ?? '', intent.name), after: intent.value.trim(), label: `style of <${element.tag}>`,
         preview: [{ op: 'attribute', source, name: 'style', value: inlineStyleText(current ?? '', intent) }],
       },
     }
@@ -40,14 +41,14 @@ export function planInline(project: Project, intent: SetIntent, source: string):
 
 /** A declaration of a `style` attribute removed, switched, or made important; an attribute left empty goes too. */
 export function planInlineDeclaration(project: Project, intent: DeclarationIntent, source: string): PlannedEdit | Refused {
-  return onElement(project, source, ({ doc, element }) => {
-    const current = attribute(element.node, 'style') ?? ''
+  return onElement(project, source, ({ tree, element }) => {
+    const current = attribute(element, 'style') ?? ''
     const text = changeInlineStyle(current, intent.kind, intent.name)
-    const plan = text === null ? refuse('not-found', `The style attribute has no ${intent.name} to change.`) : text.trim() === '' ? removeAttribute(doc, element, 'style') : setAttribute(doc, element, 'style', text)
+    const plan = text === null ? refuse('not-found', `The style attribute has no ${intent.name} to change.`) : text.trim() === '' ? tree.removeAttribute(element, 'style') : tree.setAttribute(element, 'style', text)
     return {
       plan,
       edit: {
-        name: intent.name, before: inlineValue(current, intent.name), after: DECLARATION_WORDS[intent.kind], label: `style of <${element.node.tagName}>`,
+        name: intent.name, before: inlineValue(current, intent.name), after: DECLARATION_WORDS[intent.kind], label: `style of <${element.tag}>`,
         preview: [{ op: 'attribute', source, name: 'style', value: text === null || text.trim() === '' ? null : text }],
       },
     }
@@ -59,14 +60,14 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
   if (name.toLowerCase() === 'id' && value) {
     const found = editableElement(project, source)
     if (!found.ok) return found
-    const before = attribute(found.element.node, 'id')
-    if (found.doc.elements.some((e) => e !== found.element && attribute(e.node, 'id') === value)) return refuse('bad-name', `The page has another element with the id ${value}.`)
+    const before = attribute(found.element, 'id')
+    if (found.tree.elements.some((e) => e !== found.element && attribute(e, 'id') === value)) return refuse('bad-name', `The page has another element with the id ${value}.`)
     if (before && before !== value && !/\s/.test(value)) return planRenameId(project, found, source, before, value)
   }
-  return onElement(project, source, ({ doc, element }) => ({
-    plan: value === null ? removeAttribute(doc, element, name) : setAttribute(doc, element, name, value),
+  return onElement(project, source, ({ tree, element }) => ({
+    plan: value === null ? tree.removeAttribute(element, name) : tree.setAttribute(element, name, value),
     edit: {
-      name, before: attribute(element.node, name), after: value ?? 'removed', label: `<${element.node.tagName}>`,
+      name, before: attribute(element, name), after: value ?? 'removed', label: `<${element.tag}>`,
       preview: [{ op: 'attribute', source, name, value }],
     },
   }))
@@ -76,32 +77,32 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
 export function planPresentation(project: Project, intent: SetIntent, { source, name }: Extract<SetIntent['aim'], { kind: 'attribute' }>): PlannedEdit | Refused {
   const found = editableElement(project, source)
   if (!found.ok) return found
-  return planAttribute(project, { kind: 'set-attribute', source, name, value: asPresentation(intent.value, attribute(found.element.node, name) ?? '') })
+  return planAttribute(project, { kind: 'set-attribute', source, name, value: asPresentation(intent.value, attribute(found.element, name) ?? '') })
 }
 
 /** An attribute under another name. */
 export function planRenameAttribute(project: Project, { source, name, to }: RenameAttributeIntent): PlannedEdit | Refused {
-  return onElement(project, source, ({ doc, element }) => ({
-    plan: renameAttribute(doc, element, name, to),
-    edit: { name: to, before: name, after: to, label: `<${element.node.tagName}>`, preview: [{ op: 'attribute', source, name, value: null }, { op: 'attribute', source, name: to, value: attribute(element.node, name) ?? '' }] },
+  return onElement(project, source, ({ tree, element }) => ({
+    plan: tree.renameAttribute(element, name, to),
+    edit: { name: to, before: name, after: to, label: `<${element.tag}>`, preview: [{ op: 'attribute', source, name, value: null }, { op: 'attribute', source, name: to, value: attribute(element, name) ?? '' }] },
   }))
 }
 
 // The id, and all that names it: labels and other references of its page, links from every page, and selectors.
 function planRenameId(project: Project, found: Extract<ReturnType<typeof editableElement>, { ok: true }>, source: string, from: string, to: string): PlannedEdit | Refused {
-  const own = setAttribute(found.doc, found.element, 'id', to)
+  const own = found.tree.setAttribute(found.element, 'id', to)
   if (!own.ok) return own
   const byPath = new Map<string, Splice[]>([[found.path, [...own.splices]]])
   const note = (path: string, splices: readonly Splice[]) => byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
   for (const page of project.pages()) {
     if (project.readOnly(page)) continue
-    const doc = project.document(page)
-    for (const e of doc.elements) {
-      for (const { name, value } of e.node.attrs) {
+    const tree = project.tree(page)
+    for (const e of tree.elements) {
+      for (const { name, value } of e.attributes) {
         const next = page === found.path && REFERENCES.test(name) ? value.split(/(\s+)/).map((v) => (v === from ? to : v)).join('')
           : /^(href|usemap|xlink:href)$/.test(name) && refersTo(page, found.path, value, from) ? value.slice(0, value.length - from.length) + to : value
         if (next === value) continue
-        const set = setAttribute(doc, e, name, next)
+        const set = tree.setAttribute(e, name, next)
         if (set.ok) note(page, set.splices)
       }
     }
@@ -109,7 +110,7 @@ function planRenameId(project: Project, found: Extract<ReturnType<typeof editabl
   for (const ref of project.allSheets()) if (project.isEditable(ref)) note(ref.path, inFile(ref, renameId(ref.sheet, from, to))[0].splices)
   const changes = [...byPath].filter(([, s]) => s.length > 0).map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
   return {
-    ok: true, changes, path: found.path, name: 'id', before: from, after: to, at: mapOffset(changes.find((c) => c.path === found.path)!.splices, found.element.startTag!.from, 'after'), selectors: [], label: `<${found.element.node.tagName}>`, element: source,
+    ok: true, changes, path: found.path, name: 'id', before: from, after: to, at: mapOffset(changes.find((c) => c.path === found.path)!.splices, found.element.startTag!.from, 'after'), selectors: [], label: `<${found.element.tag}>`, element: source,
     preview: [{ op: 'attribute', source, name: 'id', value: to }],
   }
 }
@@ -125,20 +126,19 @@ function refersTo(page: string, target: string, href: string, id: string): boole
 
 /** Text of an element. */
 export function planText(project: Project, { source, index, text }: TextIntent): PlannedEdit | Refused {
-  return onElement(project, source, ({ doc, element }) => {
-    const node = element.node.childNodes.filter((c) => c.nodeName === '#text')[index]
-    return { plan: setText(doc, element, index, text), edit: { name: 'text', before: node && 'value' in node ? node.value.trim() : null, after: text.trim(), label: `<${element.node.tagName}>`, preview: [] } }
+  return onElement(project, source, ({ tree, element }) => {
+    return { plan: tree.setText(element, index, text), edit: { name: 'text', before: element.texts[index]?.trim() ?? null, after: text.trim(), label: `<${element.tag}>`, preview: [] } }
   })
 }
 
 /** Another tag name, in both tags. */
 export function planTag(project: Project, { source, tag }: TagIntent): PlannedEdit | Refused {
   const found = project.element(source)
-  const why = found && whyNotNamed(found.element.node, tag.toLowerCase())
+  const why = found?.tree.whyNotNamed(found.element, tag.toLowerCase())
   if (why) return refuse('not-allowed', `It cannot be <${tag}> here: ${why}.`)
-  return onElement(project, source, ({ doc, element }) => ({
-    plan: setTagName(doc, element, tag),
-    edit: { name: 'tag', before: element.node.tagName, after: tag, label: `<${element.node.tagName}>`, preview: [] },
+  return onElement(project, source, ({ tree, element }) => ({
+    plan: tree.setTag(element, tag),
+    edit: { name: 'tag', before: element.tag, after: tag, label: `<${element.tag}>`, preview: [] },
   }))
 }
 
@@ -151,7 +151,7 @@ export function planRenameClass(project: Project, { from, to }: RenameClassInten
     if (splices.length) byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
   }
   for (const ref of project.allSheets()) if (project.isEditable(ref)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
-  for (const page of project.pages()) if (!project.readOnly(page)) note(page, renameInClassLists(project.document(page), from, to))
+  for (const page of project.pages()) if (!project.readOnly(page)) note(page, project.tree(page).renameClass(from, to))
   const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
   if (changes.length === 0) return refuse('not-found', `The project has no class ${from}.`)
   const [first] = changes

@@ -1,5 +1,5 @@
 import { appendRule, declarationsOf, escapeName, refuse, textOf, type NewRule, type Refused } from '../css'
-import { attribute } from '../html'
+import { attribute } from '../language'
 import type { Project, SheetRef } from '../project'
 import { inputSheet, readClassList, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
 import type { MakeClassIntent, PlannedEdit } from './intent'
@@ -12,7 +12,7 @@ export function planMakeClass(project: Project, { source, name }: MakeClassInten
   if (project.mentions(`.${escapeName(name)}`) || vocabulariesOf(project).some((v) => v.read(name))) return refuse('bad-name', `The project has a class ${name} already.`)
   const found = editableElement(project, source)
   if (!found.ok) return found
-  const names = readClassList(attribute(found.element.node, 'class') ?? '').map((c) => c.name)
+  const names = readClassList(attribute(found.element, 'class') ?? '').map((c) => c.name)
   const v = vocabulariesOf(project).map((vocabulary) => ({ vocabulary, known: names.filter((n) => vocabulary.read(n)) })).sort((a, b) => b.known.length - a.known.length)[0]
   if (!v || v.known.length < 2) return refuse('not-found', 'The list has no two utility classes to put into one.')
   const rule = v.vocabulary.isCompiled ? applyRule(project, name, v.known) : plainRule(project, v.vocabulary, name, v.known)

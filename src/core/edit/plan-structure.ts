@@ -1,27 +1,29 @@
 import { refuse, type EditPlan, type Refused } from '../css'
-import { attribute, classesOf, duplicateElements, escapeAttribute, insertHtml, moveElements, parentAt, removeElements, setAttribute, spanOf, unwrapElement, whyNotAt, wrapElements, type HtmlDocument, type Place, type SourceElement } from '../html'
+import { escapeAttribute } from '../html'
+import { attribute, classesOf, type ElementTree, type Place, type SourceElement } from '../language'
 import type { Project } from '../project'
 import { composeSplices, mapOffset, type Splices } from '../text'
 import type { ElementsIntent, InsertIntent, MoveIntent, PlannedEdit, SourcePlace, WrapIntent } from './intent'
 import { editableElement } from './target'
 
 /** An element by what an author knows it by: `li.harbour`. */
-export function nameOf({ node }: SourceElement): string {
-  const id = attribute(node, 'id')
-  return node.tagName + (id ? `#${id}` : (classesOf(node)[0] && `.${classesOf(node)[0]}`) || '')
+export function nameOf(element: SourceElement): string {
+  const id = attribute(element, 'id')
+  const [first] = classesOf(element)
+  return element.tag + (id ? `#${id}` : first ? `.${first}` : '')
 }
 
 /** A place in words: `before li.harbour in ul.stops`. */
-export function tellPlace(doc: HtmlDocument, place: Place): string {
-  const e = doc.element(place.element)
-  const parent = parentAt(doc, place)
+export function tellPlace(tree: ElementTree, place: Place): string {
+  const e = tree.element(place.element)
+  const parent = tree.parentAt(place)
   if (place.where === 'first' || place.where === 'last') return `${place.where} in ${nameOf(e)}`
   return `${place.where} ${nameOf(e)}${parent ? ` in ${nameOf(parent)}` : ''}`
 }
 
 type Found = Extract<ReturnType<typeof editableElement>, { ok: true }>
 
-function elements(project: Project, sources: readonly string[]): { ok: true; path: string; doc: HtmlDocument; found: readonly Found[]; ids: readonly number[] } | Refused {
+function elements(project: Project, sources: readonly string[]): { ok: true; path: string; tree: ElementTree; found: readonly Found[]; ids: readonly number[] } | Refused {
   const found: Found[] = []
   for (const source of sources) {
     const one = editableElement(project, source)
@@ -31,7 +33,7 @@ function elements(project: Project, sources: readonly string[]): { ok: true; pat
   const [first] = found
   if (!first) return refuse('not-found', 'Nothing is chosen.')
   if (found.some((f) => f.path !== first.path)) return refuse('not-allowed', 'The elements stand on several pages.')
-  return { ok: true, path: first.path, doc: first.doc, found, ids: found.map((f) => f.element.id) }
+  return { ok: true, path: first.path, tree: first.tree, found, ids: found.map((f) => f.element.id) }
 }
 
 const told = (found: readonly Found[]): string => (found.length === 1 ? nameOf(found[0].element) : `${found.length} elements`)
@@ -47,15 +49,15 @@ function edit(path: string, splices: Splices, at: number, words: Told, more: Par
 export const REFERENCES = /^(for|form|list|headers|itemref|popovertarget|commandfor|aria-(activedescendant|controls|describedby|details|errormessage|flowto|labelledby|owns))$/
 
 /** The plan with ids that came twice made others, and what refers to them within what is new. */
-function withOwnIds(doc: HtmlDocument, plan: EditPlan): EditPlan {
+function withOwnIds(tree: ElementTree, plan: EditPlan): EditPlan {
   if (!plan.ok) return plan
-  const after = doc.copy()
+  const after = tree.copy()
   after.apply(plan.splices)
-  const fresh = after.elements.filter((e) => !doc.has(e.id))
-  const taken = new Set(after.elements.filter((e) => doc.has(e.id)).flatMap((e) => attribute(e.node, 'id') ?? []))
+  const fresh = after.elements.filter((e) => !tree.has(e.id))
+  const taken = new Set(after.elements.filter((e) => tree.has(e.id)).flatMap((e) => attribute(e, 'id') ?? []))
   const renamed = new Map<string, string>()
   for (const e of fresh) {
-    const id = attribute(e.node, 'id')
+    const id = attribute(e, 'id')
     if (!id || !taken.has(id)) continue
     const stem = id.replace(/-\d+$/, '')
     let n = 2
@@ -65,14 +67,14 @@ function withOwnIds(doc: HtmlDocument, plan: EditPlan): EditPlan {
   if (renamed.size === 0) return plan
   let { splices } = plan
   for (const e of fresh) {
-    for (const { name, value } of e.node.attrs) {
+    for (const { name, value } of e.attributes) {
       const next = name === 'id' ? renamed.get(value)
         : name === 'href' && value.startsWith('#') && renamed.has(value.slice(1)) ? `#${renamed.get(value.slice(1))}`
         : REFERENCES.test(name) && value.split(/\s+/).some((v) => renamed.has(v)) ? value.split(/(\s+)/).map((v) => renamed.get(v) ?? v).join('') : undefined
       if (next === undefined) continue
-      const set = setAttribute(after, after.element(e.id), name, next)
+      const set = after.setAttribute(after.element(e.id), name, next)
       if (!set.ok) return set
-      splices = composeSplices(splices, set.splices, doc.text)
+      splices = composeSplices(splices, set.splices, tree.text)
       after.apply(set.splices)
     }
   }
@@ -80,10 +82,10 @@ function withOwnIds(doc: HtmlDocument, plan: EditPlan): EditPlan {
 }
 
 // Where the first element stands that the splices write or move.
-function writtenAt(doc: HtmlDocument, splices: Splices, fallback: number): number {
-  const after = doc.copy()
+function writtenAt(tree: ElementTree, splices: Splices, fallback: number): number {
+  const after = tree.copy()
   after.apply(splices)
-  const fresh = after.elements.find((e) => e.startTag && !doc.has(e.id))
+  const fresh = after.elements.find((e) => e.startTag && !tree.has(e.id))
   return fresh?.startTag?.from ?? fallback
 }
 
@@ -91,9 +93,9 @@ export function planInsert(project: Project, { place, html, what, adds }: Insert
   const anchor = editableElement(project, place.source)
   if (!anchor.ok) return anchor
   const at: Place = { element: anchor.element.id, where: place.where }
-  const plan = withOwnIds(anchor.doc, insertHtml(anchor.doc, at, html, true))
+  const plan = withOwnIds(anchor.tree, anchor.tree.insert(at, html, true))
   if (!plan.ok) return plan
-  return edit(anchor.path, plan.splices, writtenAt(anchor.doc, plan.splices, plan.splices[0].from), { name: what, before: null, after: `inserted ${tellPlace(anchor.doc, at)}`, label: tellPlace(anchor.doc, at) }, { ...(adds?.length && { adds }) })
+  return edit(anchor.path, plan.splices, writtenAt(anchor.tree, plan.splices, plan.splices[0].from), { name: what, before: null, after: `inserted ${tellPlace(anchor.tree, at)}`, label: tellPlace(anchor.tree, at) }, { ...(adds?.length && { adds }) })
 }
 
 export function planMove(project: Project, { sources, place }: MoveIntent): PlannedEdit | Refused {
@@ -102,44 +104,44 @@ export function planMove(project: Project, { sources, place }: MoveIntent): Plan
   const anchor = editableElement(project, place.source)
   if (!anchor.ok) return anchor
   const at: Place = { element: anchor.element.id, where: place.where }
-  const words: Told = { name: told(own.found), before: null, after: `moved ${tellPlace(anchor.doc, at)}`, label: tellPlace(anchor.doc, at) }
-  if (anchor.path !== own.path) return planMoveAcross(own, anchor.path, anchor.doc, at, words)
-  const plan = moveElements(own.doc, own.ids, at)
+  const words: Told = { name: told(own.found), before: null, after: `moved ${tellPlace(anchor.tree, at)}`, label: tellPlace(anchor.tree, at) }
+  if (anchor.path !== own.path) return planMoveAcross(own, anchor.path, anchor.tree, at, words)
+  const plan = own.tree.move(own.ids, at)
   if (!plan.ok) return plan
-  const after = own.doc.copy()
+  const after = own.tree.copy()
   after.apply(plan.splices)
   const moved = after.has(own.ids[0]) ? after.element(own.ids[0]).startTag!.from : plan.splices[0].from
   return edit(own.path, plan.splices, moved, words, { element: sources[0] })
 }
 
-function planMoveAcross(own: Extract<ReturnType<typeof elements>, { ok: true }>, path: string, doc: HtmlDocument, at: Place, words: Told): PlannedEdit | Refused {
-  const gone = removeElements(own.doc, own.ids)
-  const come = withOwnIds(doc, insertHtml(doc, at, htmlOf(own.doc, own.found.map((f) => f.element))))
+function planMoveAcross(own: Extract<ReturnType<typeof elements>, { ok: true }>, path: string, tree: ElementTree, at: Place, words: Told): PlannedEdit | Refused {
+  const gone = own.tree.remove(own.ids)
+  const come = withOwnIds(tree, tree.insert(at, htmlOf(own.tree, own.found.map((f) => f.element))))
   if (!gone.ok) return gone
   if (!come.ok) return come
-  return edit(path, come.splices, writtenAt(doc, come.splices, come.splices[0].from), words, { changes: [{ path, splices: come.splices }, { path: own.path, splices: gone.splices }] })
+  return edit(path, come.splices, writtenAt(tree, come.splices, come.splices[0].from), words, { changes: [{ path, splices: come.splices }, { path: own.path, splices: gone.splices }] })
 }
 
 /** The elements as the source has them, for a copy. */
-export const htmlOf = (doc: HtmlDocument, list: readonly SourceElement[]): string => list.map((e) => {
-  const span = spanOf(doc, e)
-  return span ? doc.text.slice(span.from, span.to) : ''
+export const htmlOf = (tree: ElementTree, list: readonly SourceElement[]): string => list.map((e) => {
+  const span = tree.spanOf(e)
+  return span ? tree.text.slice(span.from, span.to) : ''
 }).join('\n')
 
 export function planElements(project: Project, { kind, sources }: ElementsIntent): PlannedEdit | Refused {
   const own = elements(project, sources)
   if (!own.ok) return own
-  const { doc, ids, path, found } = own
+  const { tree, ids, path, found } = own
   if (kind === 'unwrap') {
-    const plan = unwrapElement(doc, ids[0])
+    const plan = tree.unwrap(ids[0])
     if (!plan.ok) return plan
-    const child = doc.elements.find((e) => e.parent === found[0].element && e.startTag)
+    const child = tree.elements.find((e) => e.parent === found[0].element && e.startTag)
     const at = child ? mapOffset(plan.splices, child.startTag!.from, 'after') : plan.splices[0].from
     return edit(path, plan.splices, at, { name: nameOf(found[0].element), before: null, after: 'its tags taken away', label: nameOf(found[0].element) }, { isElement: child !== undefined })
   }
-  const plan = kind === 'delete' ? removeElements(doc, ids) : withOwnIds(doc, duplicateElements(doc, ids))
+  const plan = kind === 'delete' ? tree.remove(ids) : withOwnIds(tree, tree.duplicate(ids))
   if (!plan.ok) return plan
-  if (kind === 'duplicate') return edit(path, plan.splices, writtenAt(doc, plan.splices, plan.splices[0].from), { name: told(found), before: null, after: 'doubled', label: `after ${nameOf(found.at(-1)!.element)}` })
+  if (kind === 'duplicate') return edit(path, plan.splices, writtenAt(tree, plan.splices, plan.splices[0].from), { name: told(found), before: null, after: 'doubled', label: `after ${nameOf(found.at(-1)!.element)}` })
   // What is in hand after it is what it stood in.
   const { parent } = found[0].element
   const at = parent?.startTag ? mapOffset(plan.splices, parent.startTag.from, 'after') : plan.splices[0].from
@@ -150,9 +152,9 @@ export function planWrap(project: Project, { sources, tag, className }: WrapInte
   const own = elements(project, sources)
   if (!own.ok) return own
   if (!/^[a-z][a-z0-9-]*$/.test(tag)) return refuse('bad-name', `“${tag}” cannot be the name of an element.`)
-  const plan = wrapElements(own.doc, own.ids, tag, className ? `<${tag} class="${escapeAttribute(className, '"')}">` : `<${tag}>`)
+  const plan = own.tree.wrap(own.ids, tag, className ? `<${tag} class="${escapeAttribute(className, '"')}">` : `<${tag}>`)
   if (!plan.ok) return plan
-  return edit(own.path, plan.splices, writtenAt(own.doc, plan.splices, plan.splices[0].from), { name: told(own.found), before: null, after: `wrapped in ${tag}${className ? `.${className.split(' ')[0]}` : ''}`, label: told(own.found) })
+  return edit(own.path, plan.splices, writtenAt(own.tree, plan.splices, plan.splices[0].from), { name: told(own.found), before: null, after: `wrapped in ${tag}${className ? `.${className.split(' ')[0]}` : ''}`, label: told(own.found) })
 }
 
 /** Where HTML would land, or why it cannot stand there. */
@@ -171,8 +173,8 @@ export function tellDrop(project: Project, sources: readonly string[], place: So
   if (!anchor.ok) return { ok: false, words: anchor.why }
   const at: Place = { element: anchor.element.id, where: place.where }
   const isInside = anchor.path === own.path && ancestorsOf(anchor.element, at.where).some((e) => own.ids.includes(e.id))
-  const why = isInside ? 'an element cannot be put into itself' : whyNotAt(anchor.doc, own.found.map((f) => f.element.node), at)
-  return why === null ? { ok: true, words: tellPlace(anchor.doc, at) } : { ok: false, words: why }
+  const why = isInside ? 'an element cannot be put into itself' : anchor.tree.whyNotAt(own.found.map((f) => f.element), at)
+  return why === null ? { ok: true, words: tellPlace(anchor.tree, at) } : { ok: false, words: why }
 }
 
 function ancestorsOf(element: SourceElement, where: Place['where']): SourceElement[] {

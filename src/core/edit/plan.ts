@@ -1,4 +1,5 @@
 import { decidingDeclaration, declarationsOf, longhandsOf, parseDeclarationList, refuse, type Refused } from '../css'
+import { attribute } from '../language'
 import { reachOfToken, type Project } from '../project'
 import type { AimRef, ClassListRef } from '../aim'
 import type { ClassWish } from '../utility'
@@ -70,7 +71,7 @@ function decidingName(project: Project, aim: RestoreIntent['aim'], name: string)
     const site = project.sheet(aim.sheet)?.sheet.site(aim.rule)
     return site ? (decidingDeclaration(declarationsOf(site.rule), longhand)?.name ?? null) : null
   }
-  const text = project.element(aim.source)?.element.node.attrs.find((a) => a.name === 'style')?.value ?? ''
+  const text = attribute(project.element(aim.source)?.element, 'style') ?? ''
   return decidingDeclaration(parseDeclarationList(text), longhand)?.name ?? null
 }
 
@@ -102,8 +103,7 @@ function planToken(project: Project, intent: SetIntent, aim: Extract<AimRef, { k
 }
 
 /**
- * Several intents as one edit. Each is planned on what the one before it leaves, so they are made in turn and then all
- * taken back; one that is refused refuses the whole.
+ * Several intents as one edit. Each is planned on what the one before it leaves; one that is refused refuses the whole.
  */
 function planTogether(project: Project, { intents, label, told }: TogetherIntent): PlannedEdit | Refused {
   const list = oneList(intents)
@@ -112,11 +112,10 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
     if (plan.ok) return { ...plan, label }
   }
   const plans: PlannedEdit[] = []
-  const made: { path: string; inverse: Splices }[] = []
   const total = new Map<string, { before: string; splices: Splices }>()
   /** The rules that were made for new ones: what goes there too stands in the same. */
   const fresh = new Map<string, AimRef>()
-  try {
+  const refused = project.trial((apply) => {
     for (const asked of intents) {
       const key = newPlace(asked)
       const there = key === null ? undefined : fresh.get(key)
@@ -129,15 +128,15 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
         const known = total.get(path)
         const before = known?.before ?? project.text(path)
         total.set(path, { before, splices: known ? composeSplices(known.splices, splices, before) : splices })
-        made.push({ path, inverse: project.apply(path, splices).inverse })
+        apply(path, splices)
       }
       plans.push(shown.ok ? { ...plan, preview: shown.preview } : plan)
       const rule = key !== null && !there ? ruleAround(project, plan.path, plan.at) : null
       if (rule) fresh.set(key!, rule)
     }
-  } finally {
-    for (const { path, inverse } of made.reverse()) project.apply(path, inverse)
-  }
+    return null
+  })
+  if (refused) return refused
   const [first, ...rest] = plans
   if (!first) throw new RangeError('There is nothing to do together')
   // Later splices of the same file move what the first one wrote.

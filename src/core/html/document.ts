@@ -1,24 +1,34 @@
 import { parse, defaultTreeAdapter, type DefaultTreeAdapterTypes } from 'parse5'
-import { applySplices, LineIndex, mapOffset, type Span, type Splices } from '../text'
+import { applySplices, invertSplices, LineIndex, mapOffset, type Span, type Splices } from '../text'
 import { attributesAfter, decidesTree, sameAttributes, shiftLocations, textAround, readText, textMayChange } from './local-edit'
 import { readStartTag, type StartTag } from './start-tag'
 
 export type P5Element = DefaultTreeAdapterTypes.Element
 export type P5Node = DefaultTreeAdapterTypes.Node
+const HTML_NAMESPACE = 'http://www.w3.org/1999/xhtml'
 type P5Parent = DefaultTreeAdapterTypes.ParentNode
 
 /** An element as the source has it. Elements that the parser implies (`tbody`, `head`) have no `startTag`. */
-export interface SourceElement {
-  /** Stays the same through edits that leave the start tag in place; unique in its document. */
-  readonly id: number
-  readonly node: P5Element
-  readonly parent: SourceElement | null
-  readonly startTag: Span | null
-  /** Null when it is implied, or the element is void. */
-  readonly endTag: Span | null
-}
+export class HtmlElement {
+  /** `id` stays the same through edits that leave the start tag in place; unique in its document. `endTag` is null when it is implied, or the element is void. */
+  constructor(readonly id: number, readonly node: P5Element, readonly parent: HtmlElement | null, public startTag: Span | null, public endTag: Span | null) {}
 
-type MovableElement = { -readonly [K in keyof SourceElement]: SourceElement[K] }
+  get tag(): string {
+    return this.node.tagName
+  }
+
+  get isHtml(): boolean {
+    return this.node.namespaceURI === HTML_NAMESPACE
+  }
+
+  get attributes(): P5Element['attrs'] {
+    return this.node.attrs
+  }
+
+  get texts(): string[] {
+    return this.node.childNodes.flatMap((c) => (c.nodeName === '#text' && 'value' in c ? [c.value] : []))
+  }
+}
 
 /** A `<style>` element's text, which is a style sheet of its own. */
 export interface EmbeddedSheet {
@@ -49,8 +59,8 @@ export class HtmlDocument {
   /** Ids of elements without a tag of their own, by parent, name and place among such. */
   private implied = new Map<string, number>()
   private index: LineIndex | null = null
-  elements: SourceElement[] = []
-  private byId = new Map<number, SourceElement>()
+  elements: HtmlElement[] = []
+  private byId = new Map<number, HtmlElement>()
   root!: DefaultTreeAdapterTypes.Document
 
   constructor(public text: string) {
@@ -64,7 +74,7 @@ export class HtmlDocument {
     this.byId = new Map()
     this.ids = new Map()
     // Iterative: 2,000 levels of nesting are no reason to fail.
-    const stack: { node: P5Node; parent: SourceElement | null }[] = [{ node: this.root, parent: null }]
+    const stack: { node: P5Node; parent: HtmlElement | null }[] = [{ node: this.root, parent: null }]
     const used = new Set<number>()
     const tags = new Set<number>()
     while (stack.length) {
@@ -79,7 +89,7 @@ export class HtmlDocument {
         const known = startTag ? idAtOffset.get(startTag.from) : undefined
         const id = startTag ? (known !== undefined && !used.has(known) ? known : ++this.lastId) : this.impliedId(parent, node.tagName, used)
         used.add(id)
-        own = { id, node, parent, startTag, endTag: location?.endTag ? toSpan(location.endTag) : null }
+        own = new HtmlElement(id, node, parent, startTag, location?.endTag ? toSpan(location.endTag) : null)
         this.elements.push(own)
         this.byId.set(id, own)
         this.ids.set(node, id)
@@ -89,7 +99,7 @@ export class HtmlDocument {
     }
   }
 
-  private impliedId(parent: SourceElement | null, tag: string, used: ReadonlySet<number>): number {
+  private impliedId(parent: HtmlElement | null, tag: string, used: ReadonlySet<number>): number {
     for (let n = 0; ; n++) {
       const key = `${parent?.id ?? ''} ${tag} ${n}`
       const id = this.implied.get(key) ?? ++this.lastId
@@ -109,7 +119,7 @@ export class HtmlDocument {
   }
 
   /** @throws RangeError when the document has no such element. */
-  element(id: number): SourceElement {
+  element(id: number): HtmlElement {
     const found = this.byId.get(id)
     if (!found) throw new RangeError(`The document has no element ${id}`)
     return found
@@ -123,7 +133,7 @@ export class HtmlDocument {
     return this.ids.get(node) ?? null
   }
 
-  startTag(element: SourceElement): StartTag | null {
+  startTag(element: HtmlElement): StartTag | null {
     return element.startTag && readStartTag(this.text, element.startTag.from, element.startTag.to)
   }
 
@@ -139,6 +149,22 @@ export class HtmlDocument {
    */
   apply(splices: Splices): AppliedTag | AppliedText | null {
     return this.applyInTag(splices) ?? this.applyInText(splices) ?? this.applyAnew(splices)
+  }
+
+  /** The same, with what takes the document back to how it was, ids and all. */
+  applyForNow(splices: Splices): { readonly done: AppliedTag | AppliedText | null; readonly takeBack: () => void } {
+    const { text, root, elements, byId, ids, lastId } = this
+    const implied = new Map(this.implied)
+    const inverse = invertSplices(splices, text)
+    const done = this.apply(splices)
+    return {
+      done,
+      takeBack: () => {
+        // What was read by itself changed the nodes that there are; else they are others.
+        if (done) this.apply(inverse)
+        else Object.assign(this, { text, root, elements, byId, ids, lastId, implied, index: null })
+      },
+    }
   }
 
   private applyInTag(splices: Splices): AppliedTag | null {
@@ -159,7 +185,7 @@ export class HtmlDocument {
 
   // Whether the element has the attributes of this tag and nobody else has: a second `<body>` adds its own, and the parser
   // copies formatting elements (HTML §13.2.4.3).
-  private isPlainTag(element: SourceElement, tag: string): boolean {
+  private isPlainTag(element: HtmlElement, tag: string): boolean {
     const { from } = element.startTag!
     return sameAttributes(attributesAfter(tag, tag), element.node.attrs) &&
       !this.elements.some((e) => e !== element && (e.node.sourceCodeLocation?.startTag ?? e.node.sourceCodeLocation)?.startOffset === from)
@@ -190,7 +216,7 @@ export class HtmlDocument {
     this.index = null
     if (by === 0) return
     shiftLocations(this.root, at, by)
-    for (const e of this.elements as MovableElement[]) {
+    for (const e of this.elements) {
       e.startTag = e.startTag && moveSpan(e.startTag, at, by)
       e.endTag = e.endTag && moveSpan(e.endTag, at, by)
     }
@@ -214,7 +240,7 @@ export class HtmlDocument {
     return null
   }
 
-  private tagText(e: SourceElement): string {
+  private tagText(e: HtmlElement): string {
     return this.text.slice(e.startTag!.from, e.startTag!.to).replace(/\s+/g, ' ')
   }
 
@@ -241,8 +267,6 @@ export class HtmlDocument {
     })
   }
 }
-
-const HTML_NAMESPACE = 'http://www.w3.org/1999/xhtml'
 
 const moveSpan = (s: Span, at: number, by: number): Span => ({ from: s.from >= at ? s.from + by : s.from, to: s.to >= at ? s.to + by : s.to })
 

@@ -1,7 +1,7 @@
 import { parseFragment } from 'parse5'
 import { refuse, type EditPlan } from '../css'
 import { lineEndOf, type Splice } from '../text'
-import { classesOf, type HtmlDocument, type SourceElement } from './document'
+import { classesOf, type HtmlDocument, type HtmlElement } from './document'
 import { isBooleanAttribute } from './attribute-names'
 import { escapeAttribute, escapeText } from './escape'
 import { attributeOf, type StartTag } from './start-tag'
@@ -26,7 +26,7 @@ const bestQuote = (value: string, house: '"' | "'"): '"' | "'" => {
 
 const BARE = /^[^\s"'=<>`]+$/
 
-function tagOf(doc: HtmlDocument, element: SourceElement): StartTag | null {
+function tagOf(doc: HtmlDocument, element: HtmlElement): StartTag | null {
   return element.startTag ? doc.startTag(element) : null
 }
 
@@ -37,7 +37,7 @@ const inLineEnds = (doc: HtmlDocument, text: string): string => (text.includes('
 const isAttributeName = (name: string): boolean => /^[^\s"'<>/=\u0000-\u001f\u007f-\u009f]+$/.test(name)
 
 /** Sets an attribute where it is written, or adds it after the last one. Decoded text; escaping is done here. */
-export function setAttribute(doc: HtmlDocument, element: SourceElement, name: string, value: string): EditPlan {
+export function setAttribute(doc: HtmlDocument, element: HtmlElement, name: string, value: string): EditPlan {
   const tag = tagOf(doc, element)
   if (!tag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
   if (!isAttributeName(name)) return refuse('bad-name', `“${name}” cannot be the name of an attribute.`)
@@ -62,7 +62,7 @@ export function setAttribute(doc: HtmlDocument, element: SourceElement, name: st
 }
 
 /** Gives an attribute another name, where it stands. */
-export function renameAttribute(doc: HtmlDocument, element: SourceElement, name: string, to: string): EditPlan {
+export function renameAttribute(doc: HtmlDocument, element: HtmlElement, name: string, to: string): EditPlan {
   const tag = tagOf(doc, element)
   if (!tag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
   if (!isAttributeName(to)) return refuse('bad-name', `“${to}” cannot be the name of an attribute.`)
@@ -75,7 +75,7 @@ export function renameAttribute(doc: HtmlDocument, element: SourceElement, name:
 }
 
 /** Takes an attribute out, with one white space before it; every duplicate of it too, so that none comes to count. */
-export function removeAttribute(doc: HtmlDocument, element: SourceElement, name: string): EditPlan {
+export function removeAttribute(doc: HtmlDocument, element: HtmlElement, name: string): EditPlan {
   const tag = tagOf(doc, element)
   if (!tag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
   const all = tag.attributes.filter((a) => a.name.toLowerCase() === name.toLowerCase())
@@ -96,7 +96,7 @@ const ESCAPABLE_TEXT = new Set(['textarea', 'title'])
 const NO_TEXT = new Set(['iframe', 'noembed', 'noframes', 'xmp', 'plaintext', 'noscript'])
 
 /** Writes other text for the `index`-th text node of an element; markup beside it stays. */
-export function setText(doc: HtmlDocument, element: SourceElement, index: number, text: string): EditPlan {
+export function setText(doc: HtmlDocument, element: HtmlElement, index: number, text: string): EditPlan {
   const { node } = element
   const texts = node.childNodes.filter((c) => c.nodeName === '#text')
   const location = texts[index]?.sourceCodeLocation
@@ -136,7 +136,7 @@ function changedPart(written: string, from: string, to: string): Splice | null {
 }
 
 /** Writes another tag name, in both tags where the source has both; attributes and content stay. */
-export function setTagName(doc: HtmlDocument, element: SourceElement, name: string): EditPlan {
+export function setTagName(doc: HtmlDocument, element: HtmlElement, name: string): EditPlan {
   const tag = tagOf(doc, element)
   if (!tag || !element.startTag) return refuse('not-found', `<${element.node.tagName}> has no tag in the source: the parser adds it.`)
   if (!/^[a-z][a-z0-9-]*$/i.test(name)) return refuse('bad-name', `“${name}” cannot be the name of an element.`)
@@ -147,7 +147,7 @@ export function setTagName(doc: HtmlDocument, element: SourceElement, name: stri
 }
 
 // Text can end up outside an element though all elements stay: an end tag within closes another than before.
-function sameChildren(a: SourceElement, b: SourceElement, otherText: boolean): boolean {
+function sameChildren(a: HtmlElement, b: HtmlElement, otherText: boolean): boolean {
   const [of, now] = [a.node.childNodes, b.node.childNodes]
   return of.length === now.length && of.every((c, i) => {
     const d = now[i]

@@ -1,4 +1,4 @@
-export { attribute, classesOf, HtmlDocument, type EmbeddedSheet, type P5Element, type SourceElement } from './document'
+export { attribute, classesOf, HtmlDocument, HtmlElement, type AppliedTag, type AppliedText, type EmbeddedSheet } from './document'
 export { isPhrasing, whyNotIn, whyNotNamed } from './content-model'
 export { indentUnit, spanOf } from './layout'
 export { duplicateElements, insertHtml, moveElements, parentAt, removeElements, unwrapElement, whyNotAt, wrapElements, type Place } from './structure'
@@ -12,3 +12,4 @@ export { attributeOf, readStartTag, type AttributeSite, type StartTag } from './
 export { uniqueSelector } from './unique-selector'
 export { isLandmark, isRow, placeNames, type Ancestor } from './kin'
 export { asPresentation, presentationAttributes } from './presentation'
+export { matcher } from './matching'

@@ -3,7 +3,7 @@ import {
   type Comment, type EditPlan, type Wanted,
 } from '../css'
 import { applySplices } from '../text'
-import { attribute, type HtmlDocument, type SourceElement } from './document'
+import { attribute, type HtmlDocument, type HtmlElement } from './document'
 import { setAttribute } from './edit'
 
 /** The `style` attribute's text after `wanted` is set in it, written as the rest of the attribute is. */
@@ -26,7 +26,7 @@ export function inlineStyleText(current: string, wanted: Wanted): string | null 
 }
 
 /** Sets one declaration in the element's `style` attribute (CSS Style Attributes §3), adding the attribute if need be. */
-export function setInlineStyle(doc: HtmlDocument, element: SourceElement, wanted: Wanted): EditPlan {
+export function setInlineStyle(doc: HtmlDocument, element: HtmlElement, wanted: Wanted): EditPlan {
   const text = inlineStyleText(attribute(element.node, 'style') ?? '', wanted)
   if (text === null) return refuse('bad-value', `“${wanted.value}” cannot stand as the value of ${wanted.name}.`)
   return setAttribute(doc, element, 'style', text)

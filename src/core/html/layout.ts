@@ -1,19 +1,19 @@
 import { lineIndent } from '../css/house-style'
 import { lineEndOf, type Span } from '../text'
-import { HtmlDocument, type SourceElement } from './document'
+import { HtmlDocument, type HtmlElement } from './document'
 
 /** How a file sets out its elements: the bytes that a new, moved or wrapped one has to fit in with. */
 
 /** Elements in whose text every character shows, or counts (HTML §15.3.1 and §13.1.2). */
 const EXACT = new Set(['pre', 'listing', 'textarea', 'script', 'style', 'xmp', 'plaintext'])
 
-export const keepsSpace = (element: SourceElement | null): boolean => {
+export const keepsSpace = (element: HtmlElement | null): boolean => {
   for (let e = element; e; e = e.parent) if (EXACT.has(e.node.tagName)) return true
   return false
 }
 
 /** Where an element is written, from its start tag to its end; white space that the parser reads into one without an end tag is left out. */
-export function spanOf(doc: HtmlDocument, element: SourceElement): Span | null {
+export function spanOf(doc: HtmlDocument, element: HtmlElement): Span | null {
   if (!element.startTag) return null
   const { from } = element.startTag
   if (element.endTag) return { from, to: element.endTag.to }
@@ -22,7 +22,7 @@ export function spanOf(doc: HtmlDocument, element: SourceElement): Span | null {
 }
 
 /** Where what an element holds is written. */
-export function contentOf(doc: HtmlDocument, element: SourceElement): Span | null {
+export function contentOf(doc: HtmlDocument, element: HtmlElement): Span | null {
   const span = spanOf(doc, element)
   return span && { from: element.startTag!.to, to: element.endTag?.from ?? span.to }
 }

@@ -1,7 +1,7 @@
-import { attribute, type HtmlDocument, type SourceElement } from './document'
+import { attribute, type HtmlDocument, type HtmlElement } from './document'
 import type { Place } from './structure'
 
-const isSheet = ({ node }: SourceElement): boolean =>
+const isSheet = ({ node }: HtmlElement): boolean =>
   node.tagName === 'style' || (node.tagName === 'link' && /(^|\s)stylesheet(\s|$)/i.test(attribute(node, 'rel') ?? ''))
 
 /** Where a new `<style>` element goes: after the last sheet in the head, else last in the head; null where the file has neither a sheet nor a tag there. */

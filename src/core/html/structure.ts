@@ -2,7 +2,7 @@ import { parseFragment } from 'parse5'
 import { refuse, type EditPlan } from '../css'
 import { applySplices, normalizeSplices, type Span, type Splice } from '../text'
 import { holdsElements, isPhrasing, pathOf, shapeOf, whyNotIn } from './content-model'
-import type { HtmlDocument, P5Element, P5Node, SourceElement } from './document'
+import type { HtmlDocument, P5Element, P5Node, HtmlElement } from './document'
 import { contentOf, endsLine, indentUnit, isOneLine, keepsSpace, laidOutAs, lineEnd, lineLead, reindented, spanOf, startsLine } from './layout'
 import { childrenOf, findNode, sameTree, treeOf, type TreeNode } from './shape'
 
@@ -16,10 +16,10 @@ export interface Place {
   readonly where: 'before' | 'after' | 'first' | 'last'
 }
 
-const noTag = (e: SourceElement) => refuse('not-found', `<${e.node.tagName}> has no tag in the source: the parser adds it.`)
+const noTag = (e: HtmlElement) => refuse('not-found', `<${e.node.tagName}> has no tag in the source: the parser adds it.`)
 
 /** The element whose child something at a place would be; null where there is none. */
-export function parentAt(doc: HtmlDocument, place: Place): SourceElement | null {
+export function parentAt(doc: HtmlDocument, place: Place): HtmlElement | null {
   const e = doc.element(place.element)
   return place.where === 'first' || place.where === 'last' ? e : e.parent
 }
@@ -57,7 +57,7 @@ interface Slot {
 const isSpaceOnly = (text: string): boolean => /^[ \t\n\f\r]*$/.test(text)
 
 /** `moving` is what is taken from where it stands, and so is no neighbour. */
-function slotOf(doc: HtmlDocument, place: Place, block: boolean, moving: readonly SourceElement[] = []): Slot | null {
+function slotOf(doc: HtmlDocument, place: Place, block: boolean, moving: readonly HtmlElement[] = []): Slot | null {
   const element = doc.element(place.element)
   const span = spanOf(doc, element)
   if (!span) return null
@@ -90,12 +90,12 @@ function slotOf(doc: HtmlDocument, place: Place, block: boolean, moving: readonl
 }
 
 // Whether nothing but white space, or what is about to go, stands there.
-function isOnlyFilledBy(doc: HtmlDocument, moving: readonly SourceElement[], from: number, to: number): boolean {
+function isOnlyFilledBy(doc: HtmlDocument, moving: readonly HtmlElement[], from: number, to: number): boolean {
   const gone = moving.flatMap((e) => spanOf(doc, e) ?? []).filter((s) => s.from >= from && s.to <= to).map((s) => ({ from: s.from - from, to: s.to - from, insert: '' }))
   return isSpaceOnly(applySplices(doc.text.slice(from, to), gone))
 }
 
-function besideSlot(doc: HtmlDocument, element: SourceElement, where: 'before' | 'after'): Slot {
+function besideSlot(doc: HtmlDocument, element: HtmlElement, where: 'before' | 'after'): Slot {
   const span = spanOf(doc, element)!
   const indent = lineLead(doc.text, span.from)
   const at = where === 'before' ? span.from : span.to
@@ -109,7 +109,7 @@ function besideSlot(doc: HtmlDocument, element: SourceElement, where: 'before' |
 }
 
 // The white space that elements on one line have between them here; none where text stands between.
-function gapBeside(doc: HtmlDocument, element: SourceElement): string {
+function gapBeside(doc: HtmlDocument, element: HtmlElement): string {
   const siblings = doc.elements.filter((e) => e.parent === element.parent && e.startTag)
   const at = siblings.indexOf(element)
   const gaps = [[siblings[at], siblings[at + 1]], [siblings[at - 1], siblings[at]]].flatMap(([a, b]) => {
@@ -121,7 +121,7 @@ function gapBeside(doc: HtmlDocument, element: SourceElement): string {
 }
 
 /** The splice that takes an element out, with its line where it has one for itself. */
-function removal(doc: HtmlDocument, element: SourceElement): Splice | null {
+function removal(doc: HtmlDocument, element: HtmlElement): Splice | null {
   const span = spanOf(doc, element)
   if (!span) return null
   const { text } = doc
@@ -257,7 +257,7 @@ function apart(splices: readonly Splice[]): Splice[] {
 }
 
 // In document order, without those that stand in another of them.
-function outermost(doc: HtmlDocument, ids: readonly number[]): SourceElement[] {
+function outermost(doc: HtmlDocument, ids: readonly number[]): HtmlElement[] {
   const wanted = new Set(ids)
   return doc.elements.filter((e) => {
     if (!wanted.has(e.id)) return false
@@ -270,7 +270,7 @@ function outermost(doc: HtmlDocument, ids: readonly number[]): SourceElement[] {
 export function moveElements(doc: HtmlDocument, ids: readonly number[], place: Place): EditPlan {
   const own = outermost(doc, ids)
   const target = doc.element(place.element)
-  for (let e: SourceElement | null = target; e; e = e.parent) if (own.includes(e)) return refuse('not-allowed', 'An element cannot be put into itself.')
+  for (let e: HtmlElement | null = target; e; e = e.parent) if (own.includes(e)) return refuse('not-allowed', 'An element cannot be put into itself.')
   if (own.some((e) => /^(html|head|body)$/.test(e.node.tagName))) return refuse('not-allowed', 'The page’s own elements stay where they are.')
   const why = whyNotAt(doc, own.map((e) => e.node), place)
   if (why) return refuse('not-allowed', `It cannot stand there: ${why}.`)

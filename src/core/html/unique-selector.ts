@@ -1,12 +1,12 @@
 import { escapeName } from '../css'
-import { attribute, classesOf, type HtmlDocument, type SourceElement } from './document'
+import { attribute, classesOf, type HtmlDocument, type HtmlElement } from './document'
 
-const isPlain = (e: SourceElement): boolean => e.startTag !== null
+const isPlain = (e: HtmlElement): boolean => e.startTag !== null
 
 /** A short selector that names just this element of its page as the source has it: by its id, its class, what it stands in, or its place. */
-export function uniqueSelector(doc: HtmlDocument, element: SourceElement): string {
+export function uniqueSelector(doc: HtmlDocument, element: HtmlElement): string {
   const all = doc.elements.filter(isPlain)
-  const names = (e: SourceElement): string[] => {
+  const names = (e: HtmlElement): string[] => {
     const { tagName } = e.node
     const id = attribute(e.node, 'id')
     const classes = classesOf(e.node).map((c) => `.${escapeName(c)}`)
@@ -25,9 +25,9 @@ export function uniqueSelector(doc: HtmlDocument, element: SourceElement): strin
     break
   }
   const path: string[] = []
-  for (let e: SourceElement | null = element; e; e = e.parent) {
+  for (let e: HtmlElement | null = element; e; e = e.parent) {
     const { node, parent } = e
-    const like: SourceElement[] = all.filter((x) => x.parent === parent && x.node.tagName === node.tagName)
+    const like: HtmlElement[] = all.filter((x) => x.parent === parent && x.node.tagName === node.tagName)
     const id = attribute(node, 'id')
     if (id && all.filter((x) => attribute(x.node, 'id') === id).length === 1) {
       path.unshift(`#${escapeName(id)}`)
@@ -38,7 +38,7 @@ export function uniqueSelector(doc: HtmlDocument, element: SourceElement): strin
   return path.join(' > ')
 }
 
-function isWithin(e: SourceElement, around: SourceElement): boolean {
+function isWithin(e: HtmlElement, around: HtmlElement): boolean {
   for (let p = e.parent; p; p = p.parent) if (p === around) return true
   return false
 }

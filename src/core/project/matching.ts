@@ -1,5 +1,5 @@
 import { resolvedSelectors, textOf } from '../css'
-import { setTagName, type HtmlDocument } from '../html'
+import { type ElementTree } from '../language'
 import type { Project } from './project'
 import { matcher } from './reach'
 
@@ -28,25 +28,25 @@ function* rulesOf(project: Project): Generator<RuleNote & { readonly selectors: 
   }
 }
 
-const matched = (doc: HtmlDocument, selectors: readonly string[]): Set<number> | null => {
-  const test = matcher(selectors)
-  return test && new Set(doc.elements.filter((e) => test(e.node)).map((e) => e.id))
+const matched = (tree: ElementTree, selectors: readonly string[]): Set<number> | null => {
+  const test = matcher(tree, selectors)
+  return test && new Set(tree.elements.filter((e) => test(e)).map((e) => e.id))
 }
 
 /** The rules of the project that would match other elements of the page if an element had another tag name. */
 export function changedByTag(project: Project, source: string, tag: string): MatchChange[] {
   const found = project.element(source)
-  const plan = found && setTagName(found.doc, found.element, tag)
+  const plan = found && found.tree.setTag(found.element, tag)
   if (!found || !plan?.ok) return []
-  const after = found.doc.copy()
+  const after = found.tree.copy()
   after.apply(plan.splices)
-  const { id, node } = found.element
+  const { id, tag: now } = found.element
   // Only a selector that names a tag, or counts by type, can tell.
-  const telling = new RegExp(`(^|[^\\w.#-])(${node.tagName}|${tag.replace(/[^\w-]/g, '')})(?![\\w-])|of-type`, 'i')
+  const telling = new RegExp(`(^|[^\\w.#-])(${now}|${tag.replace(/[^\w-]/g, '')})(?![\\w-])|of-type`, 'i')
   const out: MatchChange[] = []
   for (const { selectors, selector, path, line } of rulesOf(project)) {
     if (!selectors.some((s) => telling.test(s))) continue
-    const [was, is] = [matched(found.doc, selectors), matched(after, selectors)]
+    const [was, is] = [matched(found.tree, selectors), matched(after, selectors)]
     if (!was || !is) continue
     const others = [...was].filter((e) => e !== id && !is.has(e)).length + [...is].filter((e) => e !== id && !was.has(e)).length
     const own = was.has(id) === is.has(id) ? null : was.has(id) ? 'stops' : 'starts'

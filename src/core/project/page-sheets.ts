@@ -1,4 +1,4 @@
-import { attribute } from '../html'
+import { attribute } from '../language'
 import { fileNamed } from '../text'
 import type { Project } from './project'
 
@@ -22,12 +22,12 @@ function readPage(project: Project, page: string): Set<string> {
     out.add(path)
     importsOf(project, path).forEach((inner) => add(inner, path))
   }
-  const doc = project.document(page)
-  const base = doc.elements.find((e) => e.node.tagName === 'base')
-  const from = base ? (fileNamed(attribute(base.node, 'href') ?? '', page) ?? page) : page
-  for (const e of doc.elements) {
-    if (e.node.tagName === 'link' && /(^|\s)stylesheet(\s|$)/i.test(attribute(e.node, 'rel') ?? '')) add(attribute(e.node, 'href') ?? '', from)
-    if (e.node.tagName !== 'style') continue
+  const tree = project.tree(page)
+  const base = tree.elements.find((e) => e.tag === 'base')
+  const from = base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page
+  for (const e of tree.elements) {
+    if (e.tag === 'link' && /(^|\s)stylesheet(\s|$)/i.test(attribute(e, 'rel') ?? '')) add(attribute(e, 'href') ?? '', from)
+    if (e.tag !== 'style') continue
     const key = `#${project.sourceOf(page, e.id)}`
     out.add(key)
     importsOf(project, key).forEach((inner) => add(inner, from))

@@ -1,9 +1,7 @@
 import { declarationsOf, isRootRule, measureHouseStyle, packedOutline, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type PackedOutline, type RuleSite } from '../css'
-import { HtmlDocument, publishHtml } from '../html'
-import { applySplices, decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Span, type Splices } from '../text'
+import { languageOf, lineInSheet, roleOf, type ElementTree, type Role, type SheetPart, type SourceElement, type SourceFile, type SourceLanguage } from '../language'
+import { decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Splices } from '../text'
 import { ValueKinds } from './value-kinds'
-
-export type FileKind = 'html' | 'css' | 'text' | 'binary'
 
 /** A file as it was brought in or last saved. */
 export interface StoredFile {
@@ -17,18 +15,15 @@ export interface StoredFile {
 interface OpenFile {
   readonly key: number
   readonly path: string
-  readonly kind: FileKind
+  readonly language: SourceLanguage
   readonly bom: boolean
   /** Why it cannot be edited; null when it can. */
   readonly readOnly: string | null
   readonly original: string
   /** The bytes of a file that cannot be decoded. */
   readonly raw: Uint8Array | null
-  /** Read when it is first asked for: most pages of a large site are not, for a long time. */
-  doc: HtmlDocument | null
-  sheet: Sheet | null
-  text: string | null
-  style: HouseStyle | null
+  /** Read when it is first asked for: most pages of a large site are not, for a long time. Null in a file that cannot be edited, too. */
+  source: SourceFile | null
 }
 
 /** A style sheet wherever it stands: a file, or the text of a `<style>` element. */
@@ -61,12 +56,6 @@ export interface Touched {
   readonly structure: boolean
 }
 
-const EXTENSIONS = new Map<string, FileKind>(Object.entries({
-  html: 'html', htm: 'html', css: 'css', js: 'text', mjs: 'text', cjs: 'text', jsx: 'text', ts: 'text', tsx: 'text', webmanifest: 'text', json: 'text', svg: 'text', txt: 'text', md: 'text', xml: 'text',
-}))
-
-export const kindOf = (path: string): FileKind => EXTENSIONS.get(/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? '') ?? 'binary'
-
 /** Whether a sheet is what a compiler of utility classes wrote: its banner says so. The next build writes it again. */
 export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss\b/i.test(sheet.slice(0, 200))
 
@@ -77,12 +66,6 @@ export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): b
 export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean => isVendored({ path, sheet }) || /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(path)
 
 const REPLACED = '='
-
-interface Embedded {
-  readonly sheet: Sheet
-  readonly style: HouseStyle
-  base: number
-}
 
 function note<T>(lists: Map<string, T[]>, name: string, ...more: readonly T[]): void {
   const list = lists.get(name)
@@ -109,23 +92,23 @@ const TOKENS = new SheetMemo((sheet) => {
 export class Project {
   private readonly files = new Map<string, OpenFile>()
   private readonly byKey = new Map<number, OpenFile>()
-  private readonly embedded = new Map<string, Embedded>()
   /** Sheets that stand for files which a build would write, by the path they are served at. */
   private readonly generated = new Map<string, { sheet: Sheet; style: HouseStyle; from: string; sources: readonly string[] }>()
 
   constructor(stored: readonly StoredFile[]) {
     for (const f of stored) {
-      const kind = kindOf(f.path)
-      if (kind === 'binary') continue
-      const file = open(f, kind)
+      const language = languageOf(f.path)
+      if (!language) continue
+      const file = open(f, language)
       this.files.set(f.path, file)
       this.byKey.set(f.key, file)
     }
   }
 
-  /** Counts up with each edit: what is derived from rules as objects is stale then. */
+  private lastRevision = 0
+  /** Another with each edit: what is derived from rules as objects is stale then. */
   ruleRevision = 0
-  /** Counts up with each edit of a page: what is matched against elements is stale then. */
+  /** Another with each edit of a page: what is matched against elements is stale then. */
   treeRevision = 0
 
   /** Declarations, as `name: value`, by whether the engine takes them; filled by who can ask it. */
@@ -182,8 +165,7 @@ export class Project {
   /** The project's pages, in order of their paths, `index.html` first. */
   pages(): string[] {
     const rank = (p: string) => (p === 'index.html' ? 0 : 1)
-    return [...this.files.values()].filter((f) => f.kind === 'html').map((f) => f.path)
-      .sort((a, b) => rank(a) - rank(b) || a.split('/').length - b.split('/').length || a.localeCompare(b))
+    return this.pathsOf('page').sort((a, b) => rank(a) - rank(b) || a.split('/').length - b.split('/').length || a.localeCompare(b))
   }
 
   /** Puts a sheet in the place of the file that a build would write from `from`, out of the sheets at `sources`. What the rules were is gone with them. */
@@ -192,7 +174,7 @@ export class Project {
     if (known?.sheet.text === text) return
     const sheet = new Sheet(text)
     this.generated.set(path, { sheet, style: measureHouseStyle(sheet), from, sources })
-    this.ruleRevision++
+    this.ruleRevision = ++this.lastRevision
     this.knownKinds = null
   }
 
@@ -201,8 +183,12 @@ export class Project {
     return [...this.generated].map(([path, { sources }]) => ({ ref: this.sheet(path)!, sources: sources.flatMap((s) => this.sourceSheet(s) ?? []) }))
   }
 
+  private pathsOf(role: Role): string[] {
+    return [...this.files.values()].filter((f) => roleOf(f.path) === role).map((f) => f.path)
+  }
+
   sheetPaths(): string[] {
-    return [...this.files.values()].filter((f) => f.kind === 'css').map((f) => f.path)
+    return this.pathsOf('sheet')
   }
 
   /** All that is source text: pages, sheets, and scripts and the like, each kind by its paths. */
@@ -212,7 +198,7 @@ export class Project {
 
   /** Source text that is neither page nor sheet. */
   textPaths(): string[] {
-    return [...this.files.values()].filter((f) => f.kind === 'text').map((f) => f.path)
+    return this.pathsOf('text')
   }
 
   has(path: string): boolean {
@@ -240,7 +226,7 @@ export class Project {
     const made = this.files.has(path) ? null : this.generated.get(path)
     if (made) return made.sheet.text
     const f = this.file(path)
-    return f.sheet?.text ?? f.doc?.text ?? f.text ?? f.original
+    return f.source?.text ?? f.original
   }
 
   original(path: string): string {
@@ -260,38 +246,33 @@ export class Project {
   /** 1-based line of an offset in the file as it is now. */
   lineAt(path: string, offset: number): number {
     const made = this.files.has(path) ? null : this.generated.get(path)
-    if (made) return lineIn(made.sheet, offset)
+    if (made) return lineInSheet(made.sheet, offset)
     const f = this.file(path)
-    const doc = this.docOf(f)
-    if (doc) return doc.lineAt(offset)
-    return f.sheet ? lineIn(f.sheet, offset) : new LineIndex(this.text(path)).lineAt(offset)
+    return this.sourceOfFile(f)?.lineAt(offset) ?? new LineIndex(f.original).lineAt(offset)
   }
 
   /** 1-based line of an offset in a sheet's file. */
   lineIn(ref: SheetRef, offset: number): number {
-    return ref.generated === null ? this.lineAt(ref.path, ref.base + offset) : lineIn(ref.sheet, offset)
+    return ref.generated === null ? this.lineAt(ref.path, ref.base + offset) : lineInSheet(ref.sheet, offset)
   }
 
-  private docOf(file: OpenFile): HtmlDocument | null {
-    if (file.kind === 'html' && !file.doc && !file.readOnly) {
-      file.doc = new HtmlDocument(file.original)
-      this.refreshEmbedded(file, null)
-    }
-    return file.doc
+  private sourceOfFile(file: OpenFile): SourceFile | null {
+    return file.readOnly ? null : (file.source ??= file.language.read(file.original))
   }
 
-  document(path: string): HtmlDocument {
-    const doc = this.docOf(this.file(path))
-    if (!doc) throw new RangeError(`${path} is not an HTML file`)
-    return doc
+  /** The elements of a page. @throws RangeError when the file has none. */
+  tree(path: string): ElementTree {
+    const tree = this.sourceOfFile(this.file(path))?.tree
+    if (!tree) throw new RangeError(`${path} has no elements`)
+    return tree
   }
 
-  /** The document and element of a source such as `3.17`; null when it is not in the project any more. */
-  element(source: string): { path: string; doc: HtmlDocument; element: ReturnType<HtmlDocument['element']> } | null {
+  /** The tree and element of a source such as `3.17`; null when it is not in the project any more. */
+  element(source: string): { path: string; tree: ElementTree; element: SourceElement } | null {
     const [key, id] = source.split('.').map(Number)
     const file = this.byKey.get(key)
-    const doc = file ? this.docOf(file) : null
-    return file && doc?.has(id) ? { path: file.path, doc, element: doc.element(id) } : null
+    const tree = file && this.sourceOfFile(file)?.tree
+    return file && tree?.has(id) ? { path: file.path, tree, element: tree.element(id) } : null
   }
 
   /** The number that stands for a file in the ids of its elements. */
@@ -308,26 +289,36 @@ export class Project {
     const made = this.generated.get(key)
     if (made) return { key, path: key, sheet: made.sheet, style: made.style, base: 0, generated: made.from }
     if (key.startsWith(REPLACED)) return this.sourceSheet(key.slice(REPLACED.length))
-    if (key.startsWith('#')) {
-      const file = this.byKey.get(Number(key.slice(1).split('.')[0]))
-      if (file) this.docOf(file)
-      const found = this.embedded.get(key)
-      return found && file ? { key, path: file.path, generated: null, ...found } : null
-    }
-    const f = this.files.get(key)
-    return f?.sheet ? refOf(key, f, f.sheet) : null
+    const embedded = /^#(\d+)\.(\d+)$/.exec(key)
+    const file = embedded ? this.byKey.get(Number(embedded[1])) : this.files.get(key)
+    const part = file && this.partsOf(file).find((p) => p.element === (embedded ? Number(embedded[2]) : null))
+    return part ? refOf(key, file, part) : null
   }
 
+  private partsOf(file: OpenFile): readonly SheetPart[] {
+    // No file is read to find that it holds none.
+    return file.source || file.language.mayHoldSheets(file.original) ? (this.sourceOfFile(file)?.sheets() ?? []) : []
+  }
+
+  /** Sheets that are files, then those that stand in files, then what a build would write. */
   allSheets(): SheetRef[] {
-    for (const f of this.files.values()) if (f.kind === 'html' && !f.doc && /<style/i.test(f.original)) this.docOf(f)
+    const embedded = [...this.files.values()].flatMap((f) => (roleOf(f.path) === 'sheet' ? [] : this.partsOf(f).map((part) => keyOfPart(f, part.element))))
     const replaced = [...this.generated.keys()].filter((path) => this.files.has(path)).map((path) => REPLACED + path)
-    return [...new Set([...this.sheetPaths(), ...this.embedded.keys(), ...this.generated.keys(), ...replaced])].flatMap((key) => this.sheet(key) ?? [])
+    return [...new Set([...this.sheetPaths(), ...embedded, ...this.generated.keys(), ...replaced])].flatMap((key) => this.sheet(key) ?? [])
+  }
+
+  /** The sheets that a file is or holds, in the order of its text, as its source has them. */
+  sheetsIn(path: string): SheetRef[] {
+    const file = this.file(path)
+    if (roleOf(path) === 'sheet') return [this.sourceSheet(path) ?? []].flat()
+    return this.partsOf(file).map((part) => refOf(keyOfPart(file, part.element), file, part))
   }
 
   /** The sheet of a file as its source has it, whatever is served in its place. */
   sourceSheet(path: string): SheetRef | null {
     const f = this.files.get(path)
-    return f?.sheet ? refOf(this.generated.has(path) ? REPLACED + path : path, f, f.sheet) : null
+    const part = f && roleOf(path) === 'sheet' ? this.partsOf(f)[0] : undefined
+    return f && part ? refOf(this.generated.has(path) ? REPLACED + path : path, f, part) : null
   }
 
   outline(key: string): PackedOutline {
@@ -340,8 +331,33 @@ export class Project {
     const made = this.generated.get(path)
     if (made) return made.sheet.text
     const f = this.file(path)
-    const doc = this.docOf(f)
-    return doc ? publishHtml(doc, f.key, script) : this.bytes(path)
+    return this.sourceOfFile(f)?.published(f.key, script) ?? this.bytes(path)
+  }
+
+  // Of a file as it is before the splices.
+  private countEdit(source: SourceFile, splices: Splices): void {
+    this.ruleRevision = ++this.lastRevision
+    if (source.tree) this.treeRevision = this.lastRevision
+    // Only a changed custom property can change what variables hold.
+    if (splices.some((s) => (s.insert + source.slice({ from: Math.max(0, s.from - 200), to: s.to })).includes('--'))) this.knownKinds = null
+  }
+
+  /** What `work` gives, which may apply splices by `apply` to see what they lead to; afterwards text, ids and revisions are as they were. */
+  trial<T>(work: (apply: (path: string, splices: Splices) => void) => T): T {
+    const { ruleRevision, treeRevision, knownKinds, tokens } = this
+    const taken: (() => void)[] = []
+    try {
+      return work((path, set) => {
+        const source = this.sourceOfFile(this.file(path))
+        if (!source) throw new RangeError(`${path} cannot be edited`)
+        const splices = normalizeSplices(set)
+        this.countEdit(source, splices)
+        taken.push(source.applyForNow(splices))
+      })
+    } finally {
+      for (const takeBack of taken.reverse()) takeBack()
+      Object.assign(this, { ruleRevision, treeRevision, knownKinds, tokens })
+    }
   }
 
   /** Applies splices to a file. Gives the splices that undo them, and what the page has to take in. */
@@ -349,83 +365,23 @@ export class Project {
     const file = this.file(path)
     if (file.readOnly) throw new RangeError(`${path} cannot be edited: ${file.readOnly}`)
     const splices = normalizeSplices(set)
-    const doc = this.docOf(file)
+    const source = this.sourceOfFile(file)!
     let shift = 0
     const inverse = splices.map((s) => {
       const from = s.from + shift
       shift += s.insert.length - (s.to - s.from)
-      return { from, to: from + s.insert.length, insert: this.slice(file, s) }
+      return { from, to: from + s.insert.length, insert: source.slice(s) }
     })
-    this.ruleRevision++
-    // Only a changed custom property can change what variables hold.
-    if (splices.some((s) => /--/.test(this.around(file, s)))) this.knownKinds = null
-    if (file.sheet) {
-      file.sheet.apply(splices)
-      return { inverse, touched: { sheets: [path], attributes: [], texts: [], structure: false } }
+    this.countEdit(source, splices)
+    const { sheets, attributes, texts, structure } = source.apply(splices)
+    const sourceOf = (element: number) => `${file.key}.${element}`
+    return {
+      inverse,
+      touched: {
+        sheets: sheets.map((element) => keyOfPart(file, element)), structure,
+        attributes: attributes.map(({ element, ...rest }) => ({ source: sourceOf(element), ...rest })), texts: texts.map(({ element, ...rest }) => ({ source: sourceOf(element), ...rest })),
+      },
     }
-    if (doc) {
-      this.treeRevision++
-      return { inverse, touched: this.applyHtml(file, doc, splices) }
-    }
-    file.text = applySplices(file.text ?? '', splices)
-    return { inverse, touched: { sheets: [], attributes: [], texts: [], structure: true } }
-  }
-
-  private around(file: OpenFile, s: { from: number; to: number; insert: string }): string {
-    return s.insert + this.slice(file, { from: Math.max(0, s.from - 200), to: s.to })
-  }
-
-  private slice(file: OpenFile, span: Span): string {
-    return file.sheet ? file.sheet.slice(span.from, span.to) : (file.doc?.text ?? file.text ?? '').slice(span.from, span.to)
-  }
-
-  private applyHtml(file: OpenFile, doc: HtmlDocument, splices: Splices): Touched {
-    const before = new Map(doc.elements.filter((e) => e.startTag).map((e) => [e.id, e]))
-    const styles = doc.embeddedSheets()
-    const inStyle = styles.filter((s) => splices.every((x) => x.from >= s.content.from && x.to <= s.content.to))
-    const inTag = splices.every((x) => [...before.values()].some((e) => x.from > e.startTag!.from && x.to < e.startTag!.to))
-    const done = doc.apply(splices)
-    const sheets = this.refreshEmbedded(file, inStyle.length ? { id: inStyle[0].element, splices } : null)
-    if (done?.kind === 'tag') return { sheets, attributes: attributeChanges(`${file.key}.${done.id}`, done.attrs, doc.element(done.id).node.attrs), texts: [], structure: false }
-    if (done && inStyle.length === 0 && doc.element(done.id).node.tagName !== 'script') return { sheets, attributes: [], texts: [{ source: `${file.key}.${done.id}`, index: done.index, before: done.before, after: done.after }], structure: false }
-    const attributes: Touched['attributes'][number][] = []
-    let same = doc.elements.filter((e) => e.startTag).length === before.size
-    for (const e of doc.elements) {
-      if (!e.startTag) continue
-      const old = before.get(e.id)
-      if (!old || old.node.tagName !== e.node.tagName) {
-        same = false
-        break
-      }
-      attributes.push(...attributeChanges(`${file.key}.${e.id}`, old.node.attrs, e.node.attrs))
-    }
-    return { sheets, attributes, texts: [], structure: !same || !(inTag || inStyle.length > 0) }
-  }
-
-  // Sheets in `<style>` elements are kept, with the ids of their rules, while their text is unchanged or edited inside.
-  private refreshEmbedded(file: OpenFile, edited: { id: number; splices: Splices } | null): string[] {
-    if (!file.doc) return []
-    const changed: string[] = []
-    const prefix = `#${file.key}.`
-    const seen = new Set<string>()
-    for (const { element, content } of file.doc.embeddedSheets()) {
-      const key = prefix + element
-      seen.add(key)
-      const text = file.doc.text.slice(content.from, content.to)
-      const known = this.embedded.get(key)
-      if (known && edited?.id === element) {
-        known.sheet.apply(edited.splices.map((s) => ({ ...s, from: s.from - content.from, to: s.to - content.from })))
-        changed.push(key)
-      }
-      if (known && known.sheet.text === text) known.base = content.from
-      else {
-        const sheet = new Sheet(text)
-        this.embedded.set(key, { sheet, style: measureHouseStyle(sheet), base: content.from })
-        if (known && !changed.includes(key)) changed.push(key)
-      }
-    }
-    for (const key of this.embedded.keys()) if (key.startsWith(prefix) && !seen.has(key)) this.embedded.delete(key)
-    return changed
   }
 
   /** Files whose bytes differ from those they were brought in with. */
@@ -434,39 +390,23 @@ export class Project {
   }
 }
 
-function lineIn(sheet: Sheet, offset: number): number {
-  const statement = sheet.statementAt(offset)
-  return statement ? sheet.lineAt(statement, offset - statement.start) : 1
-}
+const keyOfPart = (file: OpenFile, element: number | null): string => (element === null ? file.path : `#${file.key}.${element}`)
 
-type Attributes = readonly { readonly name: string; readonly value: string }[]
-
-function attributeChanges(source: string, before: Attributes, after: Attributes): Touched['attributes'][number][] {
-  const valueIn = (list: Attributes, name: string) => list.find((a) => a.name === name)?.value ?? null
-  return [...new Set([...before, ...after].map((a) => a.name))]
-    .flatMap((name) => (valueIn(before, name) === valueIn(after, name) ? [] : [{ source, name, value: valueIn(after, name) }]))
-}
-
-// Its style is measured when it is first asked for, which takes the sheet apart.
-const refOf = (key: string, f: OpenFile, sheet: Sheet): SheetRef => ({
-  key, path: f.path, sheet, base: 0, generated: null,
+// Its style is measured when it is first asked for.
+const refOf = (key: string, { path }: OpenFile, part: SheetPart): SheetRef => ({
+  key, path, sheet: part.sheet, base: part.base, generated: null,
   get style() {
-    return (f.style ??= measureHouseStyle(sheet))
+    return part.style
   },
 })
 
-function open(f: StoredFile, kind: Exclude<FileKind, 'binary'>): OpenFile {
-  const base = { key: f.key, path: f.path, kind }
+function open(f: StoredFile, language: SourceLanguage): OpenFile {
+  const { key, path } = f
   try {
     const { bom, text } = decodeSource(f.bytes)
-    const sheet = kind === 'css' ? new Sheet(text) : null
-    return {
-      ...base, bom, readOnly: null, original: text, raw: null, text: kind === 'text' ? text : null, sheet,
-      doc: null, style: null,
-    }
+    return { key, path, language, bom, readOnly: null, original: text, raw: null, source: null }
   } catch (error) {
     if (!(error instanceof EncodingError)) throw error
-    const text = new TextDecoder('windows-1252').decode(f.bytes)
-    return { ...base, bom: false, readOnly: error.message, original: text, raw: f.bytes, text, doc: null, sheet: null, style: null }
+    return { key, path, language, bom: false, readOnly: error.message, original: new TextDecoder('windows-1252').decode(f.bytes), raw: f.bytes, source: null }
   }
 }

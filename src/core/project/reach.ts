@@ -1,34 +1,8 @@
-import { compile, type Options } from 'css-select'
-import type { DefaultTreeAdapterTypes } from 'parse5'
 import parser from 'postcss-selector-parser'
-import { classesOf, placeNames, type Ancestor, type P5Element } from '../html'
+import { placeNames, type Ancestor } from '../html'
+import { classesOf, type ElementTree, type SourceElement } from '../language'
 import { pagesWithSheet } from './page-sheets'
 import type { Project } from './project'
-
-type P5Node = DefaultTreeAdapterTypes.ChildNode
-
-const isTag = (node: P5Node): node is P5Element => 'tagName' in node
-const parentOf = (node: P5Node): P5Element | null => {
-  const parent = node.parentNode
-  return parent && 'tagName' in parent ? parent : null
-}
-const childrenOf = (node: P5Node): P5Node[] =>
-  'content' in node ? ((node as DefaultTreeAdapterTypes.Template).content.childNodes as P5Node[]) : 'childNodes' in node ? (node.childNodes as P5Node[]) : []
-
-const textOf = (node: P5Node): string => ('value' in node ? node.value : childrenOf(node).map(textOf).join(''))
-
-const adapter: Options<P5Node, P5Element>['adapter'] = {
-  isTag,
-  getName: (e) => e.tagName,
-  getChildren: childrenOf,
-  getParent: parentOf,
-  getSiblings: (node) => (node.parentNode ? ([...node.parentNode.childNodes] as P5Node[]) : [node]),
-  getText: textOf,
-  getAttributeValue: (e, name) => e.attrs.find((a) => a.name === name)?.value,
-  hasAttrib: (e, name) => e.attrs.some((a) => a.name === name),
-  removeSubsets: (nodes) => nodes,
-  equals: (a, b) => a === b,
-}
 
 /** States that come and go; an element is within reach whether or not it is in one now. */
 const DYNAMIC = /^:(hover|active|focus|focus-visible|focus-within|visited|link|any-link|target|target-within|checked|default|indeterminate|placeholder-shown|autofill|valid|invalid|user-valid|user-invalid|in-range|out-of-range|modal|open|popover-open|fullscreen|playing|paused)$/i
@@ -59,7 +33,7 @@ export interface Kind {
 }
 
 /** What selectors match on each page. */
-type Reached = readonly (readonly P5Element[])[]
+type Reached = readonly (readonly SourceElement[])[]
 
 const reached = new WeakMap<Project, { of: number; known: Map<string, Reached | null> }>()
 
@@ -70,8 +44,16 @@ function elementsReached(project: Project, selectors: readonly string[]): Reache
   const key = selectors.join(',')
   const known = cache.known.get(key)
   if (known !== undefined) return known
-  const test = matcher(selectors)
-  const found = test && project.pages().map((page) => (project.readOnly(page) ? [] : project.document(page).elements.filter((e) => e.startTag && test(e.node)).map((e) => e.node)))
+  let found: SourceElement[][] | null = []
+  for (const page of project.pages()) {
+    const doc = project.readOnly(page) ? null : project.tree(page)
+    const test = doc && matcher(doc, selectors)
+    if (doc && !test) {
+      found = null
+      break
+    }
+    found.push(doc ? doc.elements.filter((e) => e.startTag && test!(e)) : [])
+  }
   cache.known.set(key, found)
   return found
 }
@@ -88,13 +70,13 @@ export function reachesOnlyKin(project: Project, selectors: readonly string[], k
   return all !== null && all.flat().every((e) => isOfKind(e, kind))
 }
 
-function isOfKind(e: P5Element, kind: Kind): boolean {
+function isOfKind(e: SourceElement, kind: Kind): boolean {
   if (kind.classes.length) return kind.classes.some((c) => classesOf(e).includes(c))
-  return e.tagName === kind.tag && placeNames(ancestorsOf(e)).some((name) => kind.place.includes(name))
+  return e.tag === kind.tag && placeNames(ancestorsOf(e)).some((name) => kind.place.includes(name))
 }
 
-function* ancestorsOf(e: P5Element): Generator<Ancestor> {
-  for (let above = parentOf(e); above; above = parentOf(above)) yield { tag: above.tagName, classes: classesOf(above) }
+function* ancestorsOf(e: SourceElement): Generator<Ancestor> {
+  for (let above = e.parent; above; above = above.parent) yield { tag: above.tag, classes: classesOf(above) }
 }
 
 /**
@@ -102,21 +84,16 @@ function* ancestorsOf(e: P5Element): Generator<Ancestor> {
  * like, and which classes of their own those have, each once. Null where that cannot be told.
  */
 export function likeReached(project: Project, selector: string, kind: Kind): { readonly onlyKin: boolean; readonly classes: readonly string[] } | null {
-  const test = matcher([selector])
-  if (!test) return null
-  const found = project.pages().flatMap((page) => (project.readOnly(page) ? [] : project.document(page).elements.filter((e) => e.node.tagName === kind.tag && e.startTag && test(e.node)).map((e) => e.node)))
+  const all = elementsReached(project, [selector])
+  if (!all) return null
+  const found = all.flat().filter((e) => e.tag === kind.tag)
   return { onlyKin: found.every((e) => isOfKind(e, kind)), classes: [...new Set(found.flatMap(classesOf))] }
 }
 
-/** Whether an element of a source matches any of the selectors, states aside; null where they cannot be read. */
-export function matcher(selectors: readonly string[]): ((e: P5Element) => boolean) | null {
+/** A test of whether an element of a source matches any of the selectors, states aside; null where they cannot be read. */
+export function matcher(tree: ElementTree, selectors: readonly string[]): ((e: SourceElement) => boolean) | null {
   const plain = selectors.map(staticSelector)
-  if (plain.some((s) => s === null) || plain.length === 0) return null
-  try {
-    return compile<P5Node, P5Element>(plain.join(', '), { adapter, xmlMode: false })
-  } catch {
-    return null
-  }
+  return plain.length === 0 || plain.includes(null) ? null : tree.matching(plain.join(', '))
 }
 
 /** Counts what selectors match in the sources of all pages, or of those that ask for the rule's sheet, scripts aside (Selectors 4); null when one cannot be told. */

@@ -13,8 +13,8 @@ export function readClassList(value: string): ListedClass[] {
 }
 
 /** Whether an element has just these classes, in this order. */
-export const sameList = (e: { readonly attrs: readonly { readonly name: string; readonly value: string }[] }, names: readonly string[]): boolean => {
-  const value = e.attrs.find((a) => a.name === 'class')?.value
+export const sameList = (e: { readonly attributes: readonly { readonly name: string; readonly value: string }[] }, names: readonly string[]): boolean => {
+  const value = e.attributes.find((a) => a.name === 'class')?.value
   return value !== undefined && readClassList(value).map((c) => c.name).join(' ') === names.join(' ')
 }
 

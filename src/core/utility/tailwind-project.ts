@@ -1,3 +1,4 @@
+import { roleOf } from '../language'
 import type { Project } from '../project'
 import { fileNamed } from '../text'
 import { VERSION_3 } from './version-3'
@@ -52,7 +53,7 @@ export function tailwindInput(project: Project, paths: readonly string[]): Tailw
   if (older) return null
   const stale = [...linked.keys()].find((p) => project.has(p) && OUTPUT.test(project.text(p)))
   if (!path && !asked && !config) return null
-  const missing = [...linked].filter(([p]) => !project.has(p) && /\.css$/i.test(p) && !p.includes('node_modules/')).sort((a, b) => b[1] - a[1])[0]?.[0]
+  const missing = [...linked].filter(([p]) => !project.has(p) && roleOf(p) === 'sheet' && !p.includes('node_modules/')).sort((a, b) => b[1] - a[1])[0]?.[0]
   const target = path && linked.has(path) ? path : stale ?? missing ?? UNLINKED
   const text = path === null ? null : project.text(path)
   const version = text === null ? (asked ?? 3) : isOfVersion3(text) ? 3 : 4

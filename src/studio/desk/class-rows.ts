@@ -1,5 +1,6 @@
 import { ElementCascade, type Evidence } from '../../core/aim'
 import { escapeName } from '../../core/css'
+import { attribute } from '../../core/language'
 import type { Project } from '../../core/project'
 import { fuzzyRank, readClassList, segments, setsSlots, tellClass, vocabulariesOf, type ClassTold, type UtilityClass, type Vocabulary } from '../../core/utility'
 
@@ -41,7 +42,7 @@ const NOTHING: ClassTold = { sets: '', color: null, px: null }
 
 /** The classes of an element as they stand in its source. */
 export function readClassRows(project: Project, source: string, evidence: Evidence | null): ClassRow[] {
-  const value = project.element(source)?.element.node.attrs.find((a) => a.name === 'class')?.value ?? ''
+  const value = attribute(project.element(source)?.element, 'class') ?? ''
   const names = readClassList(value).map((c) => c.name)
   const cascade = evidence && new ElementCascade(project, evidence)
   return names.map((name): ClassRow => {
@@ -119,11 +120,10 @@ const MOST_NEIGHBOURS = 40
 export function statesOfClasses(project: Project, source: string): NamedState[] {
   const found = project.element(source)
   if (!found) return []
-  const near = new Set([found.element.node])
-  const parent = found.element.node.parentNode
-  if (parent && 'childNodes' in parent) for (const n of parent.childNodes.slice(0, MOST_NEIGHBOURS)) if ('attrs' in n) near.add(n)
-  if (parent && 'attrs' in parent) near.add(parent)
-  const parts = new Set([...near].flatMap((n) => readClassList(n.attrs.find((a) => a.name === 'class')?.value ?? '')).flatMap((c) => segments(c.name).slice(0, -1)))
+  const { element } = found
+  const siblings = element.parent ? found.tree.elements.filter((e) => e.parent === element.parent).slice(0, MOST_NEIGHBOURS) : []
+  const near = new Set([element, ...siblings, ...(element.parent ? [element.parent] : [])])
+  const parts = new Set([...near].flatMap((e) => readClassList(attribute(e, 'class') ?? '')).flatMap((c) => segments(c.name).slice(0, -1)))
   const out = new Map<string, string>()
   for (const part of parts) {
     for (const v of vocabulariesOf(project)) {

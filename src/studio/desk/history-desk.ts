@@ -2,6 +2,7 @@ import type { FileSplices, JournalEdit, PlannedEdit } from '../../core/edit'
 import { backTo, commonStart, withoutEdits } from '../../core/edit/history'
 import { Journal } from '../../core/edit/journal'
 import type { Refused } from '../../core/css'
+import { roleOf } from '../../core/language'
 import { Project } from '../../core/project/project'
 import { applySplices, conflictsIn, createPatch, encodeSource, lineSplices, mergedText, mergeTexts, rebase } from '../../core/text'
 import { mimeType } from '../../live/mime'
@@ -273,7 +274,7 @@ export class HistoryDesk extends ReadingDesk {
     if (!last || (mine.length === common && theirs.length === common)) return { written: null, outside: changed, met }
     const all: JournalEdit = { ...last, changes, adds: [...mine, ...theirs].flatMap((e) => e.adds ?? []) }
     const keys = [...new Set(changes.flatMap((c) => (this.opened.has(c.path) ? [c.path] : [])))]
-    const written = this.written(all, outside.length ? [...touched, { sheets: keys.filter((k) => /\.css$/i.test(k)), attributes: [], texts: [], structure: keys.some((k) => !/\.css$/i.test(k)) }] : touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
+    const written = this.written(all, outside.length ? [...touched, { sheets: keys.filter((k) => roleOf(k) === 'sheet'), attributes: [], texts: [], structure: keys.some((k) => roleOf(k) !== 'sheet') }] : touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
     return { written, outside: changed, met }
   }
 

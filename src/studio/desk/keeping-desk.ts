@@ -4,12 +4,12 @@ import { changedRules } from '../../core/edit/changed-css'
 import { HAND_OFF_SCHEMA, handOffText } from '../../core/edit/hand-off'
 import { withoutEdits } from '../../core/edit/history'
 import type { Refused } from '../../core/css'
-import type { Touched } from '../../core/project/project'
+import { languageOf } from '../../core/language'
+import type { SheetRef, Touched } from '../../core/project'
 import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineEndOf, linesOf, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
-import { HtmlDocument, uniqueSelector } from '../../core/html'
 import type { WishRow } from '../../storage/db'
 import { diskReason, SaveError, type CommitFile, type Committed, type GitState, type SharedChoice, type SharedElement } from '../../folder'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
@@ -426,20 +426,16 @@ export class KeepingDesk extends HistoryDesk {
   changedCss(told: boolean): string {
     const parts = this.opened.allSheets().flatMap((ref) => {
       if (ref.generated !== null) return []
-      const before = /\.css$/i.test(ref.path) ? this.savedText(ref.path) : this.savedSheet(ref.key, ref.path)
-      const rules = changedRules(before, ref).map((r) => r.text).join(ref.style.lineEnd.repeat(2))
+      const rules = changedRules(this.savedSheet(ref), ref).map((r) => r.text).join(ref.style.lineEnd.repeat(2))
       return rules ? [told ? `/* ${ref.path} */\n${rules}` : rules] : []
     })
     return parts.length ? `${parts.join('\n\n')}\n` : ''
   }
 
-  // What a `<style>` element held when it was saved: the one in the same place of its page.
-  private savedSheet(key: string, path: string): string {
-    const now = this.opened.document(path).embeddedSheets()
-    const at = now.findIndex((s) => key === `#${this.opened.sourceOf(path, s.element)}`)
-    const text = this.savedText(path)
-    const then = new HtmlDocument(text).embeddedSheets()[at]?.content
-    return then ? text.slice(then.from, then.to) : ''
+  // What a sheet held when it was saved: the one in the same place of its file.
+  private savedSheet({ key, path }: SheetRef): string {
+    const at = this.opened.sheetsIn(path).findIndex((s) => s.key === key)
+    return languageOf(path)!.read(this.savedText(path)).sheets()[at]?.sheet.text ?? ''
   }
 
   /** What can be taken of an element: what was changed for it, the selector of the rule in hand, one that names it alone. */
@@ -448,10 +444,9 @@ export class KeepingDesk extends HistoryDesk {
     if (!found) return null
     const wanted = new Set(selectors)
     const changed = this.opened.allSheets().filter((ref) => ref.generated === null).flatMap((ref) => {
-      const before = /\.css$/i.test(ref.path) ? this.savedText(ref.path) : this.savedSheet(ref.key, ref.path)
-      return changedRules(before, ref).filter((rule) => rule.selectors.some((s) => wanted.has(s))).map((rule) => rule.text)
+      return changedRules(this.savedSheet(ref), ref).filter((rule) => rule.selectors.some((s) => wanted.has(s))).map((rule) => rule.text)
     })
-    return { selector: uniqueSelector(found.doc, found.element), changed: changed.join('\n\n'), html: await this.html([source]) }
+    return { selector: found.tree.uniqueSelector(found.element), changed: changed.join('\n\n'), html: await this.html([source]) }
   }
 
   /** Keeps words about elements that are no edit. */
@@ -496,7 +491,7 @@ export class KeepingDesk extends HistoryDesk {
   private toldOf(source: string): SharedElement[] {
     const found = this.opened.element(source)
     const tag = found?.element.startTag
-    return found && tag ? [{ file: found.path, line: found.doc.lineAt(tag.from), selector: uniqueSelector(found.doc, found.element), html: found.doc.text.slice(tag.from, tag.to) }] : []
+    return found && tag ? [{ file: found.path, line: found.tree.lineAt(tag.from), selector: found.tree.uniqueSelector(found.element), html: found.tree.text.slice(tag.from, tag.to) }] : []
   }
 
   private toldEdits(): HandOff['edits'] {

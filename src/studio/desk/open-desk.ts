@@ -2,6 +2,7 @@ import { type Refused } from '../../core/css'
 import { applicable, fits } from '../../core/edit/journal'
 import type { FileChange, FileSplices, Intent, JournalEdit, NewFile, PlannedEdit, Verdict } from '../../core/edit'
 import { Journal } from '../../core/edit/journal'
+import { roleOf } from '../../core/language'
 import { Project, type Touched } from '../../core/project/project'
 import { scaleOf, type Scale } from '../../core/project/scale'
 import { applySplices, diffSplice, LineFeeds, lineEndOf, textMark, type MergePart } from '../../core/text'
@@ -470,7 +471,7 @@ export class OpenDesk {
 
   // Whether tags come or go, so that the page has to be told its tree anew.
   protected mayRestructure(path: string, splices: FileSplices['splices']): boolean {
-    return /\.html?$/i.test(path) && splices.some((s) => s.insert.includes('<') || this.opened.text(path).slice(s.from, s.to).includes('<'))
+    return roleOf(path) === 'page' && splices.some((s) => s.insert.includes('<') || this.opened.text(path).slice(s.from, s.to).includes('<'))
   }
 
   protected published(path: string): string {
@@ -528,7 +529,7 @@ export class OpenDesk {
   /** Has the compiled sheet follow an edit of class lists or of the theme; whether it is another. */
   protected async takeInClasses(paths: readonly string[], touched: readonly Touched[]): Promise<boolean> {
     const lists = touched.flatMap((t) => t.attributes.flatMap((a) => (a.name === 'class' && a.value !== null ? [a.value] : [])))
-    const more = touched.some((t) => t.structure) ? paths.filter((p) => /\.html?$/i.test(p)).map((p) => this.opened.text(p).replace(/["'<>=]/g, ' ')) : []
+    const more = touched.some((t) => t.structure) ? paths.filter((p) => roleOf(p) === 'page').map((p) => this.opened.text(p).replace(/["'<>=]/g, ' ')) : []
     const compiled = this.compile([...lists, ...more])
     const themed = (await this.vocabularies?.changed(paths)) ?? false
     this.compiledAnew ||= themed
@@ -537,7 +538,7 @@ export class OpenDesk {
 
   /** The element whose start tag stands at an offset. */
   protected elementAt(path: string, at: number): string | null {
-    const found = this.opened.document(path).elements.find((e) => e.startTag?.from === at)
+    const found = this.opened.tree(path).elements.find((e) => e.startTag?.from === at)
     return found ? this.opened.sourceOf(path, found.id) : null
   }
 

@@ -5,7 +5,7 @@ import type { MatchChange, RuleNote, SheetRef } from '../../core/project'
 import { sourceOfRule } from '../../core/project/compiled-rules'
 import { scaleOf } from '../../core/project/scale'
 import { applySplices, createPatch, fileNamed, LineFeeds, type Span } from '../../core/text'
-import { attribute, classesOf, spanOf, type SourceElement } from '../../core/html'
+import { attribute, classesOf, roleOf, type SourceElement } from '../../core/language'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import { OpenDesk, type ElementSource } from './open-desk'
 import { planning } from './planning'
@@ -97,7 +97,7 @@ export class ReadingDesk extends OpenDesk {
 
   /** A selector of the elements that have just the class list of this one. */
   listSelector(source: string): string[] {
-    const value = this.opened.element(source)?.element.node.attrs.find((a) => a.name === 'class')?.value
+    const value = attribute(this.opened.element(source)?.element, 'class')
     return value ? [`[class=${JSON.stringify(value).replace(/\\n/g, '\\a ')}]`] : []
   }
 
@@ -137,17 +137,17 @@ export class ReadingDesk extends OpenDesk {
     const at = new LineFeeds(this.opened.text(path)).toFile(offset)
     const inner = this.elementAround(path, at)
     if (inner === null) return { ok: false, words: 'The caret stands in no element.', intent: null }
-    const { doc } = this.opened.element(inner)!
+    const { tree } = this.opened.element(inner)!
     let { element } = this.opened.element(inner)!
     // Before its first letter and behind its last, the caret stands beside an element and not in it.
-    for (let span = spanOf(doc, element); span && (span.from === at || span.to === at) && element.parent?.startTag; span = spanOf(doc, element)) element = element.parent
+    for (let span = tree.spanOf(element); span && (span.from === at || span.to === at) && element.parent?.startTag; span = tree.spanOf(element)) element = element.parent
     const around = this.opened.sourceOf(path, element.id)
-    const before = doc.elements.findLast((e) => e.parent === element && e.startTag && spanOf(doc, e)!.to <= at)
-    const from = before ? spanOf(doc, before)!.to : element.startTag!.to
-    const next = doc.elements.find((e) => e.parent === element && e.startTag && e.startTag.from >= at)?.startTag?.from ?? element.endTag?.from ?? at
+    const before = tree.elements.findLast((e) => e.parent === element && e.startTag && tree.spanOf(e)!.to <= at)
+    const from = before ? tree.spanOf(before)!.to : element.startTag!.to
+    const next = tree.elements.find((e) => e.parent === element && e.startTag && e.startTag.from >= at)?.startTag?.from ?? element.endTag?.from ?? at
     const place: SourcePlace = before ? { source: this.opened.sourceOf(path, before.id), where: 'after' } : { source: around, where: 'first' }
     const told = tellInsert(this.opened, place, html)
-    if (!told.ok || doc.text.slice(from, next).trim() === '') return { ...told, intent: told.ok ? { kind: 'insert-html', place, html, what } : null }
+    if (!told.ok || tree.text.slice(from, next).trim() === '') return { ...told, intent: told.ok ? { kind: 'insert-html', place, html, what } : null }
     if (at < element.startTag!.to || (element.endTag && at > element.endTag.from)) return { ok: false, words: 'The caret stands in a tag.', intent: null }
     return { ok: true, words: `in the text of ${nameOf(element)}, where the caret stands`, intent: { kind: 'typed', path, splices: [{ from: at, to: at, insert: html }] } }
   }
@@ -192,11 +192,11 @@ export class ReadingDesk extends OpenDesk {
   async blockOutOf(source: string, pageSheets: readonly string[]): Promise<{ readonly className: string; readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]; readonly sheets: readonly { readonly key: string; readonly path: string }[]; readonly hasMain: boolean }> {
     const { classForLayout, nameOf } = await planning()
     const found = this.opened.element(source)!
-    const children = found.doc.elements.filter((e) => e.parent === found.element && e.startTag)
+    const children = found.tree.elements.filter((e) => e.parent === found.element && e.startTag)
     const own = this.ownSheets(pageSheets)
     return {
-      className: classForLayout(this.opened, source), hasMain: found.doc.elements.some((e) => e.node.tagName === 'main'),
-      children: children.map((e) => ({ source: this.opened.sourceOf(found.path, e.id), name: nameOf(e), tag: e.node.tagName })),
+      className: classForLayout(this.opened, source), hasMain: found.tree.elements.some((e) => e.tag === 'main'),
+      children: children.map((e) => ({ source: this.opened.sourceOf(found.path, e.id), name: nameOf(e), tag: e.tag })),
       sheets: [...new Map(own.map((ref) => [ref.key, { key: ref.key, path: ref.path }])).values()],
     }
   }
@@ -246,7 +246,7 @@ export class ReadingDesk extends OpenDesk {
   async html(sources: readonly string[]): Promise<string> {
     const { htmlOf } = await planning()
     const found = sources.flatMap((s) => this.opened.element(s) ?? [])
-    return found.map((f) => htmlOf(f.doc, [f.element])).join('\n')
+    return found.map((f) => htmlOf(f.tree, [f.element])).join('\n')
   }
 
   /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
@@ -304,27 +304,26 @@ export class ReadingDesk extends OpenDesk {
   /** Where an element stands in its file; null when it is gone. */
   place(source: string): { path: string; line: number } | null {
     const found = this.opened.element(source)
-    return found?.element.startTag ? { path: found.path, line: found.doc.lineAt(found.element.startTag.from) } : null
+    return found?.element.startTag ? { path: found.path, line: found.tree.lineAt(found.element.startTag.from) } : null
   }
 
   elementOf(source: string): ElementSource | null {
     const found = this.opened.element(source)
-    const node = found?.element.node
     const sourceOf = (e: { readonly id: number; readonly startTag: unknown }) => (e.startTag ? [this.opened.sourceOf(found!.path, e.id)] : [])
-    return node ? {
-      children: found.doc.elements.filter((e) => e.parent === found.element).flatMap(sourceOf), parent: found.element.parent ? (sourceOf(found.element.parent)[0] ?? null) : null,
-      tag: node.tagName, attributes: node.attrs.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })),
-      texts: node.childNodes.flatMap((c) => ('value' in c && c.nodeName === '#text' ? [c.value] : [])),
-    } : null
+    if (!found) return null
+    const { element } = found
+    return {
+      children: found.tree.elements.filter((e) => e.parent === element).flatMap(sourceOf), parent: element.parent ? (sourceOf(element.parent)[0] ?? null) : null,
+      tag: element.tag, attributes: element.attributes.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })), texts: element.texts,
+    }
   }
 
   /** What stands at an offset of a file, with line feeds alone: an element, or the rule's selectors. */
   standsAt(path: string, offset: number): { readonly source: string } | { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] } | null {
     const at = new LineFeeds(this.opened.text(path)).toFile(offset)
-    if (!/\.html?$/i.test(path)) return this.ruleAt(this.opened.sourceSheet(path), at)
-    const doc = this.opened.document(path)
-    const style = doc.embeddedSheets().find((s) => at >= s.content.from && at <= s.content.to)
-    if (style) return this.ruleAt(this.opened.sheet(`#${this.opened.sourceOf(path, style.element)}`), at - style.content.from)
+    const sheet = this.opened.sheetsIn(path).find((s) => at >= s.base && at <= s.base + s.sheet.length)
+    if (sheet) return this.ruleAt(sheet, at - sheet.base)
+    if (roleOf(path) !== 'page') return null
     const source = this.elementAround(path, at)
     return source === null ? null : { source }
   }
@@ -337,9 +336,9 @@ export class ReadingDesk extends OpenDesk {
 
   /** The innermost element that an offset of a page's file stands in. */
   elementAround(path: string, at: number): string | null {
-    const doc = this.opened.document(path)
-    const found = doc.elements.findLast((e) => {
-      const span = spanOf(doc, e)
+    const tree = this.opened.tree(path)
+    const found = tree.elements.findLast((e) => {
+      const span = tree.spanOf(e)
       return span !== null && at >= span.from && at <= span.to
     })
     return found ? this.opened.sourceOf(path, found.id) : null
@@ -367,7 +366,7 @@ export class ReadingDesk extends OpenDesk {
   /** The line of a file at which an element's tag stands, or the last of some rules; 1 where it has none. */
   lineIn(path: string, source: string | null, rules: readonly { readonly sheet: string; readonly rule: number }[]): number {
     const spans = this.marks(path, source, rules)
-    const span = /\.css$/i.test(path) ? spans.at(-1) : spans[0]
+    const span = roleOf(path) === 'sheet' ? spans.at(-1) : spans[0]
     return span ? this.lineAt(path, new LineFeeds(this.opened.text(path)).toFile(span.from)) : 1
   }
 
@@ -377,9 +376,9 @@ export class ReadingDesk extends OpenDesk {
     const ids = new Set<string>()
     for (const page of this.opened.pages()) {
       if (this.opened.readOnly(page)) continue
-      for (const e of this.opened.document(page).elements) {
-        for (const c of classesOf(e.node)) classes.add(c)
-        const id = attribute(e.node, 'id')
+      for (const e of this.opened.tree(page).elements) {
+        for (const c of classesOf(e)) classes.add(c)
+        const id = attribute(e, 'id')
         if (id) ids.add(id)
       }
     }
@@ -390,7 +389,7 @@ export class ReadingDesk extends OpenDesk {
   /** The ids of the page that an element is on. */
   idsBeside(source: string): string[] {
     const found = this.opened.element(source)
-    return found ? found.doc.elements.flatMap((e) => attribute(e.node, 'id') ?? []) : []
+    return found ? found.tree.elements.flatMap((e) => attribute(e, 'id') ?? []) : []
   }
 
   async head(page: string): Promise<Head | null> {

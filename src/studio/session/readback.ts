@@ -1,3 +1,4 @@
+import { roleOf } from '../../core/language/roles'
 import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, oneBelowAnother, type BlockOut } from '../../core/edit/block-out'
 import { widthRange } from '../../core/css/media'
@@ -66,13 +67,13 @@ export class Readback {
   /** Whether the page has the sheet, rule by rule, or the element that was typed in, as the file says it. */
   async typed(path: string, at: number): Promise<Verdict> {
     if (!this.page.here) return { state: 'unread', why: 'there is no page' }
-    if (/\.css$/i.test(path)) {
+    if (roleOf(path) === 'sheet') {
       const text = await theDesk().text(path)
       const answer = text === null ? null : await this.page.guard(() => this.page.ask('sheetHolds', { sheet: path, text }))
       if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
       return answer.differs === null ? { state: 'holds', elements: answer.count } : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
     }
-    if (!/\.html?$/i.test(path)) return { state: 'unread', why: 'the page was loaded again with it' }
+    if (roleOf(path) !== 'page') return { state: 'unread', why: 'the page was loaded again with it' }
     const source = await theDesk().elementAround(path, at)
     return source === null ? { state: 'unread', why: 'it is in no element' } : this.asWritten(source)
   }
@@ -82,7 +83,7 @@ export class Readback {
     let elements = 0
     for (const { path, inverse } of changes) {
       // A sheet is read whole; of a page, each element that has a change.
-      for (const { from } of /\.css$/i.test(path) ? inverse.slice(0, 1) : inverse) {
+      for (const { from } of roleOf(path) === 'sheet' ? inverse.slice(0, 1) : inverse) {
         const verdict = await this.typed(path, from)
         if (verdict.state === 'differs') return verdict
         if (verdict.state === 'holds') elements += verdict.elements

@@ -3,6 +3,7 @@ import { forceParsing } from '@codemirror/language'
 import { Annotation } from '@codemirror/state'
 import { EditorView } from '@codemirror/view'
 import { useEffect, useRef, useState } from 'react'
+import { roleOf } from '../../core/language/roles'
 import { diffSplice } from '../../core/text'
 import type { RuleAim } from '../../core/edit/intent'
 import { theDesk } from '../desk/desk'
@@ -127,7 +128,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
         clearTimeout(writing)
         writing = setTimeout(() => void write(u.view, path), REST)
       } else if (u.selectionSet && u.view.hasFocus && u.transactions.some((t) => t.isUserEvent('select'))) {
-        setStudio({ caret: /\.html?$/i.test(path) ? { path, offset: u.state.selection.main.head } : null })
+        setStudio({ caret: roleOf(path) === 'page' ? { path, offset: u.state.selection.main.head } : null })
         clearTimeout(looking)
         looking = setTimeout(() => void look(u.view, path), LOOK)
       }
@@ -238,7 +239,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
       const node = picked?.report.info.node ?? null
       const isOther = followed.current !== node
       followed.current = node
-      const first = /\.css$/i.test(spot.path) ? marks.at(-1) : marks[0]
+      const first = roleOf(spot.path) === 'sheet' ? marks.at(-1) : marks[0]
       if (isOther && first && !editor.hasFocus) editor.dispatch({ effects: EditorView.scrollIntoView(first.from, { y: 'center' }) })
     })()
     return () => {

@@ -9,6 +9,7 @@ import { highlightSelectionMatches, searchKeymap } from '@codemirror/search'
 import { Annotation, EditorState, StateEffect, StateField, type Extension } from '@codemirror/state'
 import { Decoration, EditorView, highlightActiveLine, keymap, lineNumbers, type DecorationSet } from '@codemirror/view'
 import { tags } from '@lezer/highlight'
+import { languageNameOf } from '../../core/language/roles'
 import { theDesk } from '../desk/desk'
 import styles from './Source.module.css'
 
@@ -59,9 +60,10 @@ const ownNames: CompletionSource = async (context: CompletionContext) => {
 
 const languageOf = (path: string): Extension[] => {
   const own = { autocomplete: ownNames }
-  if (/\.css$/i.test(path)) return [css(), cssLanguage.data.of(own)]
+  const language = languageNameOf(path)
+  if (language === 'css') return [css(), cssLanguage.data.of(own)]
   if (/\.[mc]?[jt]sx?$/i.test(path)) return [javascript({ typescript: /ts/i.test(path.slice(path.lastIndexOf('.'))), jsx: /x$/i.test(path) })]
-  return /\.html?$/i.test(path) ? [html({ matchClosingTags: true, autoCloseTags: true }), htmlLanguage.data.of(own)] : []
+  return language === 'html' ? [html({ matchClosingTags: true, autoCloseTags: true }), htmlLanguage.data.of(own)] : []
 }
 
 /** An editor of a file. There is one history for all of the project, so the editor has none of its own. */

@@ -1,0 +1,153 @@
+import type { EditPlan, HouseStyle, Sheet, Wanted } from '../css'
+import type { Span, Splice, Splices } from '../text'
+
+/** A language that sources are written in: how a file is read, edited and shown. */
+export interface SourceLanguage {
+  /** Whether a text can have style sheets in it. May say yes to one that has none, so that not every file is read to know. */
+  mayHoldSheets(text: string): boolean
+  read(text: string): SourceFile
+}
+
+/** A file that is open: its text as it is now, and what it stands for. Ids of elements and rules last through edits. */
+export interface SourceFile {
+  readonly text: string
+  /** Its elements; null where the language has none. */
+  readonly tree: ElementTree | null
+  slice(span: Span): string
+  /** 1-based line of an offset. */
+  lineAt(offset: number): number
+  /** The style sheets that it is or holds, in the order of the text. */
+  sheets(): readonly SheetPart[]
+  /** Takes splices in: sorted, and apart from each other. */
+  apply(splices: Splices): Applied
+  /** Takes splices in until what it gives is called, which leaves ids and revisions as they were. What was taken in later is taken back first. */
+  applyForNow(splices: Splices): () => void
+  /** The text that a live page is given in its place: ids on its elements, and the agent's script; null where that is its own. */
+  published(fileKey: number, script: string): string | null
+}
+
+/** A style sheet in a file. */
+export interface SheetPart {
+  /** The element whose text it is; null where it is the file itself. */
+  readonly element: number | null
+  readonly sheet: Sheet
+  readonly style: HouseStyle
+  /** What to add to the sheet's offsets to get offsets of the file. */
+  readonly base: number
+}
+
+/** What an edit of a file changed, by the ids of its elements. */
+export interface Applied {
+  /** As {@link SheetPart.element} names them. */
+  readonly sheets: readonly (number | null)[]
+  /** Attributes that have another value now; null when they are gone. */
+  readonly attributes: readonly { readonly element: number; readonly name: string; readonly value: string | null }[]
+  /** Texts that are others now, by their place among the texts of the element. */
+  readonly texts: readonly { readonly element: number; readonly index: number; readonly before: string; readonly after: string }[]
+  /** The tree is another, or the text in a way that is not told above. */
+  readonly structure: boolean
+}
+
+export interface SourceAttribute {
+  readonly name: string
+  /** Decoded. */
+  readonly value: string
+  readonly prefix?: string
+}
+
+/** An element of a source. */
+export interface SourceElement {
+  /** Unique in its file; stays the same through edits that leave the start tag in place. */
+  readonly id: number
+  readonly tag: string
+  /** Whether it is an element of HTML, not of SVG or MathML. */
+  readonly isHtml: boolean
+  readonly parent: SourceElement | null
+  /** Null where the source has no tag for it: a parser may imply elements. */
+  readonly startTag: Span | null
+  readonly endTag: Span | null
+  readonly attributes: readonly SourceAttribute[]
+  /** What of its own text there is, piece by piece, decoded. */
+  readonly texts: readonly string[]
+}
+
+/** A place among the elements of a file. */
+export interface Place {
+  /** Id of the element that it is told by. */
+  readonly element: number
+  readonly where: 'before' | 'after' | 'first' | 'last'
+}
+
+/** A list in an attribute, as the text has it. */
+export interface ListText {
+  readonly span: Span
+  readonly text: string
+  /** Spells a name as it has to stand there. */
+  escape(name: string): string
+}
+
+/** The elements of a file, in the order of the text, and the edits that it can make of them: splices of the file, or a refusal. Planning changes nothing. */
+export interface ElementTree {
+  readonly text: string
+  readonly elements: readonly SourceElement[]
+  has(id: number): boolean
+  /** @throws RangeError when there is no such element. */
+  element(id: number): SourceElement
+  lineAt(offset: number): number
+  /** Where an element is written, from its start tag to its end; null where it has no tag. */
+  spanOf(element: SourceElement): Span | null
+  /** The step that the file indents its elements by. */
+  indentUnit(): string
+  /** A short selector that names just this element of the file. */
+  uniqueSelector(element: SourceElement): string
+  /** A test of whether an element matches a selector (Selectors 4), as far as a source can tell; null where that cannot be read. */
+  matching(selector: string): ((element: SourceElement) => boolean) | null
+  /** The same tree with the same ids, to try edits on. */
+  copy(): TrialTree
+
+  setAttribute(element: SourceElement, name: string, value: string): EditPlan
+  removeAttribute(element: SourceElement, name: string): EditPlan
+  renameAttribute(element: SourceElement, name: string, to: string): EditPlan
+  /** One declaration of the element's own style. */
+  setInlineStyle(element: SourceElement, wanted: Wanted): EditPlan
+  /** Attributes that are declarations of a property, as of SVG. */
+  presentation(element: SourceElement): readonly { readonly name: string; readonly value: string }[]
+  /** The class list, where it can be edited piece by piece; null where it is to be written as a whole. */
+  classText(element: SourceElement): ListText | null
+  /** What puts one class in the place of another in every list of the file. */
+  renameClass(from: string, to: string): Splice[]
+  /** Another text for the `index`-th of an element. */
+  setText(element: SourceElement, index: number, text: string): EditPlan
+
+  setTag(element: SourceElement, tag: string): EditPlan
+  /** Why an element may not have another tag where it stands, in words; null when it may. */
+  whyNotNamed(element: SourceElement, tag: string): string | null
+  /** Why elements may not stand at a place, in words; null when they may. */
+  whyNotAt(elements: readonly SourceElement[], place: Place): string | null
+  /** The element whose child something at a place would be; null where there is none. */
+  parentAt(place: Place): SourceElement | null
+  /** Where a new style sheet goes; null where the file has no place for one. */
+  newSheetPlace(): Place | null
+  /** `spaced` sets it out as its neighbours are. */
+  insert(place: Place, html: string, spaced?: boolean): EditPlan
+  remove(ids: readonly number[]): EditPlan
+  move(ids: readonly number[], place: Place): EditPlan
+  duplicate(ids: readonly number[]): EditPlan
+  /** `open` is the start tag of what is put around them. */
+  wrap(ids: readonly number[], tag: string, open: string): EditPlan
+  unwrap(id: number): EditPlan
+}
+
+/** A tree of its own that takes edits in. */
+export interface TrialTree extends ElementTree {
+  apply(splices: Splices): void
+}
+
+interface WithAttributes {
+  readonly attributes: readonly SourceAttribute[]
+}
+
+export const attribute = (element: WithAttributes | undefined, name: string): string | null => element?.attributes.find((a) => a.name === name)?.value ?? null
+
+/** The classes of an element, in order (HTML §3.2.6). */
+export const classesOf = (element: WithAttributes): string[] => (attribute(element, 'class') ?? '').split(/[ \t\n\r\f]+/).filter(Boolean)

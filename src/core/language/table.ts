@@ -1,0 +1,13 @@
+import { CSS } from './css-language'
+import { HTML } from './html-language'
+import type { SourceLanguage } from './language'
+import { PLAIN_TEXT } from './plain-text'
+import { languageNameOf, type LanguageName } from './roles'
+
+const LANGUAGES: Readonly<Record<LanguageName, SourceLanguage>> = { html: HTML, css: CSS, text: PLAIN_TEXT }
+
+/** The language of a file, by its extension; null for what is no source. */
+export function languageOf(path: string): SourceLanguage | null {
+  const name = languageNameOf(path)
+  return name && LANGUAGES[name]
+}
