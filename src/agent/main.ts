@@ -73,7 +73,7 @@ function start(studio: string): void {
       return element ? [...(how === 'selector' ? select(selectors) : likeElements(element, how))].map((e) => handles.info(e)) : []
     },
     sheets: () => sheets.collect(),
-    outlines: ({ sheets: outlines }) => sheets.tie(outlines),
+    tie: ({ sheets: ties }) => sheets.tie(ties),
     reach: ({ selectors, sheets: of }) => selectors.map((s, i) => countOf(sheets.documentsUsing(of[i] ?? null).map((doc) => allIn(doc, [s])))),
     watch: (ask) => {
       frames.watch(ask)
@@ -188,7 +188,7 @@ function start(studio: string): void {
       for (const sheet of sheets.uses(op.sheet)) matchSheet(sheet, op.text)
       // A `<style>` element has a new sheet now.
       sheets.collect()
-      sheets.tie({ [op.sheet]: op.outline })
+      sheets.tieAgain(op.sheet, op.outline)
     } else if (op.op === 'tree') {
       const shown = documentsOf(root).filter((doc) => doc.querySelector(`[${ID_ATTRIBUTE}^="${op.file}."]`))
       if (!shown.every((doc) => patchTree(doc, op.before, op.after))) return false

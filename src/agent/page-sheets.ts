@@ -1,14 +1,15 @@
-import { decodePath } from '../core/text/paths'
 import { unpackOutline, type OutlineRule, type PackedOutline } from '../core/css/packed-outline'
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 import { documentsOf } from './handles'
-import type { MatchedRule, SheetInfo } from './protocol'
+import type { MatchedRule, SheetInfo, SheetTie } from './protocol'
 import { keysAround, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
 
 /** A sheet in use in one document. */
 interface LiveSheet {
-  readonly key: string
+  readonly name: string
+  /** The key of its source, once it is tied to it. */
+  readonly key: string | null
   readonly doc: Document
   readonly sheet: CSSStyleSheet
   readonly order: number
@@ -21,16 +22,18 @@ interface LiveSheet {
   tied: boolean
 }
 
-/** The name a sheet's source goes by: its path, or `#` and the source of its `<style>` element; null when made by a script. */
-function keyOf(sheet: CSSStyleSheet): string | null {
+/** UTF-16 units; a server refuses longer ones. */
+const LONGEST_ADDRESS = 5000
+
+/** Where a sheet comes from: the address it was loaded from, or `#` and the source of its `<style>` element; null when made by a script. */
+function nameOf(sheet: CSSStyleSheet): string | null {
   const owner = sheet.ownerNode as Element | null
   if (owner?.localName === 'style') {
     const source = owner.getAttribute(ID_ATTRIBUTE)
     return source && `#${source}`
   }
-  if (!sheet.href) return null
-  const url = new URL(sheet.href)
-  return url.origin === location.origin ? decodePath(url.pathname).replace(/^\//, '') : null
+  // What is in an address of its own, or made up by a script, has no source.
+  return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
 }
 
 // Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).
@@ -60,6 +63,8 @@ function headOf(outline: PackedOutline): string {
 /** The style sheets of the live page's documents, tied to their source. */
 export class PageSheets {
   private sheets: LiveSheet[] = []
+  /** The keys of sources, by the names of sheets that were tied to them. */
+  private readonly keysByName = new Map<string, string>()
 
   constructor(private readonly root: Document) {}
 
@@ -70,20 +75,20 @@ export class PageSheets {
     for (const doc of documentsOf(this.root)) {
       let order = 0
       for (const sheet of sheetsOf([...doc.styleSheets])) {
-        const key = keyOf(sheet)
-        if (key) {
+        const name = nameOf(sheet)
+        if (name) {
           const old = known.get(sheet)
-          this.sheets.push(old ? { ...old, order } : { key, doc, sheet, order, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map(), head: '', tied: false })
+          this.sheets.push(old ? { ...old, order } : { name, key: null, doc, sheet, order, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map(), head: '', tied: false })
         }
         order++
       }
     }
-    return this.sheets.filter((s) => !s.tied).map(({ key, order }) => ({ key, order }))
+    return this.sheets.filter((s) => !s.tied).map(({ name, order }) => ({ name, order }))
   }
 
   /** Whether a document has come, gone or changed its list of sheets since they were collected. */
   get stale(): boolean {
-    const now = documentsOf(this.root).flatMap((doc) => [...sheetsOf([...doc.styleSheets])]).filter((s) => keyOf(s))
+    const now = documentsOf(this.root).flatMap((doc) => [...sheetsOf([...doc.styleSheets])]).filter((s) => nameOf(s))
     return now.length !== this.sheets.length || now.some((s, i) => this.sheets[i].sheet !== s)
   }
 
@@ -95,14 +100,16 @@ export class PageSheets {
   }
 
   keys(doc: Document): string[] {
-    return this.sheets.filter((s) => s.doc === doc).map((s) => s.key)
+    return this.sheets.flatMap((s) => (s.doc === doc && s.key !== null ? [s.key] : []))
   }
 
-  tie(outlines: Readonly<Record<string, PackedOutline>>): { tied: number; dropped: number } {
+  tie(ties: Readonly<Record<string, SheetTie>>): { tied: number; dropped: number } {
     const total = { tied: 0, dropped: 0 }
     this.sheets = this.sheets.map((s) => {
-      const outline = outlines[s.key]
-      if (!outline) return s
+      const found = ties[s.name]
+      if (!found) return s
+      const { key, outline } = found
+      this.keysByName.set(s.name, key)
       const index = new RuleIndex()
       const parts = new RuleIndex()
       const rules = new Map<number, TiedRule>()
@@ -113,7 +120,7 @@ export class PageSheets {
       })
       total.tied += n.tied
       total.dropped += n.dropped
-      return { ...s, index, parts, rules, head: headOf(outline), tied: true }
+      return { ...s, key, index, parts, rules, head: headOf(outline), tied: true }
     })
     return total
   }
@@ -127,6 +134,11 @@ export class PageSheets {
   importsAnew(key: string, outline: PackedOutline): boolean {
     const head = headOf(outline)
     return this.sheets.some((s) => s.key === key && s.tied && s.head !== head)
+  }
+
+  /** Ties the sheets of a source to what it is now; a `<style>` element may have another sheet since. */
+  tieAgain(key: string, outline: PackedOutline): void {
+    this.tie(Object.fromEntries([...this.keysByName].filter(([, k]) => k === key).map(([name]) => [name, { key, outline }])))
   }
 
   /** All places where a sheet is in use. */
@@ -165,7 +177,7 @@ export class PageSheets {
         })
         if (selectors.length === 0) continue
         const holdsNow = tied.conditions.every((c) => holds(c, element, part, view, held)) && (!isGroup(tied.css) || holds(tied.css, element, part, view, held));
-        (holdsNow ? met : unmet).push({ sheet: s.key, order: s.order, rule: tied.id, selectors: selectors.sort((a, b) => a - b), proximity })
+        (holdsNow ? met : unmet).push({ sheet: s.key!, order: s.order, rule: tied.id, selectors: selectors.sort((a, b) => a - b), proximity })
       }
     }
     return { met, unmet }

@@ -1,3 +1,4 @@
+import { isOurs } from './own-script'
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
 
 /** Elements that do something when they come or go, which only loading the page again does as the source says. */
@@ -151,7 +152,6 @@ class Patch {
   }
 }
 
-const isOurs = (e: Element): boolean => e.localName === 'script' && (e.getAttribute('src') ?? '').startsWith('/__steady/')
 
 // Something whose absence says that a script changed it.
 const isTold = (n: Node): boolean => (n.nodeType === Node.ELEMENT_NODE && !isOurs(n as Element)) || (n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')

@@ -293,8 +293,15 @@ export type SyncOp =
   | { readonly op: 'reload' }
 
 export interface SheetInfo {
-  readonly key: string
+  /** The address it was loaded from, or `#` and the source of its `<style>` element. */
+  readonly name: string
   readonly order: number
+}
+
+/** What a sheet of the page comes from. */
+export interface SheetTie {
+  readonly key: string
+  readonly outline: PackedOutline
 }
 
 export interface PageState {
@@ -337,7 +344,7 @@ export interface Requests {
   /** Elements like one: with the same class list, with its tag in a like place, or matching the selectors. */
   like: { ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }; answer: readonly NodeInfo[] }
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
-  outlines: { ask: { sheets: Readonly<Record<string, PackedOutline>> }; answer: { tied: number; dropped: number } }
+  tie: { ask: { sheets: Readonly<Record<string, SheetTie>> }; answer: { tied: number; dropped: number } }
   /** How many elements each of the selectors matches, in the documents that use `sheet` where that is given. */
   reach: { ask: { selectors: readonly string[]; sheets: readonly (string | null)[] }; answer: readonly number[] }
   watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[]; sheet: string | null; containers: boolean }; answer: null }

@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import type { RequestType } from './protocol'
 import { ProtocolError, readAnswer, readFromPage, readHello } from './read'
 
-const TYPES: readonly RequestType[] = ['hit', 'pick', 'walk', 'tree', 'find', 'within', 'sheets', 'outlines', 'reach', 'read', 'judge', 'element', 'sheetHolds', 'endText', 'drop', 'closed', 'stacking', 'palette', 'sync', 'sketch']
+const TYPES: readonly RequestType[] = ['hit', 'pick', 'walk', 'tree', 'find', 'within', 'sheets', 'tie', 'reach', 'read', 'judge', 'element', 'sheetHolds', 'endText', 'drop', 'closed', 'stacking', 'palette', 'sync', 'sketch']
 
 /** What reads it: all that a page may send, or that only looks like it. */
 const reads = (work: () => unknown): boolean => {

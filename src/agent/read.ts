@@ -87,7 +87,7 @@ const facts = object<NodeFacts>({
   states: list(text(100), 100), partsPossible: list(text(100), 20), children: list(rect, 50), backdrop: nullable(text(200)), renderedFamily: text(1000), weights: nullable(list(text(100), 100)),
   ch: nullable(number), lineHeight: number, rootLineHeight: number, container: nullable(size), around: nullable(size), viewport: size, textLines: number, naturalWidth: number, stickyHindered: nullable(text(500)),
 })
-const sheetInfo = object({ key: text(5000), order: number })
+const sheetInfo = object({ name: text(5000), order: number })
 const nothing: Reader<null> = () => null
 
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
@@ -108,7 +108,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   within: list(info, MANY),
   like: list(info, MANY),
   sheets: list(sheetInfo, MANY),
-  outlines: object({ tied: number, dropped: number }),
+  tie: object({ tied: number, dropped: number }),
   reach: list(number, MANY),
   watch: nothing,
   preview: nothing,

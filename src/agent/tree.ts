@@ -1,4 +1,5 @@
 import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { isOurs } from './own-script'
 import type { Handles } from './handles'
 import type { NodeHandle, TreeRow } from './protocol'
 
@@ -7,8 +8,6 @@ const MOST = 20_000
 const TEXT = 60
 /** How long the page has to be at rest before its tree is told anew; ms. */
 const REST = 250
-
-const ours = (e: Element): boolean => e.localName === 'script' && (e.getAttribute('src') ?? '').startsWith('/__steady/')
 
 function ownText(e: Element): string {
   let text = ''
@@ -24,7 +23,7 @@ function ownText(e: Element): string {
 export function treeOf(root: Document, handles: Handles): TreeRow[] {
   const out: TreeRow[] = []
   const visit = (e: Element, depth: number, hidden: boolean): void => {
-    if (out.length >= MOST || ours(e)) return
+    if (out.length >= MOST || isOurs(e)) return
     const { display, visibility } = getComputedStyle(e)
     // What stands in an element that has no box has none either.
     const gone = hidden || display === 'none'
@@ -46,7 +45,7 @@ export function findIn(root: Document, query: string, handles: Handles): NodeHan
     matched = new Set()
   }
   const holds = (e: Element) => ownText(e).toLowerCase().includes(wanted) || [...e.attributes].some((a) => a.name !== ID_ATTRIBUTE && `${a.name}="${a.value}"`.toLowerCase().includes(wanted))
-  return [...root.querySelectorAll('*')].filter((e) => !ours(e) && (matched.has(e) || holds(e))).slice(0, MOST).map((e) => handles.handle(e))
+  return [...root.querySelectorAll('*')].filter((e) => !isOurs(e) && (matched.has(e) || holds(e))).slice(0, MOST).map((e) => handles.handle(e))
 }
 
 /** Tells when the tree has become another, once it rests; gives what ends that. */

@@ -12,7 +12,7 @@ import { NONE_CHOSEN, type ChosenPlaces } from './session/chosen-aim'
 import type { KnownProject } from '../storage/known-projects'
 import { DEFAULTS, type Preferences } from '../storage/preferences'
 import { OPEN_AT_FIRST } from './tune/properties'
-import type { LiveFault } from './live/host-client'
+import type { LiveFault } from '../page'
 
 export type Mode = 'pick' | 'use'
 

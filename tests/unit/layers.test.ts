@@ -3,7 +3,7 @@ import { dirname, join, relative } from 'node:path'
 import { expect, test } from 'vitest'
 
 /** The folders of `src/` in order: each may import from itself and from those before it. */
-const ORDER = ['core', 'agent', 'live', 'folder', 'storage', 'server', 'studio', 'app']
+const ORDER = ['core', 'agent', 'live', 'page', 'folder', 'storage', 'server', 'studio', 'app']
 /** What a folder may not import even though it comes before. */
 const APART: Record<string, readonly string[]> = { live: ['agent'], folder: ['agent', 'live'], storage: ['agent', 'live'], server: ['agent', 'storage'], studio: ['server'], app: ['server'] }
 const CORE_ORDER = ['text', 'css', 'html', 'value', 'language', 'project', 'utility', 'cascade', 'aim', 'edit']

@@ -1,10 +1,7 @@
 'use client'
-import { proxy } from 'comlink'
 import { useEffect, useRef, useState } from 'react'
 import { readHello } from '../../agent/read'
-import { theDesk } from '../desk/desk'
-import { HostClient } from '../live/host-client'
-import { PageClient } from '../live/page-client'
+import { PageClient, type PageServer } from '../../page'
 import { getStudio, say, useStudio, type StudioState } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './Beside.module.css'
@@ -24,32 +21,25 @@ export function Beside({ beside, width, height, scale, left, colorScheme, sandbo
   const { session } = useSession()
   const frame = useRef<HTMLIFrameElement>(null)
   const client = useRef<PageClient | null>(null)
-  const [published, setPublished] = useState(false)
   const [here, setHere] = useState(0)
   const address = useStudio((s) => s.address)
   const page = useStudio((s) => s.frames.page)
   const picked = useStudio((s) => s.picked)
   const condition = useStudio((s) => s.condition)
-  const origin = session.page.besideOrigin
+  const [server, setServer] = useState<PageServer | null>(null)
 
   useEffect(() => {
-    let host: HostClient | null = null
+    const own = session.serverBeside(beside.point)
     let over = false
-    const start = async () => {
-      host = await HostClient.open(origin)
-      if (over) return host.close()
-      const open = host
-      await open.reset(session.project)
-      await theDesk().publishPoint(beside.point, session.page.agentScript, proxy((files) => open.put(files)))
-      if (!over) setPublished(true)
-    }
-    start().catch((error: unknown) => say('error', `It could not be shown beside: ${error instanceof Error ? error.message : String(error)}`))
+    own.open('', () => {}).then((isOpen) => {
+      if (isOpen && !over) setServer(own)
+    }, (error: unknown) => say('error', `It could not be shown beside: ${error instanceof Error ? error.message : String(error)}`))
     const hear = (e: MessageEvent) => {
-      if (e.source !== frame.current?.contentWindow || e.origin !== origin || !readHello(e.data)) return
+      if (e.source !== frame.current?.contentWindow || e.origin !== own.origin || !readHello(e.data)) return
       client.current?.close()
-      const [own, spare] = [new MessageChannel(), new MessageChannel()]
-      client.current = new PageClient(own.port1, () => {}, () => {})
-      frame.current.contentWindow!.postMessage({ steady: 'port' }, origin, [own.port2, spare.port2])
+      const [asked, spare] = [new MessageChannel(), new MessageChannel()]
+      client.current = new PageClient(asked.port1, () => {}, () => {})
+      frame.current.contentWindow!.postMessage({ steady: 'port' }, own.origin, [asked.port2, spare.port2])
       setHere((n) => n + 1)
     }
     addEventListener('message', hear)
@@ -58,9 +48,10 @@ export function Beside({ beside, width, height, scale, left, colorScheme, sandbo
       removeEventListener('message', hear)
       client.current?.close()
       client.current = null
-      host?.close()
+      own.close()
+      setServer(null)
     }
-  }, [beside, origin, session])
+  }, [beside, session])
 
   // The page that leads may have been loaded at the same time: it is followed as soon as this one is there.
   useEffect(() => {
@@ -81,8 +72,8 @@ export function Beside({ beside, width, height, scale, left, colorScheme, sandbo
   return (
     <div className={styles.sheet} style={{ left, width: width * scale, height: height * scale }} data-testid="beside">
       <p className={styles.name}>{beside.name}</p>
-      {published && <iframe ref={frame} title={`Beside: ${beside.name}`} sandbox={sandbox} data-testid="beside-page" src={origin + (address.startsWith('/') ? address : `/${address}`)} style={{ width, height, transform: `scale(${scale})`, colorScheme }} />}
-      {!published && <p className={styles.wait} role="status">Publishing it…</p>}
+      {server && <iframe ref={frame} title={`Beside: ${beside.name}`} sandbox={sandbox} data-testid="beside-page" src={server.urlOf(address)} style={{ width, height, transform: `scale(${scale})`, colorScheme }} />}
+      {!server && <p className={styles.wait} role="status">Publishing it…</p>}
     </div>
   )
 }

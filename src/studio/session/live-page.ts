@@ -1,13 +1,12 @@
-import { proxy, transfer } from 'comlink'
+import { transfer } from 'comlink'
 import type { Answer, Ask, PageEvent, RequestType } from '../../agent/protocol'
 import { readHello } from '../../agent/read'
-import { liveOriginFor } from '../../live/origin'
 import type { PublishedFile } from '../../live/protocol'
+import { LiveFaultError, PageBusyError, PageClient, type PageServer } from '../../page'
 import { theDesk } from '../desk/desk'
-import { HostClient, LiveFaultError } from '../live/host-client'
-import { PageBusyError, PageClient } from '../live/page-client'
 import { getStudio, NO_FRAMES, say, setStudio } from '../store'
 import { pageOf } from './page-facts'
+import { agentScript } from './page-servers'
 
 /** What to come back to once the page is there. */
 export interface Return {
@@ -19,75 +18,43 @@ const NOTHING: Return = { scroll: null, picked: null }
 
 /** The project's live page: published, loaded in its frame, and spoken with through its agent. */
 export class LivePage {
-  private origin: string
-  private starts = 1
-  private host: HostClient | null = null
   private client: PageClient | null = null
   private frame: HTMLIFrameElement | null = null
   private back: Return = NOTHING
-  private others: Promise<void> = Promise.resolve()
   private helloTimer: ReturnType<typeof setTimeout> | undefined
   private closed = false
-  private cancelled = false
+  /** Whether the page can be loaded. */
+  private opened = false
   private greeted = false
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
   /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. `onTree` when its tree has changed. */
-  constructor(private readonly project: string, private readonly template: string, private readonly onGreet: (back: Return) => Promise<void>, private readonly onTree: () => void, private readonly onTyped: (keep: boolean) => void) {
-    this.origin = liveOriginFor(template, project, location.port)
-  }
-
-  /** Where another state of the project is shown: an origin of its own, so that what one page keeps the other does not. */
-  get besideOrigin(): string {
-    return liveOriginFor(this.template, `${this.project}--beside`, location.port)
-  }
-
-  get agentScript(): string {
-    return `<script src="/__steady/agent.js" data-studio="${location.origin}"></script>`
-  }
+  constructor(private readonly project: string, private readonly server: PageServer, private readonly onGreet: (back: Return) => Promise<void>, private readonly onTree: () => void, private readonly onTyped: (keep: boolean) => void) {}
 
   /** Reads the project; null when there is none, or this was closed meanwhile. */
   async open() {
     this.closed = false
-    this.cancelled = false
     addEventListener('message', this.onMessage)
-    const opened = await theDesk().open(this.project, this.agentScript)
+    const opened = await theDesk().open(this.project, agentScript())
     return opened && !this.closed ? opened : null
   }
 
   async publish(back: Return = NOTHING): Promise<void> {
     this.back = back
     try {
-      this.host?.close()
-      this.host = await HostClient.open(this.origin)
-      if (this.closed) {
-        this.host.close()
-        return
-      }
-      const host = this.host
-      await host.reset(this.project)
-      const key = await theDesk().mediaKey()
-      if (key !== null) await host.media(key)
-      const shown = pageOf(getStudio().address)
       let said = { done: 0, of: 0 }
-      const isWhole = !this.cancelled && await theDesk().publish(shown, false, proxy(async (files, done, of) => {
-        await host.put(files)
+      const isWhole = await this.server.open(pageOf(getStudio().address), (done, of) => {
         said = { done, of }
         setStudio({ progress: { text: `Publishing ${done} of ${of} files`, share: done / of } })
-        return !this.cancelled
-      }))
+      })
       if (this.closed) return
       if (!isWhole) {
         setStudio({ progress: null, fault: { title: 'Publishing was cancelled', detail: said.of === 0 ? 'No file was published.' : `${said.done} of ${said.of} files were published.`, remedy: 'Nothing of the project is changed. Try again to see its page.' } })
         return
       }
       setStudio({ progress: null, fault: null })
+      this.opened = true
       this.load(getStudio().address)
-      // The other pages follow while this one is looked at already.
-      this.others = theDesk().publish(shown, true, proxy(async (files) => {
-        await host.put(files)
-        return true
-      })).then(() => {}, () => {})
     } catch (error) {
       if (this.closed) return
       if (error instanceof LiveFaultError) setStudio({ fault: error.fault, progress: null })
@@ -97,11 +64,11 @@ export class LivePage {
 
   /** Publishes no more files than those on their way; the page is not shown until it is asked for again. */
   cancelPublishing(): void {
-    this.cancelled = true
+    this.server.cancel()
   }
 
   async put(files: readonly PublishedFile[]): Promise<void> {
-    await this.host?.put(files)
+    await this.server.show(files)
   }
 
   /** Gives the page the keyboard. */
@@ -118,13 +85,13 @@ export class LivePage {
   /** Gives the frame to show the page in. */
   attach(frame: HTMLIFrameElement | null): void {
     this.frame = frame
-    if (frame && this.host && !getStudio().progress) this.load(getStudio().address)
+    if (frame && this.opened && !getStudio().progress) this.load(getStudio().address)
   }
 
   private load(address: string): void {
     if (!this.frame) return
     setStudio({ connected: false, busy: false })
-    this.frame.src = this.origin + (address.startsWith('/') ? address : `/${address}`)
+    this.frame.src = this.server.urlOf(address)
     this.expectHello()
   }
 
@@ -138,21 +105,16 @@ export class LivePage {
     this.back = NOTHING
     setStudio({ address, picked: null, others: [], hover: null, frames: NO_FRAMES })
     // While files are being published, the page is loaded when they are.
-    if (!getStudio().progress) void this.others.then(() => this.load(getStudio().address))
+    if (!getStudio().progress) void this.server.whole().then(() => this.load(getStudio().address))
   }
 
-  /**
-   * Leaves a page that does not answer and starts it again on a fresh origin: the browser keeps all of an origin in one
-   * process, its service worker included, and that process is the one that hangs. What the page itself stored stays there.
-   */
+  /** Leaves a page that does not answer, and starts it again. */
   async restart(): Promise<void> {
-    this.cancelled = false
     this.client?.close()
     this.client = null
+    this.opened = false
     if (this.frame) this.frame.src = 'about:blank'
-    this.host?.close()
-    this.host = null
-    this.origin = liveOriginFor(this.template, `${this.project}--${++this.starts}`, location.port)
+    this.server.restart()
     setStudio({ busy: false, connected: false, picked: null, others: [], hover: null, frames: NO_FRAMES, progress: { text: 'Starting the page again', share: 0 } })
     await this.publish()
   }
@@ -165,7 +127,7 @@ export class LivePage {
   }
 
   private hear(e: MessageEvent): void {
-    if (!this.frame || e.source !== this.frame.contentWindow || e.origin !== this.origin) return
+    if (!this.frame || e.source !== this.frame.contentWindow || e.origin !== this.server.origin) return
     const hello = readHello(e.data)
     if (!hello) return
     this.client?.close()
@@ -173,7 +135,7 @@ export class LivePage {
     const client = new PageClient(own.port1, (event) => this.onEvent(client, event), (why) => say('error', why), () => this.onLate(client))
     this.client = client
     void theDesk().usePage(transfer(previews.port1, [previews.port1]))
-    this.frame.contentWindow!.postMessage({ steady: 'port' }, this.origin, [own.port2, previews.port2])
+    this.frame.contentWindow!.postMessage({ steady: 'port' }, this.server.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
     this.greeted = false
     setStudio({ address: hello.address, busy: false, frames: NO_FRAMES, hover: null })
@@ -206,8 +168,12 @@ export class LivePage {
 
   private async tieSheets(): Promise<void> {
     const sheets = await this.ask('sheets', {})
-    const outlines = await theDesk().outlines([...new Set(sheets.map((s) => s.key))])
-    await this.ask('outlines', { sheets: outlines })
+    const keys = new Map(sheets.flatMap(({ name }) => {
+      const key = this.server.sheetOf(name)
+      return key === null ? [] : [[name, key]]
+    }))
+    const outlines = await theDesk().outlines([...new Set(keys.values())])
+    await this.ask('tie', { sheets: Object.fromEntries([...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key] }]] : []))) })
   }
 
   private onEvent(client: PageClient, event: PageEvent): void {
@@ -264,6 +230,6 @@ export class LivePage {
     removeEventListener('message', this.onMessage)
     this.client?.close()
     this.client = null
-    this.host?.close()
+    this.server.close()
   }
 }

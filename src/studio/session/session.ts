@@ -2,6 +2,8 @@ import { schemeOf, widthToShow } from '../../core/css/media'
 import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
 import { folderOf } from '../../folder'
+import type { PageServer } from '../../page'
+import type { Point } from '../desk/history-desk'
 import type { VocabularyState } from '../desk/vocabularies'
 import { FOLDED_STRIP, getStudio, INITIAL, say, setStudio, USUAL_STRIP, useStudio, type Mode } from '../store'
 import { Claim } from './claim'
@@ -12,6 +14,7 @@ import { Drafts } from './drafts'
 import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LivePage } from './live-page'
+import { serverBeside, serverOf } from './page-servers'
 import { Selection } from './selection'
 import { Sharing } from './sharing'
 import { Structure } from './structure'
@@ -43,7 +46,7 @@ export class Session {
   private unsubscribe: () => void = () => {}
 
   /** `reopen` opens the project anew, with what the folder then has. */
-  constructor(readonly project: string, template: string, reopen: () => void) {
+  constructor(readonly project: string, private readonly template: string, reopen: () => void) {
     // Once left for another project, this one does not come back by itself.
     this.reopen = () => {
       if (this.page.left) return
@@ -51,7 +54,7 @@ export class Session {
       this.close()
       reopen()
     }
-    this.page = new LivePage(project, template, async ({ picked }) => {
+    this.page = new LivePage(project, serverOf(project, template), async ({ picked }) => {
       setStudio({ held: [], hidden: [], typing: false, comparing: false })
       if (getStudio().outline) void this.openOutline(true)
       void this.keepPicture()
@@ -70,6 +73,11 @@ export class Session {
     const { all, own, damaged } = await loadPreferences(db, this.project)
     setStudio({ preferences: { ...DEFAULTS, ...all, ...own } })
     return damaged
+  }
+
+  /** What shows another state of the project beside the page. */
+  serverBeside(point: Point): PageServer {
+    return serverBeside(this.project, this.template, point)
   }
 
   /** Opens the project, publishes it and loads its page; {@link close} ends it. */

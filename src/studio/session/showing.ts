@@ -1,6 +1,6 @@
 import type { Intent } from '../../core/edit'
 import { theDesk } from '../desk/desk'
-import { PageBusyError } from '../live/page-client'
+import { PageBusyError } from '../../page'
 import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
 

@@ -1,18 +1,5 @@
-import type { FromHost, HostHello, PublishedFile, ToHost } from '../../live/protocol'
-
-/** Why no live page can be shown, with what to do about it. */
-export interface LiveFault {
-  readonly title: string
-  readonly detail: string
-  readonly remedy: string
-}
-
-export class LiveFaultError extends Error {
-  override readonly name = 'LiveFaultError'
-  constructor(readonly fault: LiveFault) {
-    super(`${fault.title} ${fault.detail}`)
-  }
-}
+import { OWN_PATH, type FromHost, type HostHello, type PublishedFile, type ToHost } from '../live/protocol'
+import { LiveFaultError, type LiveFault } from './live-fault'
 
 const HOST_TIMEOUT = 8000
 const CLOSED = 'The live page was closed'
@@ -41,7 +28,7 @@ export class HostClient {
     const frame = document.createElement('iframe')
     frame.hidden = true
     frame.title = 'Steady Brush host'
-    frame.src = `${origin}/__steady/host?studio=${encodeURIComponent(location.origin)}`
+    frame.src = `${origin}${OWN_PATH}host?studio=${encodeURIComponent(location.origin)}`
     return new Promise((done, fail) => {
       const refuse = (fault: LiveFault) => {
         removeEventListener('message', onMessage)

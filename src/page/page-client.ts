@@ -1,5 +1,5 @@
-import { readAnswer, readFromPage } from '../../agent/read'
-import type { Answer, Ask, PageEvent, RequestType } from '../../agent/protocol'
+import { readAnswer, readFromPage } from '../agent/read'
+import type { Answer, Ask, PageEvent, RequestType } from '../agent/protocol'
 
 /** The page did not answer in time: a script in it may be keeping it busy. */
 export class PageBusyError extends Error {
