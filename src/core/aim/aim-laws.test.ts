@@ -6,7 +6,7 @@ import { attribute, classesOf, type SourceElement } from '../language'
 import { Project } from '../project'
 import { matcher } from '../project/reach'
 import { resolvedSelectors } from '../css'
-import { ALWAYS, ElementCascade, type Evidence } from '.'
+import { ALWAYS, ElementAims, type Evidence } from '.'
 
 /** Selectors with the specificity that Selectors 4 §17 gives each. */
 const SELECTORS: readonly (readonly [string, number, number, number])[] = [
@@ -143,7 +143,7 @@ test('a default edit wins, reaches no other kind of element, and is what decides
     const body = elementsOf(project).filter((e) => !/^(html|head|title|link|body)$/.test(e.tag))
     const picked = body[drawn.pick % body.length]
     const at = elementsOf(project).indexOf(picked)
-    const aim = new ElementCascade(project, evidenceOf(project, picked)).aim(PROPERTY)
+    const aim = new ElementAims(project, evidenceOf(project, picked)).aim(PROPERTY)
     expect(aim.written).toBe(declared(css, html, at, PROPERTY))
     for (const [i, c] of aim.candidates.entries()) {
       const now = open(css, html)
@@ -178,7 +178,7 @@ test('what is worked out once for all properties says of each what it would say 
     const project = open(css.replaceAll(/top: (\d?[2468]px);/g, '/* left: $1; */'), html)
     const body = elementsOf(project).filter((e) => !/^(html|head|title|link|body)$/.test(e.tag))
     const evidence = { ...evidenceOf(project, body[drawn.pick % body.length]), condition }
-    const together = new ElementCascade(project, evidence)
-    for (const property of asked) expect(together.aim(property)).toEqual(new ElementCascade(project, evidence).aim(property))
+    const together = new ElementAims(project, evidence)
+    for (const property of asked) expect(together.aim(property)).toEqual(new ElementAims(project, evidence).aim(property))
   }), { numRuns: 150 })
 }, 60_000)

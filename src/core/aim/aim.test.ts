@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { resolvedSelectors, Sheet, textOf } from '../css'
 import { Project } from '../project'
-import { ALWAYS, asksForState, ElementCascade, type Condition, type Evidence } from '.'
+import { ALWAYS, asksForState, ElementAims, type Condition, type Evidence } from '.'
 
 const site = (css: string, html: string) =>
   new Project([['a.css', css], ['index.html', html]].map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
@@ -28,7 +28,7 @@ const CSS = 'a { color: red; top: 0 }\n.btn { color: blue }\n.btn:hover { color:
 const BASE = CSS.split('@media')[0]
 const chosen = (css: string, e: (p: Project) => Evidence, property = 'color') => {
   const project = site(css, HTML)
-  const aim = new ElementCascade(project, e(project)).aim(property)
+  const aim = new ElementAims(project, e(project)).aim(property)
   return { ...aim, at: aim.candidates[aim.chosen] }
 }
 
@@ -72,7 +72,7 @@ describe('where an edit lands', () => {
       const project = new Project([['a.css', css], ['index.html', html]].map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
       const e = evidence(project, ['a'], { wide: ['a'] })
       const info = { source: '2.5', tag: 'a', id: '', classes }
-      const aim = new ElementCascade(project, { ...e, info, ancestors: [info, ...above], matched: [e.matched[0], ...above.map(() => [])] }).aim('color')
+      const aim = new ElementAims(project, { ...e, info, ancestors: [info, ...above], matched: [e.matched[0], ...above.map(() => [])] }).aim('color')
       return aim.candidates[aim.chosen].label
     }
     const row = [{ source: '2.4', tag: 'p', id: '', classes: ['row'] }]
@@ -93,7 +93,7 @@ describe('where an edit lands', () => {
     const project = new Project([['vendor/kit.css', '.btn { color: blue }'], ['a.css', '.row { top: 0 }'], ['index.html', HTML]].map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
     const own = [{ sheet: 'vendor/kit.css', order: 0, rule: [...project.sheet('vendor/kit.css')!.sheet.rules()][0].rule.id, selectors: [0], proximity: null }]
     const at = (sheets: readonly string[], row: readonly string[]) => {
-      const aim = new ElementCascade(project, { ...evidence(project, []), matched: [own, evidence(project, row).matched[0].map((m) => ({ ...m, order: 1 }))], reach: [{ count: 3, kin: true }], sheets }).aim('color')
+      const aim = new ElementAims(project, { ...evidence(project, []), matched: [own, evidence(project, row).matched[0].map((m) => ({ ...m, order: 1 }))], reach: [{ count: 3, kin: true }], sheets }).aim('color')
       return aim.candidates[aim.chosen]
     }
     expect(at(['vendor/kit.css', 'a.css'], ['.row'])).toMatchObject({ ref: { kind: 'new-rule', sheet: 'a.css', selector: '.btn' }, wins: true })
@@ -131,7 +131,7 @@ describe('where an edit lands', () => {
       const project = site(css, HTML)
       const { matched } = evidence(project, light)
       const e = { ...evidence(project, ['.btn']), matched: [evidence(project, ['.btn']).matched[0], above.length ? evidence(project, above).matched[0] : [], matched[0].slice(0, 1)], inline: ['', '', ''] }
-      return new ElementCascade(project, e).aim('color').candidates.filter((c) => c.ref.kind === 'token').map((c) => [c.of ?? c.label, c.line, c.wins, c.losesTo])
+      return new ElementAims(project, e).aim('color').candidates.filter((c) => c.ref.kind === 'token').map((c) => [c.of ?? c.label, c.line, c.wins, c.losesTo])
     }
     expect(tokens([':root'], [])).toEqual([['--ink', 1, true, null], ['--ink', 2, false, ':root (a.css:1), which gives it here']])
     expect(tokens([':root'], ['.dark'])).toEqual([['.dark', 3, true, null], ['--ink', 1, false, '.dark (a.css:3), which gives it here'], ['--ink', 2, false, '.dark (a.css:3), which gives it here']])
@@ -164,7 +164,7 @@ describe('where an edit lands', () => {
 
   test('tokens and an own class are offered and never the default', () => {
     const project = site(':root { --ink: #123 }\n.btn { color: var(--ink) }', HTML)
-    const aim = new ElementCascade(project, evidence(project, ['.btn'])).aim('color')
+    const aim = new ElementAims(project, evidence(project, ['.btn'])).aim('color')
     expect(aim.candidates.map((c) => [c.ref.kind, c.label])).toEqual([['rule', '.btn'], ['token', '--ink'], ['new-class', '.btn-alt'], ['inline', 'style attribute']])
     expect(aim.chosen).toBe(0)
   })
@@ -174,7 +174,7 @@ test('what does not count is told apart', () => {
   const project = site('.btn { color: blue; color: nonsense; colour: red }\n.btn { top: var(--none) }\n@media print { .btn { color: black } }', HTML)
   for (const [text, taken] of [['color: nonsense', false], ['color: blue', true], ['color: initial', true]] as const) project.taken.set(text, taken)
   const all = evidence(project, ['.btn'])
-  const cascade = new ElementCascade(project, { ...all, matched: [all.matched[0].slice(0, 2), []], unmet: all.matched[0].slice(2) })
+  const cascade = new ElementAims(project, { ...all, matched: [all.matched[0].slice(0, 2), []], unmet: all.matched[0].slice(2) })
   expect(cascade.aim('color').without.map((w) => w.reason.code)).toEqual(['invalid-value', 'unmet-condition'])
   expect(cascade.aim('top').without.map((w) => w.reason.code)).toEqual(['variable-undefined'])
 })

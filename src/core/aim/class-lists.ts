@@ -5,7 +5,7 @@ import type { Project, SheetRef } from '../project'
 import { readClassList, sameList, sameVariant, segments, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
 import { isConditional } from './condition'
 import type { ElementCascade } from './element-cascade'
-import { NOTHING } from './rule-places'
+import { NOTHING } from './matching'
 import type { Candidate } from './types'
 
 interface Listed {

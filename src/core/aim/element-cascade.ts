@@ -1,47 +1,15 @@
-import { compareApplied, decide, whyNoEffect, type Applied, type Contest, type LayerOrder, type NoEffect, type Reason } from '../cascade'
+import { compareApplied, decide, type Applied, type Contest, type LayerOrder } from '../cascade'
 import {
-  compareSpecificity, composeShorthand, declarationsOf, escapeName, isOfSize, isShorthand, longhandsOf, oneOfNames, parseDeclarationList, partOfShorthand, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, withComments,
-  type Declaration, type RuleSite, type Specificity,
+  compareSpecificity, declarationsOf, escapeName, isOfSize, oneOfNames, parseDeclarationList, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, type Declaration, type RuleSite,
 } from '../css'
 import { placeNames } from '../html'
-import { reachesOnlyKin, sourceOfRule, type Kind, type Project, type RulePlace, type SheetRef } from '../project'
+import { reachesOnlyKin, sourceOfRule, type Kind, type Project, type RulePlace } from '../project'
 import { asksForState } from './condition'
-import { vocabulariesOf } from '../utility'
 import type { Evidence, MatchedEvidence, ReachEvidence } from './evidence'
-import { FreshRule } from './fresh-rule'
+import { isInherited } from './inherited'
+import { conditionsOf, isAsked, labelOf, lastCompound, NEW_DECLARATION, type Matching } from './matching'
 import { layersOf } from './page-layers'
-import { placesFor } from './places'
-import { NEW_DECLARATION, RulePlaces } from './rule-places'
-import { isAsked } from './tokens'
-import type { AimRef, Candidate, Ineffective, Overriding, PropertyAim, ValueOrigin } from './types'
-
-const INHERITED = new Set([
-  'color', 'font-size', 'font-family', 'font-weight', 'font-style', 'font-stretch', 'font-variant-caps', 'line-height', 'letter-spacing', 'word-spacing', 'text-align', 'text-transform', 'text-indent', 'text-shadow',
-  'text-wrap-mode', 'text-wrap-style', 'text-wrap', 'white-space', 'white-space-collapse', 'word-break', 'overflow-wrap', 'hyphens', 'tab-size', 'list-style-type', 'list-style-position', 'list-style-image',
-  'visibility', 'cursor', 'direction', 'writing-mode', 'quotes', 'border-collapse', 'border-spacing', 'caption-side', 'empty-cells', 'fill', 'stroke', 'stroke-width', 'stroke-linecap', 'stroke-linejoin',
-  'stroke-dasharray', 'fill-rule', 'fill-opacity', 'stroke-opacity', 'pointer-events', 'accent-color', 'caret-color', 'color-scheme', 'image-rendering', 'orphans', 'widows',
-])
-
-export const isInherited = (name: string): boolean => INHERITED.has(name) || name.startsWith('--')
-
-/** A rule that matches, read. */
-export interface Matching {
-  readonly evidence: MatchedEvidence
-  readonly ref: SheetRef
-  readonly site: RuleSite
-  /** Where it is written: the rule itself, or the one it was compiled from; null where there is no editing it. */
-  readonly source: RulePlace | null
-  readonly specificity: Specificity
-  /** Written out without nesting. */
-  readonly selectors: readonly string[]
-  readonly label: string
-  readonly conditions: readonly string[]
-  readonly applied: readonly Applied[]
-  /** Whether its selector names a class of the element in hand, and not only of what stands around it. */
-  readonly isOwn: boolean
-  /** Names of declarations that stand in it as comments, switched off. */
-  readonly off: readonly string[]
-}
+import type { AimRef, Candidate, Overriding } from './types'
 
 /** What applies to the element in hand, or to one that it inherits from. */
 interface Level {
@@ -82,9 +50,6 @@ export class ElementCascade {
   readonly layers: LayerOrder
   /** The reference to the element's `style` attribute. */
   readonly inlineRef: Extract<AimRef, { kind: 'inline' }>
-  /** What would be made for the element alone. */
-  readonly fresh = new FreshRule(this)
-  readonly rules = new RulePlaces(this)
   private readonly levels: Level[] = []
 
   constructor(readonly project: Project, readonly evidence: Evidence) {
@@ -176,7 +141,7 @@ export class ElementCascade {
       const own = m.applied.findLast((a) => longhands.some((l) => sets(a.declaration.name, l)))
       // A sheet's end is no site to compare by.
       if (!own || own.site === rank.site || compareApplied(own, { ...rank, site: rank.site ?? own.site }).sign < 0) return []
-      const { label, path, line } = this.place(m, own.declaration)
+      const { label, path, line } = this.declaredIn(m, own.declaration)
       return [{ condition: m.conditions.filter(isOfSize).join(' '), label, path, line, value: own.value, holds }]
     })
   }
@@ -275,43 +240,6 @@ export class ElementCascade {
     return (this.knownKind ??= { tag: info.tag, classes: info.classes, place: placeNames(ancestors.slice(1)) })
   }
 
-  /** Where `property` comes from and where an edit of it could land. A shorthand is asked for as its longhands. */
-  aim(property: string): PropertyAim {
-    const longhands = longhandsOf(property)
-    const contest = this.contest(longhands[0])
-    const written = this.readable(longhands, this.written(property, longhands), property)
-    const computed = this.evidence.computed[property] ?? this.evidence.computed[longhands[0]] ?? ''
-    return {
-      property, computed,
-      origin: this.origin(longhands[0], contest),
-      written,
-      writtenWhole: this.writtenWhole(property, longhands),
-      important: contest?.winner.declaration.important != null,
-      ...this.places(longhands),
-      without: this.without(longhands[0], contest),
-      noEffect: whyNoEffect(property, { tag: this.evidence.info.tag, isSvg: this.evidence.isSvg, computed: this.facts, parent: this.parentFacts, value: written ?? computed }),
-      besides: /^((row|column)-)?gap$/.test(property) && !/^(normal|0px)?( (normal|0px))?$/.test(computed) ? this.marginsBetween() : [],
-    }
-  }
-
-  // Classes of the element that put margins between its children.
-  private marginsBetween(): string[] {
-    return vocabulariesOf(this.project).flatMap((v) => this.evidence.info.classes.filter((name) => v.read(name)?.declared.some((d) => d.on.includes('>') && d.name.startsWith('margin'))))
-  }
-
-  private readonly ofUnset = new Map<string, Pick<PropertyAim, 'candidates' | 'chosen' | 'because'>>()
-
-  // Properties that nothing sets have the same places, but for the classes of a vocabulary. Most are such.
-  private places(longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
-    const { matching, names } = this.level(0)
-    const touches = (name: string) => longhands.some((l) => sets(name, l))
-    if (names.some(touches) || this.isSetAtSizes(longhands) || matching.some((m) => m.off.some(touches)) || vocabulariesOf(this.project).length) return placesFor(this, longhands)
-    const key = this.fresh.forWhich(longhands)
-    const known = this.ofUnset.get(key) ?? placesFor(this, longhands)
-    this.ofUnset.set(key, known)
-    return known
-  }
-
   private readonly ruleRefs = new Map<RuleSite, Extract<AimRef, { kind: 'rule' }>>()
 
   private readonly toldOf = new Map<AimRef, Candidate[]>()
@@ -342,72 +270,6 @@ export class ElementCascade {
     return this.bySource.get(ref) ?? null
   }
 
-  private known: Readonly<Record<string, string>> | null = null
-
-  // What is declared is read from the source, since a used value does not tell `auto` from a length.
-  private get facts(): Readonly<Record<string, string>> {
-    if (this.known) return this.known
-    const { computed, parent, place, holds } = this.evidence
-    const declared = (name: string) => {
-      const value = this.contest(name)?.winner.value.trim().toLowerCase()
-      return value !== undefined && value !== 'auto' && value !== 'initial' && value !== 'unset' ? 'set' : 'auto'
-    }
-    const zero = (v: string | undefined) => v === '0px' || v === undefined
-    const open = (side: 'top' | 'bottom') =>
-      computed.display === 'block' && parent.display === 'block' && (parent['overflow-x'] ?? 'visible') === 'visible' && (computed.float ?? 'none') === 'none' && /^(static|relative)$/.test(computed.position ?? '') &&
-      zero(parent[`padding-${side}`]) && zero(parent[`border-${side}-width`]) && (place === 'only' || place === (side === 'top' ? 'first' : 'last'))
-    return (this.known = {
-      ...computed,
-      ...Object.fromEntries(['width', 'height', 'top', 'left'].map((n) => [`--declared-${n}`, declared(n)])),
-      '--holds-elements': holds.elements ? 'yes' : 'no',
-      '--wide-text': holds.wideText ? 'yes' : 'no',
-      '--collapses-top': open('top') ? 'yes' : 'no',
-      '--collapses-bottom': open('bottom') && this.parentFacts['--declared-height'] !== 'set' ? 'yes' : 'no',
-    })
-  }
-
-  private knownParent: Readonly<Record<string, string>> | null = null
-
-  private get parentFacts(): Readonly<Record<string, string>> {
-    if (this.knownParent) return this.knownParent
-    const height = this.contest('height', this.evidence.condition.part ? 2 : 1)?.winner.value.trim() ?? 'auto'
-    return (this.knownParent = { ...this.evidence.parent, '--declared-height': height === 'auto' ? 'auto' : 'set' })
-  }
-
-  private writtenWhole(property: string, longhands: readonly string[]): string | null {
-    const winner = this.contest(longhands[0])?.winner
-    return winner?.site && winner.declaration.name === property ? textOf(winner.site, withComments(winner.site.statement.text, winner.declaration)) : null
-  }
-
-  // What a compiled sheet writes is arithmetic on variables; its class is read in lengths.
-  private readable(longhands: readonly string[], text: string | null, property: string): string | null {
-    const site = this.contest(longhands[0])?.winner.site
-    if (text === null || !site || !/calc\(|--tw-|var\(--(?:[\w-]+-)?spacing\)/.test(text)) return text
-    const m = this.level(0).matching.find((x) => x.site === site)
-    const v = m && m.ref.generated !== null ? vocabulariesOf(this.project).find((x) => x.isCompiled) : undefined
-    if (!v) return text
-    const values = new Set(longhands.map((l) => v.normal(property, text, l)))
-    const [only] = values
-    const plain = values.size === 1 ? only : v.normal(property, text, property)
-    return plain.includes('var(') ? text : plain
-  }
-
-  private written(property: string, longhands: readonly string[]): string | null {
-    const winners = longhands.map((l) => this.contest(l)?.winner ?? null)
-    const first = winners[0]
-    if (!first) return null
-    if (winners.every((w) => w === first) && first.declaration.name === property) return first.value
-    const part = (w: Applied, longhand: string): string | null =>
-      !isShorthand(w.declaration.name) ? w.value
-      // A variable that holds one length is each side's; one that holds a colour is the colour.
-      : this.project.knowledge.kindOf(w.value) === (longhand.endsWith('-color') ? 'color' : 'length') ? w.value
-      : partOfShorthand(w.declaration.name, w.value, longhand, this.project.knowledge)
-    const parts = winners.map((w, i) => w && part(w, longhands[i]))
-    if (parts.some((p) => p === null)) return null
-    if (longhands.length === 1) return parts[0]
-    return composeShorthand(property, new Map(longhands.map((l, i) => [l, parts[i]!])))
-  }
-
   /** The file and line of a declaration that applies at a level, and the name of its rule. */
   where(applied: Applied, level = 0): { label: string; path: string; line: number } {
     if (applied.site === null) {
@@ -416,10 +278,11 @@ export class ElementCascade {
       return { label: applied.isHint ? `${applied.declaration.name} attribute` : 'style attribute', path: found?.path ?? '', line: found?.element.startTag ? found.tree.lineAt(found.element.startTag.from) : 0 }
     }
     const m = this.level(level).matching.find((x) => x.site === applied.site)!
-    return this.place(m, applied.declaration)
+    return this.declaredIn(m, applied.declaration)
   }
 
-  private place(m: Matching, d: Declaration): { label: string; path: string; line: number } {
+  /** The file and line of a declaration of a rule that matches, and the name of the rule. */
+  declaredIn(m: Matching, d: Declaration): { label: string; path: string; line: number } {
     return { label: m.label, path: (m.source?.ref ?? m.ref).path, line: this.lineOf(m, d) }
   }
 
@@ -428,51 +291,6 @@ export class ElementCascade {
     // A compiled declaration stands in the source too, or in what the compiler put in its place.
     const written = site === m.site ? d : d && (declarationsOf(site.rule).findLast((x) => x.name === d.name) ?? null)
     return this.project.lineIn(ref, site.statement.start + (written?.span.from ?? site.rule.span.from))
-  }
-
-  private origin(longhand: string, contest: Contest | null): ValueOrigin {
-    if (contest) {
-      return { kind: contest.winner.site ? 'rule' : contest.winner.isHint ? 'attribute' : 'inline', ...this.where(contest.winner), text: contest.winner.value }
-    }
-    const above = this.winner(longhand)
-    if (above) {
-      const { winner } = this.contest(longhand, above.level)!
-      return { kind: 'inherited', ...this.where(winner, above.level), text: winner.value }
-    }
-    return { kind: 'initial', label: 'initial value', path: null, line: null, text: null }
-  }
-
-  private without(longhand: string, contest: Contest | null): Ineffective[] {
-    const out: Ineffective[] = []
-    const winner = contest && this.where(contest.winner)
-    for (const { applied, by } of contest?.losers ?? []) out.push({ ...this.where(applied), text: applied.value, reason: overridden(by, winner!) })
-    for (const { m, d } of this.dropped) {
-      if (!sets(d.name, longhand)) continue
-      const text = textOf(m.site, d.value)
-      const known = this.project.taken.get(`${d.name}: initial`) ?? true
-      out.push({ ...this.place(m, d), text, reason: known ? invalidValue(d.name, text) : unknownProperty(d.name) })
-    }
-    // A winner whose variable holds nothing is as if it were not there (CSS Variables 1 §3.1).
-    const missing = contest && this.missingVariable(contest.winner.value)
-    if (contest && missing) out.push({ ...winner!, text: contest.winner.value, reason: undefinedVariable(missing) })
-    for (const m of this.unmet) {
-      const own = m.applied.findLast((a) => sets(a.declaration.name, longhand))
-      if (own) out.push({ ...this.place(m, own.declaration), text: own.value, reason: unmetCondition(m.conditions) })
-    }
-    return out
-  }
-
-  private knownDropped: readonly { readonly m: Matching; readonly d: Declaration }[] | null = null
-
-  // Declarations of rules that match which the engine does not take.
-  private get dropped(): readonly { readonly m: Matching; readonly d: Declaration }[] {
-    return (this.knownDropped ??= this.level(0).matching.flatMap((m) => declarationsOf(m.site.rule).filter((d) => !m.applied.some((a) => a.declaration === d)).map((d) => ({ m, d }))))
-  }
-
-  private missingVariable(value: string): string | null {
-    const alone = /var\(\s*(--[^\s,)]+)\s*\)/i.exec(value)
-    const name = alone?.[1]
-    return name && !this.project.definesVariable(name) && !this.evidence.inline.some((text) => text.includes(name)) ? name : null
   }
 }
 
@@ -483,28 +301,3 @@ function saysTheSame(a: Candidate, b: Candidate): boolean {
   return true
 }
 
-/** How a step of the cascade is told of the one that won by it. */
-export const STEP_WORDS: Readonly<Record<Reason, string>> = {
-  importance: 'it is !important', hint: 'any rule comes before an attribute of SVG', inline: 'it is a style attribute', layer: 'its layer comes later', specificity: 'its specificity is higher', proximity: 'its scope is nearer', order: 'it stands later',
-}
-
-const overridden = (by: Reason, winner: { label: string; path: string; line: number }): NoEffect => ({
-  code: 'overridden', why: `${winner.label} (${winner.path}:${winner.line}) wins: ${STEP_WORDS[by]}`, spec: 'CSS Cascade 5 §6.1', remedy: null,
-})
-const invalidValue = (name: string, text: string): NoEffect => ({ code: 'invalid-value', why: `“${text}” is not a value of ${name}, so the browser drops it`, spec: 'CSS Syntax 3 §9', remedy: null })
-const unknownProperty = (name: string): NoEffect => ({ code: 'unknown-property', why: `this browser knows no property ${name}`, spec: 'CSS Syntax 3 §9', remedy: null })
-const undefinedVariable = (name: string): NoEffect => ({ code: 'variable-undefined', why: `${name} is not defined here, so the value counts as unset`, spec: 'CSS Variables 1 §3.1', remedy: null })
-const unmetCondition = (conditions: readonly string[]): NoEffect => ({ code: 'unmet-condition', why: `${conditions.join(' ') || 'its condition'} does not hold now`, spec: 'CSS Conditional 3 §2', remedy: null })
-
-export const lastCompound = (selector: string): string => selector.split(/[\s>+~]+/).at(-1) ?? ''
-
-export const labelOf = (site: RuleSite): string => {
-  const style = site.rule.kind === 'style' ? site.rule : site.parents.findLast((p) => p.kind === 'style')
-  // What is nested is told without its nesting.
-  if (style && site.parents.some((p) => p.kind === 'style')) return resolvedSelectors(site).join(', ')
-  return style ? textOf(site, style.prelude).replace(/\s+/g, ' ') : `@${(site.rule as { name: string }).name}`
-}
-
-/** Conditions around a rule, outermost first, as written. */
-export const conditionsOf = (site: RuleSite): string[] =>
-  [...site.parents, site.rule].flatMap((p) => (p.kind === 'at' && p.name !== 'layer' && p.name !== 'scope' ? [`@${p.name} ${textOf(site, p.prelude)}`] : []))

@@ -4,8 +4,9 @@ import { isLandmark, isRow } from '../html'
 import { classesOf } from '../language'
 import { isHelperClass, isLibrary, isVendored, likeReached, type SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
-import { lastCompound, type ElementCascade, type Matching } from './element-cascade'
+import type { ElementCascade } from './element-cascade'
 import type { ElementEvidence } from './evidence'
+import { lastCompound, type Matching } from './matching'
 
 /** Where a rule that is not there yet would stand: in a sheet of the source, after a rule that matches or at the end. */
 export interface Home {

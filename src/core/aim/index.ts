@@ -1,4 +1,6 @@
 export { ALWAYS, asksForState, isConditional, type Condition } from './condition'
-export { ElementCascade, isInherited, unknownDeclarations } from './element-cascade'
+export { ElementAims } from './element-aims'
+export { ElementCascade, unknownDeclarations } from './element-cascade'
+export { isInherited } from './inherited'
 export type { ElementEvidence, Evidence, MatchedEvidence, ReachEvidence } from './evidence'
 export type { AimRef, Candidate, Ineffective, ClassListRef, NewRuleRef, NewSheetRef, PropertyAim, ValueOrigin } from './types'

@@ -1,14 +1,14 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { compareSpecificity, escapeName, longhandsOf, nestingHabit, placeUnder, SheetMemo, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
-
 import { isHelperClass, isLibrary } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
-import type { ElementCascade, Matching } from './element-cascade'
-import { homeAfter, type Home } from './fresh-rule'
-import { NEW_DECLARATION, NOTHING } from './rule-places'
-import { isAsked, tokenPlaces, type TokenPlaces } from './tokens'
+import type { ElementCascade } from './element-cascade'
+import { homeAfter, type FreshRule, type Home } from './fresh-rule'
+import { isAsked, NEW_DECLARATION, NOTHING, type Matching } from './matching'
+import type { RulePlaces } from './rule-places'
+import { tokenPlaces, type TokenPlaces } from './tokens'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
 const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
@@ -24,16 +24,23 @@ function endUnder({ ref, after, rule }: Home, condition: string): number | undef
   return site.statement.start + site.rule.span.to
 }
 
+/** What is made once for an element, and asked for each property. */
+interface OfElement {
+  readonly cascade: ElementCascade
+  readonly fresh: FreshRule
+  readonly rules: RulePlaces
+}
+
 /** Every place an edit of these longhands could land, and which of them is the default. */
-export function placesFor(cascade: ElementCascade, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
-  return new Places(cascade, longhands).rank()
+export function placesFor({ cascade, fresh, rules }: OfElement, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+  return new Places(cascade, fresh, rules, longhands).rank()
 }
 
 class Places {
   private readonly contests: readonly (Contest | null)[]
   private readonly tokens: TokenPlaces
 
-  constructor(private readonly c: ElementCascade, private readonly longhands: readonly string[]) {
+  constructor(private readonly c: ElementCascade, private readonly freshRule: FreshRule, private readonly rules: RulePlaces, private readonly longhands: readonly string[]) {
     this.contests = longhands.map((l) => c.contest(l))
     this.tokens = tokenPlaces(c, this.contests)
   }
@@ -43,7 +50,7 @@ class Places {
   }
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
-    const rules = this.c.rules.candidates(this.longhands, this.contests)
+    const rules = this.rules.candidates(this.longhands, this.contests)
     const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(rules), ...this.newClass()]), ...this.newSheet()])
     const inline = isConditional(this.condition) ? [] : this.told([...this.attribute(), ...this.inline()])
     const lists = this.told(classListsFor(this.c, this.longhands, this.contests))
@@ -98,7 +105,7 @@ class Places {
     const { ref, after, end } = home
     const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
     const declaration = more.asImportant ? IMPORTANT_DECLARATION : NEW_DECLARATION
-    const rival: Applied = after ? { ...this.c.rules.rivalIn(after, specificity), declaration, ...(offset !== undefined && { offset }) } : {
+    const rival: Applied = after ? { ...this.rules.rivalIn(after, specificity), declaration, ...(offset !== undefined && { offset }) } : {
       declaration, value: '', site: null, sheet: home.order, specificity, offset: end, layer: home.layer, proximity: Infinity,
     }
     const stronger = this.contests.flatMap((c) => {
@@ -118,16 +125,16 @@ class Places {
       fits: true, off: false,
       ...more,
     }
-    return place.conditions.length === 0 && this.isSetAtSizes ? this.c.rules.atSizes(place, rival, this.longhands) : place
+    return place.conditions.length === 0 && this.isSetAtSizes ? this.rules.atSizes(place, rival, this.longhands) : place
   }
 
   // The first of some selectors that reaches only the element's like, at the first place where the new rule would win; or the first at all.
   private atBest(selectors: readonly string[], make: (selector: string, home: Home) => Candidate): Candidate[] {
     let first: Candidate | null = null
     for (const selector of selectors) {
-      for (const home of [...this.c.fresh.beforeConditions, ...this.c.fresh.homes]) {
+      for (const home of [...this.freshRule.beforeConditions, ...this.freshRule.homes]) {
         const candidate = make(selector, home)
-        const isLike = selectors.length === 1 || this.c.fresh.isForItsLike(selector, this.longhands)
+        const isLike = selectors.length === 1 || this.freshRule.isForItsLike(selector, this.longhands)
         if (isLike && (candidate.wins || candidate.elsewhere)) return [candidate]
         first ??= candidate
       }
@@ -136,7 +143,7 @@ class Places {
   }
 
   private ownRule(rules: readonly Candidate[]): Candidate[] {
-    const { fresh } = this.c
+    const fresh = this.freshRule
     // A rule for its like that is there is such a place already.
     const isThere = rules.some((r) => {
       const m = this.matchingOf(r)
@@ -156,7 +163,7 @@ class Places {
     const source = this.c.evidence.info.source
     const found = source && this.c.project.element(source)
     if (!source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
-    const name = this.c.fresh.className
+    const name = this.freshRule.className
     return this.atBest([`.${escapeName(name)}`], (selector, home) => this.fresh(selector, home, {
       ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: selector, reach: 1,
       reason: 'a new class for this element alone, with a rule of its own',
@@ -165,13 +172,13 @@ class Places {
 
   /** Where the page has no sheet of the author's, one in the page itself. */
   private newSheet(): Candidate[] {
-    const { evidence, project, fresh, layers } = this.c
+    const { evidence, project, layers } = this.c
     const { source } = evidence.info
     const found = source ? project.element(source) : null
     const key = evidence.sheets.at(-1)
     const last = key === undefined ? null : project.sheet(key)
-    if (fresh.isAuthored || !source || !found?.element.startTag || project.readOnly(found.path) || !last || !found.tree.newSheetPlace()) return []
-    const name = fresh.className
+    if (this.freshRule.isAuthored || !source || !found?.element.startTag || project.readOnly(found.path) || !last || !found.tree.newSheetPlace()) return []
+    const name = this.freshRule.className
     const { state, part, media } = this.condition
     const plain = `.${escapeName(name)}`
     const asked = state || part ? stateSelectors(plain, state + part) : plain
@@ -185,8 +192,8 @@ class Places {
   private conditionedRules(rules: readonly Candidate[]): Candidate[] {
     const { state, part, media } = this.condition
     const base = this.baseRule(rules)
-    const home = base ? homeAfter(base, this.c.layers) : this.c.fresh.home
-    const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.c.fresh.selector
+    const home = base ? homeAfter(base, this.c.layers) : this.freshRule.home
+    const prelude = base ? textOf(base.site, base.site.rule.prelude) : this.freshRule.selector
     if (!home) return []
     const plain = part && base && this.hasPart(base) ? prelude : part ? stateSelectors(prelude, part) : prelude
     // The base itself stands under the condition already: only the state is added.
@@ -222,7 +229,7 @@ class Places {
     const m = there && this.matchingOf(there)
     const reason = `marked !important: nothing else wins over ${over ?? 'what sets it now'}`
     const candidate = there && m ? {
-      ...there, asImportant: true, losesTo: null, reason, wins: !this.isBeaten({ ...this.c.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
+      ...there, asImportant: true, losesTo: null, reason, wins: !this.isBeaten({ ...this.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
     } : make(`a new rule, ${reason}`)
     return candidate.wins ? [candidate] : []
   }
@@ -301,11 +308,11 @@ class Places {
     if (c.ref.kind === 'class-list') return !c.ref.alike
     // A token reaches all that use it.
     if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
-    if (c.ref.kind === 'new-class') return this.c.fresh.isWritable
+    if (c.ref.kind === 'new-class') return this.freshRule.isWritable
     if (c.ref.kind === 'new-sheet') return true
     const m = this.matchingOf(c)
     if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
-    return c.ref.kind === 'new-rule' && ((isConditional(this.condition) && this.c.fresh.isWritable) || this.c.fresh.isForItsLike(c.ref.selector, this.longhands))
+    return c.ref.kind === 'new-rule' && ((isConditional(this.condition) && this.freshRule.isWritable) || this.freshRule.isForItsLike(c.ref.selector, this.longhands))
   }
 
   private get hasOwnRule(): boolean {
@@ -355,14 +362,14 @@ class Places {
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0]
     // A rule of tags alone may reach no others yet, but is not about this element, unless it names what that stands in.
     const near = rules.filter(asked)
-    const beside = near.find(({ c }) => this.matchingOf(c)!.selectors.every((s) => /[.#[\s>]/.test(s.trim()) || s.trim() === this.c.fresh.selector))
+    const beside = near.find(({ c }) => this.matchingOf(c)!.selectors.every((s) => /[.#[\s>]/.test(s.trim()) || s.trim() === this.freshRule.selector))
     const of = (kind: Candidate['ref']['kind']) => rest.find(({ c }) => c.ref.kind === kind)
     return (best ?? beside ?? of('new-rule') ?? near[0] ?? rest.find(({ c }) => c.ref.kind !== 'new-class' && c.ref.kind !== 'inline') ?? of('new-class') ?? rest[0] ?? fit[0])?.i ?? -1
   }
 
   private isOfLibrary({ ref }: Candidate): boolean {
     const sheet = 'sheet' in ref ? this.c.project.sheet(ref.sheet) : null
-    return sheet !== null && this.c.fresh.isAuthored && isLibrary(sheet)
+    return sheet !== null && this.freshRule.isAuthored && isLibrary(sheet)
   }
 
   private because(all: readonly Candidate[], c: Candidate): string {

@@ -1,15 +1,8 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { longhandsOf, type Declaration, type Specificity } from '../css'
-import { labelOf, STEP_WORDS, type ElementCascade, type Matching } from './element-cascade'
-import { isAsked } from './tokens'
-import type { Candidate, Overriding } from './types'
-
-/** Nothing overrides it: the same list, so that two such places say the same. */
-export const NOTHING: readonly Overriding[] = []
-
-export const NEW_DECLARATION: Declaration = {
-  kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
-}
+import { longhandsOf, type Specificity } from '../css'
+import type { ElementCascade } from './element-cascade'
+import { isAsked, labelOf, NEW_DECLARATION, NOTHING, STEP_WORDS, type Matching } from './matching'
+import type { Candidate } from './types'
 
 // The rule before one in its sheet, which is where it is looked for in a text without lines.
 function behind({ ref, site }: NonNullable<Matching['source']>): string {

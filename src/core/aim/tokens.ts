@@ -1,8 +1,8 @@
 import type { Contest } from '../cascade'
-import { isRootRule, resolvedSelectors, sameCondition, textOf, type RuleSite } from '../css'
+import { isRootRule, resolvedSelectors, textOf, type RuleSite } from '../css'
 import { asksForAnyState, type Condition } from './condition'
-import { conditionsOf, labelOf, type Definition, type ElementCascade, type Matching } from './element-cascade'
-import { NOTHING } from './rule-places'
+import type { Definition, ElementCascade } from './element-cascade'
+import { conditionsOf, isAsked, labelOf, NOTHING, type Matching } from './matching'
 import type { AimRef, Candidate } from './types'
 
 /** The definitions behind a value that is one `var()` (CSS Variables 1 §3). */
@@ -14,9 +14,6 @@ export interface TokenPlaces {
 }
 
 const NONE: TokenPlaces = { candidates: [], own: null }
-
-/** Whether a condition around a rule is the one that an edit is to hold under. */
-export const isAsked = (condition: string, { media }: Condition): boolean => media !== '' && sameCondition(condition, `@media ${media}`)
 
 export function tokenPlaces(cascade: ElementCascade, contests: readonly (Contest | null)[]): TokenPlaces {
   const value = contests[0]?.winner.value ?? ''

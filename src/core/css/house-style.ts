@@ -1,4 +1,4 @@
-import { inFamilies } from './order'
+import { inFamilies, type DeclarationOrder } from './order'
 import type { Sheet } from './sheet'
 import { declarationsOf, rulesIn, type Rule } from './tree'
 
@@ -36,7 +36,7 @@ export interface HouseStyle {
   readonly seconds: boolean | null
   /** Blank lines between top-level rules. */
   readonly blankLines: number
-  readonly order: 'alphabetical' | 'grouped' | 'none'
+  readonly order: DeclarationOrder
   /** Before `!important`. */
   readonly beforeImportant: string
 }

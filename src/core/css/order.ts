@@ -1,5 +1,7 @@
-import type { HouseStyle } from './house-style'
 import { longhandsOf } from './longhands'
+
+/** How a sheet orders the declarations of a rule. */
+export type DeclarationOrder = 'alphabetical' | 'grouped' | 'none'
 
 /**
  * Families of properties that authors keep together, outermost concern first. A new declaration goes after the last
@@ -34,7 +36,7 @@ const stem = (name: string): string => name.replace(/^-\w+-/, '').split('-')[0]
  * Index in `names` (a rule's declarations in order) after which a new `name` is at home; -1 for before the first.
  * It never goes before a declaration that would take its effect away.
  */
-export function placeFor(name: string, names: readonly string[], order: HouseStyle['order']): number {
+export function placeFor(name: string, names: readonly string[], order: DeclarationOrder): number {
   const targets = longhandsOf(name)
   // After everything that sets any of the same longhands: an earlier place could be overridden.
   const clash = names.findLastIndex((n) => longhandsOf(n).some((l) => targets.includes(l)))

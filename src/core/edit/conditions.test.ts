@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import postcss from 'postcss'
 import { expect, test } from 'vitest'
-import { ALWAYS, ElementCascade, type Evidence } from '../aim'
+import { ALWAYS, ElementAims, type Evidence } from '../aim'
 import { resolvedSelectors, textOf } from '../css'
 import { isNarrower, widthRange } from '../css/media'
 import { Project } from '../project'
@@ -116,7 +116,7 @@ test('each place under a condition says truly whether it would win there', () =>
       info, ancestors: [info], matched: [found(true)], unmet: found(false), inline: [''], computed: { display: 'block', position: 'relative' }, parent: { display: 'block' }, isSvg: false,
       unique: 'p', place: 'only', holds: { elements: false, wideText: false }, sheets: ['a.css'], condition: { ...ALWAYS, media }, reach: found(true).map(() => ({ count: 1, kin: true })),
     }
-    for (const c of new ElementCascade(project, evidence).aim('top').candidates) {
+    for (const c of new ElementAims(project, evidence).aim('top').candidates) {
       if (c.ref.kind !== 'new-rule' && c.ref.kind !== 'rule') continue
       const now = open()
       const plan = planIntent(now, { kind: 'set', aim: c.ref, name: 'top', value: '777px' })

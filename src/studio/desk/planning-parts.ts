@@ -1,4 +1,4 @@
-export { ElementCascade, unknownDeclarations } from '../../core/aim'
+export { ElementAims, ElementCascade, unknownDeclarations } from '../../core/aim'
 export { blockOutIntent, classForLayout } from '../../core/edit/block-out'
 export { headIntent, readHead } from '../../core/edit/head'
 export { planIntent } from '../../core/edit/plan'

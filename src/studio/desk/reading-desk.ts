@@ -63,9 +63,9 @@ export class ReadingDesk extends OpenDesk {
   }
 
   async aims(evidence: Evidence, properties: readonly string[]): Promise<PropertyAim[]> {
-    const { ElementCascade } = await planning()
-    const cascade = new ElementCascade(this.opened, evidence)
-    return properties.map((p) => cascade.aim(p))
+    const { ElementAims } = await planning()
+    const aims = new ElementAims(this.opened, evidence)
+    return properties.map((p) => aims.aim(p))
   }
 
   /** For each longhand, the declaration that decides it on the element itself: its line and value; null where none does. */

@@ -5,7 +5,8 @@ import { formatLength } from '../../core/value'
 import { getStudio, useStudio, type Picked } from '../store'
 import { lengthIn, nearestNotch, notchesFor, sourceUnit, stepNotches, unitContext } from '../tune/row-value'
 import { useSession } from '../ui/SessionContext'
-import { handlesOf, type Handle, type Outcome, type Reckoning } from './handle-list'
+import type { Handle, Outcome, PullBy } from './handle'
+import { handlesOf } from './handle-list'
 import styles from './Overlay.module.css'
 
 /** How near to a notch or an edge a pull settles on it; screen px. */
@@ -53,9 +54,9 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
 
   const outcomeAt = (handle: Handle, e: PointerEvent): Pick<Pull, 'outcome' | 'level'> | null => {
     const [dx, dy] = [(e.clientX - grip.current!.x) / scale, (e.clientY - grip.current!.y) / scale]
-    if (handle.reckon) {
-      const by: Reckoning = { dx, dy, inUnit: inUnit(handle.property), written: (p) => picked.aims.get(p)?.written ?? null }
-      const outcome = handle.reckon(by)
+    if (handle.outcomeOf) {
+      const by: PullBy = { dx, dy, inUnit: inUnit(handle.property), written: (p) => picked.aims.get(p)?.written ?? null }
+      const outcome = handle.outcomeOf(by)
       if (outcome !== 'length') return outcome && { outcome, level: null }
     }
     const { text, level } = lengthAt(handle, handle.axis === 'x' ? dx : dy, e.ctrlKey)

@@ -2,12 +2,12 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import type { Geometry, Place, Track } from '../../agent/protocol'
 import { containerHandles, placeHandles } from './container-handles'
-import type { Reckoning } from './handle-list'
+import type { PullBy } from './handle'
 
 const geometry = (more: Partial<Geometry>): Geometry => ({
   boxes: [{ a: 1, b: 0, c: 0, d: 1, cx: 200, cy: 100, w: 400, h: 200 }], padding: [0, 0, 0, 0], border: [0, 0, 0, 0], margin: [0, 0, 0, 0], gaps: [], layout: null, place: null, edges: null, ...more,
 })
-const pull = (dx: number, dy: number, written: Record<string, string> = {}): Reckoning => ({ dx, dy, inUnit: (px, unit) => `${px}${unit}`, written: (p) => written[p] ?? null })
+const pull = (dx: number, dy: number, written: Record<string, string> = {}): PullBy => ({ dx, dy, inUnit: (px, unit) => `${px}${unit}`, written: (p) => written[p] ?? null })
 
 /** Tracks in 400 px with gaps of 10, from the left or, mirrored, from the right. */
 function tracksOf(sizes: readonly number[], mirrored: boolean): Track[] {
@@ -28,7 +28,7 @@ describe('in a grid, from left to right and from right to left', () => {
       const handles = containerHandles(geometry({ layout: { kind: 'grid', columns, rows: [], mirrored, areas: [], lines: [], free: [], content: { x: 0, y: 0, w: 400, h: 200 } } }))
       const handle = handles.find((h) => h.id === `grid-template-columns ${i + 1}`)!
       expect(handle.x + 200).toBe(mirrored ? columns[i].at : columns[i].at + columns[i].size)
-      const out = handle.reckon!(pull(mirrored ? -by : by, 0, { 'grid-template-columns': sizes.map((s) => `${s}px`).join(' ') }))
+      const out = handle.outcomeOf!(pull(mirrored ? -by : by, 0, { 'grid-template-columns': sizes.map((s) => `${s}px`).join(' ') }))
       expect(out).toMatchObject({ changes: [['grid-template-columns', sizes.map((s, k) => `${k === i ? s + by : s}px`).join(' ')]] })
     }))
   })
@@ -47,14 +47,14 @@ describe('in a grid, from left to right and from right to left', () => {
       const handles = placeHandles(geometry({ place, boxes: [{ a: 1, b: 0, c: 0, d: 1, cx: 0, cy: 0, w: own.w, h: 200 }] }))
       const text = (from: number, n: number) => (n === 1 ? `${from + 1}` : `${from + 1} / span ${n}`)
       const to = c % (sizes.length - span + 1)
-      const landed = handles.find((h) => h.id === 'cell')!.reckon!(pull(run(to, span).left - own.left, 0)) as { words: string; target: { x: number; w: number } }
+      const landed = handles.find((h) => h.id === 'cell')!.outcomeOf!(pull(run(to, span).left - own.left, 0)) as { words: string; target: { x: number; w: number } }
       expect(landed.words).toBe(`column ${text(to, span)}, row 1`)
       expect([landed.target.x, landed.target.w]).toEqual([run(to, span).left - own.left, run(to, span).w])
       const last = first + (c % (sizes.length - first))
       const end = (i: number) => (mirrored ? inParent[i].at : inParent[i].at + inParent[i].size)
       const stretched = handles.find((h) => h.id === 'span')!
       expect(stretched.x).toBe(mirrored ? -own.w / 2 : own.w / 2)
-      expect(stretched.reckon!(pull(end(last) - end(first + span - 1), 0))).toMatchObject({ words: `column ${text(first, last - first + 1)}, row 1` })
+      expect(stretched.outcomeOf!(pull(end(last) - end(first + span - 1), 0))).toMatchObject({ words: `column ${text(first, last - first + 1)}, row 1` })
     }))
   })
 })
@@ -62,7 +62,7 @@ describe('in a grid, from left to right and from right to left', () => {
 test('a child of a flex line is pulled into the room that is free on either side, and back', () => {
   const place: Place = { kind: 'flex', axis: 'x', from: 0, to: 60, free: 200, freeBefore: 90 }
   const [handle] = placeHandles(geometry({ place, boxes: [{ a: 1, b: 0, c: 0, d: 1, cx: 0, cy: 0, w: 80, h: 60 }] }))
-  const changes = (dx: number, written = {}) => (handle.reckon!(pull(dx, 0, written)) as { changes: unknown }).changes
+  const changes = (dx: number, written = {}) => (handle.outcomeOf!(pull(dx, 0, written)) as { changes: unknown }).changes
   expect([changes(150), changes(-60), changes(20), changes(-20)]).toEqual([[['margin-left', 'auto']], [['margin-right', 'auto']], [], []])
   expect([changes(-60, { 'margin-left': 'auto' }), changes(150, { 'margin-right': 'auto' })]).toEqual([[['margin-left', '0']], [['margin-right', '0']]])
 })
@@ -72,9 +72,9 @@ test('in a grid that is filled in order, a child is pulled to another place in t
   const items = cells.map(([column, row], i) => ({ source: `1.${i}`, column, row, own: i === 0 }))
   const place: Place = { kind: 'grid', mirrored: false, items, columns: [{ at: 0, size: 100 }, { at: 110, size: 100 }], rows: [{ at: 0, size: 80 }, { at: 90, size: 80 }] }
   const handle = (p: Place) => placeHandles(geometry({ place: p, boxes: [{ a: 1, b: 0, c: 0, d: 1, cx: 0, cy: 0, w: 100, h: 80 }] })).find((h) => h.id === 'cell')!
-  expect(handle(place).reckon!(pull(105, 0))).toMatchObject({ changes: [], words: 'place 2 of 3', move: { source: '1.1', where: 'after' } })
-  expect(handle(place).reckon!(pull(105, 85))).toMatchObject({ changes: [], words: 'place 3 of 3', move: { source: '1.2', where: 'after' } })
-  expect(handle(place).reckon!(pull(3, 0))).not.toHaveProperty('move')
+  expect(handle(place).outcomeOf!(pull(105, 0))).toMatchObject({ changes: [], words: 'place 2 of 3', move: { source: '1.1', where: 'after' } })
+  expect(handle(place).outcomeOf!(pull(105, 85))).toMatchObject({ changes: [], words: 'place 3 of 3', move: { source: '1.2', where: 'after' } })
+  expect(handle(place).outcomeOf!(pull(3, 0))).not.toHaveProperty('move')
   // Where an element of the order is in no file, lines say it.
-  expect(handle({ ...place, items: items.map((i) => ({ ...i, source: null })) }).reckon!(pull(105, 0))).toMatchObject({ changes: [['grid-column', '2'], ['grid-row', '1']] })
+  expect(handle({ ...place, items: items.map((i) => ({ ...i, source: null })) }).outcomeOf!(pull(105, 0))).toMatchObject({ changes: [['grid-column', '2'], ['grid-row', '1']] })
 })

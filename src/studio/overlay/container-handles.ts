@@ -1,7 +1,7 @@
 import type { Geometry, GridItem, Place, Rect, Track } from '../../agent/protocol'
 import { tracks } from '../../core/value'
 import type { Change } from '../session/edits'
-import type { Handle, Outcome, Reckoning } from './handle-list'
+import type { Handle, Outcome, PullBy } from './handle'
 
 /** Tracks narrower than this on screen leave no room for a handle between them; px of the page. */
 const ROOM = 14
@@ -19,7 +19,7 @@ export function containerHandles({ layout, boxes: [box] }: Geometry): Handle[] {
     return list.flatMap((track, i): Handle[] => (track.size < ROOM ? [] : [{
       id: `${property} ${i + 1}`, property, axis, sign, kind: 'track', px: track.size, edges: [], opposite: null, all: null,
       x: axis === 'x' ? endOf(track, layout.mirrored) - box.w / 2 : layout.content.x - box.w / 2, y: axis === 'x' ? layout.content.y - box.h / 2 : endOf(track) - box.h / 2,
-      reckon: ({ dx, dy, inUnit, written }) => {
+      outcomeOf: ({ dx, dy, inUnit, written }) => {
         const text = written(property)
         const px = Math.max(0, Math.round(track.size + sign * (axis === 'x' ? dx : dy)))
         const next = text && tracks.resize(text, i, px, list.map((t) => t.size), inUnit)
@@ -61,9 +61,9 @@ export function placeHandles({ place, boxes: [box] }: Geometry): Handle[] {
   if (!place || !box) return []
   const common = { axis: 'both', sign: 1, px: 0, edges: [], opposite: null, all: null } as const
   const grip = { x: -box.w / 2 + Math.min(26, box.w / 4), y: -box.h / 2 }
-  if (place.kind === 'flex') return [{ ...common, ...grip, id: 'place', property: 'align-self', kind: 'cell', reckon: (by) => inLine(place, box, by) }]
+  if (place.kind === 'flex') return [{ ...common, ...grip, id: 'place', property: 'align-self', kind: 'cell', outcomeOf: (by) => inLine(place, box, by) }]
   const now = { columns: covered(place.columns, 0, box.w), rows: covered(place.rows, 0, box.h) }
-  const outcome = (columns: Run, rows: Run, { written }: Reckoning): Outcome => {
+  const outcome = (columns: Run, rows: Run, { written }: PullBy): Outcome => {
     const changes: Change[] = []
     const same = (a: Run, b: Run) => a.first === b.first && a.span === b.span
     const isSet = (property: string) => !/^(auto|auto \/ auto)?$/.test(written(property) ?? '')
@@ -78,14 +78,14 @@ export function placeHandles({ place, boxes: [box] }: Geometry): Handle[] {
   return [
     {
       ...common, ...grip, id: 'cell', property: 'grid-column', kind: 'cell',
-      reckon: (by) => {
+      outcomeOf: (by) => {
         const [columns, rows] = [moved(place.columns, now.columns, by.dx), moved(place.rows, now.rows, by.dy)]
         return (place.items && inOrder(place, place.items, columns.first, rows.first)) ?? outcome(columns, rows, by)
       },
     },
     {
       ...common, x: place.mirrored ? -box.w / 2 : box.w / 2, y: box.h / 2, id: 'span', property: 'grid-column', kind: 'span',
-      reckon: (by) => outcome(spanned(place.columns, now.columns, by.dx, place.mirrored), spanned(place.rows, now.rows, by.dy), by),
+      outcomeOf: (by) => outcome(spanned(place.columns, now.columns, by.dx, place.mirrored), spanned(place.rows, now.rows, by.dy), by),
     },
   ]
 }
@@ -114,7 +114,7 @@ function spanned(list: readonly Track[], { first, span }: Run, by: number, mirro
 }
 
 // Across its line by alignment; along it, into the free room at either end by an automatic margin (CSS Flexbox 1 §8.1, §8.3).
-function inLine(place: Extract<Place, { kind: 'flex' }>, box: { w: number; h: number }, { dx, dy, written }: Reckoning): Outcome {
+function inLine(place: Extract<Place, { kind: 'flex' }>, box: { w: number; h: number }, { dx, dy, written }: PullBy): Outcome {
   const [along, across] = place.axis === 'x' ? [dx, dy] : [dy, dx]
   const size = place.axis === 'x' ? box.h : box.w
   const room = place.to - place.from

@@ -1,49 +1,7 @@
-import type { Geometry, PickReport, Rect } from '../../agent/protocol'
-import type { SourcePlace } from '../../core/edit'
+import type { Geometry, PickReport } from '../../agent/protocol'
 import { parseLength } from '../../core/value'
-import type { Change } from '../session/edits'
 import { containerHandles, placeHandles } from './container-handles'
-
-/** How far a handle was pulled, in px of the page, and what it needs to say that in the source's terms. */
-export interface Reckoning {
-  readonly dx: number
-  readonly dy: number
-  /** A size in px in the unit that a value is written in. */
-  readonly inUnit: (px: number, unit: string) => string
-  /** What the source says now. */
-  readonly written: (property: string) => string | null
-}
-
-/** What a pull comes to: the values, how they are told, and the place they stand for, in the element's border box. */
-export interface Outcome {
-  readonly changes: readonly Change[]
-  readonly words: string
-  readonly target: Rect | null
-  /** Where the order of the elements says it: beside which of its siblings the element is moved. */
-  readonly move?: SourcePlace
-}
-
-/** A place on the chosen element's box where one of its lengths, tracks or places can be pulled. */
-export interface Handle {
-  readonly id: string
-  readonly property: string
-  /** In the box's own px, from its centre. */
-  readonly x: number
-  readonly y: number
-  readonly axis: 'x' | 'y' | 'both'
-  /** Which way along the axis makes it longer. */
-  readonly sign: 1 | -1
-  readonly kind: 'padding' | 'margin' | 'size' | 'radius' | 'gap' | 'offset' | 'type' | 'track' | 'cell' | 'span'
-  /** The length now, in px. */
-  readonly px: number
-  /** The property on the other side, pulled along with Alt; and the one of all sides, with Shift. */
-  readonly opposite: string | null
-  readonly all: string | null
-  /** Edges and middles of the element that move with the pull, from its corner; they settle on those of its neighbours. */
-  readonly edges: readonly number[]
-  /** Values that are no length of the property alone; null where the source cannot say them, `length` where they are one after all. */
-  readonly reckon?: (by: Reckoning) => Outcome | 'length' | null
-}
+import type { Handle, Outcome, PullBy } from './handle'
 
 const one = (property: string) => ({ id: property, property, edges: [] as readonly number[], opposite: null, all: null })
 
@@ -91,7 +49,7 @@ export function handlesOf(geometry: Geometry, report: PickReport): Handle[] {
     out.push(size('width'), size('height'))
     const radius = parseFloat(computed['border-top-left-radius'] ?? '') || 0
     const inset = Math.min(Math.max(radius, 8), w, h)
-    if (roomy) out.push({ ...one('border-radius'), x: -w + inset, y: -h + inset, axis: 'x', sign: 1, kind: 'radius', px: radius, reckon: (by) => radiusOf(radius, by) })
+    if (roomy) out.push({ ...one('border-radius'), x: -w + inset, y: -h + inset, axis: 'x', sign: 1, kind: 'radius', px: radius, outcomeOf: (by) => radiusOf(radius, by) })
   }
   for (const axis of ['x', 'y'] as const) {
     const gap = geometry.gaps.find((g) => (axis === 'x' ? g.w < g.h || isColumnGap(g, computed) : !isColumnGap(g, computed)))
@@ -126,7 +84,7 @@ function around(handle: Handle, w: number, h: number): Handle {
 }
 
 /** Pulled level, one radius serves both ways; pulled downwards too, the corner becomes a part of an ellipse (CSS Backgrounds 3 §4.1). */
-function radiusOf(px: number, { dx, dy, inUnit, written }: Reckoning): Outcome | 'length' {
+function radiusOf(px: number, { dx, dy, inUnit, written }: PullBy): Outcome | 'length' {
   if (Math.abs(dy) < ELLIPSE_FROM) return 'length'
   const unit = parseLength((written('border-radius') ?? '').split(/[\s/]+/)[0])?.unit || 'px'
   const [across, down] = [dx, dy].map((by) => inUnit(Math.max(0, Math.round(px + by)), unit))

@@ -12,15 +12,13 @@ import { backTo, firstAt, firstOfEach } from './edited-places'
 import type { Drafts } from './drafts'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
-import { Readback } from './readback'
+import { Readback, type ElementIntent } from './readback'
 import { isSameHand, sheetOf, type Hand, type Selection } from './selection'
 import { Showing } from './showing'
 import { UnderWay } from './under-way'
 
 /** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
 export type Change = readonly [property: string, value: string, comments?: boolean]
-
-export type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
 
 type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'typed' | 'together' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
 

@@ -2,13 +2,14 @@ import { roleOf } from '../../core/language/roles'
 import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, oneBelowAnother, type BlockOut } from '../../core/edit/block-out'
 import { widthRange } from '../../core/css/media'
-import type { FileChange, Verdict } from '../../core/edit'
+import type { FileChange, Intent, Verdict } from '../../core/edit'
 import { ID_ATTRIBUTE } from '../../core/html/publish-id'
 import { theDesk } from '../desk/desk'
 import { getStudio } from '../store'
-import type { ElementIntent } from './edits'
 import type { LivePage } from './live-page'
 import type { Selection } from './selection'
+
+export type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
 
 /** How long a page that loads again is waited for; ms. */
 const LOADING = 5000

@@ -5,18 +5,10 @@ import { widthRange } from '../../core/css/media'
 import { NARROW, widthCondition } from '../../core/project/width-condition'
 import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio } from '../store'
+import type { Drop } from './drop'
 import type { Edits } from './edits'
 import type { LivePage } from './live-page'
 import type { Selection } from './selection'
-
-/** Where elements that are being dragged would land. */
-export interface Drop {
-  /** Null where they cannot be dropped. */
-  readonly place: SourcePlace | null
-  readonly words: string
-  readonly mark: DropPlace['mark'] | null
-  readonly within: boolean
-}
 
 /** Which elements a page has, and where: moved, doubled, wrapped, taken out, brought in. */
 export class Structure {

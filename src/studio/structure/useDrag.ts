@@ -1,5 +1,5 @@
 import { useEffect, useRef, type PointerEvent as ReactPointerEvent } from 'react'
-import type { Drop } from '../session/structure'
+import type { Drop } from '../session/drop'
 import { getStudio, setStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 

@@ -2,19 +2,11 @@
 import { lazy, Suspense, useState } from 'react'
 import type { PropertyAim } from '../../core/aim'
 import { useSession } from '../ui/SessionContext'
+import { originText } from './origin-text'
 import type { Row } from './properties'
 import styles from './Rows.module.css'
 
 const RowMenu = lazy(() => import('./RowMenu').then((m) => ({ default: m.RowMenu })))
-
-/** Where the value comes from, in words. */
-export function originText(aim: PropertyAim): string {
-  const { origin } = aim
-  const place = origin.path ? ` (${origin.path}:${origin.line})` : ''
-  return origin.kind === 'initial' ? 'Nothing sets it: this is the initial value, or the browser’s own style'
-    : origin.kind === 'inherited' ? `Inherited from ${origin.label}${place}`
-    : `Set by ${origin.label}${place}: ${origin.text}`
-}
 
 /** Full when the element's own rules set the value, half when it is inherited, hollow when nothing does; pressed, it tells the rest. */
 export function OriginDot({ row, aim }: { row: Row; aim: PropertyAim }) {
