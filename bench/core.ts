@@ -1,9 +1,8 @@
 import { parse } from 'parse5'
 import postcss from 'postcss'
 import { planIntent } from '../src/core/edit'
-import { Project, type StoredFile } from '../src/core/project'
+import { Project, scaleOf, type StoredFile } from '../src/core/project'
 import { benchSite } from './bench-page'
-import { scaleOf } from '../src/core/project/scale'
 import { median, percentile, round, type BenchRow } from './stats'
 
 const bytes = (text: string) => new TextEncoder().encode(text)

@@ -1,6 +1,5 @@
 import { Project } from '../src/core/project'
-import { classTokens, openTailwind } from '../src/core/utility/load'
-import { tailwindInput } from '../src/core/utility/tailwind-project'
+import { classTokens, openTailwind, tailwindInput } from '../src/core/utility'
 import { Fidelity } from './fidelity-intents'
 import { librarySheet } from './project-vocabularies'
 

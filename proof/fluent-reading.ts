@@ -1,7 +1,6 @@
 import { parse, type AtRule, type ChildNode, type Container, type Rule } from 'postcss'
 import { compareSpecificity, longhandsOf, specificityOf, splitSelectors, type Specificity } from '../src/core/css'
-import { resolveVariables } from '../src/core/utility/normal'
-import type { Vocabulary } from '../src/core/utility'
+import { resolveVariables, type Vocabulary } from '../src/core/utility'
 
 /** A rule of one class, as the package or the project's sheet has it: read with postcss, and nothing of ours. */
 export interface ClassRule {

@@ -2,11 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { dirname, join, relative, sep } from 'node:path'
 import { Project } from '../src/core/project'
-import { LearnedVocabulary, setVocabularies, type Vocabulary } from '../src/core/utility'
-import { readConfig } from '../src/core/utility/config'
-import { classTokens, openTailwind } from '../src/core/utility/load'
-import type { Tailwind } from '../src/core/utility/tailwind'
-import { tailwindInput } from '../src/core/utility/tailwind-project'
+import { classTokens, LearnedVocabulary, openTailwind, readConfig, setVocabularies, type Tailwind, tailwindInput, type Vocabulary } from '../src/core/utility'
 
 const HOME = dirname(createRequire(import.meta.url).resolve('tailwindcss/package.json'))
 

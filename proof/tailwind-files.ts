@@ -1,5 +1,4 @@
-import { openTailwind } from '../src/core/utility/load'
-import type { Tailwind } from '../src/core/utility/tailwind'
+import { openTailwind, type Tailwind } from '../src/core/utility'
 import { librarySheet } from './project-vocabularies'
 
 /** The design system of an input, without an index of its classes: it reads, compiles and names variants. @throws Error when it cannot be compiled. */

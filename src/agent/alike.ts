@@ -1,5 +1,5 @@
-import { classesAsked } from '../core/css/selector-key'
-import { placeNames, type Ancestor } from '../core/html/kin'
+import { classesAsked } from '../core/css'
+import { placeNames, type Ancestor } from '../core/html'
 import { documentsOf } from './handles'
 import { matchesAlone } from './matching'
 

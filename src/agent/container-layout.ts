@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 import type { ContainerLayout, GridItem, Place, Rect, Track } from './protocol'
 
 const px = (text: string): number => parseFloat(text) || 0

@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 import { boxesOf, elementAt } from './geometry'
 import type { DropPlace } from './protocol'
 

@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 import type { NodeHandle, NodeInfo, NodeOrigin } from './protocol'
 
 /** Elements that the HTML parser adds without a tag in the source. */

@@ -1,4 +1,4 @@
-import { longhandsOf } from '../core/css/longhands'
+import { longhandsOf } from '../core/css'
 import type { Asked, Missed } from './protocol'
 
 /** Elements that are asked for more than whether they show the value, and those that are told as not showing it. */

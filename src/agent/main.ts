@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 import { dropPlaces } from './drop'
 import { Hiding } from './hiding'
 import { facesOf, factsOf, hoverFactsOf, lendFace, partsPossible } from './facts'

@@ -1,4 +1,4 @@
-import { classesAsked } from '../core/css/selector-key'
+import { classesAsked } from '../core/css'
 
 /** So many elements at most are looked at one by one; among more, the engine finds those that match sooner by itself. */
 const FEW = 100

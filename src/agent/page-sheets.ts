@@ -1,5 +1,5 @@
-import { unpackOutline, type OutlineRule, type PackedOutline } from '../core/css/packed-outline'
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { unpackOutline, type OutlineRule, type PackedOutline } from '../core/css'
+import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './handles'
 import type { MatchedRule, SheetInfo, SheetTie } from './protocol'
 import { keysAround, RuleIndex, tieRules, type TiedRule } from './sheet-ties'

@@ -1,5 +1,5 @@
 import { isOurs } from './own-script'
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 
 /** Elements that do something when they come or go, which only loading the page again does as the source says. */
 const ACTING = 'script, link[rel~="stylesheet" i], style, base, meta[http-equiv], template'

@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './handles'
 import type { PageSheets } from './page-sheets'
 import type { PreviewOp } from './protocol'

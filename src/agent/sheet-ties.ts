@@ -1,5 +1,4 @@
-import type { OutlineRule } from '../core/css/packed-outline'
-import { aroundKey, subjectKey } from '../core/css/selector-key'
+import { aroundKey, type OutlineRule, subjectKey } from '../core/css'
 
 /** The kind of an engine rule in the words of the source outline: that of its interface, as `CSSViewTransitionRule` is `view-transition`. */
 function kindOf(rule: CSSRule): string {

@@ -1,4 +1,4 @@
-import { stateAround } from '../core/css/state-around'
+import { stateAround } from '../core/css'
 import { statesOf } from './facts'
 import { documentsOf } from './handles'
 

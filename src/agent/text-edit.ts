@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 import type { ChangedText } from './protocol'
 
 const SKIPPED = /^(script|style|textarea|select|iframe|svg|math|template|noscript)$/

@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html/publish-id'
+import { ID_ATTRIBUTE } from '../core/html'
 import { isOurs } from './own-script'
 import type { Handles } from './handles'
 import type { NodeHandle, TreeRow } from './protocol'

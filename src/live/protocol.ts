@@ -1,4 +1,4 @@
-import { decodePath } from '../core/text/paths'
+import { decodePath } from '../core/text'
 /** What the interface and the hidden host frame on a project's live origin say to each other. */
 
 /** Cache that holds the published files. */

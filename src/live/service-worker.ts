@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { decodePath } from '../core/text/paths'
+import { decodePath } from '../core/text'
 import { ourPage } from './our-page'
 import { CACHE, HELD, keptPath, MEDIA_KEY_ADDRESS, MEDIA_KEY_HEADER, MEDIA_PATH, OWN_PATH, type HeldRequest } from './protocol'
 

@@ -1,4 +1,4 @@
-import { decodePath } from '../core/text/paths'
+import { decodePath } from '../core/text'
 import { liveOriginFor } from '../live/origin'
 import type { PublishedFile } from '../live/protocol'
 import { HostClient } from './host-client'

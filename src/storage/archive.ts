@@ -1,4 +1,4 @@
-import { roleOf } from '../core/language/roles'
+import { roleOf } from '../core/language'
 import { unzip, zip, type AsyncZippable } from 'fflate'
 import { ImportError, inWords, MOST_BYTES, MOST_FILES } from '../folder'
 import { crc32, zipDirectory, type ZipEntry } from './zip-directory'

@@ -1,4 +1,4 @@
-import { applicable, type JournalEdit } from '../core/edit/journal'
+import { applicable, type JournalEdit } from '../core/edit'
 import { decodeSource } from '../core/text'
 
 type Check = (value: unknown) => void

@@ -1,4 +1,4 @@
-import { roleOf } from '../core/language/roles'
+import { roleOf } from '../core/language'
 import { Database } from '../storage/db'
 import { checkImport, type IncomingFile, isLeftOut, safePath, unzipFiles } from '../storage/archive'
 import { folderOf, ImportError, inWords, isMedia, MOST_BYTES, MOST_FILES, readFiles, type FolderPlace, type Listing } from '../folder'

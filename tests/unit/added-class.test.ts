@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest'
 import { tailwindOf } from '../../proof/tailwind-files'
-import { planIntent } from '../../src/core/edit/plan'
+import { planIntent } from '../../src/core/edit'
 import { Project } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
 import { setVocabularies } from '../../src/core/utility'

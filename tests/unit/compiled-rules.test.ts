@@ -4,8 +4,7 @@ import { declarationsOf, resolvedSelectors, textOf } from '../../src/core/css'
 import { planIntent } from '../../src/core/edit'
 import { compiledRule, Project, sourceOfRule } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
-import { openTailwind } from '../../src/core/utility/load'
-import { tailwindInput } from '../../src/core/utility/tailwind-project'
+import { openTailwind, tailwindInput } from '../../src/core/utility'
 
 const INPUT = `@import "tailwindcss";
 @import "./parts.css";

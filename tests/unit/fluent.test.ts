@@ -5,8 +5,7 @@ import { FluentReading } from '../../proof/fluent-reading'
 import { tailwind3 } from '../../proof/tailwind-3'
 import { tailwindOf, unindexedTailwindOf } from '../../proof/tailwind-files'
 import { applySplices } from '../../src/core/text'
-import { changeClassList, planClasses, readClassList } from '../../src/core/utility'
-import { isNewIn4, VERSION_3 } from '../../src/core/utility/version-3'
+import { changeClassList, isNewIn4, planClasses, readClassList, VERSION_3 } from '../../src/core/utility'
 
 const tailwind = await tailwindOf('@import "tailwindcss";\n@theme { --color-sea: #0f5b66 }')
 const NAMES = ['p-2', 'p-4', 'px-2', 'px-4', 'py-4', 'pl-4', 'pl-5', 'pr-4', 'm-4', 'text-sm', 'text-lg', 'leading-5', 'bg-white', 'bg-black', 'rotate-3', 'border', 'border-2', 'md:p-2', 'md:p-4', 'shadow-md', 'ring-2', 'shadow-none']

@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative } from 'node:path'
 import { expect, test } from 'vitest'
 
@@ -35,4 +35,28 @@ test('within the core too, and it knows neither React nor storage nor the DOM', 
   }))
   const globals = core.filter((f) => /\b(document|window|localStorage|indexedDB)\.\w/.test(readFileSync(f, 'utf8')))
   expect([...wrong, ...globals]).toEqual([])
+})
+
+const fileOf = (path: string) => [`${path}.ts`, `${path}.tsx`, `${path}/index.ts`].find((p) => existsSync(p)) ?? null
+
+test('no two files import each other in a circle', () => {
+  const graph = new Map(files.map((file) => [file, importsOf(file).flatMap((spec) => fileOf(target(file, spec) ?? '') ?? [])]))
+  // What has no import that is left is in no circle.
+  for (let size = -1; size !== graph.size; ) {
+    size = graph.size
+    for (const [file, imports] of graph) if (!imports.some((to) => graph.has(to))) graph.delete(file)
+  }
+  expect([...graph.keys()]).toEqual([])
+})
+
+test('a folder with an index is entered through it', () => {
+  const users = [...files, ...['proof', 'bench', 'tests'].flatMap((root) => readdirSync(root, { recursive: true, withFileTypes: true }).filter((e) => e.isFile() && /\.tsx?$/.test(e.name)).map((e) => join(e.parentPath, e.name)))]
+  // What is loaded later is named by itself.
+  const written = (file: string) => [...readFileSync(file, 'utf8').matchAll(/from\s*'([^']+)'/g)].map((m) => m[1])
+  const past = users.flatMap((file) => written(file).flatMap((spec) => {
+    const to = target(file, spec)
+    const inside = to && !existsSync(`${to}/index.ts`) && dirname(to) !== dirname(file) && fileOf(to)
+    return inside && existsSync(join(dirname(to), 'index.ts')) ? [`${file} imports ${spec}`] : []
+  }))
+  expect(past).toEqual([])
 })

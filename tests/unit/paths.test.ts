@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import { mimeType } from '../../src/live/mime'
 import { languageOf } from '../../src/core/language'
-import { decodePath, fileNamed } from '../../src/core/text/paths'
+import { decodePath, fileNamed } from '../../src/core/text'
 
 test('malformed addresses and names that tables inherit are read as what they are', () => {
   expect(decodePath('/fares%20%.html')).toBe('/fares%20%.html')

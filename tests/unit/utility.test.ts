@@ -3,11 +3,7 @@ import { expect, test } from 'vitest'
 import { tailwindOf, unindexedTailwindOf } from '../../proof/tailwind-files'
 import { Project } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
-import { changeClassList, fuzzyRank, LearnedVocabulary, planClasses, readClassList, segments, tellClass, type UtilityClass, type Vocabulary } from '../../src/core/utility'
-import { readConfig } from '../../src/core/utility/config'
-import { classTokens, openTailwind } from '../../src/core/utility/load'
-import { normalValue } from '../../src/core/utility/normal'
-import { tailwindInput } from '../../src/core/utility/tailwind-project'
+import { changeClassList, classTokens, fuzzyRank, LearnedVocabulary, normalValue, openTailwind, planClasses, readClassList, readConfig, segments, tailwindInput, tellClass, type UtilityClass, type Vocabulary } from '../../src/core/utility'
 import { librarySheet } from '../../proof/project-vocabularies'
 
 const tailwind = await tailwindOf('@import "tailwindcss";\n@theme { --color-sea: #0f5b66; --spacing-deck: 18px }')

@@ -1,4 +1,4 @@
-import { stateAround } from '../css/state-around'
+import { stateAround } from '../css'
 
 /** When an edit is to hold. Each part is `''` where nothing was asked for. */
 export interface Condition {

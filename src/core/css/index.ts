@@ -14,10 +14,11 @@ export {
   type EditPlan, type Planned, type Refused, type RefusalReason, type Wanted,
 } from './declaration-edit'
 export { isShorthand, longhandsOf, physicalName, SHORTHANDS, sets } from './longhands'
-export { isNarrower, isOfSize, MEDIA_EM, widthRange, widthToShow } from './media'
-export { functionIn, hasArbitrarySubstitution, isImage, isWideKeyword, type Knowledge, type ValueKind } from './components'
+export { isNarrower, isOfSize, MEDIA_EM, widthRange, widthToShow, schemeOf } from './media'
+export { functionIn, hasArbitrarySubstitution, isImage, isWideKeyword, type Knowledge, type ValueKind, components } from './components'
 export { composeShorthand, partOfShorthand, readBox, setInShorthand } from './shorthand'
 export {
   appendRule, atHead, blockText, classSpans, escapeName, insertRuleAfter, insertUnder, nestedSuffix, nestingHabit, nestRule, placeUnder, prependRule, removeRule, renameClass, renameId, ruleText, sameCondition, setSelector, stateSelectors, topIndent, type NewRule,
 } from './rule-edit'
 export { inHouseSpelling } from './spelling'
+export { unpackOutline } from './packed-outline'

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { attribute, classesOf, languageOf, type SourceElement } from '../language'
-import { matcher } from '../project/reach'
+import { matcher } from '../project'
 import { aroundKey, subjectKey } from '.'
 
 const COMPOUNDS = ['.a', '.b', '.md\\:a', '#x', 'p', 'div', 'span', '*', 'div.a', '.b#x', '.a:is(.b, #x)', ':is(.a .b)', '[class~="a b > .c"]', '.a:not(p > .b)', ':where(.b) ', 'div[id="x y"].a']

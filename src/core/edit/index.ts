@@ -1,4 +1,4 @@
-export { areaName, areaRows, blockOutIntent, classForLayout, overlap, REGION_TAGS, whyNotDrawn, type BlockOut, type Cells, type Region, type RegionTag } from './block-out'
+export { areaName, areaRows, blockOutIntent, classForLayout, overlap, REGION_TAGS, whyNotDrawn, type BlockOut, type Cells, type Region, type RegionTag, oneBelowAnother } from './block-out'
 export type {
   AddFaceIntent, AddRuleIntent, AttributeIntent, ClassesIntent, DeclarationIntent, FaceFile, ElementsIntent, FileSplices, InsertIntent, Intent, MoveIntent, SourcePlace, WrapIntent, MakeTokenIntent, NewFile, PlannedEdit, PreviewPlan, RenameClassIntent, RestoreIntent, RuleAim, SelectorIntent, SetIntent, TagIntent, TextIntent, TogetherIntent,
 } from './intent'

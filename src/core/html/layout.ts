@@ -1,4 +1,4 @@
-import { lineIndent } from '../css/house-style'
+import { lineIndent } from '../css'
 import { lineEndOf, type Span } from '../text'
 import { HtmlDocument, type HtmlElement } from './document'
 

@@ -1,4 +1,4 @@
-import { MEDIA_EM } from '../css/media'
+import { MEDIA_EM } from '../css'
 import type { Scale } from './scale'
 
 /** CSS px below which a page is narrow, where the project itself turns at no width. */

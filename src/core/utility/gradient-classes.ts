@@ -1,4 +1,4 @@
-import { commaList } from '../value/parts'
+import { commaList } from '../value'
 import { shortColor } from './normal'
 import { inBrackets } from './segments'
 import type { Vocabulary } from './types'

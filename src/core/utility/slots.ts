@@ -1,6 +1,5 @@
-import { longhandsOf } from '../css'
-import { components } from '../css/components'
-import { commaList } from '../value/parts'
+import { components, longhandsOf } from '../css'
+import { commaList } from '../value'
 import type { UtilityClass } from './types'
 
 export interface Slots {

@@ -2,7 +2,7 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useEffect, useState } from 'react'
 import type { Candidate, NewRuleRef } from '../../core/aim'
-import { widthsBetween } from '../../core/project/width-condition'
+import { widthsBetween } from '../../core/project'
 import { theDesk } from '../desk/desk'
 import type { WouldWrite } from '../desk/desk.worker'
 import { useReading } from '../desk/useReading'

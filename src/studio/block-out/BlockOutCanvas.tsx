@@ -1,7 +1,7 @@
 'use client'
 import { useState, type PointerEvent } from 'react'
 import type { Geometry } from '../../agent/protocol'
-import type { Cells } from '../../core/edit/block-out'
+import type { Cells } from '../../core/edit'
 import { say, setStudio, type Drawing } from '../store'
 import styles from './BlockOut.module.css'
 import { cellAt, cellsBetween, guessRegion, isFree, tracksIn, type DrawnTrack } from './drawing'

@@ -1,5 +1,5 @@
-import { overlap, type Cells, type Region, type RegionTag } from '../../core/edit/block-out'
-import { parseLength } from '../../core/value/length'
+import { overlap, type Cells, type Region, type RegionTag } from '../../core/edit'
+import { parseLength } from '../../core/value'
 import type { Drawing } from '../store'
 
 /** One line of the drawing: where a track starts and how far it goes; px from the corner of what is drawn on. */

@@ -1,8 +1,5 @@
 import type { Project } from '../../core/project'
-import { LearnedVocabulary } from '../../core/utility/learned'
-import { setVocabularies } from '../../core/utility/of-project'
-import { tailwindInput, type TailwindInput } from '../../core/utility/tailwind-project'
-import type { Tailwind, TailwindIndex } from '../../core/utility'
+import { LearnedVocabulary, setVocabularies, type Tailwind, type TailwindIndex, tailwindInput, type TailwindInput } from '../../core/utility'
 import type { Database } from '../../storage/db'
 
 /** How far the reading of a vocabulary is, and what of its set-up could not be read. */

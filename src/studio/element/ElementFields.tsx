@@ -1,6 +1,6 @@
 'use client'
 import { useId, useState } from 'react'
-import { attributesFor } from '../../core/html/attribute-names'
+import { attributesFor } from '../../core/html'
 import type { MatchChange } from '../../core/project'
 import { theDesk } from '../desk/desk'
 import { useReading } from '../desk/useReading'

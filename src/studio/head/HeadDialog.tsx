@@ -1,7 +1,7 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useEffect, useState } from 'react'
-import type { Head, HeadField } from '../../core/edit/head'
+import type { Head, HeadField } from '../../core/edit'
 import { theDesk } from '../desk/desk'
 import { SourceField } from '../element/SourceField'
 import { pageOf } from '../session/page-facts'

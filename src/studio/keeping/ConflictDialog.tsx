@@ -1,7 +1,7 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useState } from 'react'
-import type { MergePart, Side } from '../../core/text/merge'
+import type { MergePart, Side } from '../../core/text'
 import { theDesk } from '../desk/desk'
 import { useReading } from '../desk/useReading'
 import { getStudio, setStudio, useStudio } from '../store'

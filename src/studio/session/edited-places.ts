@@ -1,6 +1,5 @@
 import type { AimRef, Candidate } from '../../core/aim'
-import type { Intent } from '../../core/edit'
-import type { RuleAim } from '../../core/edit/intent'
+import type { Intent, RuleAim } from '../../core/edit'
 import type { LedgerRow } from '../desk/desk.worker'
 import type { Picked } from '../store'
 

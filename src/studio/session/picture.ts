@@ -1,4 +1,4 @@
-import { parseColor } from '../../core/value/color'
+import { parseColor } from '../../core/value'
 import type { Sketch } from '../../agent/protocol'
 
 // Colours come from the page, which is not trusted: what is none is left out.

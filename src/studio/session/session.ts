@@ -1,4 +1,4 @@
-import { schemeOf, widthToShow } from '../../core/css/media'
+import { schemeOf, widthToShow } from '../../core/css'
 import { proxy } from 'comlink'
 import { theDesk } from '../desk/desk'
 import { folderOf } from '../../folder'

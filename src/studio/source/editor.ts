@@ -9,7 +9,7 @@ import { highlightSelectionMatches, searchKeymap } from '@codemirror/search'
 import { Annotation, EditorState, StateEffect, StateField, type Extension } from '@codemirror/state'
 import { Decoration, EditorView, highlightActiveLine, keymap, lineNumbers, type DecorationSet } from '@codemirror/view'
 import { tags } from '@lezer/highlight'
-import { languageNameOf } from '../../core/language/roles'
+import { languageNameOf } from '../../core/language'
 import { theDesk } from '../desk/desk'
 import styles from './Source.module.css'
 

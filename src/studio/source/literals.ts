@@ -1,8 +1,7 @@
 import { EditorView, Decoration, ViewPlugin, WidgetType, type DecorationSet, type ViewUpdate } from '@codemirror/view'
 import { RangeSetBuilder, StateEffect, type EditorState, type Extension } from '@codemirror/state'
 import { syntaxTree } from '@codemirror/language'
-import { parseColor } from '../../core/value/color'
-import { parseLength } from '../../core/value/length'
+import { parseColor, parseLength } from '../../core/value'
 import { getStudio } from '../store'
 import styles from './Source.module.css'
 

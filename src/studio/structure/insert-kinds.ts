@@ -1,4 +1,4 @@
-import { boxesHtml, boxesRule, buttonHtml, dialogHtml, elementHtml, embedHtml, fieldHtml, FIELD_TYPES, headingHtml, imageHtml, linkHtml, listHtml, sectionHtml, tableHtml, videoHtml } from '../../core/html/snippets'
+import { boxesHtml, boxesRule, buttonHtml, dialogHtml, elementHtml, embedHtml, fieldHtml, FIELD_TYPES, headingHtml, imageHtml, linkHtml, listHtml, sectionHtml, tableHtml, videoHtml } from '../../core/html'
 
 /** What is filled in before something is inserted. */
 export interface InsertValues {

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest'
 import fc from 'fast-check'
 import type { PickReport } from '../../agent/protocol'
 import type { PropertyAim } from '../../core/aim'
-import type { Scale } from '../../core/project/scale'
+import type { Scale } from '../../core/project'
 import { parseLength, toPx } from '../../core/value'
 import { inUnits, lengthIn, nearestNotch, notchesFor, pxOf, sourceUnit, tokensLike, unitContext, valueOfToken } from './row-value'
 

@@ -1,7 +1,7 @@
 import type { PropertyAim } from '../../core/aim'
 import { convert, formatLength, LENGTH_UNITS, parseColor, parseLength, sameColor, toPx, type Length, type UnitContext } from '../../core/value'
 import type { Step } from '../../core/utility'
-import type { Scale } from '../../core/project/scale'
+import type { Scale } from '../../core/project'
 import type { PickReport } from '../../agent/protocol'
 import type { Preferences } from '../../storage/preferences'
 

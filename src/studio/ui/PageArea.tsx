@@ -1,7 +1,7 @@
 'use client'
 import { Button, LinearProgress } from '@mui/material'
 import { lazy, Suspense, useCallback, useLayoutEffect, useRef, useState } from 'react'
-import { schemeOf } from '../../core/css/media'
+import { schemeOf } from '../../core/css'
 import { useStudio } from '../store'
 import { Overlay } from '../overlay/Overlay'
 import styles from './PageArea.module.css'
