@@ -154,15 +154,20 @@ function start(studio: string): void {
       return null
     },
     sync: ({ ops }) => {
-      preview.keep()
       let reload = ops.some((op) => op.op === 'reload')
+      preview.keep(!reload)
+      const whole: string[] = []
       // What is tied and compared is what the source says, not what a held state makes of it.
-      if (!reload) states.without(() => ops.forEach((op) => { if (!sync(op)) reload = true }))
+      if (!reload) states.without(() => ops.forEach((op) => {
+        if (op.op === 'rules') {
+          if (!sheets.patch(op.sheet, op.run)) whole.push(op.sheet)
+        } else if (!sync(op)) reload = true
+      }))
       settle(root)
       frames.findReach()
       frames.previewing = false
       frames.wake()
-      return { reload }
+      return { reload, whole }
     },
     reveal: ({ selectors, index }) => {
       const all = [...select(selectors)]

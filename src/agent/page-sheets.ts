@@ -1,4 +1,4 @@
-import { unpackOutline, type OutlineRule, type PackedOutline } from '../core/css'
+import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline } from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './handles'
 import type { MatchedRule, SheetInfo, SheetTie } from './protocol'
@@ -110,17 +110,11 @@ export class PageSheets {
       if (!found) return s
       const { key, outline } = found
       this.keysByName.set(s.name, key)
-      const index = new RuleIndex()
-      const parts = new RuleIndex()
-      const rules = new Map<number, TiedRule>()
-      const n = tieRules(s.sheet.cssRules, unpackOutline(outline), (tied) => {
-        rules.set(tied.id, tied)
-        index.add(tied, (selector) => partOf(selector) === null)
-        parts.add(tied, (selector) => partOf(selector) !== null)
-      })
+      const now = { ...s, key, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map<number, TiedRule>(), head: headOf(outline), tied: true }
+      const n = tieInto(now, s.sheet.cssRules, unpackOutline(outline))
       total.tied += n.tied
       total.dropped += n.dropped
-      return { ...s, key, index, parts, rules, head: headOf(outline), tied: true }
+      return now
     })
     return total
   }
@@ -139,6 +133,33 @@ export class PageSheets {
   /** Ties the sheets of a source to what it is now; a `<style>` element may have another sheet since. */
   tieAgain(key: string, outline: PackedOutline): void {
     this.tie(Object.fromEntries([...this.keysByName].filter(([, k]) => k === key).map(([name]) => [name, { key, outline }])))
+  }
+
+  /** Puts a run of rules in the place of another wherever the sheet is in use; false where what is there is not what the source had. */
+  patch(key: string, { before, after, gone, text, outline }: ChangedRun): boolean {
+    const own = this.sheets.filter((s) => s.key === key)
+    const rules = unpackOutline(outline)
+    return own.every((s) => {
+      const indexOf = (id: number): number => {
+        const css = s.rules.get(id)?.css
+        return css && !css.parentRule ? Array.prototype.indexOf.call(s.sheet.cssRules, css) : -1
+      }
+      const [from, to] = [before === null ? 0 : indexOf(before) + 1, after === null ? s.sheet.cssRules.length : indexOf(after)]
+      if (!s.tied || (before !== null && from === 0) || to < from) return false
+      const fresh = new CSSStyleSheet({ baseURL: s.sheet.href ?? undefined })
+      fresh.replaceSync(text)
+      const count = fresh.cssRules.length
+      matchRules(s.sheet, [...fresh.cssRules], from, to)
+      for (const id of [...gone, ...idsIn(rules)]) {
+        const tied = s.rules.get(id)
+        if (!tied) continue
+        s.rules.delete(id)
+        s.index.remove(tied)
+        s.parts.remove(tied)
+      }
+      tieInto(s, [...s.sheet.cssRules].slice(from, from + count), rules)
+      return true
+    })
   }
 
   /** All places where a sheet is in use. */
@@ -199,6 +220,16 @@ export class PageSheets {
     return out
   }
 }
+
+function tieInto({ rules, index, parts }: Pick<LiveSheet, 'rules' | 'index' | 'parts'>, live: CSSRuleList | CSSRule[], source: readonly OutlineRule[]): { tied: number; dropped: number } {
+  return tieRules(live, source, (tied) => {
+    rules.set(tied.id, tied)
+    index.add(tied, (selector) => partOf(selector) === null)
+    parts.add(tied, (selector) => partOf(selector) !== null)
+  })
+}
+
+const idsIn = (rules: readonly OutlineRule[]): number[] => rules.flatMap((r) => [r.id, ...idsIn(r.children)])
 
 const PART = /(?<!\\)(::[\w-]+(?:\([^)]*\))?|:(?:before|after|first-line|first-letter))((?::[\w-]+)*)$/
 
@@ -311,10 +342,10 @@ export function matchSheet(live: CSSStyleSheet, text: string): void {
 
 type RuleList = CSSStyleSheet | CSSGroupingRule
 
-// A group whose rules differ is entered where it is the same one: putting a layer in anew restyles all that it is about.
-function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number): void {
+// Makes the rules from `head` to before `end` those of `fresh`. A group whose rules differ is entered where it is the same one: putting a layer in anew restyles all that it is about.
+function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number, end = live.cssRules.length): void {
   const want = fresh.map((r) => r.cssText)
-  const have = [...live.cssRules].slice(head).map((r) => r.cssText)
+  const have = [...live.cssRules].slice(head, end).map((r) => r.cssText)
   let from = 0
   while (from < want.length && from < have.length && want[from] === have[from]) from++
   let tail = 0

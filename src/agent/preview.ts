@@ -20,6 +20,8 @@ interface Quick {
 /** Shows changes on the page that are not written yet, and takes them back. */
 export class Preview {
   private undo: (() => void)[] = []
+  /** The rules that are shown and in no source. */
+  private inserted: (() => void)[] = []
   private readonly styles = new Map<CSSStyleDeclaration, string>()
   private quick: Quick | null = null
 
@@ -27,16 +29,30 @@ export class Preview {
 
   clear(): void {
     this.endQuick()
+    this.takeRulesBack()
+    this.takeBack()
+  }
+
+  private takeRulesBack(): void {
     for (const [style, text] of this.styles) style.cssText = text
     this.styles.clear()
+    for (const undo of this.inserted.reverse()) undo()
+    this.inserted = []
+  }
+
+  private takeBack(): void {
+    for (const undo of this.inserted.reverse()) undo()
+    this.inserted = []
     for (const undo of this.undo.reverse()) undo()
     this.undo = []
   }
 
-  /** What is shown stays; it is now what was written. */
-  keep(): void {
+  /** What is shown of attributes stays: it is now what was written. `rules`: those are as they were, since what was written comes in their place at once. */
+  keep(rules: boolean): void {
     this.endQuick()
+    if (rules) this.takeRulesBack()
     this.styles.clear()
+    this.inserted = []
     this.undo = []
   }
 
@@ -50,8 +66,7 @@ export class Preview {
     if (!exact && this.showHeld(ops)) return
     this.endQuick()
     // An insertion is taken back and made again; a rule's declarations are simply written over.
-    for (const undo of this.undo.reverse()) undo()
-    this.undo = []
+    this.takeBack()
     const watched = !exact && ops.length === 1 && ops[0].op === 'rule' ? this.beforeQuick(ops[0]) : null
     for (const op of ops) {
       if (op.op === 'rule') this.showRule(op)
@@ -93,8 +108,7 @@ export class Preview {
     const key = lists.map((op) => `${op.source} ${op.held.map(([name]) => name).join()}`).join('; ')
     if (this.quick?.key !== key) {
       this.endQuick()
-      for (const undo of this.undo.reverse()) undo()
-      this.undo = []
+      this.takeBack()
       this.quick = { key, held: lists.flatMap((op) => elementsOf(this.root, op.source).map((e) => hold(e))) }
     }
     const frames = lists.flatMap((op) => elementsOf(this.root, op.source).map(() => Object.fromEntries(op.held.map(([name, value]) => [camelCase(name), [value, value]]))))
@@ -120,7 +134,7 @@ export class Preview {
       home.insertRule(op.text, at)
       const added = home.cssRules[at]
       this.states.take(added)
-      this.undo.push(() => {
+      this.inserted.push(() => {
         const now = [...home.cssRules].indexOf(added)
         if (now >= 0) home.deleteRule(now)
       })

@@ -1,4 +1,4 @@
-import type { PackedOutline } from '../core/css'
+import type { ChangedRun, PackedOutline } from '../core/css'
 
 /**
  * What the interface and the agent in the live page say to each other over one `MessagePort`. The page is not
@@ -285,6 +285,8 @@ export interface Judged {
 /** What was written, for the page to take in. */
 export type SyncOp =
   | { readonly op: 'sheet'; readonly sheet: string; readonly text: string; readonly outline: PackedOutline }
+  /** What changed of a sheet. */
+  | { readonly op: 'rules'; readonly sheet: string; readonly run: ChangedRun }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
   /** The `index`-th text of an element, where the page still has what it was; else the page has to be loaded again. */
   | { readonly op: 'text'; readonly source: string; readonly index: number; readonly before: string; readonly after: string }
@@ -375,7 +377,8 @@ export interface Requests {
   read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; sheet: string | null; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
   /** Whether these elements, and those that the selectors match, show what was asked for, each declaration by itself. */
   judge: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; sheet: string | null; asked: readonly Asked[]; part: string }; answer: readonly Judged[] }
-  sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean } }
+  /** `whole`: sheets of which a part could not be taken in. */
+  sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean; whole: readonly string[] } }
   sketch: { ask: Record<string, never>; answer: Sketch }
   /** Brings the `index`-th element that the selectors match into view, counting round. */
   reveal: { ask: { selectors: readonly string[]; index: number }; answer: null }

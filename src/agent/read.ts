@@ -128,7 +128,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   closed: list(info, 2000),
   stacking: nullable(object({ contexts: list(object({ info, z: text(50), why: text(200) }), 1000), sharing: list(object({ info, z: text(50), above: boolean, context: info }), 200) })),
   palette: object({ faces: list(object({ family: text(1000), weights: list(text(100), 100) }), 500), colors: list(object({ color: text(200), count: number }), 500) }),
-  sync: object({ reload: boolean }),
+  sync: object({ reload: boolean, whole: list(text(5000), 1000) }),
   sketch: object({ width: number, height: number, ground: text(200), boxes: list(object({ x: number, y: number, w: number, h: number, fill: text(200), round: number }), 1000) }),
   reveal: nothing,
   wheel: nothing,

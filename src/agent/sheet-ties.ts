@@ -106,6 +106,13 @@ export class RuleIndex {
     })
   }
 
+  remove(tied: TiedRule): void {
+    for (const key of new Set(tied.selectors.map(subjectKey))) {
+      const bucket = this.buckets.get(key)
+      if (bucket) this.buckets.set(key, bucket.filter((entry) => entry.tied !== tied))
+    }
+  }
+
   /** Rules whose subject an element with these keys could be, with the indexes of the selectors to try. */
   candidates({ own, around }: ElementKeys): Map<TiedRule, number[]> {
     const out = new Map<TiedRule, number[]>()

@@ -10,6 +10,7 @@ export class WorkerServer implements PageServer {
   private starts = 1
   private host: HostClient | null = null
   private others: Promise<unknown> = Promise.resolve()
+  private shown: Promise<void> = Promise.resolve()
   private isCancelled = false
   private isClosed = false
 
@@ -53,11 +54,12 @@ export class WorkerServer implements PageServer {
   }
 
   async show(files: readonly PublishedFile[]): Promise<void> {
-    await this.host?.put(files)
+    this.shown = this.host?.put(files) ?? Promise.resolve()
+    await this.shown
   }
 
   async whole(): Promise<void> {
-    await this.others
+    await Promise.all([this.others, this.shown.catch(() => {})])
   }
 
   sheetOf(name: string): string | null {

@@ -13,7 +13,7 @@ import { declarationsOf, isRule, type Comment, type Declaration, type Rule } fro
 
 /** Why an edit was not planned. */
 export type RefusalReason =
-  | 'bad-value' | 'bad-name' | 'no-block' | 'unparsable' | 'holds-comment' | 'not-found' | 'not-allowed' | 'read-only' | 'nothing-new'
+  | 'bad-value' | 'bad-name' | 'no-block' | 'unparsable' | 'holds-comment' | 'not-found' | 'not-allowed' | 'read-only' | 'nothing-new' | 'stale'
 
 export interface Refused {
   readonly ok: false

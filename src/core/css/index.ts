@@ -22,3 +22,4 @@ export {
 } from './rule-edit'
 export { inHouseSpelling } from './spelling'
 export { unpackOutline } from './packed-outline'
+export { changedRun, type ChangedRun } from './changed-run'

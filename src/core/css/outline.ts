@@ -11,7 +11,9 @@ interface Todo { readonly items: readonly CssItem[]; readonly parents: readonly 
 
 export const outlineSheet = (sheet: Sheet): OutlineRule[] => unpackOutline(packedOutline(sheet))
 
-export function packedOutline(sheet: Sheet): PackedOutline {
+export const packedOutline = (sheet: Sheet): PackedOutline => outlineStatements(sheet.statements)
+
+export function outlineStatements(statements: readonly Statement[]): PackedOutline {
   const top: (OutlineRule | FlatRun)[] = []
   let ids: number[] = []
   let preludes: string[] = []
@@ -20,7 +22,7 @@ export function packedOutline(sheet: Sheet): PackedOutline {
     ids = []
     preludes = []
   }
-  for (const statement of sheet.statements) {
+  for (const statement of statements) {
     const prelude = flatPrelude(statement)
     if (prelude !== null) {
       ids.push(statement.isRead ? statement.items.find(isRule)!.id : statement.id)

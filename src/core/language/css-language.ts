@@ -1,6 +1,6 @@
 import { measureHouseStyle, Sheet, type HouseStyle } from '../css'
 import type { Span, Splices } from '../text'
-import type { Applied, SheetPart, SourceFile, SourceLanguage } from './language'
+import type { Applied, AppliedForNow, SheetPart, SourceFile, SourceLanguage } from './language'
 
 /** 1-based line of an offset in a sheet. */
 export function lineInSheet(sheet: Sheet, offset: number): number {
@@ -42,10 +42,9 @@ class CssFile implements SourceFile {
     return { sheets: [null], attributes: [], texts: [], structure: false }
   }
 
-  applyForNow(splices: Splices): () => void {
+  applyForNow(splices: Splices): AppliedForNow {
     const takeBack = this.sheet.mark()
-    this.sheet.apply(splices)
-    return takeBack
+    return { applied: this.apply(splices), takeBack }
   }
 
   published(): null {

@@ -2,7 +2,7 @@ import { measureHouseStyle, Sheet, type HouseStyle } from '../css'
 import { HtmlDocument, publishHtml, type HtmlElement } from '../html'
 import type { Span, Splices } from '../text'
 import { HtmlTree } from './html-tree'
-import type { Applied, SheetPart, SourceAttribute, SourceFile, SourceLanguage } from './language'
+import type { Applied, AppliedForNow, SheetPart, SourceAttribute, SourceFile, SourceLanguage } from './language'
 
 interface EmbeddedPart extends SheetPart {
   readonly element: number
@@ -43,10 +43,35 @@ class HtmlFile implements SourceFile {
   }
 
   apply(splices: Splices): Applied {
+    return this.applyAndTell(splices, () => this.doc.apply(splices))
+  }
+
+  applyForNow(splices: Splices): AppliedForNow {
+    const parts = [...this.parts.values()].map((part) => ({ part, base: part.base, takeBack: part.sheet.mark() }))
+    let takeDocBack = () => {}
+    const applied = this.applyAndTell(splices, () => {
+      const { done, takeBack } = this.doc.applyForNow(splices)
+      takeDocBack = takeBack
+      return done
+    })
+    return {
+      applied,
+      takeBack: () => {
+        takeDocBack()
+        for (const { part, base, takeBack } of parts) {
+          takeBack()
+          part.base = base
+        }
+        this.parts = new Map(parts.map(({ part }) => [part.element, part]))
+      },
+    }
+  }
+
+  private applyAndTell(splices: Splices, apply: () => ReturnType<HtmlDocument['apply']>): Applied {
     const { doc } = this
     const inStyle = this.styleAround(splices)
     const old = doc.elements
-    const done = doc.apply(splices)
+    const done = apply()
     const sheets = this.readSheets(inStyle && { element: inStyle.element, splices })
     const element = done && doc.element(done.id)
     if (done?.kind === 'tag') return { sheets, attributes: changesOf(element!, done.attrs), texts: [], structure: false }
@@ -67,21 +92,6 @@ class HtmlFile implements SourceFile {
       attributes.push(...changesOf(e, was.attributes))
     }
     return { sheets, attributes, texts: [], structure: !isSame || !(inTag || inStyle) }
-  }
-
-  applyForNow(splices: Splices): () => void {
-    const parts = [...this.parts.values()].map((part) => ({ part, base: part.base, takeBack: part.sheet.mark() }))
-    const inStyle = this.styleAround(splices)
-    const { takeBack } = this.doc.applyForNow(splices)
-    this.readSheets(inStyle && { element: inStyle.element, splices })
-    return () => {
-      takeBack()
-      for (const { part, base, takeBack: takeSheetBack } of parts) {
-        takeSheetBack()
-        part.base = base
-      }
-      this.parts = new Map(parts.map(({ part }) => [part.element, part]))
-    }
   }
 
   private styleAround(splices: Splices) {

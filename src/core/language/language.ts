@@ -20,8 +20,8 @@ export interface SourceFile {
   sheets(): readonly SheetPart[]
   /** Takes splices in: sorted, and apart from each other. */
   apply(splices: Splices): Applied
-  /** Takes splices in until what it gives is called, which leaves ids and revisions as they were. What was taken in later is taken back first. */
-  applyForNow(splices: Splices): () => void
+  /** Takes splices in until `takeBack` is called, which leaves ids and revisions as they were. What was taken in later is taken back first. */
+  applyForNow(splices: Splices): AppliedForNow
   /** The text that a live page is given in its place: ids on its elements, and the agent's script; null where that is its own. */
   published(fileKey: number, script: string): string | null
 }
@@ -46,6 +46,11 @@ export interface Applied {
   readonly texts: readonly { readonly element: number; readonly index: number; readonly before: string; readonly after: string }[]
   /** The tree is another, or the text in a way that is not told above. */
   readonly structure: boolean
+}
+
+export interface AppliedForNow {
+  readonly applied: Applied
+  readonly takeBack: () => void
 }
 
 export interface SourceAttribute {

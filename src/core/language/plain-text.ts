@@ -1,5 +1,5 @@
 import { applySplices, LineIndex, type Span, type Splices } from '../text'
-import type { Applied, SourceFile, SourceLanguage } from './language'
+import type { Applied, AppliedForNow, SourceFile, SourceLanguage } from './language'
 
 class TextFile implements SourceFile {
   readonly tree = null
@@ -23,11 +23,13 @@ class TextFile implements SourceFile {
     return { sheets: [], attributes: [], texts: [], structure: true }
   }
 
-  applyForNow(splices: Splices): () => void {
+  applyForNow(splices: Splices): AppliedForNow {
     const { text } = this
-    this.text = applySplices(text, splices)
-    return () => {
-      this.text = text
+    return {
+      applied: this.apply(splices),
+      takeBack: () => {
+        this.text = text
+      },
     }
   }
 

@@ -1,5 +1,5 @@
 import { declarationsOf, isRootRule, measureHouseStyle, packedOutline, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type PackedOutline, type RuleSite } from '../css'
-import { languageOf, lineInSheet, roleOf, type ElementTree, type Role, type SheetPart, type SourceElement, type SourceFile, type SourceLanguage } from '../language'
+import { languageOf, lineInSheet, roleOf, type Applied, type ElementTree, type Role, type SheetPart, type SourceElement, type SourceFile, type SourceLanguage } from '../language'
 import { decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Splices } from '../text'
 import { ValueKinds } from './value-kinds'
 
@@ -106,6 +106,8 @@ export class Project {
   }
 
   private lastRevision = 0
+  /** Another with each edit of a text: what was planned on it is stale then. */
+  textRevision = 0
   /** Another with each edit: what is derived from rules as objects is stale then. */
   ruleRevision = 0
   /** Another with each edit of a page: what is matched against elements is stale then. */
@@ -334,34 +336,28 @@ export class Project {
     return this.sourceOfFile(f)?.published(f.key, script) ?? this.bytes(path)
   }
 
-  // Of a file as it is before the splices.
-  private countEdit(source: SourceFile, splices: Splices): void {
-    this.ruleRevision = ++this.lastRevision
-    if (source.tree) this.treeRevision = this.lastRevision
-    // Only a changed custom property can change what variables hold.
-    if (splices.some((s) => (s.insert + source.slice({ from: Math.max(0, s.from - 200), to: s.to })).includes('--'))) this.knownKinds = null
-  }
-
   /** What `work` gives, which may apply splices by `apply` to see what they lead to; afterwards text, ids and revisions are as they were. */
-  trial<T>(work: (apply: (path: string, splices: Splices) => void) => T): T {
-    const { ruleRevision, treeRevision, knownKinds, tokens } = this
+  trial<T>(work: (apply: Project['apply']) => T): T {
+    const { textRevision, ruleRevision, treeRevision, knownKinds, tokens } = this
     const taken: (() => void)[] = []
     try {
-      return work((path, set) => {
-        const source = this.sourceOfFile(this.file(path))
-        if (!source) throw new RangeError(`${path} cannot be edited`)
-        const splices = normalizeSplices(set)
-        this.countEdit(source, splices)
-        taken.push(source.applyForNow(splices))
-      })
+      return work((path, set) => this.applyBy(path, set, (source, splices) => {
+        const { applied, takeBack } = source.applyForNow(splices)
+        taken.push(takeBack)
+        return applied
+      }))
     } finally {
       for (const takeBack of taken.reverse()) takeBack()
-      Object.assign(this, { ruleRevision, treeRevision, knownKinds, tokens })
+      Object.assign(this, { textRevision, ruleRevision, treeRevision, knownKinds, tokens })
     }
   }
 
   /** Applies splices to a file. Gives the splices that undo them, and what the page has to take in. */
   apply(path: string, set: Splices): { inverse: Splices; touched: Touched } {
+    return this.applyBy(path, set, (source, splices) => source.apply(splices))
+  }
+
+  private applyBy(path: string, set: Splices, apply: (source: SourceFile, splices: Splices) => Applied): { inverse: Splices; touched: Touched } {
     const file = this.file(path)
     if (file.readOnly) throw new RangeError(`${path} cannot be edited: ${file.readOnly}`)
     const splices = normalizeSplices(set)
@@ -372,8 +368,11 @@ export class Project {
       shift += s.insert.length - (s.to - s.from)
       return { from, to: from + s.insert.length, insert: source.slice(s) }
     })
-    this.countEdit(source, splices)
-    const { sheets, attributes, texts, structure } = source.apply(splices)
+    this.textRevision = this.ruleRevision = ++this.lastRevision
+    if (source.tree) this.treeRevision = this.lastRevision
+    // Only a changed custom property can change what variables hold.
+    if (splices.some((s) => (s.insert + source.slice({ from: Math.max(0, s.from - 200), to: s.to })).includes('--'))) this.knownKinds = null
+    const { sheets, attributes, texts, structure } = apply(source, splices)
     const sourceOf = (element: number) => `${file.key}.${element}`
     return {
       inverse,

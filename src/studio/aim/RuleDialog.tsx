@@ -29,7 +29,8 @@ export function RuleDialog() {
   const property = useStudio((s) => s.property)
   const scale = useStudio((s) => s.scale)
   const rules = picked.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
-  const homes = useReading(`${picked.report.info.node}`, () => theDesk().ruleHomes(picked.report.sheets, rules), true) ?? []
+  const knownHomes = useReading(`${picked.report.info.node}`, () => theDesk().ruleHomes(picked.report.sheets, rules), true)
+  const homes = knownHomes ?? []
   const [first] = useState(() => picked.aims.get(property)?.candidates.find((c) => c.ref.kind === 'new-rule'))
   const [selector, setSelector] = useState(first?.label ?? (picked.report.info.classes[0] ? `.${picked.report.info.classes[0]}` : picked.report.info.tag))
   const [chosenSheet, setSheet] = useState<string | null>(null)
@@ -41,7 +42,7 @@ export function RuleDialog() {
   const sheet = chosenSheet ?? (first && 'sheet' in first.ref ? first.ref.sheet : homes.at(-1)?.sheet) ?? ''
   const home = homes.find((h) => h.sheet === sheet)
   const under = widthsBetween(scale, px(from), px(to))
-  const wrong = [from, to].some((t) => t.trim() !== '' && px(t) === null) ? 'Widths are whole numbers of px.' : px(from) !== null && px(to) !== null && px(from)! > px(to)! ? 'The first width is greater than the second.' : null
+  const wrong = knownHomes !== null && sheet === '' ? 'The page has no sheet of the project that a rule can stand in.' : [from, to].some((t) => t.trim() !== '' && px(t) === null) ? 'Widths are whole numbers of px.' : px(from) !== null && px(to) !== null && px(from)! > px(to)! ? 'The first width is greater than the second.' : null
   const [way, at] = where.split(' ')
   const after = at === undefined ? null : Number(at)
   const ref: NewRuleRef = { kind: 'new-rule', sheet, after, selector: selector.trim(), under, ...(layer && way === 'end' && { layer }), ...(way === 'in' && { nested: true }) }
@@ -53,8 +54,10 @@ export function RuleDialog() {
   }
 
   useEffect(() => {
-    let current = true
     const asked = JSON.parse(key) as NewRuleRef
+    // The sheets are still being read, or there is none.
+    if (asked.sheet === '') return
+    let current = true
     const tell = async () => {
       const writes = asked.selector === '' ? { ok: false as const, why: 'Type a selector.' } : await theDesk().wouldWrite({ kind: 'set', aim: asked, name: property, value })
       const reach = writes.ok ? await session.selection.tryReach(writes.selectors.join(', '), asked.sheet) : null

@@ -2,7 +2,7 @@ import { transfer } from 'comlink'
 import { changedRules, HAND_OFF_SCHEMA, type HandOff, handOffText, type JournalEdit, withoutEdits } from '../../core/edit'
 import type { Refused } from '../../core/css'
 import { languageOf } from '../../core/language'
-import type { SheetRef, Touched } from '../../core/project'
+import type { SheetRef } from '../../core/project'
 import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineEndOf, linesOf, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { zipOf } from '../../storage/archive'
@@ -75,12 +75,13 @@ export class KeepingDesk extends HistoryDesk {
   asSaved(saved: boolean): { ops: SyncOp[]; whole: boolean } {
     // Saved is what the folder was given, which may have left an edit out.
     const texts = this.changedPaths().flatMap((path) => (this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : []))
-    const done = texts.map(({ path, splices }) => ({ path, ...this.opened.apply(path, splices) }))
-    const back: Touched[] = done.map((d) => d.touched)
-    const then = saved ? this.syncOf(back) : []
-    const forth = [...done].reverse().map(({ path, inverse }) => this.opened.apply(path, inverse).touched)
-    const now = saved ? [] : this.syncOf(forth)
-    return { ops: saved ? then : now, whole: !back.some((t) => t.structure) }
+    return this.opened.trial((apply) => {
+      const back = texts.map(({ path, splices }) => ({ path, ...apply(path, splices) }))
+      const whole = !back.some((d) => d.touched.structure)
+      if (saved) return { ops: this.syncWhole(back.map((d) => d.touched)), whole }
+      const forth = [...back].reverse().map(({ path, inverse }) => apply(path, inverse).touched)
+      return { ops: this.syncWhole(forth), whole }
+    })
   }
 
   /** Has nothing changed here, with the reason, or lets it be again. */

@@ -1,4 +1,4 @@
-import { type Refused } from '../../core/css'
+import { changedRun, type PackedOutline, type Refused, type Sheet, type Statement } from '../../core/css'
 import { applicable, type FileChange, type FileSplices, fits, type Intent, Journal, type JournalEdit, type NewFile, type PlannedEdit, type Verdict } from '../../core/edit'
 import { roleOf } from '../../core/language'
 import { Project, type Scale, scaleOf, type Touched } from '../../core/project'
@@ -91,6 +91,15 @@ export interface Written {
 
 /** What a step that is shown would write, as the ledger will say it. */
 export interface Shown {
+  /** Names the plan, for {@link OpenDesk.commitPlan}; null of a step that is on its way to another. */
+  readonly plan: number | null
+  /** Whether the page has it; it may be busy. */
+  readonly onPage: boolean
+  /** What it reaches; empty where it reaches single elements only. */
+  readonly selectors: readonly string[]
+  /** What is to be read back, where the intent does not name it. */
+  readonly props: readonly string[]
+  readonly meant: PlannedEdit['meant'] | null
   readonly before: string | null
   readonly after: string
   /** Properties that were not asked for and have another value with it. */
@@ -366,31 +375,60 @@ export class OpenDesk {
     await planning()
   }
 
-  /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which is read back. */
-  async show(intent: Intent, exact: boolean): Promise<({ ok: true } & Shown) | 'busy' | Refused> {
+  private plans = 0
+  /** The plan that was shown last as it will be written. */
+  private planned: { readonly id: number; readonly of: Project; readonly revision: number; readonly plan: PlannedEdit } | null = null
+
+  /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which can be committed and is read back. */
+  async show(intent: Intent, exact: boolean): Promise<({ ok: true } & Shown) | Refused> {
     const { planIntent } = await planning()
     const plan = planIntent(this.opened, intent)
     if (!plan.ok) return plan
+    if (exact) this.planned = { id: ++this.plans, of: this.opened, revision: this.opened.textRevision, plan }
+    const shown = {
+      ok: true as const, plan: exact ? this.plans : null, before: plan.before, after: plan.after, moves: plan.moves ?? [], otherwise: plan.isOtherwise ? plan.label : null,
+      selectors: plan.selectors, props: plan.props ?? [], meant: plan.meant ?? null,
+    }
     try {
       // The rules of new classes come to the page for good: without an element that has the class they do nothing.
       const lists = plan.preview.filter((op) => op.op === 'classes')
       if (exact && lists.length && this.compile(lists.map((op) => op.value ?? ''))) await this.page?.ask('sync', { ops: this.compiledSheet() })
       await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
-      return { ok: true, before: plan.before, after: plan.after, moves: plan.moves ?? [], otherwise: plan.isOtherwise ? plan.label : null }
+      return { ...shown, onPage: true }
     } catch {
-      return 'busy'
+      return { ...shown, onPage: false }
+    }
+  }
+
+  /** Takes what is shown off the page again. */
+  async hide(): Promise<boolean> {
+    try {
+      await this.page?.ask('preview', { ops: [], clear: true, exact: true })
+      return true
+    } catch {
+      return false
     }
   }
 
   /** Writes an edit: to the text, the journal and IndexedDB, in that order; a failed store takes the rest back. */
   commit(intent: Intent, reach: number, because?: string): Promise<Written | Refused> {
-    return this.inTurn(() => this.commitNow(intent, reach, because))
+    return this.inTurn(async () => {
+      const { planIntent } = await planning()
+      const plan = planIntent(this.opened, intent)
+      return plan.ok ? this.write(plan, reach, because) : plan
+    })
   }
 
-  private async commitNow(intent: Intent, reach: number, because?: string): Promise<Written | Refused> {
-    const { planIntent } = await planning()
-    const plan = planIntent(this.opened, intent)
-    if (!plan.ok) return plan
+  /** Writes the plan that was shown, as it was shown; refused as stale where the text is another since. */
+  commitPlan(id: number, reach: number, because?: string): Promise<Written | Refused> {
+    return this.inTurn(async () => {
+      const { planned } = this
+      if (planned?.id !== id || planned.of !== this.opened || planned.revision !== this.opened.textRevision) return { ok: false, reason: 'stale', why: 'The source was changed meanwhile. Try again.' }
+      return this.write(planned.plan, reach, because)
+    })
+  }
+
+  private async write(plan: PlannedEdit, reach: number, because?: string): Promise<Written | Refused> {
     const isSame = ({ path, splices }: FileSplices) => applySplices(this.opened.text(path), splices) === this.opened.text(path)
     if (!plan.adds?.length && plan.changes.every(isSame)) return { ok: false, reason: 'nothing-new', why: 'The source says that already; nothing was written.' }
     return this.record(plan, reach, { ...(because && { because }) })
@@ -552,11 +590,66 @@ export class OpenDesk {
     return { state: this.state(), sync, files, path: edit.path, edit, chosen, scale: scaleOf(this.opened) }
   }
 
+  /** The statements of sheets as the page has them. */
+  private readonly onPage = new Map<Sheet, readonly Statement[]>()
+
+  private tellsPage(sheet: Sheet): void {
+    this.onPage.set(sheet, [...sheet.statements])
+  }
+
+  /** What the page has of sheets is not known any more: it is told of whole ones next. */
+  forgetPage(): void {
+    this.onPage.clear()
+  }
+
+  /** Sheets as the page is to tie its own to them. */
+  outlines(keys: readonly string[]): Record<string, PackedOutline> {
+    return Object.fromEntries(keys.flatMap((key) => {
+      const ref = this.opened.sheet(key)
+      if (!ref) return []
+      this.tellsPage(ref.sheet)
+      return [[key, this.opened.outline(key)]]
+    }))
+  }
+
+  /** Sheets as a whole, where the page could not take in a part of them. */
+  wholeSheets(keys: readonly string[]): SyncOp[] {
+    return keys.flatMap((key) => {
+      const ref = this.opened.sheet(key)
+      if (!ref) return []
+      this.tellsPage(ref.sheet)
+      return [this.wholeSheet(key)]
+    })
+  }
+
+  private wholeSheet(key: string): SyncOp {
+    return { op: 'sheet', sheet: key, text: this.opened.sheet(key)!.sheet.text, outline: this.opened.outline(key) }
+  }
+
+  // Only what changed of a sheet, where that can be told. What a `<style>` element holds is its text, which scripts may read.
+  private changedSheet(key: string): SyncOp {
+    const { sheet } = this.opened.sheet(key)!
+    const known = this.onPage.get(sheet)
+    const run = known && !key.startsWith('#') ? changedRun(known, sheet.statements) : null
+    this.tellsPage(sheet)
+    return run ? { op: 'rules', sheet: key, run } : this.wholeSheet(key)
+  }
+
   // Each sheet once, as it is at this moment; attributes in the order they changed.
   protected syncOf(touched: readonly Touched[]): SyncOp[] {
+    return this.syncBy(touched, (key) => this.changedSheet(key))
+  }
+
+  /** The same with whole sheets, of a state that is shown for now. */
+  protected syncWhole(touched: readonly Touched[]): SyncOp[] {
+    this.forgetPage()
+    return this.syncBy(touched, (key) => this.wholeSheet(key))
+  }
+
+  private syncBy(touched: readonly Touched[], sheetOp: (key: string) => SyncOp): SyncOp[] {
     const keys = [...new Set(touched.flatMap((t) => t.sheets))].filter((key) => this.opened.sheet(key))
     return [
-      ...keys.map((sheet): SyncOp => ({ op: 'sheet', sheet, text: this.opened.sheet(sheet)!.sheet.text, outline: this.opened.outline(sheet) })),
+      ...keys.map(sheetOp),
       ...touched.flatMap((t): SyncOp[] => [...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })), ...t.texts.map((x): SyncOp => ({ op: 'text', ...x }))]),
     ]
   }
@@ -589,7 +682,9 @@ export class OpenDesk {
     const by = isBefore ? 0 : other.insert.length - (other.to - other.from)
     const change = { from: typed.from + by, to: typed.to + by, insert: typed.insert }
     const insert = lineEndOf(now) === '\n' ? change.insert : change.insert.replace(/\n/g, lineEndOf(now))
-    return this.commitNow({ kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] }, 0)
+    const { planIntent } = await planning()
+    const plan = planIntent(this.opened, { kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] })
+    return plan.ok ? this.write(plan, 0) : plan
   }
 
   async saveView(view: Omit<ViewRow, 'project'>): Promise<void> {

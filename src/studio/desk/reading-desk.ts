@@ -1,5 +1,5 @@
 import type { Evidence, NewRuleRef, PropertyAim } from '../../core/aim'
-import { classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf, type PackedOutline, type Refused } from '../../core/css'
+import { classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf, type Refused } from '../../core/css'
 import type { BlockOut, Head, HeadField, Intent, SourcePlace } from '../../core/edit'
 import { type MatchChange, type RuleNote, scaleOf, type SheetRef, sourceOfRule } from '../../core/project'
 import { applySplices, createPatch, fileNamed, LineFeeds, type Span } from '../../core/text'
@@ -32,10 +32,6 @@ export class ReadingDesk extends OpenDesk {
   async projectReach(selectors: readonly string[], sheet: string | null): Promise<{ elements: number; pages: number } | null> {
     const { projectReach } = await planning()
     return projectReach(this.opened, selectors, sheet)
-  }
-
-  outlines(keys: readonly string[]): Record<string, PackedOutline> {
-    return Object.fromEntries(keys.filter((k) => this.opened.sheet(k)).map((k) => [k, this.opened.outline(k)]))
   }
 
   /** Where edits of a picked element would land and where it stands; or the declarations, as `name: value`, that the engine has yet to be asked about before that is known. */
@@ -97,13 +93,6 @@ export class ReadingDesk extends OpenDesk {
   listSelector(source: string): string[] {
     const value = attribute(this.opened.element(source)?.element, 'class')
     return value ? [`[class=${JSON.stringify(value).replace(/\\n/g, '\\a ')}]`] : []
-  }
-
-  /** The selectors that an edit would reach, empty where it reaches single elements only or is refused, and what it says of properties. */
-  async reachOf(intent: Intent): Promise<{ selectors: readonly string[]; props: readonly string[]; meant?: readonly { readonly name: string; readonly value: string }[] }> {
-    const { planIntent } = await planning()
-    const plan = planIntent(this.opened, intent)
-    return plan.ok ? { selectors: plan.selectors, props: plan.props ?? [], meant: plan.meant } : { selectors: [], props: [] }
   }
 
   /** Of some elements by their sources, which are the element `outer` or stand in it. */

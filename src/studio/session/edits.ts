@@ -1,4 +1,4 @@
-import type { Asked } from '../../agent/protocol'
+import type { Asked, SyncOp } from '../../agent/protocol'
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
 import type { BlockOut, ClassesIntent, DeclarationIntent, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
@@ -20,6 +20,9 @@ import { UnderWay } from './under-way'
 export type Change = readonly [property: string, value: string, comments?: boolean]
 
 type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'typed' | 'together' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
+
+/** Reads an edit back in a way of its own; null to have the properties read, of which there are these. */
+type Check = (props: readonly string[]) => Promise<Verdict | null>
 
 interface Reading {
   readonly nodes: readonly number[]
@@ -176,25 +179,30 @@ export class Edits {
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
-  write(intent: Intent, props: readonly string[], check: (() => Promise<Verdict>) | null = null): Promise<boolean> {
+  write(intent: Intent, props: readonly string[], check: Check | null = null): Promise<boolean> {
     return this.inTurn((hand) => this.writeAndRead(intent, props, hand, check))
   }
 
-  private async writeAndRead(intent: Intent, props: readonly string[], hand: Hand, check: (() => Promise<Verdict>) | null = null, asked: readonly Asked[] = []): Promise<boolean> {
+  private async writeAndRead(intent: Intent, props: readonly string[], hand: Hand, check: Check | null = null, asked: readonly Asked[] = [], again = false): Promise<boolean> {
     const { picked, others, condition } = hand
     if (this.isTooLate()) return false
     if (!picked || !this.page.here) {
       setStudio({ pulling: null, writes: null })
       return false
     }
-    const reached = await theDesk().reachOf(intent)
     this.show(intent, true)
-    await this.showing.shown
-    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors: reached.selectors, sheet: sheetOf(aimsOf(intent)), props: reached.meant?.map((m) => m.name) ?? (props.length ? props : reached.props), part: condition.part }
+    const last = await this.showing.shown
+    const planned = last?.intent === intent ? last.shown : null
+    const meant = planned?.meant ?? null
+    const selectors = planned?.selectors ?? []
+    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors, sheet: sheetOf(aimsOf(intent)), props: meant?.map((m) => m.name) ?? (props.length ? props : (planned?.props ?? [])), part: condition.part }
     const seen = await this.read(what)
     if (this.isTooLate()) return false
     try {
-      const written = await theDesk().commit(intent, seen?.length ?? 1, this.becauseOf(props[0], hand))
+      const because = this.becauseOf(props[0], hand)
+      const written = planned?.plan != null ? await theDesk().commitPlan(planned.plan, seen?.length ?? 1, because) : await theDesk().commit(intent, seen?.length ?? 1, because)
+      // What others changed meanwhile is shown and read with it.
+      if ('ok' in written && written.reason === 'stale' && !again) return await this.writeAndRead(intent, props, hand, check, asked, true)
       if ('ok' in written) {
         await this.cancelPreview()
         const isDone = written.reason === 'nothing-new'
@@ -207,9 +215,11 @@ export class Edits {
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
       if (writes?.otherwise) say('info', `No class in this sheet gives ${written.edit.name}: ${written.edit.after}, so it stands in ${writes.otherwise}. Undo, and choose the nearest class or another place in Aim, if that is better.`)
       else if (writes?.moves.length) say('info', `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`)
-      if (check) await this.judge(written.edit.seq, await check())
-      else if (this.page.here) await this.readBack(written, seen, what, reached.meant ?? asked, isToken(intent) ? [] : reached.selectors, [picked, ...others])
+      const verdict = (await check?.(what.props)) ?? null
+      if (verdict) await this.judge(written.edit.seq, verdict)
+      else if (this.page.here) await this.readBack(written, seen, what, meant ?? asked, isToken(intent) ? [] : selectors, [picked, ...others])
       await this.selection.refresh()
+      await this.page.served
       return true
     } catch (error) {
       await this.cancelPreview()
@@ -342,7 +352,7 @@ export class Edits {
 
   /** Changes classes by name, and reads back what they are about. */
   async changeClasses(intent: ClassesIntent): Promise<boolean> {
-    return this.write(intent, [], (await theDesk().reachOf(intent)).props.length ? null : () => this.readback.classes(intent.sources[0]))
+    return this.write(intent, [], async (props) => (props.length ? null : this.readback.classes(intent.sources[0])))
   }
 
   /** Gives the list of an element a class of its own, in its place wherever it stands. */
@@ -569,13 +579,23 @@ export class Edits {
   async takeIn(written: Written, chosen: string | null = null): Promise<void> {
     if (this.page.left) return
     setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
-    await this.page.put(written.files)
+    this.page.serve(written.files)
     if (!this.page.here) return
-    // One that is being loaded may have been fetched before this was put: it is told when it is there.
+    // One that is being loaded may have been fetched before this was served: it is told when it is there.
     await this.readback.waitForPage()
-    const answer = await this.page.guard(() => this.page.ask('sync', { ops: written.sync }))
-    if (answer?.reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
+    const { reload } = await this.sync(written.sync)
+    if (reload) await this.page.served
+    if (reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
     else if (chosen) await this.selection.pickSource(chosen)
+  }
+
+  /** Brings the page to what was written; whether it has to be loaded again for that. */
+  private async sync(ops: readonly SyncOp[]): Promise<{ readonly reload: boolean }> {
+    const answer = await this.page.guard(() => this.page.ask('sync', { ops }))
+    if (!answer) await theDesk().forgetPage()
+    if (!answer?.whole.length) return { reload: answer?.reload ?? false }
+    const rest = await this.sync(await theDesk().wholeSheets(answer.whole))
+    return { reload: answer.reload || rest.reload }
   }
 
   /** Takes in what was done away from the page, with what is in hand as it then is. */
@@ -632,7 +652,7 @@ export class Edits {
       if (getStudio().comparing === saved || !this.page.here) return
       const { ops, whole } = await theDesk().asSaved(saved)
       setStudio({ comparing: saved })
-      await this.page.guard(() => this.page.ask('sync', { ops }))
+      await this.sync(ops)
       if (saved && !whole) say('info', 'Changes of the element tree stay as they are; styles, attributes and texts are shown as saved.')
     })
   }

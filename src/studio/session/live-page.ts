@@ -67,8 +67,12 @@ export class LivePage {
     this.server.cancel()
   }
 
-  async put(files: readonly PublishedFile[]): Promise<void> {
-    await this.server.show(files)
+  /** Ends once the files that were given last are served. */
+  served: Promise<void> = Promise.resolve()
+
+  /** Serves these files from now on. */
+  serve(files: readonly PublishedFile[]): void {
+    this.served = this.server.show(files).catch((error: unknown) => say('error', `The page is not served as it was written: ${String(error)}`))
   }
 
   /** Gives the page the keyboard. */

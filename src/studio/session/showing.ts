@@ -1,19 +1,24 @@
 import type { Intent } from '../../core/edit'
 import { theDesk } from '../desk/desk'
-import { PageBusyError } from '../../page'
+import type { Shown } from '../desk/open-desk'
 import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
+
+interface ShownIntent {
+  readonly intent: Intent
+  readonly shown: Shown
+}
 
 /** Intents shown on the page without being written; while one is on its way, only the latest next is kept. */
 export class Showing {
   private isShowing = false
   private next: { intent: Intent; exact: boolean } | null = null
-  private latest: Promise<void> = Promise.resolve()
+  private latest: Promise<ShownIntent | null> = Promise.resolve(null)
 
   constructor(private readonly page: LivePage) {}
 
-  /** Ends once the page has what it was last asked to show. */
-  get shown(): Promise<void> {
+  /** What the page was last asked to show, once it has it; null where that was refused. */
+  get shown(): Promise<ShownIntent | null> {
     return this.latest
   }
 
@@ -22,22 +27,27 @@ export class Showing {
     if (!this.isShowing) this.latest = this.showLatest()
   }
 
-  private async showLatest(): Promise<void> {
+  private async showLatest(): Promise<ShownIntent | null> {
     this.isShowing = true
+    let last: ShownIntent | null = null
     try {
       while (this.next && this.page.here) {
         const { intent, exact } = this.next
         this.next = null
         const shown = await theDesk().show(intent, exact)
-        if (shown === 'busy') throw new PageBusyError('The page does not answer')
+        last = shown.ok ? { intent, shown } : null
         if (!shown.ok) say('error', shown.why)
-        else if (getStudio().pulling) setStudio({ writes: shown })
+        else if (!shown.onPage) {
+          setStudio({ busy: true })
+          break
+        } else if (getStudio().pulling) setStudio({ writes: shown })
       }
     } catch (error) {
-      if (error instanceof PageBusyError) setStudio({ busy: true })
-      else say('error', String(error))
+      last = null
+      say('error', String(error))
     }
     this.isShowing = false
+    return last
   }
 
   /** Takes what is shown off the page again. */
@@ -45,6 +55,6 @@ export class Showing {
     this.next = null
     await this.latest
     setStudio({ pulling: null, writes: null })
-    if (this.page.here) await this.page.guard(() => this.page.ask('preview', { ops: [], clear: true, exact: true }))
+    if (this.page.here && !(await theDesk().hide()) && getStudio().connected) setStudio({ busy: true })
   }
 }
