@@ -168,6 +168,66 @@ async function measureNewClasses(studio: Studio): Promise<number[]> {
     })()`)
 }
 
+const EDITS = 30
+
+/** Of edits of a rule with 12 elements in reach: from release to the page that has the written rule and is laid out, and to the verdict; and the same rule replaced by the engine alone; ms each. */
+export async function measureRelease(studio: Studio, rules: number): Promise<{ bytes: number; shown: number[]; verdicts: number[]; engine: number[] }> {
+  const { html, css } = benchSite(5000, rules)
+  const name = `sheet of ${rules}`
+  await studio.importSite(name, { 'index.html': html, 'bench.css': css })
+  await studio.ready()
+  await studio.driver.sleep(2500)
+  await studio.pick('.panel', 0.9, 0.1)
+  const { shown, verdicts } = await studio.driver.executeAsyncScript<{ shown: number[]; verdicts: number[] }>(`
+    const [count, done] = arguments, { session, state } = window.steadyProof
+    const { page } = session, ask = page.ask.bind(page)
+    let start = 0, shownAt = 0
+    page.ask = async (type, what) => {
+      const answer = await ask(type, what)
+      // The frames are asked for after what was written is laid out.
+      if (type === 'sync') shownAt = performance.now() - start
+      return answer
+    }
+    ;(async () => {
+      const shown = [], verdicts = []
+      for (let n = 0; n < count; n++) {
+        start = performance.now()
+        const made = session.edits.commit('padding-left', 20 + n + 'px')
+        const before = state().ledger.rows.length
+        await new Promise((go) => {
+          const look = () => { const row = state().ledger.rows.at(-1); row && row.verdict.state !== 'pending' && row.after.includes(20 + n + 'px') ? go() : setTimeout(look) }
+          look()
+        })
+        verdicts.push(performance.now() - start)
+        shown.push(shownAt)
+        await made
+        await new Promise((go) => setTimeout(go, 60))
+      }
+      page.ask = ask
+      done({ shown: shown.slice(5), verdicts: verdicts.slice(5) })
+    })()`, EDITS)
+  const engine = await studio.inPage<number[]>(`
+    const sheet = document.styleSheets[0], at = [...sheet.cssRules].findIndex((r) => r.selectorText === '.panel'), out = []
+    for (let i = 0; i < arguments[0]; i++) {
+      const start = performance.now()
+      sheet.deleteRule(at)
+      sheet.insertRule('.panel { padding: 8px ' + (20 + i) + 'px; }', at)
+      document.body.offsetHeight
+      out.push(performance.now() - start)
+    }
+    return out.slice(5)`, EDITS)
+  return { bytes: css.length, shown, verdicts, engine }
+}
+
+export function releaseRows({ bytes, shown, verdicts, engine }: Awaited<ReturnType<typeof measureRelease>>): BenchRow[] {
+  const size = `${Math.round(bytes / 1024)} KB sheet`
+  const own = median(engine)
+  return [
+    { name: `release to the page with the written rule, ${size}, median (p95 ${round(percentile(shown, 0.95))})`, value: round(median(shown)), unit: 'ms', baseline: `the engine replaces that rule and lays out, ${round(own)} ms`, ratio: round(median(shown) / own), budget: 'ratio at most 2', ok: median(shown) <= 2 * own },
+    { name: `release to the verdict, ${size}, p95 (median ${round(median(verdicts))})`, value: round(percentile(verdicts, 0.95)), unit: 'ms', baseline: 'the budget, 100 ms', ratio: round(percentile(verdicts, 0.95) / 100), budget: 'ratio at most 1', ok: percentile(verdicts, 0.95) <= 100 },
+  ]
+}
+
 function stepRow(what: string, { steps, direct }: { steps: number[]; direct: number[] }, bounded: boolean): BenchRow {
   const p95 = percentile(steps, 0.95)
   return {
@@ -197,6 +257,7 @@ export async function benchInterface(): Promise<BenchRow[]> {
     const { matched, restyle } = await measureEngine(studio, site)
     const classSteps = await measureClassSteps(studio)
     const newClasses = await measureNewClasses(studio)
+    const releases = [await measureRelease(studio, 4200), await measureRelease(studio, 21_000)]
     const p95 = percentile(picks, 0.95)
     return [
       { name: `pick to Aim and Tune filled, p95 of ${picks.length}`, value: round(p95), unit: 'ms', baseline: `a full style pass of the page, median ${round(median(restyle))} ms`, ratio: round(p95 / median(restyle)), budget: 'value at most 50 ms', ok: p95 <= 50 },
@@ -205,6 +266,7 @@ export async function benchInterface(): Promise<BenchRow[]> {
       stepRow('1,000 elements within reach', many, false),
       stepRow('of a class list, between the steps of its scale', classSteps, true),
       { name: `a class the page had no rule for, to the page laid out with it, p95 of ${newClasses.length}, median ${round(median(newClasses))}`, value: round(percentile(newClasses, 0.95)), unit: 'ms', baseline: `a full style pass of the page, median ${round(median(restyle))} ms`, ratio: round(percentile(newClasses, 0.95) / median(restyle)), budget: 'told, not bounded', ok: true },
+      ...releases.flatMap(releaseRows),
     ]
   } finally {
     await browser.close()

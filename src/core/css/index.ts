@@ -1,5 +1,5 @@
 export { stateAround } from './state-around'
-export { isRootRule, Sheet, SheetMemo, textOf, valueOf, type RuleSite, type Statement } from './sheet'
+export { isRootRule, Sheet, SheetMemo, StatementMemo, textOf, valueOf, type RuleSite, type Statement } from './sheet'
 export { declarationsOf, isRule, rulesIn, type AtRule, type Comment, type CssItem, type Declaration, type Rule, type StyleRule } from './tree'
 export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'

@@ -364,6 +364,35 @@ export class SheetMemo<T> {
   }
 }
 
+/** What is read out of the statements of sheets: of each once, whatever is edited beside it, and summed up for the sheet. */
+export class StatementMemo<T, S> {
+  private readonly known = new WeakMap<Sheet, { readonly of: number; readonly statements: readonly Statement[]; readonly values: readonly (T | null)[]; readonly list: readonly T[]; readonly sum: S }>()
+
+  /** `read` gives what a statement's rules say, null for nothing; `add` counts that in, or out again with -1. */
+  constructor(private readonly read: (rules: Iterable<RuleSite>) => T | null, private readonly empty: () => S, private readonly add: (sum: S, value: T, by: 1 | -1) => void) {}
+
+  /** What the statements say, in order, and their sum. */
+  of(sheet: Sheet): { readonly list: readonly T[]; readonly sum: S } {
+    const known = this.known.get(sheet)
+    if (known?.of === sheet.revision) return known
+    const now = sheet.statements
+    const before = known?.statements ?? []
+    let from = 0
+    while (from < before.length && from < now.length && before[from] === now[from]) from++
+    let tail = 0
+    while (tail < before.length - from && tail < now.length - from && before[before.length - 1 - tail] === now[now.length - 1 - tail]) tail++
+    const old = known?.values ?? []
+    const come = now.slice(from, now.length - tail).map((statement) => this.read(sheet.rulesOf(statement)))
+    const sum = known?.sum ?? this.empty()
+    for (const value of old.slice(from, old.length - tail)) if (value !== null) this.add(sum, value, -1)
+    for (const value of come) if (value !== null) this.add(sum, value, 1)
+    const values = [...old.slice(0, from), ...come, ...old.slice(old.length - tail)]
+    const read = { of: sheet.revision, statements: [...now], values, list: values.filter((v) => v !== null), sum }
+    this.known.set(sheet, read)
+    return read
+  }
+}
+
 /** Whether the statement `[at, end)` of `text` ended by its own `}` or `;` and not by the end of the text. */
 function isClosed(text: string, at: number, end: number): boolean {
   // Read once more with a closing brace appended: an open block, string or comment takes it in.

@@ -1,4 +1,4 @@
-import { declarationsOf, isRootRule, measureHouseStyle, packedOutline, Sheet, SheetMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type PackedOutline, type RuleSite } from '../css'
+import { declarationsOf, isRootRule, measureHouseStyle, packedOutline, Sheet, StatementMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type PackedOutline, type RuleSite } from '../css'
 import { languageOf, lineInSheet, roleOf, type Applied, type ElementTree, type Role, type SheetPart, type SourceElement, type SourceFile, type SourceLanguage } from '../language'
 import { decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Splices } from '../text'
 import { ValueKinds } from './value-kinds'
@@ -67,26 +67,29 @@ export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): bo
 
 const REPLACED = '='
 
+/** Byte order mark, which tells a browser the encoding (Encoding §6). */
+const BOM = '\ufeff'
+
 function note<T>(lists: Map<string, T[]>, name: string, ...more: readonly T[]): void {
   const list = lists.get(name)
   if (list) list.push(...more)
   else lists.set(name, [...more])
 }
 
-// Where a sheet defines custom properties for the whole document, and which rules use each, once for each declaration.
-const TOKENS = new SheetMemo((sheet) => {
-  const uses = new Map<string, RuleSite[]>()
+// Where custom properties are defined for the whole document, and which rules use each, once for each declaration.
+const TOKENS = new StatementMemo((rules) => {
+  const uses: (readonly [name: string, site: RuleSite])[] = []
   const definitions: { site: RuleSite; declaration: Declaration }[] = []
-  for (const site of sheet.rules()) {
+  for (const site of rules) {
     const isRoot = isRootRule(site)
     for (const declaration of declarationsOf(site.rule)) {
       const value = valueOf(site, declaration)
-      if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) note(uses, name, site)
+      if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.push([name, site])
       if (isRoot && declaration.name.startsWith('--')) definitions.push({ site, declaration })
     }
   }
-  return { uses, definitions }
-})
+  return uses.length || definitions.length ? { uses, definitions } : null
+}, () => null, () => {})
 
 /** The files of a project, read; edits are splices to their text. No storage and no page: those are told what changed. */
 export class Project {
@@ -136,9 +139,10 @@ export class Project {
     // What a compiled sheet is made from is in it once more.
     const compiled = new Set(this.generatedSheets().flatMap((g) => g.sources.map((s) => s.key)))
     for (const ref of this.allSheets()) {
-      const here = TOKENS.of(ref.sheet)
-      if (!compiled.has(ref.key)) for (const [name, sites] of here.uses) note(uses, name, ...sites)
-      for (const { site, declaration } of here.definitions) note(definitions, declaration.name, { ref, site, declaration })
+      for (const here of TOKENS.of(ref.sheet).list) {
+        if (!compiled.has(ref.key)) for (const [name, site] of here.uses) note(uses, name, site)
+        for (const { site, declaration } of here.definitions) note(definitions, declaration.name, { ref, site, declaration })
+      }
     }
     return (this.tokens = { of: this.ruleRevision, uses, definitions })
   }
@@ -333,7 +337,7 @@ export class Project {
     const made = this.generated.get(path)
     if (made) return made.sheet.text
     const f = this.file(path)
-    return this.sourceOfFile(f)?.published(f.key, script) ?? this.bytes(path)
+    return this.sourceOfFile(f)?.published(f.key, script) ?? f.raw ?? (f.bom ? BOM : '') + this.text(path)
   }
 
   /** What `work` gives, which may apply splices by `apply` to see what they lead to; afterwards text, ids and revisions are as they were. */

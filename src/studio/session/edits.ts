@@ -578,15 +578,22 @@ export class Edits {
   // Publishes a changed file and lets the page take it in without losing its place.
   async takeIn(written: Written, chosen: string | null = null): Promise<void> {
     if (this.page.left) return
-    setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
+    // The page first: it shares its thread with what serves it, and this one is busy drawing next.
+    const synced = !this.page.here ? null : getStudio().connected ? this.sync(written.sync) : this.whenLoaded(written.sync)
     this.page.serve(written.files)
-    if (!this.page.here) return
-    // One that is being loaded may have been fetched before this was served: it is told when it is there.
-    await this.readback.waitForPage()
-    const { reload } = await this.sync(written.sync)
+    setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
+    if (!synced) return
+    const { reload } = await synced
     if (reload) await this.page.served
     if (reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
     else if (chosen) await this.selection.pickSource(chosen)
+  }
+
+  // A page that is being loaded may have been fetched before this was served: it is told when it is there.
+  private async whenLoaded(ops: readonly SyncOp[]): Promise<{ readonly reload: boolean }> {
+    await this.page.served
+    await this.readback.waitForPage()
+    return this.sync(ops)
   }
 
   /** Brings the page to what was written; whether it has to be loaded again for that. */
