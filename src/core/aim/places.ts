@@ -221,16 +221,19 @@ class Places {
     return [...out, ...this.asImportant(rules, (reason) => made(selector, { reach: reach?.count ?? null, asImportant: true, reason }))]
   }
 
+  // What an important place is told by, in the middle of a sentence.
+  private get marked(): string {
+    const over = this.contests.find((c) => c)?.winner
+    return `marked !important: nothing else wins over ${over ? this.c.where(over).label : 'what sets it now'}`
+  }
+
   /** Where only importance can win, the rule that has just this condition, or a new one, with its declaration marked so. */
   private asImportant(rules: readonly Candidate[], make: (reason: string) => Candidate): Candidate[] {
-    const winner = this.contests.find((c) => c)?.winner
-    const over = winner && this.c.where(winner).label
     const there = rules.find((r) => r.fits)
     const m = there && this.matchingOf(there)
-    const reason = `marked !important: nothing else wins over ${over ?? 'what sets it now'}`
     const candidate = there && m ? {
-      ...there, asImportant: true, losesTo: null, reason, wins: !this.isBeaten({ ...this.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
-    } : make(`a new rule, ${reason}`)
+      ...there, asImportant: true, losesTo: null, reason: this.marked, wins: !this.isBeaten({ ...this.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
+    } : make(`a new rule, ${this.marked}`)
     return candidate.wins ? [candidate] : []
   }
 
@@ -375,7 +378,7 @@ class Places {
   private because(all: readonly Candidate[], c: Candidate): string {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
     const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
-    if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.reason.slice(c.reason.indexOf('marked'))}.`
+    if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.ref.kind === 'class-list' ? c.reason : this.marked}.`
     if (c.ref.kind === 'token') {
       const others = this.tokens.own?.others ?? []
       return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
@@ -387,7 +390,7 @@ class Places {
     if (c.ref.kind === 'new-class') return `${first}a class of its own, since no rule wins here without affecting other elements.`
     if (c.ref.kind === 'new-sheet') return 'The page has no style sheet of yours to write it in, so one is made in its head.'
     if (c.ref.kind === 'new-rule' && isConditional(this.condition)) return 'No rule has just this condition yet, so one is made beside its base.'
-    if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : c.asImportant ? `${c.reason.charAt(0).toUpperCase()}${c.reason.slice(1)}.` : 'It is styled by classes of this vocabulary.'
+    if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : 'It is styled by classes of this vocabulary.'
     if (c.ref.kind === 'attribute') return `Its ${c.label} sets the value now.`
     if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
     const ofClass = c.ref.kind === 'new-rule' && /\.[^\s]+$/.test(c.ref.selector)

@@ -24,6 +24,9 @@ export interface DeclarationIntent {
   readonly name: string
 }
 
+/** What of an element's tag an edit changed: its style attribute, its class list, or another attribute. */
+export type TagPart = 'style' | 'classes' | 'attribute'
+
 /** A property put back to what an edit's `before` says: a value, a shorthand with its value, or null for nothing. */
 export interface RestoreIntent {
   readonly kind: 'restore'
@@ -233,6 +236,10 @@ export interface PlannedEdit {
   readonly label: string
   /** The element whose own tag was changed; left out for rules. */
   readonly element?: string
+  /** What of its tag that was; left out for rules and where the tag itself came, went or moved. */
+  readonly part?: TagPart
+  /** What was done to a whole declaration; left out where a value was set. */
+  readonly did?: DeclarationIntent['kind']
   readonly preview: readonly PreviewPlan[]
   /** Properties that were not asked for and have another value with it. */
   readonly moves?: readonly string[]

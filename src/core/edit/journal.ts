@@ -1,5 +1,5 @@
 import { applySplices, mapOffset, textMark, type Splices } from '../text'
-import type { NewFile } from './intent'
+import type { DeclarationIntent, NewFile, TagPart } from './intent'
 
 /** Whether the page, read again, shows what was asked for. */
 export type Verdict =
@@ -35,6 +35,8 @@ export interface JournalEdit {
   readonly label: string
   /** The source of the element whose own tag was changed; left out for rules. */
   readonly element?: string
+  readonly part?: TagPart
+  readonly did?: DeclarationIntent['kind']
   /** Elements within reach on the page when it was made. */
   readonly reach: number
   readonly made: number

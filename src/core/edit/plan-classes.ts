@@ -74,7 +74,7 @@ export function planClassList(project: Project, aim: ClassListRef, wishes: reado
   })
   return {
     ok: true, changes: made.changes, path: made.path, name: wishes.map((w) => w.property).join(', '), before: removed.join(' ') || null, after: added.join(' ') || (removed.length ? 'removed' : 'as it is'), at: made.at, selectors: [],
-    ...(moved.length > 0 && { moves: moved }), ...(meant && { meant: meant.flatMap(({ property, value }) => (value === null ? [] : [{ name: property, value }])) }), label: labelFor(made.tag, sources), element: aim.source, preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),
+    ...(moved.length > 0 && { moves: moved }), ...(meant && { meant: meant.flatMap(({ property, value }) => (value === null ? [] : [{ name: property, value }])) }), label: labelFor(made.tag, sources), element: aim.source, part: 'classes', preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),
   }
 }
 
@@ -115,7 +115,7 @@ export function planChangeClasses(project: Project, { sources, remove, add: aske
   if (made.changes.every((c) => c.splices.length === 0)) return refuse('not-found', 'The list is like that already.')
   return {
     ok: true, changes: made.changes, path: made.path, name: 'class', before: [...new Set([...remove, ...replaced])].join(' ') || null, after: add.map((a) => a.name).join(' ') || 'removed', at: made.at, selectors: [],
-    label: labelFor(made.tag, sources), element: sources[0], preview: made.preview, props: longhandsOf(project, [...remove, ...replaced, ...add.map((a) => a.name)]),
+    label: labelFor(made.tag, sources), element: sources[0], part: 'classes', preview: made.preview, props: longhandsOf(project, [...remove, ...replaced, ...add.map((a) => a.name)]),
   }
 }
 

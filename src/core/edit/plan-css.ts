@@ -99,6 +99,7 @@ export function planDeclaration(project: Project, intent: DeclarationIntent, aim
     name: intent.name,
     before: intent.kind === 'switch-on' ? 'off' : written(d!),
     after: DECLARATION_WORDS[intent.kind],
+    did: intent.kind,
     at: mapOffset(inFile(ref, plan.splices)[0].splices, ref.base + site.statement.start + site.rule.span.from, 'after'),
     selectors: resolvedSelectors(site),
     label: labelOf(site),

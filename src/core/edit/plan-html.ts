@@ -9,7 +9,7 @@ import { REFERENCES } from './plan-structure'
 import { editableElement, inFile } from './target'
 
 /** A plan for one element as an edit of its file. */
-function onElement(project: Project, source: string, make: (found: Extract<ReturnType<typeof editableElement>, { ok: true }>) => { plan: EditPlan; edit: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label' | 'preview'> }): PlannedEdit | Refused {
+function onElement(project: Project, source: string, make: (found: Extract<ReturnType<typeof editableElement>, { ok: true }>) => { plan: EditPlan; edit: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label' | 'preview' | 'part' | 'did'> }): PlannedEdit | Refused {
   const found = editableElement(project, source)
   if (!found.ok) return found
   const { plan, edit } = make(found)
@@ -32,7 +32,7 @@ export function planInline(project: Project, intent: SetIntent, source: string):
     return {
       plan: tree.setInlineStyle(element, intent),
       edit: {
-        name: intent.name, before: inlineValue(current ?? '', intent.name), after: intent.value.trim(), label: `style of <${element.tag}>`,
+        name: intent.name, before: inlineValue(current ?? '', intent.name), after: intent.value.trim(), label: `style of <${element.tag}>`, part: 'style',
         preview: [{ op: 'attribute', source, name: 'style', value: inlineStyleText(current ?? '', intent) }],
       },
     }
@@ -48,7 +48,7 @@ export function planInlineDeclaration(project: Project, intent: DeclarationInten
     return {
       plan,
       edit: {
-        name: intent.name, before: inlineValue(current, intent.name), after: DECLARATION_WORDS[intent.kind], label: `style of <${element.tag}>`,
+        name: intent.name, before: inlineValue(current, intent.name), after: DECLARATION_WORDS[intent.kind], label: `style of <${element.tag}>`, part: 'style', did: intent.kind,
         preview: [{ op: 'attribute', source, name: 'style', value: text === null || text.trim() === '' ? null : text }],
       },
     }
@@ -67,7 +67,7 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
   return onElement(project, source, ({ tree, element }) => ({
     plan: value === null ? tree.removeAttribute(element, name) : tree.setAttribute(element, name, value),
     edit: {
-      name, before: attribute(element, name), after: value ?? 'removed', label: `<${element.tag}>`,
+      name, before: attribute(element, name), after: value ?? 'removed', label: `<${element.tag}>`, part: 'attribute',
       preview: [{ op: 'attribute', source, name, value }],
     },
   }))

@@ -27,7 +27,7 @@ export function planMakeClass(project: Project, { source, name }: MakeClassInten
   if ('ok' in made) return made
   return {
     ok: true, changes: [...made.changes, { path: rule.ref.path, splices: rule.splices }], path: made.path, name: 'class', before: v.known.join(' '), after: name, at: made.at, selectors: [],
-    label: labelFor(made.tag, sources), element: source, preview: [], props: propsOf(v.vocabulary, v.known),
+    label: labelFor(made.tag, sources), element: source, part: 'classes', preview: [], props: propsOf(v.vocabulary, v.known),
   }
 }
 

@@ -26,6 +26,8 @@ export interface LedgerRow {
   readonly after: string
   readonly label: string
   readonly element: string | null
+  readonly part: JournalEdit['part'] | null
+  readonly did: JournalEdit['did'] | null
   readonly reach: number
   readonly verdict: Verdict
 }
@@ -277,7 +279,7 @@ export class OpenDesk {
   protected rowOf(e: JournalEdit): LedgerRow {
     return {
       seq: e.seq, path: e.path, line: this.opened.has(e.path) && e.seq <= this.journal.done ? this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)) : 1,
-      name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, reach: e.reach, verdict: e.verdict,
+      name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, part: e.part ?? null, did: e.did ?? null, reach: e.reach, verdict: e.verdict,
     }
   }
 
@@ -444,7 +446,7 @@ export class OpenDesk {
     const edit: JournalEdit = {
       ...(adds.length > 0 && { adds }), ...more,
       seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
-      at: plan.at, label: plan.label, element: plan.element, reach, made: Date.now(), verdict: { state: 'pending' },
+      at: plan.at, label: plan.label, element: plan.element, part: plan.part, did: plan.did, reach, made: Date.now(), verdict: { state: 'pending' },
     }
     try {
       await this.stored(() => storeEdit(this.db, this.id, edit))

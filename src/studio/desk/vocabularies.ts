@@ -5,6 +5,8 @@ import type { Database } from '../../storage/db'
 /** How far the reading of a vocabulary is, and what of its set-up could not be read. */
 export interface VocabularyState {
   readonly label: string
+  /** Of a framework whose classes are known, or learned from the sheets of the project. */
+  readonly isOfFramework: boolean
   /** 0 to 1; 1 when it can be used. */
   readonly share: number
   readonly notes: readonly string[]
@@ -51,7 +53,7 @@ export class Vocabularies {
     this.learned = LearnedVocabulary.of(this.project)
     this.show()
     if (this.input) await this.load(this.input)
-    else if (this.learned) this.report({ label: this.learned.label, share: 1, notes: [] })
+    else if (this.learned) this.report({ label: this.learned.label, isOfFramework: false, share: 1, notes: [] })
   }
 
   /** What pages have to name besides what they do, as markup for their head. */
@@ -81,7 +83,7 @@ export class Vocabularies {
     this.tailwind = tailwind
     this.notes = notes
     if (!tailwind) {
-      this.report({ label: 'Tailwind CSS', share: 1, notes })
+      this.report({ label: 'Tailwind CSS', isOfFramework: true, share: 1, notes })
       return
     }
     this.compile(await this.everyToken())
@@ -96,7 +98,7 @@ export class Vocabularies {
 
   private ready(tailwind: Tailwind): void {
     this.show()
-    this.report({ label: tailwind.label, share: 1, notes: this.notes, darkAround: tailwind.darkAround })
+    this.report({ label: tailwind.label, isOfFramework: true, share: 1, notes: this.notes, darkAround: tailwind.darkAround })
   }
 
   private async readIndex(tailwind: Tailwind, signature: string): Promise<void> {
@@ -113,7 +115,7 @@ export class Vocabularies {
       const index = await tailwind.buildIndex(async (done, of) => {
         if (turn === this.reading && performance.now() - shown > 120) {
           shown = performance.now()
-          this.report({ label: tailwind.label, share: Math.min(0.99, done / of), notes: this.notes })
+          this.report({ label: tailwind.label, isOfFramework: true, share: Math.min(0.99, done / of), notes: this.notes })
         }
         // What the interface asks of the desk meanwhile goes first.
         await new Promise((go) => setTimeout(go))

@@ -3,22 +3,28 @@ import type { Intent, RuleAim } from '../../core/edit'
 import type { LedgerRow } from '../desk/desk.worker'
 import type { Picked } from '../store'
 
-// A style attribute is known by its element, a rule by its selector: two rules of the same selector in one file are told as one.
-const isPlaceOf = (row: LedgerRow, c: Candidate): boolean =>
-  row.path === c.path && (c.ref.kind === 'attribute' ? row.element === c.ref.source && row.label.startsWith('<') : c.ref.kind === 'inline' || c.ref.kind === 'class-list' ? row.element === c.ref.source && (c.ref.kind === 'class-list') === row.label.startsWith('class') : row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of)))
+const PARTS: Readonly<Partial<Record<AimRef['kind'], LedgerRow['part']>>> = { attribute: 'attribute', inline: 'style', 'class-list': 'classes' }
+
+// What is of a tag is known by its element, a rule by its selector: two rules of the same selector in one file are taken for one.
+function isPlaceOf(row: LedgerRow, c: Candidate): boolean {
+  if (row.path !== c.path) return false
+  const part = PARTS[c.ref.kind]
+  if (part) return row.part === part && 'source' in c.ref && row.element === c.ref.source
+  return row.element === null && (row.label === (c.of ?? c.label) || (c.ref.kind === 'token' && !c.of))
+}
 
 const DECLARATION = /^(-?-?[a-z][\w-]*): ([^]*?)(\s*!\s*important)?$/i
 
-/** What undoes something that was done to a whole declaration, by what the ledger says of it; null where it set a value. */
-function undoneDeclaration(aim: RuleAim | Extract<AimRef, { kind: 'inline' }>, { name, before, after }: LedgerRow): Intent | null {
-  if (after === 'on' && before === 'off') return { kind: 'switch-off', aim, name }
+/** What undoes something that was done to a whole declaration; null where a value was set. */
+function undoneDeclaration(aim: RuleAim | Extract<AimRef, { kind: 'inline' }>, { name, before, did }: LedgerRow): Intent | null {
+  if (did === 'switch-on') return { kind: 'switch-off', aim, name }
   const [, of, value, important] = DECLARATION.exec(before ?? '') ?? []
   if (of === undefined) return null
-  switch (after) {
-    case 'removed': return { kind: 'set', aim, name: of, value, ...(important && { important: true }) }
-    case 'off': return { kind: 'switch-on', aim, name: of }
-    case '!important': return { kind: 'make-normal', aim, name: of }
-    case 'normal': return { kind: 'make-important', aim, name: of }
+  switch (did) {
+    case 'remove': return { kind: 'set', aim, name: of, value, ...(important && { important: true }) }
+    case 'switch-off': return { kind: 'switch-on', aim, name: of }
+    case 'make-important': return { kind: 'make-normal', aim, name: of }
+    case 'make-normal': return { kind: 'make-important', aim, name: of }
     default: return null
   }
 }

@@ -23,7 +23,7 @@ const WHERE: readonly (readonly [SourcePlace['where'], string])[] = [['before', 
 export function InsertDialog() {
   const { session } = useSession()
   const picked = useStudio((s) => s.picked)
-  const utility = useStudio((s) => s.vocabulary?.label.startsWith('Tailwind') ?? false)
+  const utility = useStudio((s) => s.vocabulary?.isOfFramework ?? false)
   const [kind, setKind] = useState<InsertKind>(INSERT_KINDS[0])
   const [values, setValues] = useState<InsertValues>({ ...NO_VALUES, ...INSERT_KINDS[0].start })
   const [file, setFile] = useState<NewFile | null>(null)
