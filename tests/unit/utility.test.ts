@@ -3,7 +3,8 @@ import { expect, test } from 'vitest'
 import { tailwindOf, unindexedTailwindOf } from '../../proof/tailwind-files'
 import { Project } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
-import { changeClassList, classTokens, fuzzyRank, LearnedVocabulary, normalValue, openTailwind, planClasses, readClassList, readConfig, segments, tailwindInput, tellClass, type UtilityClass, type Vocabulary } from '../../src/core/utility'
+import { completions } from '../../src/studio/desk/class-rows'
+import { changeClassList, classTokens, LearnedVocabulary, normalValue, openTailwind, planClasses, readClassList, readConfig, segments, setVocabularies, tailwindInput, tellClass, type UtilityClass, type Vocabulary } from '../../src/core/utility'
 import { librarySheet } from '../../proof/project-vocabularies'
 
 const tailwind = await tailwindOf('@import "tailwindcss";\n@theme { --color-sea: #0f5b66; --spacing-deck: 18px }')
@@ -205,8 +206,11 @@ test('classes are told in few words, and found by letters typed', () => {
   expect(tell('px-4')).toEqual({ sets: 'padding across 16px', color: null, px: 16 })
   expect(tell('bg-sea')).toMatchObject({ sets: 'background-color #0f5b66', color: 'rgb(15 91 102/1)' })
   expect(tell('rounded-t-lg').sets).toBe('border-radius top-left and top-right 8px')
-  expect(fuzzyRank('ring-sea', 'ringsea')).toBeGreaterThan(fuzzyRank('ring-offset-sea', 'ringsea')!)
-  expect(fuzzyRank('p-4', 'x')).toBeNull()
+  const project = new Project([])
+  setVocabularies(project, [tailwind])
+  expect(completions(project, 'ringsea')[0].name).toBe('ring-sea')
+  expect(completions(project, 'md:bgsea')[0].name).toBe('md:bg-sea')
+  expect(completions(project, 'xqzw')).toEqual([])
   expect(segments('md:[&>a:hover]:p-[a:b]')).toEqual(['md', '[&>a:hover]', 'p-[a:b]'])
 })
 

@@ -38,19 +38,3 @@ export function tellClass(v: Vocabulary, c: UtilityClass): ClassTold {
   })
   return { sets: words.join(', '), color: colors[0] ?? null, px: px.length === effect.length && px.length > 0 ? px[0] : null }
 }
-
-/** How well a name answers what was typed, higher is better; null when it does not: all letters in order, together where they can be. */
-export function fuzzyRank(name: string, typed: string): number | null {
-  if (typed === '') return 0
-  const at = name.indexOf(typed)
-  if (at >= 0) return 1000 - at * 10 - name.length
-  let from = 0
-  let gaps = 0
-  for (const ch of typed) {
-    const next = name.indexOf(ch, from)
-    if (next < 0) return null
-    gaps += next - from
-    from = next + 1
-  }
-  return 500 - gaps * 10 - name.length
-}

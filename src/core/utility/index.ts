@@ -1,5 +1,5 @@
 export { changeClassList, readClassList, sameList, type ListChange, type ListedClass } from './class-list'
-export { fuzzyRank, tellClass, type ClassTold } from './describe'
+export { tellClass, type ClassTold } from './describe'
 export { setVocabularies, vocabulariesOf } from './of-project'
 export { planClasses } from './plan'
 export { sameVariant } from './variants'

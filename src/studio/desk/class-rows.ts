@@ -1,8 +1,9 @@
+import fuzzysort from 'fuzzysort'
 import { ElementCascade, type Evidence } from '../../core/aim'
 import { escapeName } from '../../core/css'
 import { attribute } from '../../core/language'
 import type { Project } from '../../core/project'
-import { fuzzyRank, readClassList, segments, setsSlots, tellClass, vocabulariesOf, type ClassTold, type UtilityClass, type Vocabulary } from '../../core/utility'
+import { readClassList, segments, setsSlots, tellClass, vocabulariesOf, type ClassTold, type UtilityClass, type Vocabulary } from '../../core/utility'
 
 /** A class of an element's list. */
 export interface ClassRow extends ClassTold {
@@ -89,14 +90,10 @@ export function familyOf(project: Project, name: string): string[] {
 export function completions(project: Project, typed: string): Completion[] {
   const at = typed.lastIndexOf(':')
   const [variant, stem] = [typed.slice(0, Math.max(0, at)), typed.slice(at + 1)]
-  const out: { name: string; rank: number; v: Vocabulary }[] = []
-  for (const v of vocabulariesOf(project)) {
-    for (const base of v.all()) {
-      const rank = fuzzyRank(base, stem)
-      if (rank !== null) out.push({ name: base, rank, v })
-    }
-  }
-  const best = out.sort((a, b) => b.rank - a.rank || a.name.length - b.name.length).slice(0, MOST_COMPLETIONS * 2)
+  const limit = MOST_COMPLETIONS * 2
+  const answers = (names: readonly string[]) => (stem === '' ? names.slice(0, limit).map((target) => ({ target, score: 1 })) : fuzzysort.go(stem, names, { limit, threshold: 0 }))
+  const best = vocabulariesOf(project).flatMap((v) => answers(v.all()).map(({ target, score }) => ({ name: target, score, v })))
+    .sort((a, b) => b.score - a.score || a.name.length - b.name.length).slice(0, limit)
   // What is typed may be a class that no list has: `p-[13px]`.
   const own = find(project, typed)
   const rows = best.flatMap(({ name, v }) => {

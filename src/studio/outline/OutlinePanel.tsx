@@ -1,10 +1,12 @@
 'use client'
+import { useVirtualizer } from '@tanstack/react-virtual'
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import type { NodeHandle } from '../../agent/protocol'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './OutlinePanel.module.css'
 import { useDrag } from '../structure/useDrag'
+import { OutlineSearch } from './OutlineSearch'
 import { around, foldedAtFirst, outlineOf, unfolded, type OutlineRow } from './rows'
 
 /** As the style sheet has it; px. */
@@ -27,22 +29,16 @@ export function OutlinePanel() {
   const [active, setActive] = useState<NodeHandle | null>(null)
   /** The element chosen that was followed last. */
   const [followed, setFollowed] = useState<NodeHandle | null>(null)
-  const [view, setView] = useState({ top: 0, height: 600 })
   const list = useRef<HTMLDivElement>(null)
+  // Its functions change under the compiler, which leaves this component as it is.
+  // oxlint-disable-next-line react/incompatible-library
+  const drawn = useVirtualizer({ count: shown.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: SPARE })
   const at = Math.max(0, shown.findIndex((r) => r.info.node === (active ?? picked)))
 
   useEffect(() => {
     void session.openOutline(true)
     return () => void session.openOutline(false)
   }, [session])
-
-  useEffect(() => {
-    const element = list.current
-    if (!element) return
-    const observer = new ResizeObserver(() => setView({ top: element.scrollTop, height: element.clientHeight }))
-    observer.observe(element)
-    return () => observer.disconnect()
-  }, [])
 
   const fold = (nodes: readonly NodeHandle[], on: boolean) => {
     const next = new Set(folded)
@@ -61,12 +57,9 @@ export function OutlinePanel() {
   }
 
   useEffect(() => {
-    const element = list.current
     const index = shown.findIndex((r) => r.info.node === active)
-    if (!element || index < 0) return
-    const top = index * ROW
-    if (top < element.scrollTop || top + ROW > element.scrollTop + element.clientHeight) element.scrollTop = top - element.clientHeight / 3
-  }, [active, shown])
+    if (index >= 0) drawn.scrollToIndex(index, { align: 'auto' })
+  }, [active, shown, drawn])
 
   const choose = (row: OutlineRow, add = false) => {
     setActive(row.info.node)
@@ -119,8 +112,6 @@ export function OutlinePanel() {
     return source === null ? { place: null, words: 'no file has a tag for it', mark: null, within: false } : session.structure.dropOn({ source, where })
   })
 
-  const from = Math.max(0, Math.floor(view.top / ROW) - SPARE)
-  const drawn = shown.slice(from, from + Math.ceil(view.height / ROW) + 2 * SPARE)
   return (
     <section className={styles.panel} aria-label="Outline" data-testid="outline">
       <header>
@@ -128,7 +119,7 @@ export function OutlinePanel() {
         <span>{rows.length} elements</span>
         <button type="button" aria-label="Close the outline" onClick={() => setStudio({ outline: false })}>×</button>
       </header>
-      <Search onFound={setActive} onDown={() => list.current?.focus()} />
+      <OutlineSearch onFound={setActive} onDown={() => list.current?.focus()} />
       <div
         ref={list} className={styles.list} role="tree" tabIndex={0} aria-label="Elements of the page" aria-activedescendant={shown[at] ? `outline-${shown[at].info.node}` : undefined}
         onPointerDown={(e) => {
@@ -137,13 +128,15 @@ export function OutlinePanel() {
           drag(e)
           if (row.info.node !== picked) void session.selection.pick(row.info.node)
         }}
-        onScroll={(e) => setView({ top: e.currentTarget.scrollTop, height: e.currentTarget.clientHeight })} onKeyDown={onKeyDown} onMouseLeave={() => session.selection.hoverNothing()}
+        onKeyDown={onKeyDown} onMouseLeave={() => session.selection.hoverNothing()}
       >
-        <div style={{ height: shown.length * ROW, position: 'relative' }} role="presentation">
-          {drawn.map((row, i) => (
+        <div style={{ height: drawn.getTotalSize(), position: 'relative' }} role="presentation">
+          {drawn.getVirtualItems().map(({ index, start }) => {
+            const row = shown[index]
+            return (
             <div
               key={row.info.node} id={`outline-${row.info.node}`} role="treeitem" aria-level={row.depth + 1} aria-posinset={row.place} aria-setsize={row.of} aria-selected={row.info.node === picked} aria-expanded={row.hasChildren ? !folded.has(row.info.node) : undefined}
-              className={styles.row} data-active={from + i === at || undefined} data-drop={drop && over?.index === from + i ? (drop.place ? over.where : 'refused') : undefined} data-hidden={row.hidden || undefined} style={{ top: (from + i) * ROW, paddingLeft: 6 + row.depth * 12 }}
+              className={styles.row} data-active={index === at || undefined} data-drop={drop && over?.index === index ? (drop.place ? over.where : 'refused') : undefined} data-hidden={row.hidden || undefined} style={{ top: start, paddingLeft: 6 + row.depth * 12 }}
               onClick={(e) => choose(row, e.shiftKey)} onMouseEnter={() => session.selection.hoverNode(row.info)}
             >
               <i aria-hidden="true" onClick={(e) => { e.stopPropagation(); if (row.hasChildren) fold([row.info.node], !folded.has(row.info.node)) }}>{row.hasChildren ? (folded.has(row.info.node) ? '▸' : '▾') : ''}</i>
@@ -153,53 +146,11 @@ export function OutlinePanel() {
               {row.info.origin === 'parser' && <small>no tag</small>}
               {row.text && <em>{row.text}</em>}
             </div>
-          ))}
+            )
+          })}
         </div>
       </div>
       {drop && <p className={styles.drop} data-refused={!drop.place || undefined} role="status">{drop.place ? drop.words : `Not here: ${drop.words}`}</p>}
     </section>
-  )
-}
-
-/** Finds by selector, text or attribute, and goes from one to the next. */
-function Search({ onFound, onDown }: { onFound: (node: NodeHandle) => void; onDown: () => void }) {
-  const { session } = useSession()
-  const field = useRef<HTMLInputElement>(null)
-  // Opened by its key, it is ready to be typed in; with the project it was left open.
-  useEffect(() => {
-    if (document.activeElement === document.body || document.activeElement?.closest('[role=menu]')) field.current?.focus()
-  }, [])
-  const [query, setQuery] = useState('')
-  const [found, setFound] = useState<{ nodes: readonly NodeHandle[]; at: number } | null>(null)
-  const show = (nodes: readonly NodeHandle[], at: number) => {
-    setFound({ nodes, at })
-    if (nodes.length === 0) return
-    onFound(nodes[at])
-    void session.selection.pick(nodes[at]).then(() => session.selection.bringIntoView(nodes[at]))
-  }
-  const step = async (by: 1 | -1) => {
-    if (found?.nodes.length) show(found.nodes, (found.at + by + found.nodes.length) % found.nodes.length)
-    else show(await session.selection.find(query), 0)
-  }
-  return (
-    <div className={styles.search} role="search">
-      <input
-        ref={field} type="text" value={query} aria-label="Find by selector, text or attribute" placeholder="selector, text or attribute" spellCheck={false}
-        onChange={(e) => { setQuery(e.target.value); setFound(null) }}
-        onKeyDown={(e) => {
-          if (e.key === 'ArrowDown' || e.key === 'Escape') {
-            e.preventDefault()
-            if (e.key === 'ArrowDown') onDown()
-            else setStudio({ outline: false })
-          }
-          if (e.key !== 'Enter') return
-          e.preventDefault()
-          void step(e.shiftKey ? -1 : 1)
-        }}
-      />
-      <output>{found && (found.nodes.length ? `${found.at + 1} of ${found.nodes.length}` : 'none')}</output>
-      <button type="button" aria-label="The one before" disabled={!found?.nodes.length} onClick={() => void step(-1)}>↑</button>
-      <button type="button" aria-label="The next one" disabled={query === ''} onClick={() => void step(1)}>↓</button>
-    </div>
   )
 }
