@@ -152,7 +152,7 @@ describe('what is taken away', () => {
     const text = await studio.text('note')
     expect(text).toMatch(/## \d\. `\.fare h2`: font-size\n\n- where: `css\/pages\.css:\d+`\n- before: `18px`\n- after: `25px`\n- why there: .+\n- reaches 6 elements; read back: holds/)
     const schema = JSON.parse(readFileSync('public/schemas/hand-off-1.json', 'utf8')) as { required: string[]; properties: { edits: { items: { required: string[] } } } }
-    const note = JSON.parse(await studio.driver.executeAsyncScript<string>('const done = arguments[0]; window.steadyProof.desk.handOff().then((n) => done(n.json))')) as { edits: object[]; wishes: { elements: { selector: string; file: string }[] }[] }
+    const note = JSON.parse(await studio.driver.executeAsyncScript<string>('const done = arguments[0]; window.steadyProof.desk.handing.handOff().then((n) => done(n.json))')) as { edits: object[]; wishes: { elements: { selector: string; file: string }[] }[] }
     expect(Object.keys(note).sort()).toEqual([...schema.required].sort())
     for (const edit of note.edits) expect(Object.keys(edit).sort()).toEqual([...schema.properties.edits.items.required].sort())
     expect(note.wishes[0].elements).toMatchObject([{ file: 'fares.html' }])

@@ -5,7 +5,8 @@ export type { DeskState, ElementSource, LedgerRow, OpenedProject, Shown, Written
 
 export type { WouldWrite } from './reading-desk'
 export type { History, HistoryRow, Point } from './history-desk'
-export type { FolderCheck, Review, ReviewedFile, Saved } from './keeping-desk'
+export type { Review, ReviewedFile } from './keeping-desk'
+export type { FolderCheck, Saved } from './saved'
 
 export type DeskApi = KeepingDesk
 

@@ -1,5 +1,5 @@
-import { transfer } from 'comlink'
-import { changedRules, HAND_OFF_SCHEMA, type HandOff, handOffText, type JournalEdit, withoutEdits } from '../../core/edit'
+import { proxy, transfer } from 'comlink'
+import { changedRules, type JournalEdit, withoutEdits } from '../../core/edit'
 import type { Refused } from '../../core/css'
 import { languageOf } from '../../core/language'
 import type { SheetRef } from '../../core/project'
@@ -7,23 +7,13 @@ import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, git
 import type { SyncOp } from '../../agent/protocol'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
-import type { WishRow } from '../../storage/db'
-import { diskReason, SaveError, type CommitFile, type Committed, type GitState, type SharedChoice, type SharedElement } from '../../folder'
+import { diskReason, SaveError } from '../../folder'
+import { Commits } from './commits'
+import { Handing } from './handing'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
+import type { FolderCheck, Saved } from './saved'
 import type { DeskState, LedgerRow, Written } from './open-desk'
 import { HistoryDesk, planOf } from './history-desk'
-
-/** What was found when the folder was looked at. */
-export interface FolderCheck {
-  readonly access: PermissionState
-  /** What others changed and the project took in, to be shown. */
-  readonly written: readonly Written[]
-  /** Files that came or went, or whose bytes are others: the project is to be opened again. */
-  readonly reopen: readonly string[]
-  readonly conflicts: readonly string[]
-  /** Files that could not be taken in, with why: the others are, and these are not written. */
-  readonly unreadable: readonly { readonly path: string; readonly why: string }[]
-}
 
 export interface ReviewedFile {
   readonly path: string
@@ -47,9 +37,6 @@ export interface Review {
   readonly dependents: readonly number[]
 }
 
-/** A wish, with an id. */
-export type KeptWish = WishRow & { readonly id: string }
-
 /** The files as they are with something left out, and those that edits brought in. */
 interface Contents {
   readonly ok: true
@@ -57,8 +44,6 @@ interface Contents {
   readonly text: (path: string) => string
   readonly adds: ReadonlySet<string>
 }
-
-export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number; readonly held: FolderCheck['unreadable'] } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
 
 async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
   try {
@@ -71,6 +56,19 @@ async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
 
 /** What the project keeps and gives: saves, history, takes, files to take away. */
 export class KeepingDesk extends HistoryDesk {
+  /** The repository of the folder. */
+  readonly git = proxy(new Commits({
+    folder: () => this.folder, opened: () => this.opened, inForce: () => this.inForce, bytes: (path) => this.bytes(path),
+    save: (leave, leaveOthers) => this.save(leave, leaveOthers), alone: (work) => this.alone(work),
+    noteBranch: async (branch) => void (await this.db.folders.update(this.id, { branch })),
+  }))
+
+  /** What is wished for, and what assistants and colleagues are told. */
+  readonly handing = proxy(new Handing({
+    folder: () => this.folder, opened: () => this.opened, unsaved: () => this.unsaved().map((edit) => ({ edit, row: this.rowOf(edit) })),
+    row: async () => ({ id: this.id, ...(await this.db.projects.get(this.id)) }), keep: async (wishes) => void (await this.db.projects.update(this.id, { wishes })),
+  }))
+
   /** What makes the page show the files as saved, or as they are now again; `whole` when styles and attributes are all of it. */
   asSaved(saved: boolean): { ops: SyncOp[]; whole: boolean } {
     // Saved is what the folder was given, which may have left an edit out.
@@ -353,53 +351,6 @@ export class KeepingDesk extends HistoryDesk {
     return (await this.folder?.mediaKey()) ?? null
   }
 
-  /** What git says of the folder; null where there is no repository that can be reached. */
-  async gitState(): Promise<GitState | null> {
-    return (await this.folder?.repository?.state().catch(() => null)) ?? null
-  }
-
-  /** The commits since the folder was opened, as a patch series; null where there are none. */
-  async series(): Promise<string | null> {
-    return (await this.folder?.repository?.series()) ?? null
-  }
-
-  /** The same, with the branch noted for the list of projects. @throws Error while nobody can be asked: what was noted stays. */
-  async noteGit(): Promise<GitState | null> {
-    const { folder } = this
-    if (!folder?.repository) return null
-    const state = await folder.repository.state()
-    if (folder === this.folder) await this.db.folders.update(this.id, { branch: state?.branch ?? undefined })
-    return state
-  }
-
-  /** Saves as {@link save} does, and commits what our saved edits change in files, those of earlier saves with them. */
-  async saveAndCommit(leave: readonly number[], leaveOthers: readonly string[], message: string, branch: string | null): Promise<{ readonly saved: Saved; readonly committed: Committed | null }> {
-    const saved = await this.save(leave, leaveOthers)
-    const { folder } = this
-    if (!saved.ok || !folder?.repository) return { saved, committed: null }
-    const { repository } = folder
-    return this.alone(async () => {
-      const files = this.ourFiles(folder)
-      try {
-        return { saved, committed: 'why' in files ? { ok: false, why: files.why } : await repository.commit({ message, branch, files }) }
-      } catch (error) {
-        return { saved, committed: { ok: false, why: error instanceof Error ? error.message : String(error) } }
-      }
-    })
-  }
-
-  // Of the files that saved edits of ours stand in, the text without those, and as it was saved.
-  private ourFiles(folder: LinkedFolder): readonly CommitFile[] | { readonly why: string } {
-    const ours = this.inForce.filter((e) => !e.outside)
-    const without = withoutEdits(this.inForce, new Set(ours.map((e) => e.seq)), (path) => this.opened.original(path))
-    if (!without.ok) return { why: 'Not committed: changes of someone else stand on ours, so they cannot be told apart. Commit the files in git.' }
-    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
-    const texts = [...back].map(([path, splices]): CommitFile => ({ path, before: encodeSource({ bom: this.opened.hasBom(path), text: applySplices(this.opened.text(path), splices) }), after: folder.bytes(path) ?? this.bytes(path) }))
-    const added = ours.flatMap((e) => e.adds ?? []).map((f): CommitFile => ({ path: f.path, before: null, after: f.bytes }))
-    const files = [...texts, ...added].filter((f) => folder.has(f.path))
-    return files.length ? files : { why: 'No edit of ours is saved that could be committed.' }
-  }
-
   /** Keeps unsaved edits and takes in the linked folder too; where not `on`, or with nothing unsaved, keeps nothing there. */
   keepUnsaved(on: boolean): Promise<void> {
     const { folder } = this
@@ -445,69 +396,6 @@ export class KeepingDesk extends HistoryDesk {
       return changedRules(this.savedSheet(ref), ref).filter((rule) => rule.selectors.some((s) => wanted.has(s))).map((rule) => rule.text)
     })
     return { selector: found.tree.uniqueSelector(found.element), changed: changed.join('\n\n'), html: await this.html([source]) }
-  }
-
-  /** Keeps words about elements that are no edit. */
-  async setWishes(wishes: readonly KeptWish[]): Promise<void> {
-    await this.db.projects.update(this.id, { wishes })
-  }
-
-  async wishes(): Promise<readonly KeptWish[]> {
-    const rows = (await this.db.projects.get(this.id))?.wishes ?? []
-    return rows.map((w, i) => ({ ...w, id: w.id ?? `wish-${i + 1}` }))
-  }
-
-  /** Whether assistants can be shown what is chosen and wished for. */
-  async hasAssistants(): Promise<boolean> {
-    return this.folder?.assistants != null
-  }
-
-  /** Takes in what assistants said of wishes; those that are others now. */
-  async takeInNews(): Promise<readonly KeptWish[]> {
-    const news = new Map((await this.folder?.assistants?.news())?.map((n) => [n.id, n]))
-    const all = await this.wishes()
-    const now = all.map((w) => ({ ...w, ...news.get(w.id) }))
-    const changed = now.filter((w, i) => w.state !== all[i].state)
-    if (changed.length) await this.setWishes(now)
-    return changed
-  }
-
-  /** Shows assistants what is chosen on a page, what is wished for, and what is not saved. */
-  async share(page: string, chosen: readonly { readonly source: string; readonly values: SharedChoice['values'] }[]): Promise<void> {
-    const { assistants } = this.folder ?? {}
-    if (!assistants) return
-    const row = await this.db.projects.get(this.id)
-    const wishes = await this.wishes()
-    await assistants.share({
-      project: row?.name ?? this.id, page, chosen: chosen.flatMap(({ source, values }) => this.toldOf(source).map((e) => ({ ...e, values }))),
-      wishes: wishes.map((w) => ({ id: w.id, words: w.words, state: w.state ?? 'open', elements: w.sources.flatMap((source) => this.toldOf(source)) })),
-      edits: this.toldEdits().map(({ file, line, where, what, before, after, why }) => ({ file, line, where, what, before, after, why })),
-    })
-  }
-
-  // An element by its place; none where it is gone.
-  private toldOf(source: string): SharedElement[] {
-    const found = this.opened.element(source)
-    const tag = found?.element.startTag
-    return found && tag ? [{ file: found.path, line: found.tree.lineAt(tag.from), selector: found.tree.uniqueSelector(found.element), html: found.tree.text.slice(tag.from, tag.to) }] : []
-  }
-
-  private toldEdits(): HandOff['edits'] {
-    const verdicts = { holds: 'holds', differs: 'differs', unread: 'not read', pending: 'not read' } as const
-    return this.unsaved().map((e) => {
-      const r = this.rowOf(e)
-      return { file: r.path, line: r.line, where: r.label, what: r.name, before: r.before, after: r.after, why: e.because ?? 'it is about this place itself', reach: r.reach, verdict: verdicts[r.verdict.state] }
-    })
-  }
-
-  /** What was changed since the last save and what is wished for, as data and in words. */
-  async handOff(): Promise<{ readonly json: string; readonly text: string }> {
-    const row = await this.db.projects.get(this.id)
-    const note: HandOff = {
-      $schema: HAND_OFF_SCHEMA, project: row?.name ?? this.id, made: new Date().toISOString(), edits: this.toldEdits(),
-      wishes: (row?.wishes ?? []).map((w) => ({ words: w.words, elements: w.sources.flatMap((source) => this.toldOf(source)) })),
-    }
-    return { json: `${JSON.stringify(note, null, 2)}\n`, text: handOffText(note) }
   }
 
   file(path: string): Uint8Array {

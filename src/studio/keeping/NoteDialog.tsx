@@ -12,7 +12,7 @@ import { Wishes } from './Wishes'
 export function NoteDialog() {
   const revision = useStudio((s) => s.wishRevision)
   const project = useStudio((s) => s.project?.id ?? 'project')
-  const note = useReading(`note ${revision}`, () => theDesk().handOff())
+  const note = useReading(`note ${revision}`, () => theDesk().handing.handOff())
   const close = () => setStudio({ dialog: null })
   return (
     <Dialog open onClose={close} maxWidth="md" fullWidth aria-labelledby="note-title">

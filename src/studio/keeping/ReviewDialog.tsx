@@ -21,7 +21,7 @@ export function ReviewDialog() {
   const [leaveOthers, setLeaveOthers] = useState<readonly string[]>([])
   const review = useReading(JSON.stringify([leave, leaveOthers]), () => theDesk().review(leave, leaveOthers), true)
   const [busy, setBusy] = useState(false)
-  const git = useReading('git', () => theDesk().gitState())
+  const git = useReading('git', () => theDesk().git.state())
   const [written, setWritten] = useState<{ readonly message: string } | null>(null)
   const [branch, setBranch] = useState('')
   const close = () => setStudio({ dialog: null })
@@ -94,7 +94,7 @@ export function ReviewDialog() {
               <>
                 <label>Message<textarea rows={Math.min(8, Math.max(2, message.split('\n').length))} value={message} onChange={(e) => setWritten({ message: e.target.value })} spellCheck /></label>
                 <label>New branch<input type="text" value={branch} placeholder={git.branch === null ? 'needed here' : 'none'} onChange={(e) => setBranch(e.target.value)} spellCheck={false} /></label>
-                <p className={styles.hint}>{git.commits > 0 && <><button type="button" onClick={() => void theDesk().series().then((s) => s && download(`${name}.mbox`, s, 'application/mbox'))}>{plural(git.commits, 'commit')} since it was opened, as a patch series</button>. </>}Only what these edits change is committed; other changes in the same files, and what is staged, stay as they are.</p>
+                <p className={styles.hint}>{git.commits > 0 && <><button type="button" onClick={() => void theDesk().git.series().then((s) => s && download(`${name}.mbox`, s, 'application/mbox'))}>{plural(git.commits, 'commit')} since it was opened, as a patch series</button>. </>}Only what these edits change is committed; other changes in the same files, and what is staged, stay as they are.</p>
               </>
             )}
           </fieldset>

@@ -2,7 +2,7 @@ import { Button } from '@mui/material'
 import { useState } from 'react'
 import { nameOf } from '../aim/names'
 import { theDesk } from '../desk/desk'
-import type { KeptWish } from '../desk/keeping-desk'
+import type { KeptWish } from '../desk/handing'
 import { useReading } from '../desk/useReading'
 import { getStudio, setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
@@ -16,9 +16,9 @@ export function Wishes() {
   const [words, setWords] = useState('')
   const picked = useStudio((s) => s.picked)
   const others = useStudio((s) => s.others)
-  const wishes = useReading(`wishes ${revision}`, () => theDesk().wishes(), true) ?? []
+  const wishes = useReading(`wishes ${revision}`, () => theDesk().handing.wishes(), true) ?? []
   const chosen = picked ? [picked, ...others].flatMap((p) => p.report.info.source ?? []) : []
-  const keep = (next: readonly KeptWish[]) => void theDesk().setWishes(next).then(() => setStudio({ wishRevision: getStudio().wishRevision + 1 }))
+  const keep = (next: readonly KeptWish[]) => void theDesk().handing.setWishes(next).then(() => setStudio({ wishRevision: getStudio().wishRevision + 1 }))
   const add = () => {
     keep([...wishes, { id: crypto.randomUUID(), words: words.trim(), sources: chosen }])
     setWords('')

@@ -8,7 +8,7 @@ import { Wishes } from './Wishes'
 
 /** What is wished for: handed to a colleague in a note, or seen by an assistant that the server of the folder speaks with. */
 export function WishesDialog() {
-  const isShared = useReading('assistants', () => theDesk().hasAssistants())
+  const isShared = useReading('assistants', () => theDesk().handing.hasAssistants())
   const close = () => setStudio({ dialog: null })
   return (
     <Dialog open onClose={close} maxWidth="sm" fullWidth aria-labelledby="wishes-title">

@@ -68,7 +68,7 @@ export class Keeping {
   }
 
   private async lookAtGit(): Promise<void> {
-    const git = await theDesk().noteGit().catch(() => undefined)
+    const git = await theDesk().git.note().catch(() => undefined)
     if (git !== undefined && JSON.stringify(git) !== JSON.stringify(getStudio().git)) setStudio({ git })
   }
 
@@ -144,7 +144,7 @@ export class Keeping {
 
   /** Saves to the folder and commits; whether both were done. */
   async commit(leave: readonly number[], leaveOthers: readonly string[], message: string, branch: string | null): Promise<boolean> {
-    const { saved, committed } = await theDesk().saveAndCommit(leave, leaveOthers, message, branch)
+    const { saved, committed } = await theDesk().git.saveAndCommit(leave, leaveOthers, message, branch)
     await this.takeInSaved(saved)
     if (!saved.ok || committed === null) return false
     if (!committed.ok) {

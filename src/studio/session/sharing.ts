@@ -42,12 +42,12 @@ export class Sharing {
       const { picked, others, address } = getStudio()
       const chosen = [...(picked ? [picked] : []), ...others].flatMap((p) => (p.report.info.source === null ? [] : [{ source: p.report.info.source, values: valuesOf(p) }]))
       // Without the server there is nobody to show it to.
-      theDesk().share(address, chosen).catch(() => {})
+      theDesk().handing.share(address, chosen).catch(() => {})
     }, REST)
   }
 
   private async takeIn(): Promise<void> {
-    const changed = await theDesk().takeInNews().catch(() => [])
+    const changed = await theDesk().handing.takeInNews().catch(() => [])
     if (changed.length === 0) return
     setStudio({ wishRevision: getStudio().wishRevision + 1 })
     const [first] = changed
