@@ -62,7 +62,7 @@ test('after each of many edits, undone and made again, the page has the rules th
         }
         if (!made || 'ok' in made) { await desk.hide(); continue }
         for (const op of made.sync) kinds[op.op] = (kinds[op.op] ?? 0) + 1
-        await session.edits.takeIn(made)
+        await session.edits.updates.takeIn(made)
         await session.page.served
       }
       return kinds

@@ -1,7 +1,7 @@
 import { expose } from 'comlink'
 import { KeepingDesk } from './keeping-desk'
 
-export type { DeskState, ElementSource, LedgerRow, OpenedProject, Shown, Written } from './open-desk'
+export type { DeskState, ElementSource, LedgerRow, OpenedProject, Shown, Written } from './types'
 
 export type { WouldWrite } from './reading-desk'
 export type { History, HistoryRow, Point } from './history-desk'

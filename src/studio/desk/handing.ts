@@ -3,7 +3,7 @@ import type { Project } from '../../core/project'
 import type { SharedChoice, SharedElement } from '../../folder'
 import type { ProjectRow, WishRow } from '../../storage/db'
 import type { LinkedFolder } from './linked-folder'
-import type { LedgerRow } from './open-desk'
+import type { LedgerRow } from './types'
 
 /** A wish, with an id. */
 export type KeptWish = WishRow & { readonly id: string }

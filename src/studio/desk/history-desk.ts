@@ -3,11 +3,11 @@ import type { Refused } from '../../core/css'
 import { roleOf } from '../../core/language'
 import { Project } from '../../core/project'
 import { applySplices, conflictsIn, createPatch, encodeSource, lineSplices, mergedText, mergeTexts, rebase } from '../../core/text'
-import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
 import type { SaveRow } from '../../storage/db'
 import { storeTake, swapTake, type Take } from '../../storage/takes'
-import type { LedgerRow, Written } from './open-desk'
+import type { LedgerRow, Written } from './types'
+import { inBatches, publishedFile } from './batches'
 import { ReadingDesk } from './reading-desk'
 
 export interface HistoryRow extends LedgerRow {
@@ -26,8 +26,6 @@ export interface History {
 
 /** A state of the project: as after so many edits of the take in hand, or as another take has it. */
 export type Point = { readonly count: number } | { readonly take: string }
-
-const BATCH = 4 * 1024 * 1024
 
 /** What someone else did to a file, in a take; `isSettled` where it met edits of that take. */
 interface FromOutside {
@@ -132,21 +130,14 @@ export class HistoryDesk extends ReadingDesk {
   /** Files of another state of the project, for a page beside the one in hand. */
   async publishPoint(point: Point, script: string, each: (files: PublishedFile[]) => Promise<void>): Promise<void> {
     const { project, adds } = await this.projectAt(point)
-    let batch: PublishedFile[] = []
-    let size = 0
     // Classes that only that state has are compiled with those of the one in hand.
     this.compile(project.pages().map((p) => project.text(p).replace(/["'<>=]/g, ' ')))
     const compiled = this.vocabularies?.target
-    for (const path of new Set([...project.writtenPaths(), ...adds.keys(), ...(compiled ? [compiled] : [])])) {
-      const body = path === compiled ? this.opened.published(path, '') : project.has(path) ? project.published(path, script + (this.vocabularies?.head ?? '')) : adds.get(path)!
-      batch.push({ path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) })
-      size += body.length
-      if (size < BATCH && batch.length < 200) continue
-      await each(batch)
-      batch = []
-      size = 0
-    }
-    if (batch.length) await each(batch)
+    const bodyOf = (path: string) => (path === compiled ? this.opened.published(path, '') : project.has(path) ? project.published(path, script + (this.vocabularies?.head ?? '')) : adds.get(path)!)
+    await inBatches([...new Set([...project.writtenPaths(), ...adds.keys(), ...(compiled ? [compiled] : [])])], 200, (path) => publishedFile(path, bodyOf(path)), async (files) => {
+      await each(files)
+      return true
+    })
   }
 
   /** What differs from another state of the project to the one in hand, as a patch. */

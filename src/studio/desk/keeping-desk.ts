@@ -12,7 +12,7 @@ import { Commits } from './commits'
 import { Handing } from './handing'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
 import type { FolderCheck, Saved } from './saved'
-import type { DeskState, LedgerRow, Written } from './open-desk'
+import type { DeskState, LedgerRow, Written } from './types'
 import { HistoryDesk, planOf } from './history-desk'
 
 export interface ReviewedFile {
@@ -76,9 +76,9 @@ export class KeepingDesk extends HistoryDesk {
     return this.opened.trial((apply) => {
       const back = texts.map(({ path, splices }) => ({ path, ...apply(path, splices) }))
       const whole = !back.some((d) => d.touched.structure)
-      if (saved) return { ops: this.syncWhole(back.map((d) => d.touched)), whole }
+      if (saved) return { ops: this.pageSync.whole(back.map((d) => d.touched)), whole }
       const forth = [...back].reverse().map(({ path, inverse }) => apply(path, inverse).touched)
-      return { ops: this.syncWhole(forth), whole }
+      return { ops: this.pageSync.whole(forth), whole }
     })
   }
 

@@ -1,133 +1,25 @@
-import { changedRun, type PackedOutline, type Refused, type Sheet, type Statement } from '../../core/css'
+import { proxy } from 'comlink'
+import type { Refused } from '../../core/css'
 import { applicable, type FileChange, type FileSplices, fits, type Intent, Journal, type JournalEdit, type NewFile, type PlannedEdit, type Verdict } from '../../core/edit'
 import { roleOf } from '../../core/language'
 import { Project, type Scale, scaleOf, type Touched } from '../../core/project'
-import { applySplices, diffSplice, LineFeeds, lineEndOf, textMark, type MergePart } from '../../core/text'
+import { applySplices, diffSplice, LineFeeds, lineEndOf, textMark } from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
-import { mimeType } from '../../live/mime'
 import type { PublishedFile } from '../../live/protocol'
 import { Database, type ViewRow } from '../../storage/db'
 import { loadProject, storeDone, storeEdit, storeVerdict } from '../../storage/projects'
 import { readClassList } from '../../core/utility'
 import { PageClient } from '../../page'
 import { Turns } from '../turns'
-import { LinkedFolder, type OutsideChange } from './linked-folder'
+import { mimeType } from '../../live/mime'
+import { inBatches, publishedFile } from './batches'
+import { LinkedFolder } from './linked-folder'
+import { PageSync } from './page-sync'
 import { planning } from './planning'
+import type { Conflict, DeskState, LedgerRow, OpenedProject, PageTree, Shown, Written } from './types'
 import { Vocabularies, type VocabularyState } from './vocabularies'
 
-/** An edit as the ledger shows it. */
-export interface LedgerRow {
-  readonly seq: number
-  readonly path: string
-  /** 1-based line in the file as it is now. */
-  readonly line: number
-  readonly name: string
-  readonly before: string | null
-  readonly after: string
-  readonly label: string
-  readonly element: string | null
-  readonly part: JournalEdit['part'] | null
-  readonly did: JournalEdit['did'] | null
-  readonly reach: number
-  readonly verdict: Verdict
-}
-
-export interface DeskState {
-  /** Made since the last save, or left out of it. */
-  readonly rows: readonly LedgerRow[]
-  readonly changed: readonly string[]
-  readonly canUndo: boolean
-  readonly canRedo: boolean
-  readonly done: number
-  /** Edits of the last save that were undone since. */
-  readonly undone: number
-  /** The folder that it is saved to, by its name; null where there is none. */
-  readonly folder: string | null
-  /** Files that both sides changed in the same place: none is written before it is settled. */
-  readonly conflicts: readonly string[]
-  /** Why nothing can be changed here; null when it can. */
-  readonly readOnly: string | null
-}
-
-export interface OpenedProject {
-  readonly id: string
-  readonly name: string
-  readonly pages: readonly string[]
-  /** Paths of its style sheets. */
-  readonly sheets: readonly string[]
-  /** Paths of all that is source text, scripts and the like too. */
-  readonly written: readonly string[]
-  /** Source files that stay as they are, with why. */
-  readonly readOnly: readonly { readonly path: string; readonly why: string }[]
-  readonly scale: Scale
-  /** Paths of its pictures. */
-  readonly images: readonly string[]
-  readonly view: ViewRow | null
-  readonly state: DeskState
-  /** Edits of the journal that were not made on these files, and are left out. */
-  readonly lost: number
-}
-
-/** An element as its file says it. */
-export interface ElementSource {
-  readonly tag: string
-  readonly attributes: readonly { readonly name: string; readonly value: string }[]
-  /** Its own texts in order, white space and all. */
-  readonly texts: readonly string[]
-  /** The sources of the elements in it. */
-  readonly children: readonly string[]
-  readonly parent: string | null
-}
-
-/** What an edit, undo or redo means for the live page and the screen. */
-export interface Written {
-  readonly state: DeskState
-  readonly sync: readonly SyncOp[]
-  readonly files: readonly PublishedFile[]
-  readonly path: string
-  readonly edit: JournalEdit
-  /** Source of the element that is the one in hand after it; null where that stays. */
-  readonly chosen: string | null
-  readonly scale: Scale
-}
-
-/** What a step that is shown would write, as the ledger will say it. */
-export interface Shown {
-  /** Names the plan, for {@link OpenDesk.commitPlan}; null of a step that is on its way to another. */
-  readonly plan: number | null
-  /** Whether the page has it; it may be busy. */
-  readonly onPage: boolean
-  /** What it reaches; empty where it reaches single elements only. */
-  readonly selectors: readonly string[]
-  /** What is to be read back, where the intent does not name it. */
-  readonly props: readonly string[]
-  readonly meant: PlannedEdit['meant'] | null
-  readonly before: string | null
-  readonly after: string
-  /** Properties that were not asked for and have another value with it. */
-  readonly moves: readonly string[]
-  /** Where it goes instead, since no class of a closed vocabulary gives it; null where one does. */
-  readonly otherwise: string | null
-}
-
 const isFull = (error: unknown): boolean => /quota/i.test(`${String((error as { inner?: unknown }).inner)} ${String(error)}`)
-
-/** A file that both sides changed in the same places. */
-export interface Conflict {
-  readonly path: string
-  readonly parts: readonly MergePart[]
-  /** What the folder has now. */
-  readonly theirs: OutsideChange
-}
-
-/** A page as it was published and as it is now. */
-export interface PageTree {
-  readonly file: number
-  readonly before: string
-  readonly after: string
-}
-
-const BATCH = 4 * 1024 * 1024
 
 /** How long reading ahead works at a time; ms. */
 const SLICE = 30
@@ -334,7 +226,7 @@ export class OpenDesk {
 
   protected publishedFile(path: string): PublishedFile {
     const body = this.project!.has(path) || path === this.vocabularies?.target ? this.opened.published(path, this.script + (this.vocabularies?.head ?? '')) : this.others.get(path)!
-    return { path, type: mimeType(path), body: typeof body === 'string' ? body : (body.slice().buffer as ArrayBuffer) }
+    return publishedFile(path, body)
   }
 
   /**
@@ -347,22 +239,14 @@ export class OpenDesk {
     const text = pages.includes(shown) ? this.opened.text(shown) : ''
     const first = new Set(pages.filter((p) => p === shown || text.includes(p.split('/').at(-1)!)))
     const paths = rest ? pages.filter((p) => !first.has(p)) : [...new Set([...first, ...this.opened.sheetPaths(), ...this.opened.textPaths(), ...this.others.keys(), ...(this.vocabularies?.target ? [this.vocabularies.target] : [])])]
-    let batch: PublishedFile[] = []
-    let size = 0
-    for (const [i, path] of paths.entries()) {
-      const file = this.publishedFile(path)
-      batch.push(file)
-      size += typeof file.body === 'string' ? file.body.length : file.body.byteLength
-      if (size > BATCH || batch.length >= (rest ? 10 : 200) || i === paths.length - 1) {
-        if (!(await each(batch, i + 1, paths.length))) return false
-        batch = []
-        size = 0
-      }
-    }
+    if (!(await inBatches(paths, rest ? 10 : 200, (path) => this.publishedFile(path), (files, done) => each(files, done, paths.length)))) return false
     // While the engine reads long sheets, they are taken apart here too.
     if (!rest) setTimeout(() => { for (const { sheet } of this.opened.allSheets()) if (sheet.isLong) void sheet.statements })
     return true
   }
+
+  /** What the page has of sheets. */
+  readonly pageSync = proxy(new PageSync(() => this.opened))
 
   protected page: PageClient | null = null
 
@@ -584,76 +468,12 @@ export class OpenDesk {
     // A tree says attributes and texts too; of several of one page only loading it again is sure.
     const sync: SyncOp[] = anew.length > trees.length || new Set(trees.map((x) => x.file)).size < trees.length
       ? [{ op: 'reload' }]
-      : [...(compiled ? this.compiledSheet() : []), ...trees.map((t): SyncOp => ({ op: 'tree', ...t })), ...this.syncOf(touched.filter((t) => !t.structure))]
+      : [...(compiled ? this.compiledSheet() : []), ...trees.map((t): SyncOp => ({ op: 'tree', ...t })), ...this.pageSync.of(touched.filter((t) => !t.structure))]
     const stale = this.compiledAnew && this.vocabularies?.target ? [this.vocabularies.target] : []
     this.compiledAnew = false
     const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
     const files = [...new Set([...edit.changes, ...added].map((f) => f.path).concat(stale))].map((path) => this.publishedFile(path))
     return { state: this.state(), sync, files, path: edit.path, edit, chosen, scale: scaleOf(this.opened) }
-  }
-
-  /** The statements of sheets as the page has them. */
-  private readonly onPage = new Map<Sheet, readonly Statement[]>()
-
-  private tellsPage(sheet: Sheet): void {
-    this.onPage.set(sheet, [...sheet.statements])
-  }
-
-  /** What the page has of sheets is not known any more: it is told of whole ones next. */
-  forgetPage(): void {
-    this.onPage.clear()
-  }
-
-  /** Sheets as the page is to tie its own to them. */
-  outlines(keys: readonly string[]): Record<string, PackedOutline> {
-    return Object.fromEntries(keys.flatMap((key) => {
-      const ref = this.opened.sheet(key)
-      if (!ref) return []
-      this.tellsPage(ref.sheet)
-      return [[key, this.opened.outline(key)]]
-    }))
-  }
-
-  /** Sheets as a whole, where the page could not take in a part of them. */
-  wholeSheets(keys: readonly string[]): SyncOp[] {
-    return keys.flatMap((key) => {
-      const ref = this.opened.sheet(key)
-      if (!ref) return []
-      this.tellsPage(ref.sheet)
-      return [this.wholeSheet(key)]
-    })
-  }
-
-  private wholeSheet(key: string): SyncOp {
-    return { op: 'sheet', sheet: key, text: this.opened.sheet(key)!.sheet.text, outline: this.opened.outline(key) }
-  }
-
-  // Only what changed of a sheet, where that can be told. What a `<style>` element holds is its text, which scripts may read.
-  private changedSheet(key: string): SyncOp {
-    const { sheet } = this.opened.sheet(key)!
-    const known = this.onPage.get(sheet)
-    const run = known && !key.startsWith('#') ? changedRun(known, sheet.statements) : null
-    this.tellsPage(sheet)
-    return run ? { op: 'rules', sheet: key, run } : this.wholeSheet(key)
-  }
-
-  // Each sheet once, as it is at this moment; attributes in the order they changed.
-  protected syncOf(touched: readonly Touched[]): SyncOp[] {
-    return this.syncBy(touched, (key) => this.changedSheet(key))
-  }
-
-  /** The same with whole sheets, of a state that is shown for now. */
-  protected syncWhole(touched: readonly Touched[]): SyncOp[] {
-    this.forgetPage()
-    return this.syncBy(touched, (key) => this.wholeSheet(key))
-  }
-
-  private syncBy(touched: readonly Touched[], sheetOp: (key: string) => SyncOp): SyncOp[] {
-    const keys = [...new Set(touched.flatMap((t) => t.sheets))].filter((key) => this.opened.sheet(key))
-    return [
-      ...keys.map(sheetOp),
-      ...touched.flatMap((t): SyncOp[] => [...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })), ...t.texts.map((x): SyncOp => ({ op: 'text', ...x }))]),
-    ]
   }
 
   judge(seq: number, verdict: Verdict): Promise<DeskState> {

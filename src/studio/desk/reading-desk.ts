@@ -5,7 +5,8 @@ import { type MatchChange, type RuleNote, scaleOf, type SheetRef, sourceOfRule }
 import { applySplices, createPatch, fileNamed, LineFeeds, type Span } from '../../core/text'
 import { attribute, classesOf, roleOf, type SourceElement } from '../../core/language'
 import type { ClassRow, Completion, NamedState } from './class-rows'
-import { OpenDesk, type ElementSource } from './open-desk'
+import { OpenDesk } from './open-desk'
+import type { ElementSource } from './types'
 import { planning } from './planning'
 
 export type PickReading =

@@ -1,4 +1,4 @@
-import type { DeskState, Written } from './open-desk'
+import type { DeskState, Written } from './types'
 
 /** What was found when the folder was looked at. */
 export interface FolderCheck {

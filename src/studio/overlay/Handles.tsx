@@ -70,7 +70,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     grip.current = null
     setPull(null)
     if (keep && move) void session.structure.move(move)
-    else if (keep && changes.some(([name]) => name === 'grid-column' || name === 'grid-row')) void session.edits.placeInGrid(changes)
+    else if (keep && changes.some(([name]) => name === 'grid-column' || name === 'grid-row')) void session.layout.placeInGrid(changes)
     else if (keep && changes.length) void session.edits.commitAll(changes)
     else if (shown) void session.edits.cancelPreview()
   }

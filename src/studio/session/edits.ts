@@ -1,4 +1,4 @@
-import type { Asked, SyncOp } from '../../agent/protocol'
+import type { Asked } from '../../agent/protocol'
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
 import type { BlockOut, ClassesIntent, DeclarationIntent, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
@@ -13,6 +13,7 @@ import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback, type ElementIntent } from './readback'
 import { isSameHand, sheetOf, type Hand, type Selection } from './selection'
+import { PageUpdates } from './page-updates'
 import { Showing } from './showing'
 import { UnderWay } from './under-way'
 
@@ -35,7 +36,8 @@ interface Reading {
 // Where the person has new rules at the end, they follow no other.
 const placed = (ref: AimRef): AimRef => (ref.kind === 'new-rule' && getStudio().preferences.newRules === 'at the end of the sheet' ? { ...ref, after: null } : ref)
 
-const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comments]: Change, byHand = false): Intent =>
+/** What gives a property a value at a place. */
+export const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comments]: Change, byHand = false): Intent =>
   ({ kind: 'set', aim: placed(ref), name, value, ...(otherwise && !byHand && { otherwise: otherwise.ref }), ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
 
 /** What elements are to show after changes: all that is set, without the items that are switched off. */
@@ -55,12 +57,14 @@ const setsOf = (intent: Intent): Change[] =>
 export class Edits {
   private readonly showing: Showing
   private readonly readback: Readback
+  readonly updates: PageUpdates
   private readonly turns = new Turns()
   private readonly underWay = new UnderWay()
 
   constructor(private readonly page: LivePage, private readonly selection: Selection, private readonly drafts: Drafts) {
     this.showing = new Showing(page)
     this.readback = new Readback(page, selection)
+    this.updates = new PageUpdates(page, selection, this.readback)
   }
 
   /** Ends once nothing is being pulled or typed, and each edit that was begun is written and read back. */
@@ -211,7 +215,7 @@ export class Edits {
       }
       const { writes } = getStudio()
       setStudio({ pulling: null, writes: null })
-      await this.takeIn(written)
+      await this.updates.takeIn(written)
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
       if (writes?.otherwise) say('info', `No class in this sheet gives ${written.edit.name}: ${written.edit.after}, so it stands in ${writes.otherwise}. Undo, and choose the nearest class or another place in Aim, if that is better.`)
       else if (writes?.moves.length) say('info', `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`)
@@ -247,25 +251,6 @@ export class Edits {
     return [...new Set([...chosen, ...(found ?? []).map((f) => f.node)])]
   }
 
-  /** Puts the parent's children on one row, and the element in hand at the far end of it: one edit, each part in its own rule. */
-  async rowWithThisAtTheEnd(): Promise<boolean> {
-    const parent = await this.selection.parent()
-    if (!parent) return false
-    const parts: Intent[] = []
-    const toTheLeft = (parent.report.direction === 'rtl') !== /^row-reverse/.test(parent.report.computed['flex-direction'] ?? '')
-    const margin = toTheLeft ? 'margin-right' : 'margin-left'
-    await this.selection.aimAlone([margin])
-    for (const [of, name, value] of [[parent, 'display', 'flex'], [parent, 'align-items', 'center'], [null, margin, 'auto']] as const) {
-      const place = of ? await this.selection.aimOf(of, name) : this.selection.aloneFor(name)
-      if (!place) {
-        say('error', `There is no place in the source for ${name}.`)
-        return false
-      }
-      parts.push(setAt(place, [name, value]))
-    }
-    return this.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', margin])
-  }
-
   /** Gives the element in hand values at a place that is its alone, as one edit. */
   commitAlone(changes: readonly Change[], label: string, under = ''): Promise<boolean> {
     this.asked++
@@ -285,36 +270,6 @@ export class Edits {
       }
       return this.writeAndRead(parts.length === 1 ? parts[0] : { kind: 'together', intents: parts, label }, changes.map(([name]) => name), { ...hand, others: [] }, null, askedBy(changes))
     })
-  }
-
-  /** Gives the element in hand lines of the grid it stands in, for itself alone and at the widths at which that has the tracks it has now. */
-  async placeInGrid(changes: readonly Change[]): Promise<boolean> {
-    const under = await this.selection.widthsOfGrid()
-    return this.commitAlone(changes, 'placed', under)
-  }
-
-  /** Centres the element in hand in what it stands in, by what that is; its sizes stay. */
-  async centre(alone: boolean): Promise<boolean> {
-    const hand = await this.selection.needAims(['width', 'height', 'inset', 'margin', 'place-self', 'top', 'left', 'translate', 'margin-left', 'margin-right'])
-    const { picked } = hand
-    if (!picked) return false
-    const { computed, parent } = picked.report
-    const isSized = (name: string) => !/^(auto|)$/.test(picked.aims.get(name)?.written ?? '')
-    const changes: Change[] =
-      /absolute|fixed/.test(computed.position ?? '') ? (isSized('width') && isSized('height') ? [['inset', '0'], ['margin', 'auto']] : [['top', '50%'], ['left', '50%'], ['translate', '-50% -50%']])
-      : /grid/.test(parent.display ?? '') ? [['place-self', 'center']]
-      : /flex/.test(parent.display ?? '') ? [['margin', 'auto']]
-      : [['margin-left', 'auto'], ['margin-right', 'auto']]
-    return alone ? this.commitAlone(changes, 'centred') : this.commitAll(changes, 'centred')
-  }
-
-  /** Lifts the element in hand over another by the least z-index that does. */
-  async bringInFront(of: { readonly z: string }): Promise<boolean> {
-    const { picked } = getStudio()
-    if (!picked) return false
-    const z = String(Math.max(0, Number(of.z) || 0) + 1)
-    const still = picked.report.computed.position === 'static' && !/flex|grid/.test(picked.report.parent.display ?? '')
-    return this.commitAll([['z-index', z], ...(still ? [['position', 'relative'] as const] : [])], 'in front')
   }
 
   /** Shows a value that names a bundled face, which the page is lent for that. */
@@ -372,7 +327,7 @@ export class Edits {
         say('error', written.why)
         return false
       }
-      await this.takeIn(written, choose(written))
+      await this.updates.takeIn(written, choose(written))
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
       await this.judge(written.edit.seq, await check(written))
       return true
@@ -411,7 +366,7 @@ export class Edits {
       const written = await theDesk().typed(path, base, text)
       if (written === null) return null
       if ('ok' in written) return written.why
-      await this.takeIn(written)
+      await this.updates.takeIn(written)
       setStudio({ status: null })
       await this.readback.waitForPage()
       await this.judge(written.edit.seq, await this.readback.typed(path, written.edit.at))
@@ -575,40 +530,10 @@ export class Edits {
     if (!this.page.left) setStudio({ ledger: await theDesk().judge(seq, verdict) })
   }
 
-  // Publishes a changed file and lets the page take it in without losing its place.
-  async takeIn(written: Written, chosen: string | null = null): Promise<void> {
-    if (this.page.left) return
-    // The page first: it shares its thread with what serves it, and this one is busy drawing next.
-    const synced = !this.page.here ? null : getStudio().connected ? this.sync(written.sync) : this.whenLoaded(written.sync)
-    this.page.serve(written.files)
-    setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
-    if (!synced) return
-    const { reload } = await synced
-    if (reload) await this.page.served
-    if (reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
-    else if (chosen) await this.selection.pickSource(chosen)
-  }
-
-  // A page that is being loaded may have been fetched before this was served: it is told when it is there.
-  private async whenLoaded(ops: readonly SyncOp[]): Promise<{ readonly reload: boolean }> {
-    await this.page.served
-    await this.readback.waitForPage()
-    return this.sync(ops)
-  }
-
-  /** Brings the page to what was written; whether it has to be loaded again for that. */
-  private async sync(ops: readonly SyncOp[]): Promise<{ readonly reload: boolean }> {
-    const answer = await this.page.guard(() => this.page.ask('sync', { ops }))
-    if (!answer) await theDesk().forgetPage()
-    if (!answer?.whole.length) return { reload: answer?.reload ?? false }
-    const rest = await this.sync(await theDesk().wholeSheets(answer.whole))
-    return { reload: answer.reload || rest.reload }
-  }
-
   /** Takes in what was done away from the page, with what is in hand as it then is. */
   showWritten(written: Written): Promise<void> {
     return this.afterOthers(async () => {
-      await this.takeIn(written)
+      await this.updates.takeIn(written)
       const line = await theDesk().lineAt(written.path, written.edit.at)
       setStudio({ source: { path: written.path, line }, status: null })
       if (written.edit.verdict.state === 'pending') {
@@ -617,14 +542,6 @@ export class Edits {
       }
       if (getStudio().connected) await this.selection.refresh()
     })
-  }
-
-  private placeNow() {
-    const { picked, frames } = getStudio()
-    return {
-      picked: picked?.report.info.source ? { source: picked.report.info.source, nth: picked.report.nth } : null,
-      scroll: frames.page && { x: frames.page.scrollX, y: frames.page.scrollY },
-    }
   }
 
   /** Gives a property its effect by the change that its reason names, on the element or its parent. */
@@ -644,7 +561,7 @@ export class Edits {
     try {
       const written = await theDesk().step(by)
       if (!written) return
-      await this.takeIn(written)
+      await this.updates.takeIn(written)
       const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
       setStudio({ source: { path: written.path, line }, status: null })
       if (getStudio().connected) await this.selection.refresh()
@@ -659,7 +576,7 @@ export class Edits {
       if (getStudio().comparing === saved || !this.page.here) return
       const { ops, whole } = await theDesk().asSaved(saved)
       setStudio({ comparing: saved })
-      await this.sync(ops)
+      await this.updates.sync(ops)
       if (saved && !whole) say('info', 'Changes of the element tree stay as they are; styles, attributes and texts are shown as saved.')
     })
   }

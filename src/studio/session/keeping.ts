@@ -75,7 +75,7 @@ export class Keeping {
   private async takeIn(check: FolderCheck): Promise<void> {
     const { access } = getStudio()
     if (access !== check.access) setStudio({ access: check.access })
-    for (const written of check.written) await this.edits.takeIn(written)
+    for (const written of check.written) await this.edits.updates.takeIn(written)
     if (check.written.length) say('info', `${list([...new Set(check.written.map((w) => w.path))])}: changed by someone else in the folder, and shown here.`)
     if (check.conflicts.join() !== getStudio().ledger.conflicts.join()) setStudio({ ledger: { ...getStudio().ledger, conflicts: check.conflicts } })
     this.held = new Set(check.unreadable.map((u) => u.path))

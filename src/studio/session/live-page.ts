@@ -176,7 +176,7 @@ export class LivePage {
       const key = this.server.sheetOf(name)
       return key === null ? [] : [[name, key]]
     }))
-    const outlines = await theDesk().outlines([...new Set(keys.values())])
+    const outlines = await theDesk().pageSync.outlines([...new Set(keys.values())])
     await this.ask('tie', { sheets: Object.fromEntries([...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key] }]] : []))) })
   }
 

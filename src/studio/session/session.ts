@@ -13,6 +13,7 @@ import { db } from '../projects'
 import { Drafts } from './drafts'
 import { Edits } from './edits'
 import { Keeping } from './keeping'
+import { LayoutEdits } from './layout-edits'
 import { LivePage } from './live-page'
 import { serverBeside, serverOf } from './page-servers'
 import { Selection } from './selection'
@@ -39,6 +40,7 @@ export class Session {
   readonly edits: Edits
   readonly drafts = new Drafts()
   readonly structure: Structure
+  readonly layout: LayoutEdits
   readonly keeping: Keeping
   private readonly sharing = new Sharing()
   private readonly claim: Claim
@@ -63,6 +65,7 @@ export class Session {
     }, () => void this.openOutline(true), (keep) => void this.edits.endText(keep))
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection, this.drafts)
+    this.layout = new LayoutEdits(this.selection, this.edits)
     this.structure = new Structure(this.page, this.selection, this.edits)
     this.keeping = new Keeping(this.edits, this.reopen)
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)

@@ -1,6 +1,6 @@
 import type { Intent } from '../../core/edit'
 import { theDesk } from '../desk/desk'
-import type { Shown } from '../desk/open-desk'
+import type { Shown } from '../desk/types'
 import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
 

@@ -15,8 +15,8 @@ export function LayoutActions({ picked }: { picked: Picked }) {
       {inRow && computed['flex-grow'] === '0' && (
         <OfThisOrAll of="flex-grow" words="Let it take the free room" alone={() => void edits.commitAlone([['flex-grow', '1']], 'free room')} all={() => void edits.commitAll([['flex-grow', '1']])} />
       )}
-      {info.tag !== 'body' && info.source !== null && <button type="button" onClick={() => void edits.rowWithThisAtTheEnd()}>Its row: this one at the far end</button>}
-      {info.tag !== 'body' && !/^inline$/.test(computed.display ?? '') && <OfThisOrAll of="margin" words="Centre it in its container" alone={() => void edits.centre(true)} all={() => void edits.centre(false)} />}
+      {info.tag !== 'body' && info.source !== null && <button type="button" onClick={() => void session.layout.rowWithThisAtTheEnd()}>Its row: this one at the far end</button>}
+      {info.tag !== 'body' && !/^inline$/.test(computed.display ?? '') && <OfThisOrAll of="margin" words="Centre it in its container" alone={() => void session.layout.centre(true)} all={() => void session.layout.centre(false)} />}
       {/^block$/.test(computed.display ?? '') && <button type="button" onClick={() => void edits.commitAll([['display', 'flex'], ['flex-wrap', 'wrap']], 'children on a row')}>Its children on a row</button>}
     </div>
   )

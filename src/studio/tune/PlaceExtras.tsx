@@ -28,7 +28,7 @@ export function PlaceExtras({ picked }: { picked: Picked }) {
       {facts.stickyHindered && <p className={styles.note}>It does not stick: {facts.stickyHindered}.</p>}
       {out && (
         <div className={rows.actions}>
-          <OfThisOrAll of="inset" words="Centre it in its container" alone={() => void session.edits.centre(true)} all={() => void session.edits.centre(false)} />
+          <OfThisOrAll of="inset" words="Centre it in its container" alone={() => void session.layout.centre(true)} all={() => void session.layout.centre(false)} />
         </div>
       )}
       {stacking && stacking.sharing.length > 0 && (
@@ -37,7 +37,7 @@ export function PlaceExtras({ picked }: { picked: Picked }) {
             <div key={s.info.node} className={styles.sheet}>
               <code>{nameOf(s.info)}</code> <span>z {s.z}</span>
               {s.context.node === decides?.info.node || s.context.node === s.info.node
-                ? <button type="button" onClick={() => void session.edits.bringInFront(s)}>Bring in front</button>
+                ? <button type="button" onClick={() => void session.layout.bringInFront(s)}>Bring in front</button>
                 : <small title={`It stands in ${nameOf(s.context)}`}>in {nameOf(s.context)}</small>}
             </div>
           ))}

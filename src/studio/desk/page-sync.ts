@@ -1,0 +1,72 @@
+import type { SyncOp } from '../../agent/protocol'
+import { changedRun, type PackedOutline, type Sheet, type Statement } from '../../core/css'
+import type { Project, Touched } from '../../core/project'
+
+/** What the page is told so that it shows what the sources say: of sheets only what it does not have yet. */
+export class PageSync {
+  /** The statements of sheets as the page has them. */
+  private readonly onPage = new Map<Sheet, readonly Statement[]>()
+
+  constructor(private readonly opened: () => Project) {}
+
+  private tellsPage(sheet: Sheet): void {
+    this.onPage.set(sheet, [...sheet.statements])
+  }
+
+  /** What the page has of sheets is not known any more: it is told of whole ones next. */
+  forget(): void {
+    this.onPage.clear()
+  }
+
+  /** Sheets as the page is to tie its own to them. */
+  outlines(keys: readonly string[]): Record<string, PackedOutline> {
+    return Object.fromEntries(keys.flatMap((key) => {
+      const ref = this.opened().sheet(key)
+      if (!ref) return []
+      this.tellsPage(ref.sheet)
+      return [[key, this.opened().outline(key)]]
+    }))
+  }
+
+  /** Sheets as a whole, where the page could not take in a part of them. */
+  wholeSheets(keys: readonly string[]): SyncOp[] {
+    return keys.flatMap((key) => {
+      const ref = this.opened().sheet(key)
+      if (!ref) return []
+      this.tellsPage(ref.sheet)
+      return [this.wholeSheet(key)]
+    })
+  }
+
+  private wholeSheet(key: string): SyncOp {
+    return { op: 'sheet', sheet: key, text: this.opened().sheet(key)!.sheet.text, outline: this.opened().outline(key) }
+  }
+
+  // Only what changed of a sheet, where that can be told. What a `<style>` element holds is its text, which scripts may read.
+  private changedSheet(key: string): SyncOp {
+    const { sheet } = this.opened().sheet(key)!
+    const known = this.onPage.get(sheet)
+    const run = known && !key.startsWith('#') ? changedRun(known, sheet.statements) : null
+    this.tellsPage(sheet)
+    return run ? { op: 'rules', sheet: key, run } : this.wholeSheet(key)
+  }
+
+  // Each sheet once, as it is at this moment; attributes in the order they changed.
+  of(touched: readonly Touched[]): SyncOp[] {
+    return this.by(touched, (key) => this.changedSheet(key))
+  }
+
+  /** The same with whole sheets, of a state that is shown for now. */
+  whole(touched: readonly Touched[]): SyncOp[] {
+    this.forget()
+    return this.by(touched, (key) => this.wholeSheet(key))
+  }
+
+  private by(touched: readonly Touched[], sheetOp: (key: string) => SyncOp): SyncOp[] {
+    const keys = [...new Set(touched.flatMap((t) => t.sheets))].filter((key) => this.opened().sheet(key))
+    return [
+      ...keys.map(sheetOp),
+      ...touched.flatMap((t): SyncOp[] => [...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })), ...t.texts.map((x): SyncOp => ({ op: 'text', ...x }))]),
+    ]
+  }
+}

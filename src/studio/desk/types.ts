@@ -1,0 +1,117 @@
+import type { SyncOp } from '../../agent/protocol'
+import type { JournalEdit, PlannedEdit, Verdict } from '../../core/edit'
+import type { Scale } from '../../core/project'
+import type { MergePart } from '../../core/text'
+import type { PublishedFile } from '../../live/protocol'
+import type { ViewRow } from '../../storage/db'
+import type { OutsideChange } from './linked-folder'
+
+/** An edit as the ledger shows it. */
+export interface LedgerRow {
+  readonly seq: number
+  readonly path: string
+  /** 1-based line in the file as it is now. */
+  readonly line: number
+  readonly name: string
+  readonly before: string | null
+  readonly after: string
+  readonly label: string
+  readonly element: string | null
+  readonly part: JournalEdit['part'] | null
+  readonly did: JournalEdit['did'] | null
+  readonly reach: number
+  readonly verdict: Verdict
+}
+
+export interface DeskState {
+  /** Made since the last save, or left out of it. */
+  readonly rows: readonly LedgerRow[]
+  readonly changed: readonly string[]
+  readonly canUndo: boolean
+  readonly canRedo: boolean
+  readonly done: number
+  /** Edits of the last save that were undone since. */
+  readonly undone: number
+  /** The folder that it is saved to, by its name; null where there is none. */
+  readonly folder: string | null
+  /** Files that both sides changed in the same place: none is written before it is settled. */
+  readonly conflicts: readonly string[]
+  /** Why nothing can be changed here; null when it can. */
+  readonly readOnly: string | null
+}
+
+export interface OpenedProject {
+  readonly id: string
+  readonly name: string
+  readonly pages: readonly string[]
+  /** Paths of its style sheets. */
+  readonly sheets: readonly string[]
+  /** Paths of all that is source text, scripts and the like too. */
+  readonly written: readonly string[]
+  /** Source files that stay as they are, with why. */
+  readonly readOnly: readonly { readonly path: string; readonly why: string }[]
+  readonly scale: Scale
+  /** Paths of its pictures. */
+  readonly images: readonly string[]
+  readonly view: ViewRow | null
+  readonly state: DeskState
+  /** Edits of the journal that were not made on these files, and are left out. */
+  readonly lost: number
+}
+
+/** An element as its file says it. */
+export interface ElementSource {
+  readonly tag: string
+  readonly attributes: readonly { readonly name: string; readonly value: string }[]
+  /** Its own texts in order, white space and all. */
+  readonly texts: readonly string[]
+  /** The sources of the elements in it. */
+  readonly children: readonly string[]
+  readonly parent: string | null
+}
+
+/** What an edit, undo or redo means for the live page and the screen. */
+export interface Written {
+  readonly state: DeskState
+  readonly sync: readonly SyncOp[]
+  readonly files: readonly PublishedFile[]
+  readonly path: string
+  readonly edit: JournalEdit
+  /** Source of the element that is the one in hand after it; null where that stays. */
+  readonly chosen: string | null
+  readonly scale: Scale
+}
+
+/** What a step that is shown would write, as the ledger will say it. */
+export interface Shown {
+  /** Names the plan, for `commitPlan`; null of a step that is on its way to another. */
+  readonly plan: number | null
+  /** Whether the page has it; it may be busy. */
+  readonly onPage: boolean
+  /** What it reaches; empty where it reaches single elements only. */
+  readonly selectors: readonly string[]
+  /** What is to be read back, where the intent does not name it. */
+  readonly props: readonly string[]
+  readonly meant: PlannedEdit['meant'] | null
+  readonly before: string | null
+  readonly after: string
+  /** Properties that were not asked for and have another value with it. */
+  readonly moves: readonly string[]
+  /** Where it goes instead, since no class of a closed vocabulary gives it; null where one does. */
+  readonly otherwise: string | null
+}
+
+/** A file that both sides changed in the same places. */
+export interface Conflict {
+  readonly path: string
+  readonly parts: readonly MergePart[]
+  /** What the folder has now. */
+  readonly theirs: OutsideChange
+}
+
+/** A page as it was published and as it is now. */
+export interface PageTree {
+  readonly file: number
+  readonly before: string
+  readonly after: string
+}

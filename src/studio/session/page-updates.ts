@@ -1,0 +1,50 @@
+import type { SyncOp } from '../../agent/protocol'
+import { theDesk } from '../desk/desk'
+import type { Written } from '../desk/types'
+import { getStudio, setStudio } from '../store'
+import type { LivePage } from './live-page'
+import type { Readback } from './readback'
+import type { Selection } from './selection'
+
+/** Brings the page, and the window, to what was written. */
+export class PageUpdates {
+  constructor(private readonly page: LivePage, private readonly selection: Selection, private readonly readback: Readback) {}
+
+  /** Serves changed files and lets the page take them in without losing its place. */
+  async takeIn(written: Written, chosen: string | null = null): Promise<void> {
+    if (this.page.left) return
+    // The page first: it shares its thread with what serves it, and this one is busy drawing next.
+    const synced = !this.page.here ? null : getStudio().connected ? this.sync(written.sync) : this.whenLoaded(written.sync)
+    this.page.serve(written.files)
+    setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
+    if (!synced) return
+    const { reload } = await synced
+    if (reload) await this.page.served
+    if (reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
+    else if (chosen) await this.selection.pickSource(chosen)
+  }
+
+  // A page that is being loaded may have been fetched before this was served: it is told when it is there.
+  private async whenLoaded(ops: readonly SyncOp[]): Promise<{ readonly reload: boolean }> {
+    await this.page.served
+    await this.readback.waitForPage()
+    return this.sync(ops)
+  }
+
+  /** Brings the page to what was written; whether it has to be loaded again for that. */
+  async sync(ops: readonly SyncOp[]): Promise<{ readonly reload: boolean }> {
+    const answer = await this.page.guard(() => this.page.ask('sync', { ops }))
+    if (!answer) await theDesk().pageSync.forget()
+    if (!answer?.whole.length) return { reload: answer?.reload ?? false }
+    const rest = await this.sync(await theDesk().pageSync.wholeSheets(answer.whole))
+    return { reload: answer.reload || rest.reload }
+  }
+
+  private placeNow() {
+    const { picked, frames } = getStudio()
+    return {
+      picked: picked?.report.info.source ? { source: picked.report.info.source, nth: picked.report.nth } : null,
+      scroll: frames.page && { x: frames.page.scrollX, y: frames.page.scrollY },
+    }
+  }
+}
