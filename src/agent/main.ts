@@ -296,7 +296,7 @@ function start(studio: string): void {
     parent.postMessage(hello, studio)
   }
 
-  // A changed sheet lets the engine fetch its faces anew, and text is laid out in another meanwhile.
+  // A changed sheet lets the engine fetch its faces again, and text is laid out in another meanwhile.
   const facesOnTheirWay = (): Promise<unknown> | null => {
     const waiting = documentsOf(root).filter((d) => d.fonts.status === 'loading')
     return waiting.length ? Promise.race([Promise.all(waiting.map((d) => d.fonts.ready)), new Promise((done) => setTimeout(done, FACES_WAIT))]) : null

@@ -342,7 +342,7 @@ export function matchSheet(live: CSSStyleSheet, text: string): void {
 
 type RuleList = CSSStyleSheet | CSSGroupingRule
 
-// Makes the rules from `head` to before `end` those of `fresh`. A group whose rules differ is entered where it is the same one: putting a layer in anew restyles all that it is about.
+// Makes the rules from `head` to before `end` those of `fresh`. A group whose rules differ is entered where it is the same one: putting a layer in again restyles all that it is about.
 function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number, end = live.cssRules.length): void {
   const want = fresh.map((r) => r.cssText)
   const have = [...live.cssRules].slice(head, end).map((r) => r.cssText)

@@ -5,7 +5,7 @@ const SKIPPED = /^(script|style|textarea|select|iframe|svg|math|template|noscrip
 
 /**
  * Lets the text of an element be typed where it stands. Only characters of its own texts change: tags in it stay as they
- * are, and what was there is given back before the source says it anew.
+ * are, and what was there is given back before the source says it again.
  */
 export class TextEdit {
   private element: HTMLElement | null = null

@@ -14,11 +14,11 @@ export interface ProjectRow {
   /** Edits up to this one were in the last save, but for those it left out. */
   saved?: number
   leftOut?: readonly number[]
-  /** The take that is in hand; the one a project begins with where none is said. */
+  /** The current take; the one that a project begins with where none is named. */
   take?: string
   /** Words about elements that are no edits, for a colleague or an assistant. */
   wishes?: readonly WishRow[]
-  /** Files that someone else deleted in the folder, and that no save is to write anew. */
+  /** Files that someone else deleted in the folder, and that no save is to write again. */
   deleted?: readonly string[]
   /** A small picture of the page that was looked at last, as SVG. */
   picture?: string
@@ -75,7 +75,7 @@ export interface SavingRow {
   readonly files: readonly { readonly path: string; readonly after: Uint8Array }[]
 }
 
-/** A named alternative set of edits on the same files; that in hand stands in `edits`, and here as it was last left. */
+/** A named alternative set of edits on the same files; the current one stands in `edits`, and here as it was last left. */
 export interface TakeRow {
   readonly project: string
   readonly id: string

@@ -11,7 +11,7 @@ export async function storeTake(db: Database, project: string, take: Take, edits
   await db.takes.put({ project, ...take, edits: [...edits], done })
 }
 
-/** Puts the take in hand away as it is and has another in its place, whole or not at all. */
+/** Puts the current take away as it is and another in its place, whole or not at all. */
 export async function swapTake(db: Database, project: string, mine: Pick<TakeRow, 'id' | 'edits' | 'done'>, other: TakeRow, saved: number, leftOut: readonly number[]): Promise<void> {
   await db.transaction('rw', db.projects, db.edits, db.takes, async () => {
     await db.takes.update([project, mine.id], { edits: [...mine.edits], done: mine.done })

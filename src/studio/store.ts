@@ -44,7 +44,7 @@ export interface SourceSpot {
 
 /** A layout as it is drawn, with what it can be made of. */
 export interface Drawing extends BlockOut {
-  /** Which of the regions is in hand; -1 for none. */
+  /** Which of the regions is selected; -1 for none. */
   readonly current: number
   readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]
   readonly sheets: readonly { readonly key: string; readonly path: string }[]
@@ -57,7 +57,7 @@ export interface StudioState {
   readonly address: string
   readonly mode: Mode
   readonly width: number | null
-  /** The element in hand. */
+  /** The selected element. */
   readonly picked: Picked | null
   /** Elements chosen with it. */
   readonly others: readonly Picked[]
@@ -66,7 +66,7 @@ export interface StudioState {
   readonly held: readonly HeldThing[]
   /** Taken off the page for now; the source has them. */
   readonly hidden: readonly NodeInfo[]
-  /** The text of the element in hand is being typed on the page. */
+  /** The text of the selected element is being typed on the page. */
   readonly typing: boolean
   /** What is dragged would land there. */
   readonly drop: Drop | null
@@ -86,7 +86,7 @@ export interface StudioState {
   readonly strip: number
   /** The outline is on show; and the page's tree while it is. */
   readonly outline: boolean
-  /** The layout that is being drawn over the element in hand; null while none is. */
+  /** The layout that is being drawn over the selected element; null while none is. */
   readonly drawing: Drawing | null
   /** The dialog for what to insert is on show. */
   readonly inserting: boolean
@@ -119,7 +119,7 @@ export interface StudioState {
   readonly keys: boolean
   /** The edit made last, to be carried to other elements. */
   readonly lastMade: Intent | null
-  /** Which layer of the background is in hand, the topmost being 0. */
+  /** Which layer of the background is selected, the topmost being 0. */
   readonly layer: number
   readonly hover: NodeInfo | null
   /** What is told of it; null where it is pointed at elsewhere than on the page. */
@@ -140,7 +140,7 @@ export interface StudioState {
   readonly chosen: ChosenPlaces
   /** How many elements of the page rules that are not there yet would match, by their selectors. */
   readonly fresh: ReadonlyMap<string, number>
-  /** Of the aim in hand, over all pages of the project; null where that cannot be told from the sources. */
+  /** Of the current aim, over all pages of the project; null where that cannot be told from the sources. */
   readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null
   /** What the step under way would write, as the ledger will say it. */

@@ -73,7 +73,7 @@ test('what a variant of a component gives its own name is changed there, in a st
   expect(await studio.sourceNow('tickets.css')).toMatch(/^\.ticket \{\n {2}color: white;/)
 })
 
-test('an edit is of what was in hand, or was being chosen, when it was asked for, and what is asked for at once takes turns', async () => {
+test('an edit is of what was selected, or was being selected, when it was asked for, and what is asked for at once takes turns', async () => {
   const studio = getStudio()
   const sheet = '.day {\n  color: teal;\n}\n\n.night {\n  color: navy;\n}\n'
   await studio.importSite('turns', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="turns.css">\n<p class="day">Day</p>\n<p class="night">Night</p>\n', 'turns.css': sheet })

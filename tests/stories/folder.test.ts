@@ -148,13 +148,13 @@ describe('a folder that is saved to', () => {
     await studio.type('padding-top', '41px')
     await studio.until('it in the file', async () => (await folder.read('css/a b.css')).includes('padding: 41px 8px 8px'))
     await studio.until('nothing left to save', async () => (await studio.ledger()).length === 0)
-    // A page that comes before an edit is saved has the project opened anew, and it is saved then.
+    // A page that comes before an edit is saved has the project reopened, and it is saved then.
     await studio.type('padding-top', '42px')
     await folder.write({ 'later.html': '<!DOCTYPE html><title>l</title><p>later</p>' })
     await studio.until('the later edit in the file', async () => (await folder.read('css/a b.css')).includes('padding: 42px 8px 8px'))
     await studio.until('the later page', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().project?.pages.includes("later.html") ?? false'))
     await studio.ready()
-    // One that is being made while the project is to be opened anew is made first.
+    // One that is being made while the project is to be reopened is made first.
     for (const wait of [0, 15, 30, 45]) {
       await studio.pick('.note')
       await folder.write({ [`later ${wait}.html`]: '<!DOCTYPE html><title>l</title><p>later</p>' })
@@ -166,7 +166,7 @@ describe('a folder that is saved to', () => {
       await studio.until('the page that came', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().project?.pages.includes(arguments[0]) ?? false', `later ${wait}.html`))
       await studio.ready()
     }
-    // Once it is opened anew nothing is in hand, and what is still asked of the page that was left is refused at once: the page that comes is not told as busy for it.
+    // Once it is reopened nothing is selected, and what is still asked of the page that was left is refused at once: the page that comes is not told as busy for it.
     await studio.pick('.note')
     const left = await studio.driver.executeAsyncScript(`
       const done = arguments[0], { session, state } = window.steadyProof

@@ -64,7 +64,7 @@ describe('which elements a page has, and where', () => {
     expect((await names(studio, '.fare h2')).slice(0, 3)).toEqual(['Islander', 'Carnet of ten', 'Day return'])
     expect(await blockOf(studio, 'fares.html', 'Day return', 1)).toBe('        <h2>Day return</h2>')
     expect(await studio.inPage('return window.notLoadedAgain')).toBe(true)
-    // It is still the one in hand.
+    // It is still selected.
     expect(await studio.driver.executeScript('return window.steadyProof.state().picked.report.info.source')).toBe(await studio.inPage('return document.querySelectorAll(".fare")[2].dataset.steady'))
     await studio.undo()
     expect(await studio.sourceNow('fares.html')).toBe(before)

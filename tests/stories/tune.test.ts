@@ -183,7 +183,7 @@ describe('the tape and the row', () => {
     expect(await studio.sourceNow('css/pages.css')).toContain('  font-size: var(--price-size);')
   })
 
-  test('a value without effect says why once its row is in hand, and one press gives it effect', async () => {
+  test('a value without effect says why once its row is used, and one press gives it effect', async () => {
     const studio = getStudio()
     await pick(studio, '.fare', 0.5, 0.03)
     await (await studio.driver.findElement(By.css('input[aria-label="gap value"]'))).click()

@@ -67,7 +67,7 @@ export class Studio {
   }
 
   async goTo(address: string): Promise<void> {
-    // The field is made anew when the page reports its address.
+    // The field is made again when the page reports its address.
     await this.until('the address typed', async () => {
       const field = await this.driver.findElement(By.css('input[aria-label="Address of the page"]'))
       await field.click()

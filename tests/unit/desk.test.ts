@@ -67,7 +67,7 @@ const many = (values: readonly string[]) => NAMES.map((n, i) => `.${n} {\n  top:
 /** Asked for without waiting for the answer to what was asked for before, or after it. */
 type Asked = { readonly waits: boolean; readonly what: 'set' | 'type' | 'undo' | 'redo' | 'judge' | 'discard' | 'open' | 'save'; readonly rule: number; readonly value: number }
 
-test('whatever is asked for at once takes its turn: the project opened again is the one in hand, and the ledger has what the folder has not', async () => {
+test('whatever is asked for at once takes its turn: the project opened again is the open one, and the ledger has what the folder has not', async () => {
   const asked: fc.Arbitrary<Asked> = fc.record({ waits: fc.boolean(), what: fc.constantFrom('set', 'set', 'type', 'undo', 'redo', 'judge', 'discard', 'open', 'save'), rule: fc.nat(5), value: fc.integer({ min: 1, max: 9 }) })
   let edits = 0
   await fc.assert(fc.asyncProperty(fc.array(asked, { minLength: 3, maxLength: 12 }), fc.boolean(), async (asks, hasFolder) => {
@@ -111,7 +111,7 @@ test('whatever is asked for at once takes its turn: the project opened again is 
   expect(edits).toBeGreaterThan(300)
 }, 120_000)
 
-test('a file that someone took away is not written anew by a save that comes before the project is opened again', async () => {
+test('a file that someone took away is not written again by a save that comes before the project is opened again', async () => {
   const db = new Database()
   const files = [{ path: 'index.html', bytes: bytes('<p>') }, { path: 'a.css', bytes: bytes(SHEET) }, { path: 'b.css', bytes: bytes(SHEET) }]
   const disk = files.reduce((d, f) => d.put(f.path, new TextDecoder().decode(f.bytes)), new Folder('site'))
@@ -196,7 +196,7 @@ test('undo takes back the last edit of ours and leaves what came from the folder
   expect(now()).toBe(both)
 })
 
-test('what came from the folder while one take was in hand is in the other too, or is shown against it', async () => {
+test('what came from the folder while one take was current is in the other too, or is shown against it', async () => {
   const { disk, desk, set, now } = await linked({ 'a.css': ALL })
   await desk.newTake('Second', 'here')
   const { current: second } = await desk.takes()

@@ -61,7 +61,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
   }
   await reopen()
   setStudio({ preferences: { ...DEFAULTS, save: 'after each edit' }, access: 'granted', status: null, pulling: null })
-  const edits = { takeIn: show, showWritten: show, atRest: async () => {} } as unknown as Edits
+  const edits = { updates: { takeIn: show }, showWritten: show, atRest: async () => {} } as unknown as Edits
   const keeping = new Keeping(edits, () => void reopen().then(() => keeping.look()))
   const rest = async () => {
     for (let waited = 0; waited < LONGEST; waited += 100) await vi.advanceTimersByTimeAsync(100)
@@ -96,7 +96,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
         return keeping.show(() => desk.newTake(`take ${++next}`, 'here'))
       case 'next take': {
         const { current, list } = await desk.takes()
-        return keeping.takeInHand(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
+        return keeping.switchTo(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
       }
       case 'bring back':
         return keeping.show(() => desk.bringBack(0))

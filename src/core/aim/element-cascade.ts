@@ -11,7 +11,7 @@ import { conditionsOf, isAsked, labelOf, lastCompound, NEW_DECLARATION, type Mat
 import { layersOf } from './page-layers'
 import type { AimRef, Candidate, Overriding } from './types'
 
-/** What applies to the element in hand, or to one that it inherits from. */
+/** What applies to the selected element, or to one that it inherits from. */
 interface Level {
   readonly matching: readonly Matching[]
   readonly applied: readonly Applied[]
@@ -158,7 +158,7 @@ export class ElementCascade {
     return known
   }
 
-  /** Who decides a longhand at a level: 0 is the element itself, or the pseudo-element in hand. */
+  /** Who decides a longhand at a level: 0 is the element itself, or the selected pseudo-element. */
   contest(longhand: string, level = 0): Contest | null {
     const { applied, names, contests } = this.level(level)
     let known = contests.get(longhand)
@@ -196,7 +196,7 @@ export class ElementCascade {
     return null
   }
 
-  /** Whether all selectors of a rule are about something with a class of the element in hand. */
+  /** Whether all selectors of a rule are about something with a class of the selected element. */
   isOwnRule(site: RuleSite): boolean {
     return resolvedSelectors(site).every((s) => this.namesOwn(s))
   }
@@ -208,7 +208,7 @@ export class ElementCascade {
   /** One of the element's own classes in a selector, whole. */
   private readonly ownClass: RegExp | null
 
-  /** Whether a matching rule does so by a selector that asks for the state in hand. */
+  /** Whether a matching rule does so by a selector that asks for the chosen state. */
   inState(m: Matching, state: string): boolean {
     return m.evidence.selectors.some((i) => asksForState(m.selectors[i] ?? '', state))
   }

@@ -13,7 +13,7 @@ export interface Evidence {
   readonly info: ElementEvidence
   readonly ancestors: readonly ElementEvidence[]
   /**
-   * For each of `ancestors`, the element first: the rules that match it. With a pseudo-element in hand, its own rules
+   * For each of `ancestors`, the element first: the rules that match it. With a pseudo-element selected, its own rules
    * come before the element's, since it inherits from the element.
    */
   readonly matched: readonly (readonly MatchedEvidence[])[]

@@ -18,7 +18,7 @@ export interface Matching {
   readonly label: string
   readonly conditions: readonly string[]
   readonly applied: readonly Applied[]
-  /** Whether its selector names a class of the element in hand, and not only of what stands around it. */
+  /** Whether its selector names a class of the selected element, and not only of what stands around it. */
   readonly isOwn: boolean
   /** Names of declarations that stand in it as comments, switched off. */
   readonly off: readonly string[]

@@ -27,7 +27,7 @@ export class RulePlaces {
 
   constructor(private readonly c: ElementCascade) {}
 
-  /** What a declaration written anew into a rule would be ranked as: it stands behind those that the rule has. */
+  /** What a declaration written again into a rule would be ranked as: it stands behind those that the rule has. */
   rivalIn(m: Matching, specificity: Specificity = m.specificity): Applied {
     return {
       declaration: NEW_DECLARATION, value: '', site: m.site, sheet: m.evidence.order, specificity,

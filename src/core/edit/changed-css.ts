@@ -1,7 +1,7 @@
 import { declarationsOf, resolvedSelectors, Sheet, textOf, type RuleSite } from '../css'
 import type { SheetRef } from '../project'
 
-/** A rule with just what it says anew, written out without nesting. */
+/** A rule with just its changed declarations, written out without nesting. */
 export interface ChangedRule {
   readonly selectors: readonly string[]
   readonly text: string

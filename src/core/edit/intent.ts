@@ -144,7 +144,7 @@ export interface MoveIntent {
   readonly place: SourcePlace
 }
 
-/** Elements taken out, doubled behind themselves, or freed of their own tags. */
+/** Elements deleted, duplicated, or unwrapped. */
 export interface ElementsIntent {
   readonly kind: 'delete' | 'duplicate' | 'unwrap'
   readonly sources: readonly string[]
@@ -245,7 +245,7 @@ export interface PlannedEdit {
   readonly moves?: readonly string[]
   /** Whether it lands where a value goes that no class of a closed vocabulary gives. */
   readonly isOtherwise?: boolean
-  /** Whether what was written is an element that is then the one in hand. */
+  /** Whether what was written is an element that is selected afterwards. */
   readonly isElement?: boolean
   /** Properties that are to be read back, where the intent itself does not name them. */
   readonly props?: readonly string[]

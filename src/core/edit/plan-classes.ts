@@ -13,7 +13,7 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
   const value = applySplices(before, changeClassList(before, change))
   if (readClassList(value).length === 0) return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value: null }
   const there = tree.classText(element)
-  // Names spelled with references are as many; where the list cannot be told by its white space, it is written anew.
+  // Names spelled with references are as many; where the list cannot be told by its white space, it is written again.
   if (!there || readClassList(there.text).length !== readClassList(before).length) return { plan: tree.setAttribute(element, 'class', value), value }
   const { from } = there.span
   const spelled = { ...change, add: change.add.map((a) => ({ ...a, name: there.escape(a.name) })) }

@@ -141,8 +141,8 @@ export function planElements(project: Project, { kind, sources }: ElementsIntent
   }
   const plan = kind === 'delete' ? tree.remove(ids) : withOwnIds(tree, tree.duplicate(ids))
   if (!plan.ok) return plan
-  if (kind === 'duplicate') return edit(path, plan.splices, writtenAt(tree, plan.splices, plan.splices[0].from), { name: told(found), before: null, after: 'doubled', label: `after ${nameOf(found.at(-1)!.element)}` })
-  // What is in hand after it is what it stood in.
+  if (kind === 'duplicate') return edit(path, plan.splices, writtenAt(tree, plan.splices, plan.splices[0].from), { name: told(found), before: null, after: 'duplicated', label: `after ${nameOf(found.at(-1)!.element)}` })
+  // Afterwards the parent is selected.
   const { parent } = found[0].element
   const at = parent?.startTag ? mapOffset(plan.splices, parent.startTag.from, 'after') : plan.splices[0].from
   return edit(path, plan.splices, at, { name: told(found), before: null, after: 'deleted', label: parent ? `in ${nameOf(parent)}` : path }, { isElement: parent?.startTag != null })

@@ -148,7 +148,7 @@ export class HtmlDocument {
    * as it was before.
    */
   apply(splices: Splices): AppliedTag | AppliedText | null {
-    return this.applyInTag(splices) ?? this.applyInText(splices) ?? this.applyAnew(splices)
+    return this.applyInTag(splices) ?? this.applyInText(splices) ?? this.applyByReadingAgain(splices)
   }
 
   /** The same, with what takes the document back to how it was, ids and all. */
@@ -222,7 +222,7 @@ export class HtmlDocument {
     }
   }
 
-  private applyAnew(splices: Splices): null {
+  private applyByReadingAgain(splices: Splices): null {
     const kept = new Map<number, number>()
     for (const e of this.elements) {
       if (!e.startTag) continue

@@ -196,7 +196,7 @@ function FileLine({ of: { path, line, near }, testId }: { of: Candidate; testId?
 /** How many of the further places that one edit goes to are named. */
 const NAMED_PLACES = 3
 
-/** The places besides the one in hand that an edit of many elements goes to. */
+/** The places besides the current one that an edit of many elements goes to. */
 function Besides({ property }: { property: string }) {
   const { session } = useSession()
   const others = useStudio((s) => s.others)

@@ -18,7 +18,7 @@ const OPEN = 'steady-classes-open'
 const readOpen = (): boolean => localStorage.getItem(OPEN) !== 'no'
 const storeOpen = (open: boolean): void => localStorage.setItem(OPEN, open ? 'yes' : 'no')
 
-/** The classes of the element in hand, or of one around it: switched, walked through their families, added. */
+/** The classes of the selected element, or of one around it: switched, walked through their families, added. */
 export function ClassList({ picked }: { picked: Picked }) {
   const { report } = picked
   const around = report.ancestors.slice(1).filter((a) => a.source !== null && a.classes.length)

@@ -62,7 +62,7 @@ function useNamedStates(picked: Picked): readonly NamedState[] {
   return named
 }
 
-// The same for each element that is picked, so it is not drawn anew with each.
+// The same for each element that is picked, so it is not drawn again with each.
 const Widths = memo(function Widths({ media, atFirst }: { media: string; atFirst: number }) {
   const { session } = useSession()
   const scale = useStudio((s) => s.scale)

@@ -6,7 +6,7 @@ import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
 import { nameOf } from './names'
 
-/** Things kept open or in a state whatever is chosen, and the way to keep the state in hand. */
+/** Things kept open or in a state whatever is chosen, and the way to keep the chosen state. */
 export function HeldThings() {
   const { session } = useSession()
   const held = useStudio((s) => s.held)

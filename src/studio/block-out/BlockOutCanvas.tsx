@@ -16,7 +16,7 @@ interface Stroke {
   readonly cells: Cells
 }
 
-/** Column and row lines over the container in hand, on which regions are drawn, moved and sized. */
+/** Column and row lines over the selected container, on which regions are drawn, moved and sized. */
 export function BlockOutCanvas({ drawing, geometry, scale }: { drawing: Drawing; geometry: Geometry; scale: number }) {
   const [stroke, setStroke] = useState<Stroke | null>(null)
   const [box] = geometry.boxes

@@ -13,7 +13,7 @@ import { useSession } from '../ui/SessionContext'
 import styles from './BlockOut.module.css'
 import { freeCell, guessRegion, sizesIn } from './drawing'
 
-/** What is being drawn over the container in hand: its lines, its regions, and where it will be written. */
+/** What is being drawn over the selected container: its lines, its regions, and where it will be written. */
 export function BlockOutPanel({ drawing }: { drawing: Drawing }) {
   const { session } = useSession()
   const picked = useStudio((s) => s.picked)

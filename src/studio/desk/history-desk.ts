@@ -24,7 +24,7 @@ export interface History {
   readonly done: number
 }
 
-/** A state of the project: as after so many edits of the take in hand, or as another take has it. */
+/** A state of the project: as after so many edits of the current take, or as another take has it. */
 export type Point = { readonly count: number } | { readonly take: string }
 
 /** What someone else did to a file, in a take; `isSettled` where it met edits of that take. */
@@ -62,7 +62,7 @@ export class HistoryDesk extends ReadingDesk {
     return this.journal.edits.slice(0, this.journal.done)
   }
 
-  /** All edits of the take in hand, in force or undone, and what was saved. */
+  /** All edits of the current take, in force or undone, and what was saved. */
   async history(): Promise<History> {
     const { edits, done } = this.journal
     const takenBy = new Map(this.inForce.flatMap((e) => (e.discards ?? []).map((s) => [s, e.seq] as const)))
@@ -127,10 +127,10 @@ export class HistoryDesk extends ReadingDesk {
     return { project, adds }
   }
 
-  /** Files of another state of the project, for a page beside the one in hand. */
+  /** Files of another state of the project, for a page beside the one shown. */
   async publishPoint(point: Point, script: string, each: (files: PublishedFile[]) => Promise<void>): Promise<void> {
     const { project, adds } = await this.projectAt(point)
-    // Classes that only that state has are compiled with those of the one in hand.
+    // Classes that only that state has are compiled with those of the current one.
     this.compile(project.pages().map((p) => project.text(p).replace(/["'<>=]/g, ' ')))
     const compiled = this.vocabularies?.target
     const bodyOf = (path: string) => (path === compiled ? this.opened.published(path, '') : project.has(path) ? project.published(path, script + (this.vocabularies?.head ?? '')) : adds.get(path)!)
@@ -140,14 +140,14 @@ export class HistoryDesk extends ReadingDesk {
     })
   }
 
-  /** What differs from another state of the project to the one in hand, as a patch. */
+  /** What differs from another state of the project to the current one, as a patch. */
   async difference(point: Point): Promise<string> {
     const { project } = await this.projectAt(point)
     const paths = this.opened.writtenPaths().filter((p) => project.has(p) && project.text(p) !== this.opened.text(p))
     return createPatch(paths.map((path) => ({ path, before: project.text(path), after: this.opened.text(path), bom: this.opened.hasBom(path) })))
   }
 
-  /** The takes of the project, the one in hand first said by `current`. */
+  /** The takes of the project, the current one named by `current`. */
   async takes(): Promise<{ readonly current: string; readonly list: readonly (Take & { readonly edits: number })[] }> {
     const row = await this.db.projects.get(this.id)
     const stored = await this.db.takes.where('[project+id]').between([this.id, ''], [this.id, '\uffff']).toArray()
@@ -162,7 +162,7 @@ export class HistoryDesk extends ReadingDesk {
     return row.edits.slice(0, row.done)
   }
 
-  /** Makes another take, with the edits of the one in hand or with those that are saved alone, and has it in hand. */
+  /** Makes another take, with the edits of the current one or with those that are saved alone, and switches to it. */
   newTake(name: string, from: 'here' | 'saved'): Promise<Written | null> {
     return this.inTurn(() => this.newTakeNow(name, from))
   }
@@ -195,7 +195,7 @@ export class HistoryDesk extends ReadingDesk {
     return last
   }
 
-  /** Has another take in hand; what the one in hand is by now is kept. */
+  /** Switches to another take; the one that is left is kept as it is by now. */
   switchTake(id: string): Promise<Written | null> {
     return this.inTurn(() => this.switchTakeNow(id))
   }
@@ -276,19 +276,19 @@ export class HistoryDesk extends ReadingDesk {
     else await this.db.takes.update([this.id, id], { name })
   }
 
-  /** Drops the takes named; that in hand stays. */
+  /** Drops the takes named; the current one stays. */
   async dropTakes(ids: readonly string[]): Promise<void> {
     const { current } = await this.takes()
     await this.db.takes.bulkDelete(ids.filter((id) => id !== current).map((id): [string, string] => [this.id, id]))
   }
 
-  /** The edits of another take that the one in hand does not have. */
+  /** The edits of another take that the current one does not have. */
   async editsOnlyIn(id: string): Promise<readonly LedgerRow[]> {
     const theirs = await this.takeEdits(id)
     return theirs.slice(commonStart(this.inForce, theirs)).map((e) => ({ ...this.rowOf({ ...e, seq: Number.MAX_SAFE_INTEGER }), seq: e.seq }))
   }
 
-  /** Brings edits of another take into the one in hand, as one edit. */
+  /** Brings edits of another take into the current one, as one edit. */
   bringFrom(id: string, seqs: readonly number[]): Promise<Written | Refused> {
     return this.inTurn(() => this.bringFromNow(id, seqs))
   }

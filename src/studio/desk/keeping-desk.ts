@@ -99,7 +99,7 @@ export class KeepingDesk extends HistoryDesk {
 
   /** Looks whether others changed files of the folder, and takes in what does not meet with edits of ours. Null without a folder. */
   checkFolder(): Promise<FolderCheck | null> {
-    // What was asked before the project was opened anew and waits until then would take news from those who ask after it.
+    // What was asked before the project was reopened and waits until then would take news from those who ask after it.
     const { folder } = this
     return this.alone(() => this.check(folder))
   }
@@ -109,7 +109,7 @@ export class KeepingDesk extends HistoryDesk {
     const access = await folder.access()
     const changes = access === 'granted' && !this.readOnly ? await changesIn(folder) : null
     return this.inTurn(async () => {
-      // Opened anew meanwhile, the project knows the folder by another reading.
+      // Reopened meanwhile, the project knows the folder by another reading.
       const { written, reopen, unreadable } = changes && folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [], unreadable: [] }
       return { access, written, reopen, unreadable, conflicts: [...this.conflicts.keys()] }
     })
@@ -135,7 +135,7 @@ export class KeepingDesk extends HistoryDesk {
     return { written, reopen, unreadable }
   }
 
-  // What was written for it; `reopen` where the project has to be opened anew with it; null where it makes no difference.
+  // What was written for it; `reopen` where the project has to be reopened with it; null where it makes no difference.
   private async takeInChange(change: OutsideChange): Promise<Written | 'reopen' | null> {
     if (change.kind === 'gone') return this.takeInGone(change)
     if (change.kind === 'media') {
@@ -211,7 +211,7 @@ export class KeepingDesk extends HistoryDesk {
     return { state: this.state(), sync: [], files: [], path, edit: this.journal.edits.at(-1)!, chosen: null, scale: this.scale() }
   }
 
-  // A file that nobody edited, in any take, goes with the folder's. Of one that was it is asked whether a save writes it anew.
+  // A file that nobody edited, in any take, goes with the folder's. Of one that was it is asked whether a save writes it again.
   private async takeInGone(change: OutsideChange): Promise<'reopen' | null> {
     const { path } = change
     const row = await this.db.files.where('[project+path]').equals([this.id, path]).first()
@@ -329,7 +329,7 @@ export class KeepingDesk extends HistoryDesk {
   private async writeToFolder(folder: LinkedFolder, leave: readonly number[], leaveOthers: readonly string[], check: FolderCheck | null): Promise<Saved> {
     if (check?.access !== 'granted') return { ok: false, why: 'The browser does not let the folder be written.', ...(check && { check }) }
     if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder, or deleted the file. Settle that first.`, ...(check && { check }) }
-    // Until it is opened again, a file that went would be written anew.
+    // Until it is opened again, a file that went would be written again.
     if (check.written.length || this.outdated) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
     const now = this.contents(new Set(leave), this.leavable(leaveOthers.length ? this.otherChanges() : [], leaveOthers))
     if (!now.ok) return { ok: false, why: 'Other edits stand on those that are left out.' }
@@ -387,7 +387,7 @@ export class KeepingDesk extends HistoryDesk {
     return languageOf(path)!.read(this.savedText(path)).sheets()[at]?.sheet.text ?? ''
   }
 
-  /** What can be taken of an element: what was changed for it, the selector of the rule in hand, one that names it alone. */
+  /** What can be taken of an element: what was changed for it, the selector of the current rule, one that names it alone. */
   async about(source: string, selectors: readonly string[]): Promise<{ readonly selector: string; readonly changed: string; readonly html: string } | null> {
     const found = this.opened.element(source)
     if (!found) return null

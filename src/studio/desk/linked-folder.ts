@@ -153,7 +153,7 @@ export class LinkedFolder {
     this.note(rows)
   }
 
-  /** Takes note that files are gone: a save may write them anew. */
+  /** Takes note that files are gone: a save may write them again. */
   async forget(paths: readonly string[]): Promise<void> {
     await this.db.onDisk.bulkDelete(paths.map((p): [string, string] => [this.id, p]))
     for (const p of paths) {

@@ -47,7 +47,7 @@ export class OpenDesk {
   protected vocabularyState: VocabularyState | null = null
   protected tellVocabulary: (state: VocabularyState) => void = () => {}
   /** Whether the live origin has an older compiled sheet. */
-  protected compiledAnew = false
+  protected compiledAgain = false
 
   protected get opened(): Project {
     if (!this.project) throw new RangeError('No project is open')
@@ -359,9 +359,9 @@ export class OpenDesk {
   }
 
   protected compile(lists: readonly string[]): boolean {
-    const anew = this.vocabularies?.compile(lists.flatMap((list) => readClassList(list).map((c) => c.name))) ?? false
-    this.compiledAnew ||= anew
-    return anew
+    const isOther = this.vocabularies?.compile(lists.flatMap((list) => readClassList(list).map((c) => c.name))) ?? false
+    this.compiledAgain ||= isOther
+    return isOther
   }
 
   protected compiledSheet(): SyncOp[] {
@@ -390,7 +390,7 @@ export class OpenDesk {
     return { changes: made, touched }
   }
 
-  // Whether tags come or go, so that the page has to be told its tree anew.
+  // Whether tags come or go, so that the page has to be told its tree again.
   protected mayRestructure(path: string, splices: FileSplices['splices']): boolean {
     return roleOf(path) === 'page' && splices.some((s) => s.insert.includes('<') || this.opened.text(path).slice(s.from, s.to).includes('<'))
   }
@@ -453,7 +453,7 @@ export class OpenDesk {
     const more = touched.some((t) => t.structure) ? paths.filter((p) => roleOf(p) === 'page').map((p) => this.opened.text(p).replace(/["'<>=]/g, ' ')) : []
     const compiled = this.compile([...lists, ...more])
     const themed = (await this.vocabularies?.changed(paths)) ?? false
-    this.compiledAnew ||= themed
+    this.compiledAgain ||= themed
     return compiled || themed
   }
 
@@ -464,13 +464,13 @@ export class OpenDesk {
   }
 
   protected written(edit: JournalEdit, touched: readonly Touched[], trees: readonly PageTree[], compiled: boolean, chosen: string | null): Written {
-    const anew = touched.filter((t) => t.structure)
+    const restructured = touched.filter((t) => t.structure)
     // A tree says attributes and texts too; of several of one page only loading it again is sure.
-    const sync: SyncOp[] = anew.length > trees.length || new Set(trees.map((x) => x.file)).size < trees.length
+    const sync: SyncOp[] = restructured.length > trees.length || new Set(trees.map((x) => x.file)).size < trees.length
       ? [{ op: 'reload' }]
       : [...(compiled ? this.compiledSheet() : []), ...trees.map((t): SyncOp => ({ op: 'tree', ...t })), ...this.pageSync.of(touched.filter((t) => !t.structure))]
-    const stale = this.compiledAnew && this.vocabularies?.target ? [this.vocabularies.target] : []
-    this.compiledAnew = false
+    const stale = this.compiledAgain && this.vocabularies?.target ? [this.vocabularies.target] : []
+    this.compiledAgain = false
     const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
     const files = [...new Set([...edit.changes, ...added].map((f) => f.path).concat(stale))].map((path) => this.publishedFile(path))
     return { state: this.state(), sync, files, path: edit.path, edit, chosen, scale: scaleOf(this.opened) }

@@ -77,7 +77,7 @@ export interface Written {
   readonly files: readonly PublishedFile[]
   readonly path: string
   readonly edit: JournalEdit
-  /** Source of the element that is the one in hand after it; null where that stays. */
+  /** Source of the element that is selected after it; null where the selection stays. */
   readonly chosen: string | null
   readonly scale: Scale
 }

@@ -16,7 +16,7 @@ export interface VocabularyState {
 
 /** How many indexes are kept in the browser. */
 const KEPT = 6
-/** How long after an edit of a sheet its classes are learned anew; ms. */
+/** How long after an edit of a sheet its classes are learned again; ms. */
 const LEARN_REST = 1500
 
 /** Files in which class names stand. */
@@ -155,7 +155,7 @@ export class Vocabularies {
     this.show()
   }
 
-  /** Takes in that files changed: a theme is read anew, and what was learned from sheets too. Whether the compiled sheet is another. */
+  /** Takes in that files changed: a theme is read again, and what was learned from sheets too. Whether the compiled sheet is another. */
   async changed(paths: readonly string[]): Promise<boolean> {
     // All sheets are read for it, so a run of edits is waited for.
     if (!paths.some((p) => p.endsWith('.css'))) return false

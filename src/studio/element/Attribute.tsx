@@ -27,7 +27,7 @@ interface Props {
 
 const isName = (text: string): boolean => /^[^\s"'<>/=]+$/.test(text)
 
-/** One attribute of the element in hand: its name, which may be another, and its value by what it takes. */
+/** One attribute of the selected element: its name, which may be another, and its value by what it takes. */
 export function Attribute({ source, tag, name, value, aria, ids, known }: Props) {
   const { session } = useSession()
   const set = (to: string | null) => void session.edits.onElement({ kind: 'set-attribute', source, name, value: to })

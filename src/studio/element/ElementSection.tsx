@@ -8,7 +8,7 @@ import { useSession } from '../ui/SessionContext'
 
 const ElementFields = lazy(() => import('./ElementFields').then((m) => ({ default: m.ElementFields })))
 
-/** What the source says of the element in hand, to be changed there: its tag name, its attributes and its own texts. */
+/** What the source says of the selected element, to be changed there: its tag name, its attributes and its own texts. */
 export function ElementSection({ picked, open }: { picked: Picked; open: boolean }) {
   const { session } = useSession()
   const { source, tag } = picked.report.info

@@ -13,7 +13,7 @@ interface Props {
   readonly placeholder?: string
   /** Called as something is typed, and when what was typed is dropped. */
   readonly onType?: () => void
-  /** Told as a label is, until it is in hand. */
+  /** Told as a label is, until it has the focus. */
   readonly quiet?: boolean
 }
 

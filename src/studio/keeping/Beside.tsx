@@ -16,7 +16,7 @@ interface Props {
   readonly sandbox: string
 }
 
-/** Another state of the project, live beside the page in hand and in step with it: the same page, width, scroll and held state. */
+/** Another state of the project, live beside the page and in step with it: the same page, width, scroll and held state. */
 export function Beside({ beside, width, height, scale, left, colorScheme, sandbox }: Props) {
   const { session } = useSession()
   const frame = useRef<HTMLIFrameElement>(null)

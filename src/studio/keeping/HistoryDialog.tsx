@@ -12,7 +12,7 @@ const time = (made: number): string => new Date(made).toLocaleString(undefined, 
 
 const matches = (e: HistoryRow, query: string): boolean => `${e.path} ${e.label} ${e.name} ${e.before ?? ''} ${e.after}`.toLowerCase().includes(query.trim().toLowerCase())
 
-/** Every edit and save of the take in hand, the newest first: gone back to, brought back, looked at, or taken out. */
+/** Every edit and save of the current take, the newest first: gone back to, brought back, looked at, or taken out. */
 export function HistoryDialog() {
   const { session } = useSession()
   const [query, setQuery] = useState('')

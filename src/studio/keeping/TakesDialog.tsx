@@ -35,10 +35,10 @@ export function TakesDialog() {
               {takes?.list.map((t) => (
                 <li key={t.id} data-here={t.id === takes.current || undefined} data-testid="take">
                   <SourceField label={`Name of take ${t.name}`} value={t.name} quiet allows={(n) => n.trim() !== ''} onKeep={(n) => act(() => theDesk().renameTake(t.id, n.trim()))} />
-                  <small>{t.edits} {t.edits === 1 ? 'edit' : 'edits'}{t.id === takes.current && ', in hand'}</small>
+                  <small>{t.edits} {t.edits === 1 ? 'edit' : 'edits'}{t.id === takes.current && ', current'}</small>
                   {t.id !== takes.current && (
                     <span className={styles.acts}>
-                      <button type="button" onClick={() => act(() => keeping.takeInHand(t.id))}>Take in hand</button>
+                      <button type="button" onClick={() => act(() => keeping.switchTo(t.id))}>Switch to it</button>
                       <button type="button" onClick={() => setLooked(t.id)}>Compare</button>
                       <button type="button" onClick={() => setStudio({ beside: { point: { take: t.id }, name: t.name }, dialog: null })}>Beside</button>
                       <button type="button" onClick={() => act(() => theDesk().dropTakes([t.id]))}>Drop</button>
@@ -54,10 +54,10 @@ export function TakesDialog() {
               }}
             >
               <input aria-label="Name of a new take" placeholder="name of another take" value={name} onChange={(e) => setName(e.target.value)} />
-              <select aria-label="It begins with" value={from} onChange={(e) => setFrom(e.target.value as 'here' | 'saved')}><option value="here">with the edits in hand</option><option value="saved">as saved</option></select>
+              <select aria-label="It begins with" value={from} onChange={(e) => setFrom(e.target.value as 'here' | 'saved')}><option value="here">with the edits of the current take</option><option value="saved">as saved</option></select>
               <Button type="submit" variant="outlined" disabled={name.trim() === ''}>Begin it</Button>
             </form>
-            {others.length > 0 && <p className={styles.hint}>K switches to the next take on the same spot. <button type="button" onClick={() => act(() => theDesk().dropTakes(others.map((t) => t.id)))}>Make the one in hand the project: drop the others</button></p>}
+            {others.length > 0 && <p className={styles.hint}>K switches to the next take on the same spot. <button type="button" onClick={() => act(() => theDesk().dropTakes(others.map((t) => t.id)))}>Make the current take the project: drop the others</button></p>}
           </div>
           {looking && <Compared key={`${looking.id} ${takes!.current} ${round}`} id={looking.id} name={looking.name} onBrought={again} />}
         </div>
@@ -67,7 +67,7 @@ export function TakesDialog() {
   )
 }
 
-/** What differs from another take to the one in hand, and its edits, to be brought over. */
+/** What differs from another take to the current one, and its edits, to be brought over. */
 function Compared({ id, name, onBrought }: { id: string; name: string; onBrought: () => void }) {
   const { session } = useSession()
   const patch = useReading(`difference ${id}`, () => theDesk().difference({ take: id }))
@@ -77,7 +77,7 @@ function Compared({ id, name, onBrought }: { id: string; name: string; onBrought
   const bring = () => void session.keeping.show(() => theDesk().bringFrom(id, chosen)).then((done) => done && onBrought())
   return (
     <div data-testid="takes-difference">
-      <h3>From {name} to the one in hand</h3>
+      <h3>From {name} to the current take</h3>
       {files.map((f) => (
         <section key={f}>
           <h4>{COLOR.exec(f)?.[1] ?? ''}</h4>
@@ -96,7 +96,7 @@ function Compared({ id, name, onBrought }: { id: string; name: string; onBrought
           </li>
         ))}
       </ul>
-      {edits.length > 0 && <Button variant="outlined" disabled={chosen.length === 0} onClick={bring}>Bring {chosen.length || 'them'} into the one in hand</Button>}
+      {edits.length > 0 && <Button variant="outlined" disabled={chosen.length === 0} onClick={bring}>Bring {chosen.length || 'them'} into the current take</Button>}
     </div>
   )
 }

@@ -75,7 +75,7 @@ function around(g: gradient.Gradient, area: gradient.Area): { line: [Point, Poin
   }
 }
 
-/** The gradient in hand, on the element it fills: its line or ring, its stops, its centre and its turn, each to be pulled. */
+/** The selected gradient, on the element it fills: its line or ring, its stops, its centre and its turn, each to be pulled. */
 export function GradientHandles({ geometry, picked, scale }: { geometry: Geometry; picked: Picked; scale: number }) {
   const { session } = useSession()
   const inHand = useStudio((s) => s.layer)

@@ -14,7 +14,7 @@ interface Props {
   readonly scale: number
 }
 
-/** What stands on the element in hand to measure it and to pull at. */
+/** What stands on the selected element to measure it and to pull at. */
 export function OnChosen({ workable, width, height, scale }: Props) {
   const frames = useStudio((s) => s.frames)
   const hover = useStudio((s) => s.hover)

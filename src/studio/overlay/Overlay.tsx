@@ -34,7 +34,7 @@ export function Overlay({ width, height, scale }: Props) {
   const drawing = useStudio((s) => s.drawing)
   const shown = usePageShown()
   const workable = mode === 'pick' && drawing === null && !typing && !carrying && !measuring && picked !== null && picked.report.info.source !== null
-  // What a layout is drawn over stays in hand.
+  // What a layout is drawn over stays selected.
   const picking = mode === 'pick' && drawing === null
   const place = useRef<HTMLDivElement>(null)
   const box = useBoxSelect(scale)
@@ -118,7 +118,7 @@ function Frame({ box, className }: { box: Box; className: string }) {
   return <rect transform={matrix(box)} x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={className} vectorEffect="non-scaling-stroke" />
 }
 
-/** Many boxes as one path: a page may have hundreds within reach, drawn anew each frame of a pull. */
+/** Many boxes as one path: a page may have hundreds within reach, drawn again each frame of a pull. */
 function outlines(boxes: readonly Box[]): string {
   let d = ''
   for (const { a, b, c, d: e, cx, cy, w, h } of boxes) {

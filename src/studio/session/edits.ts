@@ -12,7 +12,7 @@ import type { Drafts } from './drafts'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback, type ElementIntent } from './readback'
-import { isSameHand, sheetOf, type Hand, type Selection } from './selection'
+import { isSameSelection, sheetOf, type Selected, type Selection } from './selection'
 import { PageUpdates } from './page-updates'
 import { Showing } from './showing'
 import { UnderWay } from './under-way'
@@ -83,15 +83,15 @@ export class Edits {
   }
 
   /**
-   * Makes an edit in its turn, and of what was in hand when it was asked for: of what was being chosen then, once that is
+   * Makes an edit in its turn, and of what was selected when it was asked for: of what was being selected then, once that is
    * read, and not of what is chosen while it waits for those before it.
    */
-  private inTurn<T>(work: (hand: Hand) => Promise<T>): Promise<T> {
-    const hand = this.selection.choices.isOver ? Promise.resolve<Hand>(getStudio()) : this.selection.choices.over().then<Hand>(getStudio)
+  private inTurn<T>(work: (selected: Selected) => Promise<T>): Promise<T> {
+    const selected = this.selection.choices.isOver ? Promise.resolve<Selected>(getStudio()) : this.selection.choices.over().then<Selected>(getStudio)
     return this.afterOthers(async () => {
-      const then = await hand
+      const then = await selected
       // Its aims may be others since the edit before.
-      return work(isSameHand(then, getStudio()) ? getStudio() : then)
+      return work(isSameSelection(then, getStudio()) ? getStudio() : then)
     })
   }
 
@@ -103,12 +103,12 @@ export class Edits {
   private asked = 0
 
   /** The intent that gives what is chosen these values, each where its own aim says; null when one has no place. */
-  private intentFor(changes: readonly Change[], hand: Hand, label = ''): Intent | null {
+  private intentFor(changes: readonly Change[], selected: Selected, label = ''): Intent | null {
     const parts: Intent[] = []
     for (const change of changes) {
-      const places = this.selection.landings(change[0], hand)
+      const places = this.selection.landings(change[0], selected)
       if (places.length === 0) return null
-      for (const place of places) parts.push(setAt(place, change, this.selection.isByHand(change[0], hand)))
+      for (const place of places) parts.push(setAt(place, change, this.selection.isByHand(change[0], selected)))
     }
     return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
   }
@@ -157,7 +157,7 @@ export class Edits {
   commitAll(changes: readonly Change[], label = ''): Promise<boolean> {
     // What was still to be shown before it is not wanted any more.
     this.asked++
-    return this.inTurn((hand) => this.commitEach(changes, label, hand))
+    return this.inTurn((selected) => this.commitEach(changes, label, selected))
   }
 
   private isTooLate(): boolean {
@@ -165,30 +165,30 @@ export class Edits {
     return this.page.left
   }
 
-  private async commitEach(changes: readonly Change[], label: string, about: Hand): Promise<boolean> {
+  private async commitEach(changes: readonly Change[], label: string, about: Selected): Promise<boolean> {
     if (this.isTooLate()) return false
-    const hand = await this.selection.needAims(changes.map(([name]) => name), about)
-    const intent = this.intentFor(changes, hand, label)
+    const selected = await this.selection.needAims(changes.map(([name]) => name), about)
+    const intent = this.intentFor(changes, selected, label)
     if (!intent) {
       say('error', `Not written: no rule for ${changes[0]?.[0] ?? 'this'} wins here without affecting unrelated elements. Choose a place in Aim.`)
       return false
     }
-    const losing = changes.flatMap(([name]) => this.selection.landings(name, hand)).find((c) => !c.wins && !c.elsewhere)
+    const losing = changes.flatMap(([name]) => this.selection.landings(name, selected)).find((c) => !c.wins && !c.elsewhere)
     if (losing && changes.length > 1) {
       say('error', `Not written: ${losing.label} would lose to ${losing.losesTo}`)
       return false
     }
     setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
-    return this.writeAndRead(intent, changes.map(([name]) => name), hand, null, askedBy(changes))
+    return this.writeAndRead(intent, changes.map(([name]) => name), selected, null, askedBy(changes))
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
   write(intent: Intent, props: readonly string[], check: Check | null = null): Promise<boolean> {
-    return this.inTurn((hand) => this.writeAndRead(intent, props, hand, check))
+    return this.inTurn((selected) => this.writeAndRead(intent, props, selected, check))
   }
 
-  private async writeAndRead(intent: Intent, props: readonly string[], hand: Hand, check: Check | null = null, asked: readonly Asked[] = [], again = false): Promise<boolean> {
-    const { picked, others, condition } = hand
+  private async writeAndRead(intent: Intent, props: readonly string[], selected: Selected, check: Check | null = null, asked: readonly Asked[] = [], again = false): Promise<boolean> {
+    const { picked, others, condition } = selected
     if (this.isTooLate()) return false
     if (!picked || !this.page.here) {
       setStudio({ pulling: null, writes: null })
@@ -203,10 +203,10 @@ export class Edits {
     const seen = await this.read(what)
     if (this.isTooLate()) return false
     try {
-      const because = this.becauseOf(props[0], hand)
+      const because = this.becauseOf(props[0], selected)
       const written = planned?.plan != null ? await theDesk().commitPlan(planned.plan, seen?.length ?? 1, because) : await theDesk().commit(intent, seen?.length ?? 1, because)
       // What others changed meanwhile is shown and read with it.
-      if ('ok' in written && written.reason === 'stale' && !again) return await this.writeAndRead(intent, props, hand, check, asked, true)
+      if ('ok' in written && written.reason === 'stale' && !again) return await this.writeAndRead(intent, props, selected, check, asked, true)
       if ('ok' in written) {
         await this.cancelPreview()
         const isDone = written.reason === 'nothing-new'
@@ -235,31 +235,31 @@ export class Edits {
   }
 
   // Why an edit of a property lands where it does: its place was chosen by hand, or what speaks for it.
-  private becauseOf(property: string | undefined, hand: Hand): string | undefined {
+  private becauseOf(property: string | undefined, selected: Selected): string | undefined {
     if (property === undefined) return undefined
-    const { picked, heldAim } = hand
-    if (heldAim || this.selection.isByHand(property, hand)) return 'the place was chosen by hand'
+    const { picked, heldAim } = selected
+    if (heldAim || this.selection.isByHand(property, selected)) return 'the place was chosen by hand'
     return picked?.aims.get(property)?.because || undefined
   }
 
   // Elements that share a list are known by it only before the edit.
-  private async nodesOf(intent: Intent, hand: readonly Picked[]): Promise<number[]> {
-    const chosen = hand.map((p) => p.report.info.node)
+  private async nodesOf(intent: Intent, selected: readonly Picked[]): Promise<number[]> {
+    const chosen = selected.map((p) => p.report.info.node)
     const alike = (i: Intent): boolean => (i.kind === 'together' ? i.intents.some(alike) : i.kind === 'make-class' || ('aim' in i && i.aim.kind === 'class-list' && i.aim.alike))
     if (!alike(intent)) return chosen
     const found = await this.page.guard(() => this.page.ask('like', { node: chosen[0], how: 'classes', selectors: [] }))
     return [...new Set([...chosen, ...(found ?? []).map((f) => f.node)])]
   }
 
-  /** Gives the element in hand values at a place that is its alone, as one edit. */
+  /** Gives the selected element values at a place that is its alone, as one edit. */
   commitAlone(changes: readonly Change[], label: string, under = ''): Promise<boolean> {
     this.asked++
     return this.inTurn(async (about) => {
       await this.selection.aimAlone(changes.map(([name]) => name))
-      const hand = isSameHand(about, getStudio()) ? getStudio() : about
+      const selected = isSameSelection(about, getStudio()) ? getStudio() : about
       const parts: Intent[] = []
       for (const change of changes) {
-        const place = this.selection.aloneFor(change[0], hand, under)
+        const place = this.selection.aloneFor(change[0], selected, under)
         if (!place) continue
         const there = under && place.ref.kind === 'new-rule' ? await theDesk().ruleUnder(place.ref.sheet, place.ref.selector, under) : null
         parts.push(setAt(there !== null && place.ref.kind === 'new-rule' ? { ...place, ref: { kind: 'rule', sheet: place.ref.sheet, rule: there } } : place, change, true))
@@ -268,7 +268,7 @@ export class Edits {
         say('error', `Not written: no rule for ${changes[0][0]} wins here for this element alone. Choose a place in Aim.`)
         return false
       }
-      return this.writeAndRead(parts.length === 1 ? parts[0] : { kind: 'together', intents: parts, label }, changes.map(([name]) => name), { ...hand, others: [] }, null, askedBy(changes))
+      return this.writeAndRead(parts.length === 1 ? parts[0] : { kind: 'together', intents: parts, label }, changes.map(([name]) => name), { ...selected, others: [] }, null, askedBy(changes))
     })
   }
 
@@ -286,15 +286,15 @@ export class Edits {
   bringFace(property: string, value: string, family: string): Promise<boolean> {
     return this.inTurn(async (about) => {
       const face = bundledFace(family)
-      const hand = await this.selection.needAims([property], about)
-      const landing = this.selection.currentAim(property, hand)
-      const home = hand.picked && (await theDesk().faceHome(hand.picked.report.sheets))
+      const selected = await this.selection.needAims([property], about)
+      const landing = this.selection.currentAim(property, selected)
+      const home = selected.picked && (await theDesk().faceHome(selected.picked.report.sheets))
       if (!face || !landing || !home) {
         say('error', 'Not written: there is no sheet of the project for the face to stand in.')
         return false
       }
       const { faces, besides } = await filesIn(home.folder, face)
-      return this.writeAndRead({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property], hand, null, askedBy([[property, value]]))
+      return this.writeAndRead({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property], selected, null, askedBy([[property, value]]))
     })
   }
 
@@ -315,7 +315,7 @@ export class Edits {
     return this.write({ kind: 'make-class', source, name }, [])
   }
 
-  // Makes an edit that shows when it is written; `choose` says what is then in hand, `check` reads it back.
+  // Makes an edit that shows when it is written; `choose` says what is then selected, `check` reads it back.
   private make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach = 1): Promise<boolean> {
     return this.afterOthers(() => this.makeAndRead(intent, choose, check, reach))
   }
@@ -348,7 +348,7 @@ export class Edits {
     }, reach)
   }
 
-  /** Changes what the page says of itself; what is in hand stays. */
+  /** Changes what the page says of itself; the selection stays. */
   async onHead(intent: Intent): Promise<boolean> {
     return this.make(intent, () => null, async (written) => {
       const about = written.chosen ?? written.edit.element ?? null
@@ -380,7 +380,7 @@ export class Edits {
   /** The element whose text is being typed on the page. */
   private typedIn: string | null = null
 
-  /** Lets the text of the element in hand be typed where it stands on the page. */
+  /** Lets the text of the selected element be typed where it stands on the page. */
   async beginText(): Promise<void> {
     const { picked } = getStudio()
     if (!picked || picked.report.info.source === null || !this.page.here) return
@@ -409,7 +409,7 @@ export class Edits {
     await (intents.length === 1 ? this.onElement(intents[0]) : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readback.element(intents[0])))
   }
 
-  /** Changes where elements stand, or which there are; what was written is then in hand. */
+  /** Changes where elements stand, or which there are; what was written is then selected. */
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
     await this.cancelPreview()
@@ -420,7 +420,7 @@ export class Edits {
     })
   }
 
-  /** Writes a layout that was drawn over a container, which stays in hand. */
+  /** Writes a layout that was drawn over a container, which stays selected. */
   async blockOut(drawn: BlockOut): Promise<boolean> {
     const intent = await theDesk().blockOut(drawn)
     if ('ok' in intent) {
@@ -433,50 +433,50 @@ export class Edits {
     })
   }
 
-  /** Changes the element in hand itself: its tag, an attribute or a text of its own. */
+  /** Changes the selected element itself: its tag, an attribute or a text of its own. */
   async onElement(intent: ElementIntent): Promise<boolean> {
     return this.write(intent, [], () => this.readback.element(intent))
   }
 
   /** Removes, switches or marks the declaration of a property where its edits land. */
   change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
-    return this.inTurn(async (hand) => {
-      const ref = this.selection.currentAim(property, hand)?.ref
-      if (ref?.kind === 'class-list' && kind === 'remove') return this.writeAndRead({ kind: 'unset', aim: ref, name: property }, [property], hand)
-      if (ref?.kind === 'attribute' && kind === 'remove') return this.writeAndRead({ kind: 'set-attribute', source: ref.source, name: ref.name, value: null }, [property], hand)
-      const declared = this.selection.declarationOf(property, hand)?.ref
+    return this.inTurn(async (selected) => {
+      const ref = this.selection.currentAim(property, selected)?.ref
+      if (ref?.kind === 'class-list' && kind === 'remove') return this.writeAndRead({ kind: 'unset', aim: ref, name: property }, [property], selected)
+      if (ref?.kind === 'attribute' && kind === 'remove') return this.writeAndRead({ kind: 'set-attribute', source: ref.source, name: ref.name, value: null }, [property], selected)
+      const declared = this.selection.declarationOf(property, selected)?.ref
       if (declared?.kind !== 'rule' && declared?.kind !== 'inline') return false
-      return this.writeAndRead({ kind, aim: declared, name: property }, [property], hand)
+      return this.writeAndRead({ kind, aim: declared, name: property }, [property], selected)
     })
   }
 
   /** Gives the value of a property a name of its own, and uses it. */
   makeToken(property: string, token: string): Promise<boolean> {
-    return this.inTurn(async (hand) => {
-      const ref = this.selection.currentAim(property, hand)?.ref
-      return ref?.kind === 'rule' && this.writeAndRead({ kind: 'make-token', aim: ref, name: property, token }, [property], hand)
+    return this.inTurn(async (selected) => {
+      const ref = this.selection.currentAim(property, selected)?.ref
+      return ref?.kind === 'rule' && this.writeAndRead({ kind: 'make-token', aim: ref, name: property, token }, [property], selected)
     })
   }
 
   /** Puts a property back to what the ledger's first edit of it found. */
   reset(property: string): Promise<boolean> {
-    return this.inTurn(async (hand) => {
-      const place = this.selection.currentAim(property, hand)
+    return this.inTurn(async (selected) => {
+      const place = this.selection.currentAim(property, selected)
       const first = place && firstAt(getStudio().ledger.rows, property, place)
       const back = first && backTo(first, place.ref)
-      return back ? this.writeAndRead(back, [property], hand) : false
+      return back ? this.writeAndRead(back, [property], selected) : false
     })
   }
 
-  /** Puts everything that was edited for the element in hand back to what it was when last saved, as one edit. */
+  /** Puts everything that was edited for the selected element back to what it was when last saved, as one edit. */
   resetElement(): Promise<boolean> {
     return this.inTurn(async (about) => {
       const { rows } = getStudio().ledger
-      const hand = await this.selection.needAims([...new Set(rows.map((r) => r.name))], about)
-      const here = firstOfEach(rows, hand.picked)
+      const selected = await this.selection.needAims([...new Set(rows.map((r) => r.name))], about)
+      const here = firstOfEach(rows, selected.picked)
       const intents = here.flatMap(({ row, ref }) => backTo(row, ref) ?? [])
       if (intents.length === 0) say('info', 'Nothing of this element was changed since the last save.')
-      return intents.length > 0 && this.writeAndRead({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))], hand)
+      return intents.length > 0 && this.writeAndRead({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))], selected)
     })
   }
 
@@ -498,7 +498,7 @@ export class Edits {
     await this.selection.pick(node)
     const here = changes.filter(([name, value]) => getStudio().picked?.aims.get(name)?.written !== value)
     // A place that is held is not the one of the element that it is carried to.
-    if (here.length) await this.inTurn((hand) => this.commitEach(here, 'carried', { ...hand, heldAim: null }))
+    if (here.length) await this.inTurn((selected) => this.commitEach(here, 'carried', { ...selected, heldAim: null }))
     setStudio({ lastMade })
   }
 
@@ -525,12 +525,12 @@ export class Edits {
     return found.flatMap((f) => (f ? [f.node] : []))
   }
 
-  // Another project may be open by now, or this one anew, where an edit that nobody read is told so.
+  // Another project may be open by now, or this one reopened, where an edit that nobody read says so.
   private async judge(seq: number, verdict: Verdict): Promise<void> {
     if (!this.page.left) setStudio({ ledger: await theDesk().judge(seq, verdict) })
   }
 
-  /** Takes in what was done away from the page, with what is in hand as it then is. */
+  /** Takes in what was done away from the page, with the selection as it then is. */
   showWritten(written: Written): Promise<void> {
     return this.afterOthers(async () => {
       await this.updates.takeIn(written)

@@ -197,7 +197,7 @@ export class Keeping {
     }
   }
 
-  /** Has the next take in hand, the first after the last. */
+  /** Switches to the next take; to the first after the last. */
   async nextTake(): Promise<void> {
     const { current, list: all } = await theDesk().takes()
     if (all.length < 2) {
@@ -205,11 +205,11 @@ export class Keeping {
       return
     }
     const next = all[(all.findIndex((t) => t.id === current) + 1) % all.length]
-    if (await this.takeInHand(next.id)) say('info', `In hand: ${next.name}.`)
+    if (await this.switchTo(next.id)) say('info', `Current take: ${next.name}.`)
   }
 
-  /** Has another take in hand. Whether it was done. */
-  async takeInHand(id: string): Promise<boolean> {
+  /** Switches to another take. Whether it was done. */
+  async switchTo(id: string): Promise<boolean> {
     const done = await this.show(() => theDesk().switchTake(id))
     // What someone else changed may meet the edits of this one.
     if (done) await this.look()

@@ -7,7 +7,7 @@ import type { Selection } from './selection'
 export class LayoutEdits {
   constructor(private readonly selection: Selection, private readonly edits: Edits) {}
 
-  /** Puts the parent's children on one row, and the element in hand at the far end of it: one edit, each part in its own rule. */
+  /** Puts the parent's children on one row, and the selected element at the far end of it: one edit, each part in its own rule. */
   async rowWithThisAtTheEnd(): Promise<boolean> {
     const parent = await this.selection.parent()
     if (!parent) return false
@@ -26,16 +26,16 @@ export class LayoutEdits {
     return this.edits.write({ kind: 'together', intents: parts, label: 'one row' }, ['display', margin])
   }
 
-  /** Gives the element in hand lines of the grid it stands in, for itself alone and at the widths at which that has the tracks it has now. */
+  /** Gives the selected element lines of the grid it stands in, for itself alone and at the widths at which that has the tracks it has now. */
   async placeInGrid(changes: readonly Change[]): Promise<boolean> {
     const under = await this.selection.widthsOfGrid()
     return this.edits.commitAlone(changes, 'placed', under)
   }
 
-  /** Centres the element in hand in what it stands in, by what that is; its sizes stay. */
+  /** Centres the selected element in its parent, by what that is; its sizes stay. */
   async centre(alone: boolean): Promise<boolean> {
-    const hand = await this.selection.needAims(['width', 'height', 'inset', 'margin', 'place-self', 'top', 'left', 'translate', 'margin-left', 'margin-right'])
-    const { picked } = hand
+    const selected = await this.selection.needAims(['width', 'height', 'inset', 'margin', 'place-self', 'top', 'left', 'translate', 'margin-left', 'margin-right'])
+    const { picked } = selected
     if (!picked) return false
     const { computed, parent } = picked.report
     const isSized = (name: string) => !/^(auto|)$/.test(picked.aims.get(name)?.written ?? '')
@@ -47,7 +47,7 @@ export class LayoutEdits {
     return alone ? this.edits.commitAlone(changes, 'centred') : this.edits.commitAll(changes, 'centred')
   }
 
-  /** Lifts the element in hand over another by the least z-index that does. */
+  /** Lifts the selected element over another by the least z-index that does. */
   async bringInFront(of: { readonly z: string }): Promise<boolean> {
     const { picked } = getStudio()
     if (!picked) return false

@@ -197,7 +197,7 @@ export class LivePage {
     }
   }
 
-  /** Whether the project was closed, or opened anew by another session. */
+  /** Whether the project was closed, or reopened by another session. */
   get left(): boolean {
     return this.closed
   }

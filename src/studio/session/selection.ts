@@ -14,17 +14,17 @@ import { UnderWay } from './under-way'
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
 const MOST = 200
 
-/** How long an aim is in hand before all pages are looked through for it; ms. */
+/** How long an aim stays the same before all pages are looked through for it; ms. */
 const REST = 100
 
 /** What edits are about: the elements chosen, in what condition, and the places chosen by hand. */
-export type Hand = Pick<StudioState, 'picked' | 'others' | 'condition' | 'chosen' | 'heldAim'>
+export type Selected = Pick<StudioState, 'picked' | 'others' | 'condition' | 'chosen' | 'heldAim'>
 
 const nameOf = ({ report }: Picked): string => `${report.info.source ?? report.info.node} ${report.nth}`
 
 /** Whether two are of the same elements in the same condition, however often these were read. */
-export const isSameHand = (a: Hand, b: Hand): boolean => {
-  const names = ({ picked, others, condition }: Hand) => JSON.stringify([picked && nameOf(picked), others.map(nameOf), condition])
+export const isSameSelection = (a: Selected, b: Selected): boolean => {
+  const names = ({ picked, others, condition }: Selected) => JSON.stringify([picked && nameOf(picked), others.map(nameOf), condition])
   return names(a) === names(b)
 }
 
@@ -103,7 +103,7 @@ export class Selection {
   private async pickNowAt(x: number, y: number, add: boolean): Promise<void> {
     if (!this.page.here) return
     const { picked, condition } = getStudio()
-    // Which condition holds depends on whether it is the element in hand.
+    // Which condition holds depends on whether it is the selected element.
     if (!isConditional(condition) && !(add && picked)) {
       await this.chooseFirst({ x, y }, [])
       return
@@ -150,7 +150,7 @@ export class Selection {
     })
   }
 
-  /** Chooses all elements of the page that are like the one in hand, in one sense or another. */
+  /** Chooses all elements of the page that are like the selected one, in one sense or another. */
   pickLike(how: 'classes' | 'place' | 'selector'): Promise<void> {
     return this.choices.during(async () => {
       const { picked, property } = getStudio()
@@ -162,7 +162,7 @@ export class Selection {
     })
   }
 
-  /** Chooses elements, the first of them as the one in hand. Those that are gone are left out. */
+  /** Chooses elements, the first of them as the one that is read. Those that are gone are left out. */
   choose(nodes: readonly NodeHandle[]): Promise<void> {
     return this.choices.during(() => this.chooseNow(nodes))
   }
@@ -181,7 +181,7 @@ export class Selection {
     const turn = ++this.picking
     await this.page.guard(async () => {
       const before = getStudio().picked?.report.info.node
-      // A condition stays while the same element is in hand; the next one starts as it is.
+      // A condition stays while the same element is selected; the next one starts as it is.
       const condition = before === first ? getStudio().condition : ALWAYS
       const then = getStudio().condition
       const asked = before !== first && isConditional(then) ? await this.ask(first, condition) : null
@@ -265,7 +265,7 @@ export class Selection {
     return this.page.guard(() => this.page.ask('palette', {}))
   }
 
-  /** Takes the first element that a rule matches in hand, unless one is that it matches, and aims at the rule. */
+  /** Selects the first element that a rule matches, unless one is selected that it matches, and aims at the rule. */
   async pickByRule({ sheet, rule, selectors }: { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] }): Promise<void> {
     const isAimed = (p: Picked | null) => p?.aims.get(getStudio().property)?.candidates.findIndex((c) => c.ref.kind === 'rule' && c.ref.sheet === sheet && c.ref.rule === rule) ?? -1
     if (isAimed(getStudio().picked) < 0) {
@@ -277,7 +277,7 @@ export class Selection {
     if (at >= 0) this.chooseAim(getStudio().property, at)
   }
 
-  /** The element around the one in hand. */
+  /** The parent of the selected element. */
   async parent(): Promise<Picked | null> {
     const { picked } = getStudio()
     const info = picked && (await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to: 'parent' })))
@@ -296,7 +296,7 @@ export class Selection {
     if (nodes.length) await this.chooseNow(nodes)
   }
 
-  // What the open sections show, and the property in hand.
+  // What the open sections show, and the current property.
   private get tuned(): string[] {
     const { open, property } = getStudio()
     return [...new Set([...propertiesOf(open), property, 'display'])]
@@ -313,10 +313,10 @@ export class Selection {
   }
 
   /** Works out where edits of properties without a row of their own would land; gives what they are about with that. */
-  async needAims(properties: readonly string[], hand: Hand = getStudio()): Promise<Hand> {
-    const { picked, others, condition } = hand
+  async needAims(properties: readonly string[], selected: Selected = getStudio()): Promise<Selected> {
+    const { picked, others, condition } = selected
     const missing = picked ? properties.filter((p) => !picked.aims.has(p)) : []
-    if (!picked || missing.length === 0) return hand
+    if (!picked || missing.length === 0) return selected
     const found = new Map(await Promise.all([picked, ...others].map(async ({ report }) =>
       [report, await theDesk().aims(evidenceOf(report, condition), missing)] as const)))
     // What was asked for meanwhile stays; another element may be chosen by now.
@@ -324,10 +324,10 @@ export class Selection {
     const now = getStudio()
     setStudio({ picked: now.picked && add(now.picked), others: now.others.map(add) })
     if (missing.includes(now.property)) void this.showReach()
-    return { ...hand, picked: add(picked), others: others.map(add) }
+    return { ...selected, picked: add(picked), others: others.map(add) }
   }
 
-  /** Aims these properties at the element in hand alone, where nothing else was chosen by hand: a place among others is one element's own. */
+  /** Aims these properties at the selected element alone, where nothing else was chosen by hand: a place among others is one element's own. */
   async aimAlone(properties: readonly string[]): Promise<void> {
     await this.needAims(properties)
     await this.countOwn(properties)
@@ -340,7 +340,7 @@ export class Selection {
     }
   }
 
-  /** The condition at which the grid that the element in hand stands in has its tracks of now; '' where it always has. */
+  /** The condition at which the grid that the selected element stands in has its tracks of now; '' where it always has. */
   async widthsOfGrid(): Promise<string> {
     const { picked, frames, scale } = getStudio()
     const info = picked && (await this.page.guard(() => this.page.ask('walk', { node: picked.report.info.node, to: 'parent' })))
@@ -428,7 +428,7 @@ export class Selection {
     await this.page.ask('hold', { held: [...held.map((h) => ({ node: h.info.node, states: h.state ? [h.state.slice(1)] : [], open: h.state === '' })), ...own] })
   }
 
-  /** Frames what the aim of the property in hand reaches. */
+  /** Frames what the aim of the current property reaches. */
   async showReach(): Promise<void> {
     const turn = ++this.reaching
     const landings = this.landings(getStudio().property)
@@ -443,7 +443,7 @@ export class Selection {
     const { picked, property, fresh } = getStudio()
     const counted = await this.page.guard(() => this.countFresh([...(picked?.aims.get(property)?.candidates ?? []), ...this.landings(property)], fresh))
     if (counted && counted !== fresh && turn === this.reaching) setStudio({ fresh: counted })
-    // All pages are looked through for what stays in hand; the frames need not wait for that.
+    // All pages are looked through for what stays selected; the frames need not wait for that.
     setTimeout(() => void this.lookThrough(first, sheetOf(landings.slice(0, 1).map((aim) => aim.ref)), turn), REST)
   }
 
@@ -453,7 +453,7 @@ export class Selection {
     if (turn === this.reaching) setStudio({ projectReach })
   }
 
-  /** The selectors of the rules that match the element in hand. */
+  /** The selectors of the rules that match the selected element. */
   async selectorsInReach(): Promise<string[]> {
     const rules = getStudio().picked?.report.matched[0] ?? []
     return (await Promise.all(rules.map(({ sheet, rule }) => theDesk().selectors(sheet, rule)))).flat()
@@ -470,10 +470,10 @@ export class Selection {
   }
 
   /**
-   * A place for the element in hand alone: a rule that reaches no other, a class of its own, a rule for its place among its
+   * A place for the selected element alone: a rule that reaches no other, a class of its own, a rule for its place among its
    * siblings, or, where none of these wins, its style attribute. With a condition on widths, a rule under that.
    */
-  aloneFor(property: string, { picked }: Hand = getStudio(), under = ''): Candidate | null {
+  aloneFor(property: string, { picked }: Selected = getStudio(), under = ''): Candidate | null {
     const list = picked?.aims.get(property)?.candidates.filter((c) => c.wins && c.fits) ?? []
     const { fresh } = getStudio()
     const ofKind = (kind: AimRef['kind']) => list.find((c) => c.ref.kind === kind)
@@ -494,7 +494,7 @@ export class Selection {
   /** Counts what was asked to be framed; only the last of it is. */
   private reaching = 0
 
-  /** Scrolls the page to the next element that the aim in hand reaches, one after another. */
+  /** Scrolls the page to the next element that the current aim reaches, one after another. */
   async showNextInReach(): Promise<void> {
     if (this.reachSelectors.length) await this.page.guard(() => this.page.ask('reveal', { selectors: this.reachSelectors, index: this.revealed++ }))
   }
@@ -509,23 +509,23 @@ export class Selection {
     }
   }
 
-  /** Where an edit of `property` lands: as held or chosen by hand, else the default. With many elements, of the one in hand. */
-  currentAim(property: string, { picked, chosen, heldAim }: Hand = getStudio()): Candidate | null {
+  /** Where an edit of `property` lands: as held or chosen by hand, else the default. With many elements, of the first. */
+  currentAim(property: string, { picked, chosen, heldAim }: Selected = getStudio()): Candidate | null {
     if (heldAim) return heldAim
     const aim = picked?.aims.get(property)
     return aim ? landingOf(aim, chosen, getStudio().preferences).candidate : null
   }
 
   /** Whether the place of a property was chosen by hand. */
-  isByHand(property: string, { picked, chosen }: Hand = getStudio()): boolean {
+  isByHand(property: string, { picked, chosen }: Selected = getStudio()): boolean {
     const aim = picked?.aims.get(property)
     return aim !== undefined && landingOf(aim, chosen, getStudio().preferences).isByHand
   }
 
   /** The declaration of `property` itself where an edit of it lands, or which a token behind it speaks for; null where there is none to take out, switch or mark. */
-  declarationOf(property: string, hand: Hand = getStudio()): Candidate | null {
-    const aim = this.currentAim(property, hand)
-    const candidates = hand.picked?.aims.get(property)?.candidates ?? []
+  declarationOf(property: string, selected: Selected = getStudio()): Candidate | null {
+    const aim = this.currentAim(property, selected)
+    const candidates = selected.picked?.aims.get(property)?.candidates ?? []
     const own = aim?.ref.kind === 'token' ? candidates.find((c) => (c.ref.kind === 'rule' || c.ref.kind === 'inline') && c.wins && c.current !== null) : aim
     return own && (own.ref.kind === 'rule' || own.ref.kind === 'inline') ? own : null
   }
@@ -534,9 +534,9 @@ export class Selection {
    * Where an edit of `property` lands for all that is chosen: one place where they share it, else one for each. A class or
    * attribute of an element's own is nobody else's.
    */
-  landings(property: string, hand: Hand = getStudio()): readonly Candidate[] {
-    const first = this.currentAim(property, hand)
-    const { others, heldAim } = hand
+  landings(property: string, selected: Selected = getStudio()): readonly Candidate[] {
+    const first = this.currentAim(property, selected)
+    const { others, heldAim } = selected
     if (!first) return []
     if (others.length === 0 || heldAim) return [first]
     const key = keyOf(first.ref)
@@ -546,7 +546,7 @@ export class Selection {
     const all = new Map([[key, first]])
     for (const o of others) {
       const aim = o.aims.get(property)
-      // With a class list in hand, each element's own list, for the same variant.
+      // With a class list for its aim, each element's own list, for the same variant.
       const list = first.ref.kind === 'class-list' ? aim?.candidates.find((c) => c.ref.kind === 'class-list' && first.ref.kind === 'class-list' && c.ref.variant === first.ref.variant && !c.ref.alike) : undefined
       const own = list ?? (aim && aim.candidates[preferredIndex(aim, getStudio().preferences)])
       if (own) all.set(keyOf(own.ref), own)
@@ -574,7 +574,7 @@ export class Selection {
     void this.showReach()
   }
 
-  /** Keeps the aim in hand while other elements are chosen, or lets it follow the choice again. */
+  /** Keeps the current aim while other elements are chosen, or lets it follow the choice again. */
   holdAim(on: boolean): void {
     const aim = on ? this.currentAim(getStudio().property) : null
     // Every property would be written as that one custom property.

@@ -47,7 +47,7 @@ export class Session {
   private readonly reopen: () => void
   private unsubscribe: () => void = () => {}
 
-  /** `reopen` opens the project anew, with what the folder then has. */
+  /** `reopen` reopens the project, with what the folder then has. */
   constructor(readonly project: string, private readonly template: string, reopen: () => void) {
     // Once left for another project, this one does not come back by itself.
     this.reopen = () => {
@@ -199,7 +199,7 @@ export class Session {
       if (width !== null) this.setWidth(width)
       const otherScheme = schemeOf(media) !== schemeOf(condition.media)
       if (otherScheme) setStudio({ condition: { ...condition, media } })
-      // The page lays itself out anew before its rules are asked about.
+      // The page lays itself out again before its rules are asked about.
       if (width !== null || otherScheme) await new Promise((done) => setTimeout(done, 120))
       await this.selection.setCondition({ media })
     })
@@ -241,7 +241,7 @@ export class Session {
     this.sharing.stop()
     this.keeping.rest()
     this.page.close()
-    // What is asked for while it is opened anew would find no page.
+    // What is asked for while it is reopened would find no page.
     this.selection.leave()
     setStudio({ connected: false })
   }

@@ -10,7 +10,7 @@ import type { Edits } from './edits'
 import type { LivePage } from './live-page'
 import type { Selection } from './selection'
 
-/** Which elements a page has, and where: moved, doubled, wrapped, taken out, brought in. */
+/** Which elements a page has, and where: moved, duplicated, wrapped, deleted, inserted. */
 export class Structure {
   /** What was copied last, for a window that may not read what is kept elsewhere. */
   private copied = ''
@@ -103,7 +103,7 @@ export class Structure {
     return this.edits.restructure(rule ? { kind: 'together', intents: [intent, { kind: 'add-rule', under: '', ...rule }], label: rule.selector } : intent)
   }
 
-  /** Begins to draw a layout over the element in hand. */
+  /** Begins to draw a layout over the selected element. */
   async beginBlockOut(): Promise<void> {
     const { picked, scale } = getStudio()
     const source = picked?.report.info.source

@@ -18,7 +18,7 @@ interface Props {
   readonly onCancel: () => void
 }
 
-// Where nothing that the rule is about is in hand: what units refer to at the root.
+// Where nothing that the rule is about is selected: what units refer to at the root.
 const rootContext = (width: number, height: number) => ({ fontSize: 16, rootFontSize: 16, viewportWidth: width, viewportHeight: height, percent: null, ch: null, lineHeight: 24, rootLineHeight: 24, container: null })
 
 /** The chooser of colours or the tape of Tune, for a value in the text. */

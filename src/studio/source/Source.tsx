@@ -45,7 +45,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
   /** The element that was brought into sight last; where a line was asked for, that stays in sight. */
   const followed = useRef<number | null>(spot.line > 1 ? (getStudio().picked?.report.info.node ?? null) : null)
   const [fault, setFault] = useState<string | null>(null)
-  /** A value of the text that is being chosen anew, and where it stands in the window. */
+  /** A value of the text that is being chosen again, and where it stands in the window. */
   const [literal, setLiteral] = useState<{ of: Literal; at: { left: number; top: number }; rule: RuleAim | null } | null>(null)
   /** What stands in the text in its place. */
   const standing = useRef('')

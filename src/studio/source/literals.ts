@@ -92,7 +92,7 @@ function draw(view: EditorView): DecorationSet {
   return builder.finish()
 }
 
-/** Tokens have other values: the swatches are drawn anew. */
+/** Tokens have other values: the swatches are drawn again. */
 export const redraw = StateEffect.define<null>()
 
 /** Draws a swatch before each colour and marks the lengths; `open` is told which one was pressed, or asked for by Alt Enter. */

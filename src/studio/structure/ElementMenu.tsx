@@ -7,7 +7,7 @@ import { getStudio, say, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './ElementMenu.module.css'
 
-/** What can be done with the element in hand as a whole. */
+/** What can be done with the selected element as a whole. */
 export function ElementMenu() {
   const { session } = useSession()
   const { structure } = session

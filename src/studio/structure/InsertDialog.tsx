@@ -19,7 +19,7 @@ type Where = SourcePlace['where'] | 'caret'
 
 const WHERE: readonly (readonly [SourcePlace['where'], string])[] = [['before', 'Before'], ['after', 'After'], ['first', 'First inside'], ['last', 'Last inside']]
 
-/** What to insert, with what it asks for, and where beside the element in hand it goes; the HTML is shown as it will be written. */
+/** What to insert, with what it asks for, and where beside the selected element it goes; the HTML is shown as it will be written. */
 export function InsertDialog() {
   const { session } = useSession()
   const picked = useStudio((s) => s.picked)

@@ -32,7 +32,7 @@ export function useDrag(at: (x: number, y: number) => Promise<Drop | null>): (e:
     let repeating: ReturnType<typeof setInterval> | undefined
     const onMove = (e: PointerEvent) => {
       if (!dragging && Math.hypot(e.clientX - clientX, e.clientY - clientY) < START) return
-      // What is pressed may be drawn anew meanwhile; the window stays.
+      // What is pressed may be drawn again meanwhile; the window stays.
       if (!dragging) document.body.setPointerCapture(pointerId)
       dragging = true
       e.stopPropagation()

@@ -25,7 +25,7 @@ export const SaidAbove = createContext(false)
 export function RowFrame({ row, aim, children, wide, mixed, color }: Props) {
   const saidAbove = useContext(SaidAbove)
   const active = useStudio((s) => !row.with && s.property === row.property)
-  // What nothing sets, or what the row above says already, is marked and told in full once the row is in hand.
+  // What nothing sets, or what the row above says already, is marked and told in full once the row is used.
   const idle = aim.noEffect && !active && (row.with || aim.origin.kind === 'initial' || aim.origin.kind === 'inherited' || saidAbove) ? aim.noEffect : null
   const apart = useStudio((s) => s.others.some((o) => o.aims.get(row.property)?.computed !== aim.computed))
   return (

@@ -36,7 +36,7 @@ async function lastProject(): Promise<string> {
 
 export function Studio({ liveOrigin }: { liveOrigin: string }) {
   const [opened, setOpened] = useState<{ id: string; time: number } | null>(null)
-  // The same project is opened anew too: another time.
+  // The same project is reopened too: another time.
   const setId = useCallback((id: string) => setOpened((o) => ({ id, time: (o?.time ?? 0) + 1 })), [])
   const [failure, setFailure] = useState<string | null>(null)
   const [progress, setProgress] = useState('')

@@ -76,7 +76,7 @@ function ClosedFolder() {
   return folder ? <button type="button" className={styles.now} onClick={() => void session.keeping.askAccess(folder)} title={folder.closed.title} data-testid="closed-folder">{folder.closed.label}</button> : null
 }
 
-/** The take in hand, where the project has several. */
+/** The current take, where the project has several. */
 function TakeName() {
   const project = useStudio((s) => s.project?.id ?? '')
   const name = useLiveQuery(async () => {

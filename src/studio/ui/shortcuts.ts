@@ -11,7 +11,7 @@ export interface Shortcut {
   /** Held down for as long as it is to last. */
   readonly hold?: boolean
   readonly alt?: boolean
-  /** Whether it needs an element in hand. */
+  /** Whether it needs a selected element. */
   readonly chosen?: boolean
   readonly run: (session: Session, on: boolean) => void
 }
