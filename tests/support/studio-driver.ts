@@ -33,6 +33,23 @@ export class Studio {
     await this.driver.sleep(250)
   }
 
+  /** Nothing that was asked for is under way: choices are read, edits written and read back, and the window is drawn. What is not seen from outside is waited for by time. */
+  async settled(): Promise<void> {
+    const isKnown = await this.driver.executeAsyncScript<boolean>(`
+      const done = arguments[0], session = window.steadyProof?.session
+      if (!session) return done(false)
+      // A page that hangs keeps what was asked of it under way.
+      const latest = performance.now() + 5000
+      let calm = 0
+      const look = () => {
+        calm = session.selection.choices.isOver && session.edits.underWay.isOver ? calm + 1 : 0
+        if (calm > 2 || performance.now() > latest) requestAnimationFrame(() => setTimeout(() => done(true), 16))
+        else setTimeout(look, 25)
+      }
+      setTimeout(look, 25)`)
+    if (!isKnown) await this.driver.sleep(300)
+  }
+
   test(id: string): Promise<WebElement> {
     return this.driver.wait(until.elementLocated(By.css(`[data-testid="${id}"]`)), WAIT, `nothing has the test id ${id}`)
   }
@@ -123,7 +140,7 @@ export class Studio {
     await this.driver.wait(() => this.driver.executeScript<boolean>(`
       return (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== arguments[0] || (window.steadyProof !== undefined && window.steadyProof.state().picked !== window.pickedBefore)`, before), 1500, undefined, LOOK).catch(() => {})
     await this.pickedFrame()
-    await this.driver.sleep(250)
+    await this.settled()
   }
 
   /** Turns the wheel over a point of the window. */
@@ -188,7 +205,7 @@ export class Studio {
     const list = await this.driver.wait(until.elementLocated(By.css(`select[aria-label="${label}"]`)), WAIT, `no list ${label}`)
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', list)
     await new Select(list).selectByValue(value)
-    await this.driver.sleep(500)
+    await this.settled()
   }
 
   /** Presses the button with this text, the last of them on show. */
@@ -247,7 +264,7 @@ export class Studio {
     for (const k of keys) actions = actions.keyDown(k)
     for (const k of [...keys].reverse()) actions = actions.keyUp(k)
     await actions.perform()
-    await this.driver.sleep(350)
+    await this.settled()
   }
 
   computed(selector: string, property: string): Promise<string> {
