@@ -27,7 +27,12 @@ function countScripts(port: number, into: Script[]) {
       came.on('end', () => {
         const body = Buffer.concat(parts)
         const isScript = /javascript/.test(came.headers['content-type'] ?? '') && /^localhost(:|$)/.test(asked.headers.host ?? '')
-        if (isScript) into.push({ asked: at, sent: body.length, bare: came.headers['content-encoding'] === 'gzip' ? gunzipSync(body).length : body.length })
+        if (isScript)
+          into.push({
+            asked: at,
+            sent: body.length,
+            bare: came.headers['content-encoding'] === 'gzip' ? gunzipSync(body).length : body.length,
+          })
       })
       came.pipe(answer)
     })
@@ -46,12 +51,19 @@ export async function benchFirstLoad(): Promise<BenchRow> {
   try {
     const studio = new Studio(browser, `http://localhost:${(counter.address() as AddressInfo).port}`)
     await studio.open()
-    const painted = await studio.inPage<number>('return performance.timeOrigin + performance.getEntriesByName("first-contentful-paint")[0].startTime')
+    const painted = await studio.inPage<number>(
+      'return performance.timeOrigin + performance.getEntriesByName("first-contentful-paint")[0].startTime',
+    )
     const before = scripts.filter((s) => s.asked < painted)
     const [sent, bare] = (['sent', 'bare'] as const).map((of) => before.reduce((n, s) => n + s[of], 0) / KB)
     return {
-      name: `scripts of the interface asked for before the first page is painted, ${before.length} files`, value: round(sent, 1), unit: 'KB compressed', baseline: `the same without compression, ${round(bare, 1)} KB`,
-      ratio: round(sent / bare), budget: `value at most ${MOST} KB`, ok: before.length > 0 && sent <= MOST,
+      name: `scripts of the interface asked for before the first page is painted, ${before.length} files`,
+      value: round(sent, 1),
+      unit: 'KB compressed',
+      baseline: `the same without compression, ${round(bare, 1)} KB`,
+      ratio: round(sent / bare),
+      budget: `value at most ${MOST} KB`,
+      ok: before.length > 0 && sent <= MOST,
     }
   } finally {
     await browser.close()

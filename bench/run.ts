@@ -7,6 +7,7 @@ import { benchInterface } from './interface'
 const rows = [...(await benchInterface()), await benchFirstLoad(), ...benchCore()]
 const [cpu] = cpus()
 console.log(`${cpus().length} cores, ${cpu.model}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.version}`)
-for (const r of rows) console.log(`${r.ok ? 'ok  ' : 'OVER'} ${r.name}: ${r.value} ${r.unit}; ${r.ratio} times ${r.baseline}; budget: ${r.budget}`)
+for (const r of rows)
+  console.log(`${r.ok ? 'ok  ' : 'OVER'} ${r.name}: ${r.value} ${r.unit}; ${r.ratio} times ${r.baseline}; budget: ${r.budget}`)
 if (process.argv.includes('--json')) console.log(JSON.stringify({ rows }))
 process.exitCode = rows.every((r) => r.ok) ? 0 : 1

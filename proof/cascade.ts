@@ -14,9 +14,27 @@ import { folder, option } from './options'
 import { Random } from './random'
 import { openSite, readSite } from './site'
 
-interface CdpProperty { readonly name: string; readonly value: string; readonly important?: boolean; readonly disabled?: boolean; readonly parsedOk?: boolean; readonly implicit?: boolean; readonly range?: { startLine: number; startColumn: number } }
-interface CdpStyle { readonly cssProperties: CdpProperty[]; readonly styleSheetId?: string }
-interface CdpMatch { readonly rule: { readonly origin: string; readonly styleSheetId?: string; readonly style: CdpStyle; readonly selectorList: { text: string } } }
+interface CdpProperty {
+  readonly name: string
+  readonly value: string
+  readonly important?: boolean
+  readonly disabled?: boolean
+  readonly parsedOk?: boolean
+  readonly implicit?: boolean
+  readonly range?: { startLine: number; startColumn: number }
+}
+interface CdpStyle {
+  readonly cssProperties: CdpProperty[]
+  readonly styleSheetId?: string
+}
+interface CdpMatch {
+  readonly rule: {
+    readonly origin: string
+    readonly styleSheetId?: string
+    readonly style: CdpStyle
+    readonly selectorList: { text: string }
+  }
+}
 interface CdpStyles {
   readonly matchedCSSRules: CdpMatch[]
   readonly inlineStyle?: CdpStyle
@@ -57,7 +75,13 @@ function engineWinner(styles: CdpStyles, longhand: string): EngineWinner | null 
   for (const m of styles.matchedCSSRules) if (m.rule.origin === 'regular') take(m.rule.style, false)
   if (styles.inlineStyle) take(styles.inlineStyle, true)
   const found = best as Found | null
-  return found && { line: found.isInline ? null : found.p.range!.startLine + 1, value: found.p.value, sheet: found.isInline ? null : found.sheet }
+  return (
+    found && {
+      line: found.isInline ? null : found.p.range!.startLine + 1,
+      value: found.p.value,
+      sheet: found.isInline ? null : found.sheet,
+    }
+  )
 }
 
 /** The page's widths: conditions hold at some and not at others. */
@@ -85,7 +109,8 @@ export async function runCascade(dir: string, elements: number, seed: number): P
   try {
     const studio = new Studio(ours, app.url)
     const pages = await openSite(studio, files)
-    const send = <T>(method: string, params: object = {}) => (bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<T>
+    const send = <T>(method: string, params: object = {}) =>
+      (bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand(method, params) as unknown as Promise<T>
     while (seen < elements) {
       const page = random.pick(pages)
       await studio.driver.executeScript('window.steadyProof.session.setWidth(arguments[0])', random.pick(WIDTHS))
@@ -95,11 +120,16 @@ export async function runCascade(dir: string, elements: number, seed: number): P
       await send('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false })
       await bare.driver.get(`${server.url}/${page}`)
       await bare.driver.sleep(400)
-      const tags = await studio.inPage<(string | null)[]>('return [...document.querySelectorAll("body, body *")].map((e) => e.getAttribute("data-steady"))')
+      const tags = await studio.inPage<(string | null)[]>(
+        'return [...document.querySelectorAll("body, body *")].map((e) => e.getAttribute("data-steady"))',
+      )
       await send('DOM.enable')
       await send('CSS.enable')
       const { root } = await send<{ root: { nodeId: number } }>('DOM.getDocument', { depth: 0 })
-      const { nodeIds } = await send<{ nodeIds: number[] }>('DOM.querySelectorAll', { nodeId: root.nodeId, selector: 'body, body *' })
+      const { nodeIds } = await send<{ nodeIds: number[] }>('DOM.querySelectorAll', {
+        nodeId: root.nodeId,
+        selector: 'body, body *',
+      })
       if (nodeIds.length !== tags.length) continue
       const text = new TextDecoder().decode(files.get(page))
       const linesBefore = new Map<string, number>()
@@ -118,7 +148,11 @@ export async function runCascade(dir: string, elements: number, seed: number): P
         if (sheet === null) return false
         if (!scripted.has(sheet)) {
           const { text: own } = await send<{ text: string }>('CSS.getStyleSheetText', { styleSheetId: sheet })
-          scripted.set(sheet, !text.includes(own) && ![...files].some(([path, b]) => path.endsWith('.css') && new TextDecoder().decode(b).trim() === own.trim()))
+          scripted.set(
+            sheet,
+            !text.includes(own) &&
+              ![...files].some(([path, b]) => path.endsWith('.css') && new TextDecoder().decode(b).trim() === own.trim()),
+          )
         }
         return scripted.get(sheet)!
       }
@@ -129,14 +163,24 @@ export async function runCascade(dir: string, elements: number, seed: number): P
         const styles = await send<CdpStyles>('CSS.getMatchedStylesForNode', { nodeId: nodeIds[i] })
         const names = new Set<string>()
         const note = (s: CdpStyles, wanted: (longhand: string) => boolean) => {
-          for (const m of s.matchedCSSRules) if (m.rule.origin === 'regular') for (const p of m.rule.style.cssProperties) if (p.range) for (const l of longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase())) if (wanted(l)) names.add(l)
+          for (const m of s.matchedCSSRules)
+            if (m.rule.origin === 'regular')
+              for (const p of m.rule.style.cssProperties)
+                if (p.range)
+                  for (const l of longhandsOf(p.name.startsWith('--') ? p.name : p.name.toLowerCase())) if (wanted(l)) names.add(l)
         }
         note(styles, () => true)
         for (const above of styles.inherited ?? []) note(above, isInherited)
         const list = [...names]
-        const told = await studio.driver.executeAsyncScript<{ line: number; value: string }[] | null>(`
+        const told = await studio.driver.executeAsyncScript<{ line: number; value: string }[] | null>(
+          `
           const [source, nth, names, condition, done] = arguments, p = window.steadyProof
-          p.session.selection.pickSource(source).then(() => p.desk.winners({ ...p.state().picked.report, condition }, names)).then(done, () => done(null))`, tags[i], 0, list, ALWAYS)
+          p.session.selection.pickSource(source).then(() => p.desk.winners({ ...p.state().picked.report, condition }, names)).then(done, () => done(null))`,
+          tags[i],
+          0,
+          list,
+          ALWAYS,
+        )
         if (!told) continue
         for (const [k, name] of list.entries()) {
           const engine = engineDecides(styles, name)
@@ -146,8 +190,15 @@ export async function runCascade(dir: string, elements: number, seed: number): P
             continue
           }
           compared++
-          const equal = engine ? we && [we.line, null].includes(await lineInFile(engine)) && we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '') : !we
-          if (!equal) cases.push(`${page} ${tags[i]} ${name}: the engine says ${engine ? `${engine.line} ${engine.value}` : 'none'}, we say ${we ? `${we.line} ${we.value}` : 'none'}`)
+          const equal = engine
+            ? we &&
+              [we.line, null].includes(await lineInFile(engine)) &&
+              we.value.replace(/\s+/g, '') === engine.value.replace(/\s*!important\s*$/i, '').replace(/\s+/g, '')
+            : !we
+          if (!equal)
+            cases.push(
+              `${page} ${tags[i]} ${name}: the engine says ${engine ? `${engine.line} ${engine.value}` : 'none'}, we say ${we ? `${we.line} ${we.value}` : 'none'}`,
+            )
         }
       }
     }
@@ -162,7 +213,9 @@ export async function runCascade(dir: string, elements: number, seed: number): P
 if (process.argv[1]?.endsWith('cascade.ts')) {
   const { cases, ...result } = await runCascade(folder('cascade', '[--elements N]'), option('--elements', 100), option('--seed', 1))
   for (const c of cases.slice(0, 25)) console.log(c.slice(0, 300))
-  console.log(`${result.elements} elements, ${result.compared} winners compared, ${result.differing} differing, ${result.byScripts} in sheets that scripts wrote left out`)
+  console.log(
+    `${result.elements} elements, ${result.compared} winners compared, ${result.differing} differing, ${result.byScripts} in sheets that scripts wrote left out`,
+  )
   if (process.argv.includes('--json')) console.log(JSON.stringify(result))
   process.exitCode = result.differing ? 1 : 0
 }

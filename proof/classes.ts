@@ -11,7 +11,10 @@ import { tailwindOf } from './tailwind-files'
 const told = (v: Tailwind, c: UtilityClass): string =>
   JSON.stringify([[...v.effect(c)].sort(), c.declared.filter((d) => d.on !== '').length])
 
-interface Miss { readonly name: string; readonly got: string }
+interface Miss {
+  readonly name: string
+  readonly got: string
+}
 
 const system = await tailwindOf('@import "tailwindcss";')
 const names = system.listed
@@ -26,17 +29,23 @@ for (const name of names) {
   if (whole) added = system.giving(system.effect(c)).slice(0, 1)
   else {
     gestures++
-    const wishes = [...new Map(own.map((d) => [d.name, d.value]))].map(([property, value]) => ({ property, value: value.includes('var(--tw') ? (system.whole(c, property) ?? value) : value }))
+    const wishes = [...new Map(own.map((d) => [d.name, d.value]))].map(([property, value]) => ({
+      property,
+      value: value.includes('var(--tw') ? (system.whole(c, property) ?? value) : value,
+    }))
     const plan = planClasses(system, '', '', false, wishes)
     added = plan.ok ? plan.added : [plan.why]
   }
   const got = added.length === 1 ? system.read(added[0]) : null
-  if (!(got && (got.name === name || (told(system, got) === told(system, c) && got.name.length <= name.length)))) missed.push({ name, got: added.join(' ') })
+  if (!(got && (got.name === name || (told(system, got) === told(system, c) && got.name.length <= name.length))))
+    missed.push({ name, got: added.join(' ') })
 }
 const share = (names.length - missed.length) / names.length
 if (flag('json')) console.log(JSON.stringify({ classes: names.length, gestures, share, missed }))
 else {
   for (const m of missed) console.log(`${m.name}: ${m.got || 'nothing'}`)
-  console.log(`${names.length} classes, ${gestures} of them asked for by property: ${(share * 100).toFixed(2)}% written as themselves or a shorter equal`)
+  console.log(
+    `${names.length} classes, ${gestures} of them asked for by property: ${(share * 100).toFixed(2)}% written as themselves or a shorter equal`,
+  )
 }
 process.exitCode = share >= 0.99 ? 0 : 1

@@ -31,7 +31,11 @@ export function flatten(root: Container): FlatRule[] {
     for (const n of c.nodes ?? []) {
       if (!isRuleNode(n)) continue
       const head = `${prefix}${headOf(n)} {`
-      out.push({ head, node: n, declarations: (n.nodes ?? []).filter((d): d is Declaration => d.type === 'decl').map(declarationText) })
+      out.push({
+        head,
+        node: n,
+        declarations: (n.nodes ?? []).filter((d): d is Declaration => d.type === 'decl').map(declarationText),
+      })
       if (n.nodes) visit(n, head)
     }
   }
@@ -57,8 +61,26 @@ function decided(rule: FlatRule, longhand: string): { value: string; prop: strin
 }
 
 // The engine spells these parts its own way; the browser check compares them.
-const OPAQUE = new Set(['flex', 'border-radius', 'font', 'background', 'transition', 'grid-row', 'grid-column', 'grid-area', 'list-style', 'text-decoration', 'flex-flow', 'outline', 'columns',
-  'border-top', 'border-right', 'border-bottom', 'border-left', 'column-rule'])
+const OPAQUE = new Set([
+  'flex',
+  'border-radius',
+  'font',
+  'background',
+  'transition',
+  'grid-row',
+  'grid-column',
+  'grid-area',
+  'list-style',
+  'text-decoration',
+  'flex-flow',
+  'outline',
+  'columns',
+  'border-top',
+  'border-right',
+  'border-bottom',
+  'border-left',
+  'column-rule',
+])
 
 function checkDeclaration(before: FlatRule, after: FlatRule, e: Extract<Expectation, { of: 'declaration' }>): string | null {
   for (const longhand of longhandsOf(e.name)) {
@@ -81,9 +103,11 @@ function checkDeclaration(before: FlatRule, after: FlatRule, e: Extract<Expectat
       const was = decided(before, longhand)
       const is = decided(after, longhand)
       // A part that `border` leaves out has its initial value, whatever else it holds.
-      const read = (x: typeof was) => x && (partOfShorthand(x.prop.toLowerCase(), x.value, longhand) ?? (x.prop.toLowerCase() === 'border' ? 'initial' : x.value))
+      const read = (x: typeof was) =>
+        x && (partOfShorthand(x.prop.toLowerCase(), x.value, longhand) ?? (x.prop.toLowerCase() === 'border' ? 'initial' : x.value))
       if (was && !is) return `${longhand} is gone`
-      if (was && is && was.prop === is.prop && was.value !== is.value && !OPAQUE.has(is.prop.toLowerCase()) && read(was) !== read(is)) return `${longhand} changed from ${read(was)} to ${read(is)}`
+      if (was && is && was.prop === is.prop && was.value !== is.value && !OPAQUE.has(is.prop.toLowerCase()) && read(was) !== read(is))
+        return `${longhand} changed from ${read(was)} to ${read(is)}`
     }
   }
   return null
@@ -103,9 +127,16 @@ function checkStyle(before: FlatRule, after: FlatRule): string | null {
     if (texts.has(d.prop)) continue
     const lead = leadOf(d)
     if (leads.size === 1 && !leads.has(lead)) return `indented ${JSON.stringify(lead)} among ${JSON.stringify([...leads])}`
-    if (betweens.size === 1 && !d.prop.startsWith('--') && old.length > 3 && !betweens.has(d.raws.between)) return `colon ${JSON.stringify(d.raws.between)} among ${JSON.stringify([...betweens])}`
+    if (betweens.size === 1 && !d.prop.startsWith('--') && old.length > 3 && !betweens.has(d.raws.between))
+      return `colon ${JSON.stringify(d.raws.between)} among ${JSON.stringify([...betweens])}`
   }
-  if (after.node.raws.semicolon !== before.node.raws.semicolon && own(after).length >= old.length && after.node.nodes?.at(-1)?.type === 'decl' && before.node.nodes?.at(-1)?.type === 'decl') return 'the last semicolon changed'
+  if (
+    after.node.raws.semicolon !== before.node.raws.semicolon &&
+    own(after).length >= old.length &&
+    after.node.nodes?.at(-1)?.type === 'decl' &&
+    before.node.nodes?.at(-1)?.type === 'decl'
+  )
+    return 'the last semicolon changed'
   return null
 }
 
@@ -114,11 +145,21 @@ export function checkCss(before: Container, after: Container, at: number, e: Exp
   const a = flatten(before)
   const b = flatten(after)
   switch (e.of) {
-    case 'declaration': case 'count': {
+    case 'declaration':
+    case 'count': {
       if (a.length !== b.length) return `${a.length} rules before, ${b.length} after`
-      if (!same(a.filter((_, i) => i !== at), b.filter((_, i) => i !== at))) return 'another rule changed'
+      if (
+        !same(
+          a.filter((_, i) => i !== at),
+          b.filter((_, i) => i !== at),
+        )
+      )
+        return 'another rule changed'
       if (a[at].head !== b[at].head) return 'the selector changed'
-      if (e.of === 'count') return b[at].declarations.length === a[at].declarations.length + e.by ? null : `${b[at].declarations.length} declarations, not ${a[at].declarations.length + e.by}`
+      if (e.of === 'count')
+        return b[at].declarations.length === a[at].declarations.length + e.by
+          ? null
+          : `${b[at].declarations.length} declarations, not ${a[at].declarations.length + e.by}`
       return checkDeclaration(a[at], b[at], e) ?? checkStyle(a[at], b[at])
     }
     case 'rule': {
@@ -128,18 +169,23 @@ export function checkCss(before: Container, after: Container, at: number, e: Exp
       const differing = a.findIndex((rule, i) => !sameRule(rule, b[i]))
       const place = differing < 0 ? a.length : differing
       if (!same(a.slice(place), b.slice(place + extra))) return 'other rules changed'
-      const found = b.slice(0, b.length).some((r) => r.node.type === 'rule' && headOf(r.node) === e.selector && (!e.condition || (r.node.parent?.type === 'atrule')))
+      const found = b
+        .slice(0, b.length)
+        .some((r) => r.node.type === 'rule' && headOf(r.node) === e.selector && (!e.condition || r.node.parent?.type === 'atrule'))
       return found ? null : `no rule ${e.selector}`
     }
     case 'selector': {
       if (a.length !== b.length) return `${a.length} rules before, ${b.length} after`
       const node = b[at].node
-      return node.type === 'rule' && headOf(node) === e.selector && b[at].declarations.join(';') === a[at].declarations.join(';') ? null : `reads ${b[at].head}`
+      return node.type === 'rule' && headOf(node) === e.selector && b[at].declarations.join(';') === a[at].declarations.join(';')
+        ? null
+        : `reads ${b[at].head}`
     }
     case 'gone':
       return b.length < a.length ? null : 'no rule is gone'
     case 'class': {
-      if (a.length !== b.length || a.some((r, i) => r.declarations.join(';') !== b[i].declarations.join(';'))) return 'more than selectors changed'
+      if (a.length !== b.length || a.some((r, i) => r.declarations.join(';') !== b[i].declarations.join(';')))
+        return 'more than selectors changed'
       const left = b.some((r) => r.node.type === 'rule' && classSpans(headOf(r.node), e.from).length > 0)
       return left ? `.${e.from} is still there` : null
     }
@@ -148,7 +194,12 @@ export function checkCss(before: Container, after: Container, at: number, e: Exp
   }
 }
 
-interface FlatNode { readonly name: string; readonly attrs: string; readonly depth: number; readonly value: string }
+interface FlatNode {
+  readonly name: string
+  readonly attrs: string
+  readonly depth: number
+  readonly value: string
+}
 
 /** A document as a list of its nodes, by an independent walk over a fresh parse. */
 export function flattenHtml(text: string): FlatNode[] {
@@ -157,8 +208,14 @@ export function flattenHtml(text: string): FlatNode[] {
   while (stack.length) {
     const { node, depth } = stack.pop()!
     const attrs = tree.isElementNode(node) ? JSON.stringify(node.attrs.map((x) => [x.prefix ?? '', x.name, x.value])) : ''
-    out.push({ name: node.nodeName, attrs, depth, value: 'value' in node ? node.value : 'data' in node ? node.data : '' })
-    const children = 'content' in node ? (node as DefaultTreeAdapterTypes.Template).content.childNodes : 'childNodes' in node ? node.childNodes : []
+    out.push({
+      name: node.nodeName,
+      attrs,
+      depth,
+      value: 'value' in node ? node.value : 'data' in node ? node.data : '',
+    })
+    const children =
+      'content' in node ? (node as DefaultTreeAdapterTypes.Template).content.childNodes : 'childNodes' in node ? node.childNodes : []
     for (let i = children.length - 1; i >= 0; i--) stack.push({ node: children[i], depth: depth + 1 })
   }
   return out
@@ -169,15 +226,19 @@ export function checkHtml(before: string, after: string, e: Expectation): string
   const a = flattenHtml(before)
   const b = flattenHtml(after)
   if (a.length !== b.length) return `${a.length} nodes before, ${b.length} after`
-  const differing = a.flatMap((n, i) => (n.name !== b[i].name || n.attrs !== b[i].attrs || n.depth !== b[i].depth || n.value !== b[i].value ? [i] : []))
+  const differing = a.flatMap((n, i) =>
+    n.name !== b[i].name || n.attrs !== b[i].attrs || n.depth !== b[i].depth || n.value !== b[i].value ? [i] : [],
+  )
   // Formatting elements that are misnested are made again by the parser from the one tag.
   const names = new Set(differing.map((i) => `${a[i].name} ${a[i].attrs}`))
   if (names.size > 1) return `${differing.length} nodes differ`
   for (const i of differing) {
     const [x, y] = [a[i], b[i]]
-    const only = (what: (keyof FlatNode)[]) => (['name', 'attrs', 'depth', 'value'] as const).every((k) => what.includes(k) || x[k] === y[k])
+    const only = (what: (keyof FlatNode)[]) =>
+      (['name', 'attrs', 'depth', 'value'] as const).every((k) => what.includes(k) || x[k] === y[k])
     if (e.of === 'attribute') {
-      const read = (JSON.parse(y.attrs) as [string, string, string][]).find(([, n]) => n.toLowerCase() === e.name.toLowerCase())?.[2] ?? null
+      const read =
+        (JSON.parse(y.attrs) as [string, string, string][]).find(([, n]) => n.toLowerCase() === e.name.toLowerCase())?.[2] ?? null
       if (!only(['attrs'])) return 'more than an attribute differs'
       if (read !== e.value) return `${e.name} reads ${JSON.stringify(read)}`
     } else if (e.of === 'text') {

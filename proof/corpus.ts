@@ -41,7 +41,8 @@ function sourceFiles(dir: string): string[] {
   return readdirSync(dir, { recursive: true, withFileTypes: true })
     .filter((e) => e.isFile() && /\.(html?|css)$/i.test(e.name))
     .map((e) => relative(dir, join(e.parentPath, e.name)).split(sep).join('/'))
-    .filter((p) => !p.split('/').includes('node_modules')).sort()
+    .filter((p) => !p.split('/').includes('node_modules'))
+    .sort()
 }
 
 class Corpus {
@@ -55,7 +56,10 @@ class Corpus {
   refused = 0
   private step = 0
 
-  constructor(dir: string, private readonly seed: number) {
+  constructor(
+    dir: string,
+    private readonly seed: number,
+  ) {
     this.random = new Random(seed)
     const files = sourceFiles(dir)
     this.project = new Project(files.map((path, i) => ({ key: i + 1, path, bytes: new Uint8Array(readFileSync(join(dir, path))) })))
@@ -103,9 +107,20 @@ class Corpus {
     const splices = normalizeSplices(made.plan.splices.map((s) => ({ ...s, from: s.from + base, to: s.to + base })))
     const { inverse } = this.project.apply(path, splices)
     const after = this.project.text(path)
-    const fail = (why: string) => this.violations.push({ seed: this.seed, step: this.step, file: path, kind: made.kind, what: made.what, why, before: excerpt(before, splices), after: excerpt(after, inverse) })
+    const fail = (why: string) =>
+      this.violations.push({
+        seed: this.seed,
+        step: this.step,
+        file: path,
+        kind: made.kind,
+        what: made.what,
+        why,
+        before: excerpt(before, splices),
+        after: excerpt(after, inverse),
+      })
     if (after !== applySplices(before, splices)) fail('bytes outside the plan changed')
-    if (before.includes('\r\n') && !/[^\r]\n/.test(before) && splices.some((s) => /(^|[^\r])\n/.test(s.insert))) fail('a bare LF went into a CRLF file')
+    if (before.includes('\r\n') && !/[^\r]\n/.test(before) && splices.some((s) => /(^|[^\r])\n/.test(s.insert)))
+      fail('a bare LF went into a CRLF file')
     const why = region ? this.checkSheet(region, sheet!, made) : checkHtml(before, after, made.expect)
     if (why) fail(why)
     if (keep) return inverse
@@ -164,7 +179,17 @@ class Corpus {
       if (inverse) undo.push(inverse)
     }
     for (const inverse of undo.reverse()) this.project.apply(path, inverse)
-    if (this.project.text(path) !== before) this.violations.push({ seed: this.seed, step: this.step, file: path, kind: 'chain', what: `${undo.length} edits`, why: 'undoing them in a row does not give the bytes back', before: '', after: '' })
+    if (this.project.text(path) !== before)
+      this.violations.push({
+        seed: this.seed,
+        step: this.step,
+        file: path,
+        kind: 'chain',
+        what: `${undo.length} edits`,
+        why: 'undoing them in a row does not give the bytes back',
+        before: '',
+        after: '',
+      })
   }
 }
 
@@ -178,21 +203,33 @@ export function runCorpus(dir: string, edits: number, seed: number): CorpusResul
   const corpus = new Corpus(dir, seed)
   corpus.run(edits)
   return {
-    files: corpus.files, edits: corpus.edits, refused: corpus.refused, violations: corpus.violations.length, seconds: Number(((performance.now() - start) / 1000).toFixed(1)),
-    kinds: corpus.kinds, reasons: corpus.reasons, cases: corpus.violations,
+    files: corpus.files,
+    edits: corpus.edits,
+    refused: corpus.refused,
+    violations: corpus.violations.length,
+    seconds: Number(((performance.now() - start) / 1000).toFixed(1)),
+    kinds: corpus.kinds,
+    reasons: corpus.reasons,
+    cases: corpus.violations,
   }
 }
 
 if (process.argv[1]?.endsWith('corpus.ts')) {
   const dir = folder('corpus', '[--edits N]')
   const result = runCorpus(dir, option('--edits', 2000), option('--seed', 1))
-  for (const [kind, { made, refused }] of Object.entries(result.kinds).sort()) console.log(`${kind.padEnd(18)} ${made} made, ${refused} refused`)
+  for (const [kind, { made, refused }] of Object.entries(result.kinds).sort())
+    console.log(`${kind.padEnd(18)} ${made} made, ${refused} refused`)
   for (const [reason, n] of Object.entries(result.reasons).sort()) console.log(`refused ${n} times: ${reason}`)
   for (const v of [...result.cases].sort((a, b) => a.before.length - b.before.length).slice(0, 12)) {
-    console.log(`\nVIOLATION seed ${v.seed} step ${v.step} in ${v.file}\n  ${v.kind}: ${v.what}\n  ${v.why}\n  before: ${JSON.stringify(v.before)}\n  after:  ${JSON.stringify(v.after)}`)
+    console.log(
+      `\nVIOLATION seed ${v.seed} step ${v.step} in ${v.file}\n  ${v.kind}: ${v.what}\n  ${v.why}\n  before: ${JSON.stringify(v.before)}\n  after:  ${JSON.stringify(v.after)}`,
+    )
   }
   const { files, edits, refused, violations, seconds } = result
-  console.log(`${files} files, ${edits} edits, ${refused} refused (${((100 * refused) / Math.max(1, edits)).toFixed(2)}%), ${violations} violations, ${seconds} s`)
-  if (process.argv.includes('--json')) console.log(JSON.stringify({ files, edits, refused, violations, seconds, kinds: result.kinds, reasons: result.reasons }))
+  console.log(
+    `${files} files, ${edits} edits, ${refused} refused (${((100 * refused) / Math.max(1, edits)).toFixed(2)}%), ${violations} violations, ${seconds} s`,
+  )
+  if (process.argv.includes('--json'))
+    console.log(JSON.stringify({ files, edits, refused, violations, seconds, kinds: result.kinds, reasons: result.reasons }))
   process.exitCode = violations ? 1 : 0
 }

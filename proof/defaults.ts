@@ -77,20 +77,27 @@ export async function runDefaults(dir: string, picks: number, seed: number): Pro
   try {
     const files = new Map(withoutSharedFolder([...readSite(dir)].map(([path, bytes]) => ({ path, bytes }))).map((f) => [f.path, f.bytes]))
     const pages = await openSite(studio, files)
-    const ask = <T>(script: string, ...args: unknown[]): Promise<T> => browser.driver.executeAsyncScript<T>(`const done = arguments[arguments.length - 1], args = [...arguments].slice(0, -1), p = window.steadyProof
-      ;(async () => { ${script} })().then(done, (e) => done({ failed: String(e && e.stack || e) }))`, ...args)
+    const ask = <T>(script: string, ...args: unknown[]): Promise<T> =>
+      browser.driver.executeAsyncScript<T>(
+        `const done = arguments[arguments.length - 1], args = [...arguments].slice(0, -1), p = window.steadyProof
+      ;(async () => { ${script} })().then(done, (e) => done({ failed: String(e && e.stack || e) }))`,
+        ...args,
+      )
     for (let round = 0; result.picks < picks && round < picks; round++) {
       const page = random.pick(pages)
       await studio.goTo(page === 'index.html' ? '/' : `/${page}`)
       await studio.driver.sleep(400)
       tried.add(page)
-      const sources = await studio.inPage<string[]>("return [...document.body.querySelectorAll('[data-steady]'), document.body].filter((e) => e.dataset.steady && !/^(script|style|template|noscript|br|option|source|meta|link|title)$/.test(e.localName)).map((e) => e.dataset.steady)")
+      const sources = await studio.inPage<string[]>(
+        "return [...document.body.querySelectorAll('[data-steady]'), document.body].filter((e) => e.dataset.steady && !/^(script|style|template|noscript|br|option|source|meta|link|title)$/.test(e.localName)).map((e) => e.dataset.steady)",
+      )
       if (sources.length === 0) continue
       for (const source of Array.from({ length: Math.min(25, picks - result.picks) }, () => random.pick(sources))) {
         result.picks++
         const byWidth: Record<string, Place | null>[] = []
         for (const width of WIDTHS) {
-          const places = await ask<Record<string, Place | null> | { failed: string }>(`
+          const places = await ask<Record<string, Place | null> | { failed: string }>(
+            `
             const [source, width, properties] = args, { selection } = p.session
             if (p.state().width !== width) { p.session.setWidth(width); await new Promise((r) => setTimeout(r, 250)) }
             if (!(await selection.pickSource(source))) return {}
@@ -103,11 +110,18 @@ export async function runDefaults(dir: string, picks: number, seed: number): Pro
                 own: p.state().picked.report.info.classes.some((name) => c.label.split(',').every((s) => s.includes('.' + name))), selectors: [...await selection.selectorsOf(c.ref)],
               } : null
             }
-            return out`, source, width, PROPERTIES)
+            return out`,
+            source,
+            width,
+            PROPERTIES,
+          )
           if ('failed' in places) throw new Error(String(places.failed))
           byWidth.push(places as Record<string, Place | null>)
         }
-        const what = await studio.inPage<string>('return document.querySelector(`[data-steady="${arguments[0]}"]`).outerHTML.slice(0, 90)', source)
+        const what = await studio.inPage<string>(
+          'return document.querySelector(`[data-steady="${arguments[0]}"]`).outerHTML.slice(0, 90)',
+          source,
+        )
         for (const property of PROPERTIES) {
           const places = byWidth.map((b) => b[property] ?? null)
           const place = places[2]
@@ -116,8 +130,26 @@ export async function runDefaults(dir: string, picks: number, seed: number): Pro
             cases.push(`NONE ${page} ${property} of ${what}`)
             continue
           }
-          const kind = place.kind === 'inline' ? (place.decides ? 'the attribute, which sets it' : 'the attribute') : place.kind === 'class-list' ? 'the class list' : place.kind === 'token' ? 'a token of its own' : place.kind === 'new-class' ? 'a new class'
-            : place.decides ? 'the deciding rule' : place.own ? (place.kind === 'rule' ? 'the own class' : 'the own class, new') : place.kind === 'rule' ? 'a rule for its like' : 'a rule for its like, new'
+          const kind =
+            place.kind === 'inline'
+              ? place.decides
+                ? 'the attribute, which sets it'
+                : 'the attribute'
+              : place.kind === 'class-list'
+                ? 'the class list'
+                : place.kind === 'token'
+                  ? 'a token of its own'
+                  : place.kind === 'new-class'
+                    ? 'a new class'
+                    : place.decides
+                      ? 'the deciding rule'
+                      : place.own
+                        ? place.kind === 'rule'
+                          ? 'the own class'
+                          : 'the own class, new'
+                        : place.kind === 'rule'
+                          ? 'a rule for its like'
+                          : 'a rule for its like, new'
           kinds[kind] = (kinds[kind] ?? 0) + 1
           if (process.argv.includes('--every')) cases.push(`${kind}: ${property} of ${what} in ${place.label}`)
           if (kind === 'the attribute') {
@@ -125,7 +157,8 @@ export async function runDefaults(dir: string, picks: number, seed: number): Pro
             cases.push(`ATTRIBUTE ${page} ${property} of ${what}`)
           }
           // What an element's own class list or attribute says is nobody else's.
-          const wide = place.kind === 'rule' || place.kind === 'new-rule' ? await studio.inPage<string[]>(BEYOND, place.selectors, source) : []
+          const wide =
+            place.kind === 'rule' || place.kind === 'new-rule' ? await studio.inPage<string[]>(BEYOND, place.selectors, source) : []
           if (wide.length) {
             result.beyond++
             cases.push(`BEYOND ${page} ${property} of ${what} in ${place.label}: ${wide.length}, such as ${wide[0]}`)
@@ -146,12 +179,19 @@ export async function runDefaults(dir: string, picks: number, seed: number): Pro
 }
 
 if (process.argv[1]?.endsWith('defaults.ts')) {
-  const { cases, kinds, ...result } = await runDefaults(folder('defaults', '[--picks N] [--every]'), option('--picks', 100), option('--seed', 1))
+  const { cases, kinds, ...result } = await runDefaults(
+    folder('defaults', '[--picks N] [--every]'),
+    option('--picks', 100),
+    option('--seed', 1),
+  )
   for (const c of cases.slice(0, process.argv.includes('--every') ? cases.length : 60)) console.log(c)
   const all = Object.values(kinds).reduce((a, b) => a + b, 0)
-  for (const [kind, n] of Object.entries(kinds).sort((a, b) => b[1] - a[1])) console.log(`${String(n).padStart(6)} ${((100 * n) / Math.max(1, all)).toFixed(1).padStart(5)}%  ${kind}`)
+  for (const [kind, n] of Object.entries(kinds).sort((a, b) => b[1] - a[1]))
+    console.log(`${String(n).padStart(6)} ${((100 * n) / Math.max(1, all)).toFixed(1).padStart(5)}%  ${kind}`)
   const { pages, picks, attribute, beyond, differs, none } = result
-  console.log(`${pages} pages, ${picks} picks, ${all} places: ${attribute} in the attribute (${((100 * attribute) / Math.max(1, all)).toFixed(2)}%), ${beyond} beyond the like, ${differs} with another place at another width, ${none} without a place`)
+  console.log(
+    `${pages} pages, ${picks} picks, ${all} places: ${attribute} in the attribute (${((100 * attribute) / Math.max(1, all)).toFixed(2)}%), ${beyond} beyond the like, ${differs} with another place at another width, ${none} without a place`,
+  )
   if (process.argv.includes('--json')) console.log(JSON.stringify({ ...result, places: all, kinds }))
   process.exitCode = beyond || differs || attribute > all / 50 ? 1 : 0
 }

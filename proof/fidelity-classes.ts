@@ -18,14 +18,21 @@ export class FidelityOfClasses extends Fidelity {
   protected override async build(): Promise<void> {
     if (!this.ready) {
       // The index of the vocabulary is read while the page is shown already.
-      await this.studio.until('the vocabulary', () => this.studio.driver.executeScript<boolean>('const v = window.steadyProof.state().vocabulary; return v !== null && v.share === 1'))
+      await this.studio.until('the vocabulary', () =>
+        this.studio.driver.executeScript<boolean>('const v = window.steadyProof.state().vocabulary; return v !== null && v.share === 1'),
+      )
       this.ready = true
     }
     const paths = [...this.served.keys()]
-    const project = new Project(paths.filter((p) => /\.(html?|css)$/i.test(p)).map((path, i) => ({ key: i + 1, path, bytes: this.served.get(path)! })))
+    const project = new Project(
+      paths.filter((p) => /\.(html?|css)$/i.test(p)).map((path, i) => ({ key: i + 1, path, bytes: this.served.get(path)! })),
+    )
     const input = tailwindInput(project, paths)
     if (!input) return
-    const { tailwind } = await openTailwind(input, { own: (path) => (this.served.has(path) ? text(this.served.get(path)!) : null), library: librarySheet })
+    const { tailwind } = await openTailwind(input, {
+      own: (path) => (this.served.has(path) ? text(this.served.get(path)!) : null),
+      library: librarySheet,
+    })
     if (!tailwind) return
     const css = tailwind.compile(new Set(project.pages().flatMap((p) => [...classTokens(project.text(p))])))
     // A held state is shown as to a pointer that can hover, which the headless browser does not say it has.
@@ -36,7 +43,10 @@ export class FidelityOfClasses extends Fidelity {
       if (html.includes(`href="/${input.target}"`)) continue
       const head = /<head[^>]*>/i.exec(html)
       const at = head ? head.index + head[0].length : 0
-      this.served.set(page, new TextEncoder().encode(`${html.slice(0, at)}<link rel="stylesheet" href="/${input.target}">${html.slice(at)}`))
+      this.served.set(
+        page,
+        new TextEncoder().encode(`${html.slice(0, at)}<link rel="stylesheet" href="/${input.target}">${html.slice(at)}`),
+      )
     }
   }
 }

@@ -15,7 +15,8 @@ export class FidelityByControls extends Fidelity {
   protected override readonly addsConditions = false
 
   protected override async prepare(): Promise<void> {
-    for (const title of SECTIONS.flatMap((s) => [s.title, moreOf(s.title)])) await this.inStudio('await p.session.selection.unfold(args[0], true)', title)
+    for (const title of SECTIONS.flatMap((s) => [s.title, moreOf(s.title)]))
+      await this.inStudio('await p.session.selection.unfold(args[0], true)', title)
   }
 
   protected override async one(page: string, url: string, size: Size): Promise<boolean> {
@@ -36,16 +37,34 @@ export class FidelityByControls extends Fidelity {
     const before = await this.inStudio<number>('return p.state().ledger.done')
     if (usable.length === 0) return this.refuse(`${page} at ${at.x},${at.y}`, 'nothing to tune', '')
     const control = random.pick(usable)
-    const value = control.kind === 'field' ? PROPERTIES[control.property](random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px') : random.pick(control.options)
+    const value =
+      control.kind === 'field'
+        ? PROPERTIES[control.property](random)
+            .replace(/var\(--x, /g, 'var(--none, ')
+            .replace(/var\(--(x|g|c)\)/g, '9px')
+        : random.pick(control.options)
     const what = `${page} at ${at.x},${at.y} ${control.property}: ${value} by ${control.kind}`
     await this.use(control, value)
     // A value that is there already, or that would not count, makes no edit.
-    const made = await studio.driver.wait(async () => (await this.inStudio<boolean>(`
+    const made = await studio.driver
+      .wait(
+        async () =>
+          (await this.inStudio<boolean>(`
       const { ledger, status, pulling } = p.state(), last = ledger.rows.at(-1)
-      return pulling === null && (ledger.done > ${before} ? last.verdict.state !== 'pending' : status?.kind === 'error' || document.querySelector('[role=alert]') !== null)`)) || null, 5000).then(() => true, () => false)
+      return pulling === null && (ledger.done > ${before} ? last.verdict.state !== 'pending' : status?.kind === 'error' || document.querySelector('[role=alert]') !== null)`)) ||
+          null,
+        5000,
+      )
+      .then(
+        () => true,
+        () => false,
+      )
     const done = await this.inStudio<number>('return p.state().ledger.done')
-    if (!made || done === before) return this.refuse(what, (await this.inStudio<string>('return p.state().status?.text ?? ""')) || 'no edit', '')
-    const state = await this.inStudio<{ verdict: { state: string }; files: [string, string][] }>(`return { verdict: p.state().ledger.rows.at(-1).verdict, files: await ${CHANGED} }`)
+    if (!made || done === before)
+      return this.refuse(what, (await this.inStudio<string>('return p.state().status?.text ?? ""')) || 'no edit', '')
+    const state = await this.inStudio<{ verdict: { state: string }; files: [string, string][] }>(
+      `return { verdict: p.state().ledger.rows.at(-1).verdict, files: await ${CHANGED} }`,
+    )
     this.serve(state.files)
     this.kinds[control.kind] = (this.kinds[control.kind] ?? 0) + 1
     const shown = await this.dump()

@@ -49,7 +49,10 @@ export const CHANGED = `Promise.all(p.state().ledger.changed.map(async (path) =>
   return [path, btoa(text)]
 }))`
 
-export interface Size { readonly width: number; readonly height: number }
+export interface Size {
+  readonly width: number
+  readonly height: number
+}
 
 /**
  * Runs in the bare page: whether the element at a place shows the value that was asked for. It is given it once more, over
@@ -120,28 +123,55 @@ export class Fidelity {
   private readonly originals: ReadonlyMap<string, Uint8Array>
   /** What the bare server serves: the originals with the edits of the round. */
   protected readonly served = new Map<string, Uint8Array>()
-  readonly result = { pages: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0, reloaded: 0, reachWrong: 0, outside: 0, untouchedDiffers: 0 }
+  readonly result = {
+    pages: 0,
+    edits: 0,
+    same: 0,
+    flagged: 0,
+    refused: 0,
+    silent: 0,
+    reloaded: 0,
+    reachWrong: 0,
+    outside: 0,
+    untouchedDiffers: 0,
+  }
   readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
   readonly refusals: string[] = []
   /** The last edit's comparison, which goes on in the other browser while the next edit is chosen and shown. */
   private comparing: Promise<void> = Promise.resolve()
   /** A mismatch of the last comparison: looked into once nothing else speaks with the page. */
-  private mismatch: { readonly what: string; readonly written: Dump; readonly source: string; readonly state: string; readonly reach: (written: Dump) => void } | null = null
+  private mismatch: {
+    readonly what: string
+    readonly written: Dump
+    readonly source: string
+    readonly state: string
+    readonly reach: (written: Dump) => void
+  } | null = null
   /** How many of the cases were printed under way. */
   private told = 0
   /** The page as the last edit left it, in no state. */
   protected last: Dump = []
 
-  constructor(protected readonly studio: Studio, private readonly bare: OpenedBrowser, dir: string, seed: number) {
+  constructor(
+    protected readonly studio: Studio,
+    private readonly bare: OpenedBrowser,
+    dir: string,
+    seed: number,
+  ) {
     this.random = new Random(seed)
-    this.originals = new Map(withoutSharedFolder([...readSite(dir)].map(([path, bytes]) => ({ path, bytes }))).map((f) => [f.path, f.bytes]))
+    this.originals = new Map(
+      withoutSharedFolder([...readSite(dir)].map(([path, bytes]) => ({ path, bytes }))).map((f) => [f.path, f.bytes]),
+    )
   }
 
   protected async inStudio<T>(script: string, ...args: unknown[]): Promise<T> {
-    const out = await this.studio.driver.executeAsyncScript<{ value?: T; failed?: string }>(`
+    const out = await this.studio.driver.executeAsyncScript<{ value?: T; failed?: string }>(
+      `
       const done = arguments[arguments.length - 1], args = [...arguments].slice(0, -1), p = window.steadyProof
-      ;(async () => { ${script} })().then((value) => done({ value }), (e) => done({ failed: String(e && e.stack || e) }))`, ...args)
+      ;(async () => { ${script} })().then((value) => done({ value }), (e) => done({ failed: String(e && e.stack || e) }))`,
+      ...args,
+    )
     if (out.failed) throw new Error(out.failed)
     return out.value as T
   }
@@ -157,7 +187,9 @@ export class Fidelity {
   protected async loadBare(url: string, size: Size, state = '', place = -1): Promise<void> {
     await this.send('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: false })
     await this.bare.driver.get(url)
-    await this.bare.driver.executeAsyncScript('const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => setTimeout(done, 20)))')
+    await this.bare.driver.executeAsyncScript(
+      'const done = arguments[0]; document.fonts.ready.then(() => requestAnimationFrame(() => setTimeout(done, 20)))',
+    )
     if (state) await this.force(state, place)
   }
 
@@ -166,11 +198,16 @@ export class Fidelity {
     await this.send('DOM.enable')
     await this.send('CSS.enable')
     const { root } = (await this.send('DOM.getDocument', { depth: 0 })) as { root: { nodeId: number } }
-    const { nodeIds } = (await this.send('DOM.querySelectorAll', { nodeId: root.nodeId, selector: '*' })) as { nodeIds: number[] }
-    const around = await this.bare.driver.executeScript<number[]>(`
+    const { nodeIds } = (await this.send('DOM.querySelectorAll', { nodeId: root.nodeId, selector: '*' })) as {
+      nodeIds: number[]
+    }
+    const around = await this.bare.driver.executeScript<number[]>(
+      `
       const all = [...document.querySelectorAll('*')], out = []
       for (let e = all[arguments[0]].parentElement; e; e = e.parentElement) out.push(all.indexOf(e))
-      return out`, place)
+      return out`,
+      place,
+    )
     for (const at of around) await this.send('CSS.forcePseudoState', { nodeId: nodeIds[at], forcedPseudoClasses: STATES[state].around })
     await this.send('CSS.forcePseudoState', { nodeId: nodeIds[place], forcedPseudoClasses: STATES[state].own })
   }
@@ -190,7 +227,8 @@ export class Fidelity {
         const page = this.random.pick(pages)
         tried.add(page)
         if (!(await this.round(page, server.url, Math.min(ROUND, edits - this.result.edits)))) skipped.add(page)
-        if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result), ...this.cases.slice(this.told).map((c) => `\n${c.slice(0, 900)}`))
+        if (process.argv.includes('--progress'))
+          console.error(JSON.stringify(this.result), ...this.cases.slice(this.told).map((c) => `\n${c.slice(0, 900)}`))
         if (process.argv.includes('--progress')) for (const r of this.refusals.splice(0)) console.error(r.slice(0, 300))
         this.told = this.cases.length
       }
@@ -224,12 +262,15 @@ export class Fidelity {
     for (let attempt = 0; attempt < 3 && differing >= 0; attempt++) {
       await this.loadBare(url, size)
       ;[ours, theirs] = [await this.dump(), await this.dumpBare()]
-      differing = ours.length === theirs.length ? ours.findIndex((o, i) => o.whole !== theirs[i].whole) : Math.min(ours.length, theirs.length)
+      differing =
+        ours.length === theirs.length ? ours.findIndex((o, i) => o.whole !== theirs[i].whole) : Math.min(ours.length, theirs.length)
       if (differing >= 0) await this.studio.driver.sleep(1000)
     }
     if (ours.length !== theirs.length || differing >= 0) {
       this.result.untouchedDiffers++
-      this.cases.push(`untouched ${page} at ${width}: ${ours.length} elements against ${theirs.length}, first differing ${differing} ${ours[differing]?.tag}: ${await this.explain(differing)}`)
+      this.cases.push(
+        `untouched ${page} at ${width}: ${ours.length} elements against ${theirs.length}, first differing ${differing} ${ours[differing]?.tag}: ${await this.explain(differing)}`,
+      )
       return false
     }
     this.last = ours
@@ -244,16 +285,24 @@ export class Fidelity {
 
   // Rules with nested conditions and containers, which few sites have, about a few classes of the page; how many edits that was.
   private async addConditions(): Promise<number> {
-    const classes = await this.studio.inPage<string[]>("return [...new Set([...document.body.querySelectorAll('[class]')].flatMap((e) => [...e.classList]))].filter((c) => /^[a-z][\\w-]*$/i.test(c))")
+    const classes = await this.studio.inPage<string[]>(
+      "return [...new Set([...document.body.querySelectorAll('[class]')].flatMap((e) => [...e.classList]))].filter((c) => /^[a-z][\\w-]*$/i.test(c))",
+    )
     if (classes.length === 0 || !this.addsConditions) return 0
-    const rules = [this.random.pick(classes), this.random.pick(classes)].map((c) => `.${c} {\n  text-indent: 1px;\n\n  @media (width > ${this.random.pick([10, 600, 3000])}px) {\n    text-indent: 2px;\n  }\n\n  @container (width > ${this.random.pick([10, 500, 3000])}px) {\n    padding-left: 3px;\n\n    & > * {\n      letter-spacing: 1px;\n    }\n  }\n}\n`)
-    const files = await this.inStudio<[string, string][] | null>(`
+    const rules = [this.random.pick(classes), this.random.pick(classes)].map(
+      (c) =>
+        `.${c} {\n  text-indent: 1px;\n\n  @media (width > ${this.random.pick([10, 600, 3000])}px) {\n    text-indent: 2px;\n  }\n\n  @container (width > ${this.random.pick([10, 500, 3000])}px) {\n    padding-left: 3px;\n\n    & > * {\n      letter-spacing: 1px;\n    }\n  }\n}\n`,
+    )
+    const files = await this.inStudio<[string, string][] | null>(
+      `
       const used = await p.session.selection.find('body').then(async ([node]) => (await p.session.selection.look(node))?.sheets ?? [])
       const path = used.findLast((k) => /\\.css$/i.test(k) && p.state().project.sheets.includes(k) && !p.state().project.readOnly.some((f) => f.path === k)) ?? null
       if (!path) return null
       const text = (await p.desk.text(path)).replace(/\\r\\n?/g, '\\n')
       const why = await p.session.edits.typed(path, text, text + args[0])
-      return why === null ? ${CHANGED} : null`, `\nbody {\n  container-type: inline-size;\n}\n\n${rules.join('\n')}`)
+      return why === null ? ${CHANGED} : null`,
+      `\nbody {\n  container-type: inline-size;\n}\n\n${rules.join('\n')}`,
+    )
     if (!files) return 0
     this.serve(files)
     await this.build()
@@ -274,11 +323,17 @@ export class Fidelity {
     await this.studio.ready()
     await this.studio.driver.sleep(400)
     this.last = await this.dump()
-    const hold = (state: string) => this.inStudio("const { selection } = p.session; await selection.pickSource(args[0]); await selection.setCondition({ state: args[1], media: '' })", mismatch.source, state)
+    const hold = (state: string) =>
+      this.inStudio(
+        "const { selection } = p.session; await selection.pickSource(args[0]); await selection.setCondition({ state: args[1], media: '' })",
+        mismatch.source,
+        state,
+      )
     if (mismatch.state) await hold(mismatch.state)
     let shown = mismatch.state ? await this.dump() : this.last
     let { written } = mismatch
-    const differing = () => (shown.length === written.length ? shown.findIndex((p, i) => p.whole !== written[i].whole) : Math.min(shown.length, written.length))
+    const differing = () =>
+      shown.length === written.length ? shown.findIndex((p, i) => p.whole !== written[i].whole) : Math.min(shown.length, written.length)
     // Scripts that draw and measure may still be at work on either page.
     for (let attempt = 0; attempt < 3 && differing() >= 0; attempt++) {
       await this.studio.driver.sleep(700)
@@ -301,23 +356,35 @@ export class Fidelity {
   protected async explain(place: number): Promise<string> {
     const [a] = await this.dump([place])
     const [b] = await this.dumpBare([place])
-    return a?.values && b?.values ? a.values.flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : [])).slice(0, 4).join('; ') : 'missing'
+    return a?.values && b?.values
+      ? a.values
+          .flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : []))
+          .slice(0, 4)
+          .join('; ')
+      : 'missing'
   }
 
   // One edit; whether it was written.
   protected async one(page: string, url: string, size: Size): Promise<boolean> {
     const { random } = this
-    const sources = await this.studio.inPage<[string, number][]>(`const all = [...document.querySelectorAll('*')]; return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => [e.dataset.steady, all.indexOf(e)])`)
+    const sources = await this.studio.inPage<[string, number][]>(
+      `const all = [...document.querySelectorAll('*')]; return [...document.body.querySelectorAll('[data-steady]')].filter((e) => !/^(script|style|template|noscript)$/.test(e.localName)).map((e) => [e.dataset.steady, all.indexOf(e)])`,
+    )
     // A page can be a piece of markup without an element of its own.
     if (sources.length === 0) return false
     const [source, place] = random.pick(sources)
     const property = random.pick(FIDELITY_PROPERTIES)
     const aim = random.below(4)
     const state = random.below(5) === 0 ? random.pick(Object.keys(STATES)) : ''
-    const media = random.below(6) === 0 ? random.pick([`(max-width: ${size.width + random.below(300)}px)`, `(min-width: ${Math.max(1, size.width - random.below(300))}px)`]) : ''
+    const media =
+      random.below(6) === 0
+        ? random.pick([`(max-width: ${size.width + random.below(300)}px)`, `(min-width: ${Math.max(1, size.width - random.below(300))}px)`])
+        : ''
     this.result.edits++
     // The aim is chosen as a person would: the default, or another that would win.
-    const choose = () => this.inStudio<Target | null>(`
+    const choose = () =>
+      this.inStudio<Target | null>(
+        `
       const [source, property, kinds, aim, state, media] = args, { selection, edits } = p.session
       if (!(await selection.pickSource(source))) return null
       if (state || media) await selection.setCondition({ state, media })
@@ -332,7 +399,14 @@ export class Fidelity {
       if (property === 'order') await selection.aimAlone([property])
       if (index !== at.chosen || kinds) selection.chooseAim(property, index)
       const c = selection.currentAim(property) ?? at.candidates[index]
-      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, sheet: c.ref.sheet ?? null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`, source, property, this.kindsWanted, aim, state, media)
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, sheet: c.ref.sheet ?? null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`,
+        source,
+        property,
+        this.kindsWanted,
+        aim,
+        state,
+        media,
+      )
     let target = await choose()
     if (await this.compared()) target = await choose()
     const value = this.valueFor(property, target?.steps ?? [], target?.closed ?? false)
@@ -341,34 +415,66 @@ export class Fidelity {
     const before = state ? await this.dump() : this.last
     await this.inStudio('await p.session.edits.previewExact(args[0], args[1])', property, value)
     const preview = await this.dump()
-    const made = await this.inStudio<{ ok: boolean; isNew: boolean; element: string | null; why: string; verdict: { state: string; example?: string }; reach: number; files: [string, string][] }>(`
+    const made = await this.inStudio<{
+      ok: boolean
+      isNew: boolean
+      element: string | null
+      why: string
+      verdict: { state: string; example?: string }
+      reach: number
+      files: [string, string][]
+    }>(
+      `
       const { done } = p.state().ledger
       const ok = await p.session.edits.commit(args[0], args[1])
       const row = p.state().ledger.rows.at(-1)
       const files = ok ? await ${CHANGED} : []
-      return { ok, isNew: p.state().ledger.done > done, element: row?.element ?? null, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`, property, value)
+      return { ok, isNew: p.state().ledger.done > done, element: row?.element ?? null, why: p.state().status?.text ?? '', verdict: row?.verdict ?? { state: 'none' }, reach: row?.reach ?? 0, files }`,
+      property,
+      value,
+    )
     if (!made.ok) return this.refuse(what, made.why, state || media)
     // What the source says already is no edit.
     if (!made.isNew) return this.passOver(state || media)
     this.serve(made.files)
     await this.build()
-    const reach = target.kind === 'token' || target.alike || (target.kind === 'class-list' && made.element === null) ? null : await this.reachOf(target, place)
-    this.comparing = this.loadBare(url, size, state, place).then(() => this.dumpBare()).then(async (written) => {
-      const shows = await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
-      this.compare(what, target, made, before, preview, written, reach, shows)
-    })
+    const reach =
+      target.kind === 'token' || target.alike || (target.kind === 'class-list' && made.element === null)
+        ? null
+        : await this.reachOf(target, place)
+    this.comparing = this.loadBare(url, size, state, place)
+      .then(() => this.dumpBare())
+      .then(async (written) => {
+        const shows = await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
+        this.compare(what, target, made, before, preview, written, reach, shows)
+      })
     for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1
     if (state || media) await this.inStudio("await p.session.selection.setCondition({ state: '', media: '' })")
     this.last = state ? await this.dump() : preview
     return true
   }
 
-  private async compare(what: string, target: Target, made: { verdict: { state: string; example?: string }; reach: number }, before: Dump, preview: Dump, written: Dump, reach: Reached | null, shows: boolean | null): Promise<void> {
+  private async compare(
+    what: string,
+    target: Target,
+    made: { verdict: { state: string; example?: string }; reach: number },
+    before: Dump,
+    preview: Dump,
+    written: Dump,
+    reach: Reached | null,
+    shows: boolean | null,
+  ): Promise<void> {
     const wrong = preview.findIndex((p, i) => p.whole !== written[i]?.whole)
     // Where the page's own scripts measured otherwise in the bare browser, what the edit changed has changed in both.
     const compareReach = (settled: Dump) => reach && this.compareReach(what, target, made.reach, before, [preview, settled], reach)
     if ((wrong >= 0 || preview.length !== written.length) && made.verdict.state === 'holds') {
-      this.mismatch = { what: `SILENT ${what} in ${target.label}`, written, source: target.source, state: target.state, reach: compareReach }
+      this.mismatch = {
+        what: `SILENT ${what} in ${target.label}`,
+        written,
+        source: target.source,
+        state: target.state,
+        reach: compareReach,
+      }
       return
     }
     // A tick stands for the value that was asked for, and not for two pages being alike.
@@ -378,7 +484,8 @@ export class Fidelity {
     } else if (wrong < 0 && preview.length === written.length && made.verdict.state === 'holds') this.result.same++
     else {
       this.result.flagged++
-      if (process.argv.includes('--every')) this.cases.push(`FLAGGED ${what} in ${target.label}: ${made.verdict.example ?? made.verdict.state}`)
+      if (process.argv.includes('--every'))
+        this.cases.push(`FLAGGED ${what} in ${target.label}: ${made.verdict.example ?? made.verdict.state}`)
     }
     compareReach(written)
   }
@@ -410,7 +517,9 @@ export class Fidelity {
   /** A value for a property: where a closed vocabulary was chosen by hand, one that it has. */
   protected valueFor(property: string, steps: readonly string[], closed: boolean): string {
     if (closed && steps.length) return this.random.pick(steps)
-    return (PROPERTIES[property] ?? (() => '7px'))(this.random).replace(/var\(--x, /g, 'var(--none, ').replace(/var\(--(x|g|c)\)/g, '9px')
+    return (PROPERTIES[property] ?? (() => '7px'))(this.random)
+      .replace(/var\(--x, /g, 'var(--none, ')
+      .replace(/var\(--(x|g|c)\)/g, '9px')
   }
 
   protected serve(files: readonly (readonly [string, string])[]): void {
@@ -418,7 +527,8 @@ export class Fidelity {
   }
 
   private reachOf(target: Target, place: number): Promise<Reached> {
-    return this.studio.inPage<Reached>(`
+    return this.studio.inPage<Reached>(
+      `
       const [selectors, place, sheet] = arguments, all = [...document.querySelectorAll('*')]
       const plain = (s) => s.replace(/:not\\(\\s*:(disabled|checked|hover|focus|active|focus-visible|target|invalid|valid|required)\\s*\\)/g, ':where(*)').replace(/:(focus-visible|focus-within|focus|hover|active|target|checked|disabled|enabled|invalid|valid|required|link|visited|any-link)(?![\\w-])|::[\\w-]+/g, ':where(*)')
       const frames = [...document.querySelectorAll('iframe')].map((f) => { try { return f.contentDocument } catch { return null } }).filter(Boolean)
@@ -426,7 +536,11 @@ export class Fidelity {
       const uses = (doc) => sheet === null || (sheet.startsWith('#') ? doc.querySelector('[data-steady="' + sheet.slice(1) + '"]') !== null : sheetsOf(doc.styleSheets).some((s) => s.href && decodeURIComponent(new URL(s.href).pathname) === '/' + sheet))
       const find = (doc) => selectors && uses(doc) ? selectors.flatMap((s) => { try { return [...doc.querySelectorAll(plain(s))] } catch { return [] } }) : []
       const hits = selectors ? new Set([document, ...frames].flatMap(find)) : new Set([all[place]])
-      return { hit: hits.size, below: all.flatMap((e, i) => { for (let x = e; x; x = x.parentElement) if (hits.has(x)) return [i]; return [] }) }`, target.selectors, place, target.sheet)
+      return { hit: hits.size, below: all.flatMap((e, i) => { for (let x = e; x; x = x.parentElement) if (hits.has(x)) return [i]; return [] }) }`,
+      target.selectors,
+      place,
+      target.sheet,
+    )
   }
 
   // The figure told before the edit, and that nothing else took on other styles, layout and inheritance aside.
@@ -443,4 +557,3 @@ export class Fidelity {
     }
   }
 }
-

@@ -11,7 +11,15 @@ import { flag, folder, option } from './options'
 import { Random } from './random'
 import { openSite, readSite } from './site'
 
-const PIECES = ['<p>Boats leave at <b>9:40</b> &amp; later.</p>', '<ul>\n  <li>Old Pier</li>\n  <li>Brinewick</li>\n</ul>', '<a href="/">Home</a>', '<section>\n  <h2>Tides</h2>\n  <pre>\n  07:10  2.1 m\n</pre>\n</section>', '<li>New stop</li>', '<button type="button">Call</button>', '<div></div>']
+const PIECES = [
+  '<p>Boats leave at <b>9:40</b> &amp; later.</p>',
+  '<ul>\n  <li>Old Pier</li>\n  <li>Brinewick</li>\n</ul>',
+  '<a href="/">Home</a>',
+  '<section>\n  <h2>Tides</h2>\n  <pre>\n  07:10  2.1 m\n</pre>\n</section>',
+  '<li>New stop</li>',
+  '<button type="button">Call</button>',
+  '<div></div>',
+]
 
 /** Compares the live tree with the page as it is served now; a description of the first difference, or null. */
 const COMPARE = `
@@ -44,22 +52,33 @@ class Proof {
   readonly kinds: Record<string, number> = {}
   private readonly random: Random
 
-  constructor(private readonly studio: Studio, private readonly dir: string, seed: number) {
+  constructor(
+    private readonly studio: Studio,
+    private readonly dir: string,
+    seed: number,
+  ) {
     this.random = new Random(seed)
   }
 
   private run<T>(script: string, ...args: unknown[]): Promise<T> {
-    return this.studio.driver.executeAsyncScript<T>(`const done = arguments[arguments.length - 1]; const { session, desk, state } = window.steadyProof; (async () => { ${script} })().then((x) => done(x), (e) => done({ error: String(e) }))`, ...args)
+    return this.studio.driver.executeAsyncScript<T>(
+      `const done = arguments[arguments.length - 1]; const { session, desk, state } = window.steadyProof; (async () => { ${script} })().then((x) => done(x), (e) => done({ error: String(e) }))`,
+      ...args,
+    )
   }
 
   private sources(): Promise<string[]> {
-    return this.studio.inPage<string[]>('return [...document.body.querySelectorAll("[data-steady]")].filter((e) => e.localName !== "script").map((e) => e.getAttribute("data-steady"))')
+    return this.studio.inPage<string[]>(
+      'return [...document.body.querySelectorAll("[data-steady]")].filter((e) => e.localName !== "script").map((e) => e.getAttribute("data-steady"))',
+    )
   }
 
   private async compare(what: string): Promise<void> {
     const frame = await this.studio.driver.findElement({ css: '[data-testid=live-page]' })
     await this.studio.driver.switchTo().frame(frame)
-    const why = await this.studio.driver.executeAsyncScript<string | null>(COMPARE).finally(() => this.studio.driver.switchTo().defaultContent())
+    const why = await this.studio.driver
+      .executeAsyncScript<string | null>(COMPARE)
+      .finally(() => this.studio.driver.switchTo().defaultContent())
     if (why === 'scripted') this.scripted++
     else if (why) this.cases.push(`${what}: ${why}`)
     else this.same++
@@ -88,7 +107,9 @@ class Proof {
       const intent = this.random.below(8) === 0 ? await this.textIntent() : this.intent(a, b)
       if (!intent) continue
       const made = await this.run<boolean | { error: string }>(
-        'const i = arguments[0]; await session.selection.pickSource(i.sources?.[0] ?? i.source ?? i.place.source); return /^set-/.test(i.kind) ? session.edits.onElement(i) : session.edits.restructure(i)', intent)
+        'const i = arguments[0]; await session.selection.pickSource(i.sources?.[0] ?? i.source ?? i.place.source); return /^set-/.test(i.kind) ? session.edits.onElement(i) : session.edits.restructure(i)',
+        intent,
+      )
       this.kinds[String(intent.kind)] = (this.kinds[String(intent.kind)] ?? 0) + 1
       if (made !== true) {
         if (made && typeof made === 'object') this.cases.push(`${JSON.stringify(intent)}: ${made.error}`)
@@ -113,7 +134,9 @@ class Proof {
 
   // Other words for a text that a source element has of its own.
   private async textIntent(): Promise<Record<string, unknown> | null> {
-    const own = await this.studio.inPage<[string, string][]>('return [...document.body.querySelectorAll("[data-steady]")].flatMap((e) => e.firstChild?.nodeType === 3 && e.firstChild.data.trim() && !/^(script|style|textarea|title|noscript)$/.test(e.localName) ? [[e.getAttribute("data-steady"), e.firstChild.data]] : [])')
+    const own = await this.studio.inPage<[string, string][]>(
+      'return [...document.body.querySelectorAll("[data-steady]")].flatMap((e) => e.firstChild?.nodeType === 3 && e.firstChild.data.trim() && !/^(script|style|textarea|title|noscript)$/.test(e.localName) ? [[e.getAttribute("data-steady"), e.firstChild.data]] : [])',
+    )
     if (own.length === 0) return null
     const [source, text] = this.random.pick(own)
     const words = this.random.pick(['Low water', 'a < b & c', 'Fares\u00a0& tides', 'two\nlines', '« Old Pier »', '&copy; as typed'])
@@ -124,13 +147,27 @@ class Proof {
     const r = this.random
     const where = r.pick(['before', 'after', 'first', 'last'] as const)
     switch (r.below(9)) {
-      case 0: case 1: return { kind: 'insert-html', place: { source: a, where }, html: r.pick(PIECES), what: 'piece' }
-      case 2: case 3: return { kind: 'move', sources: [a], place: { source: b, where } }
-      case 4: return { kind: 'duplicate', sources: [a] }
-      case 5: return { kind: 'wrap', sources: [a], tag: r.pick(['div', 'section', 'span', 'em']) }
-      case 6: return { kind: r.below(2) ? 'unwrap' : 'delete', sources: [a] }
-      case 7: return { kind: 'set-attribute', source: a, name: r.pick(['title', 'id', 'data-x']), value: r.pick(['x', 'two words', 'a "b"']) }
-      default: return { kind: 'set-tag', source: a, tag: r.pick(['div', 'p', 'section', 'h2', 'span']) }
+      case 0:
+      case 1:
+        return { kind: 'insert-html', place: { source: a, where }, html: r.pick(PIECES), what: 'piece' }
+      case 2:
+      case 3:
+        return { kind: 'move', sources: [a], place: { source: b, where } }
+      case 4:
+        return { kind: 'duplicate', sources: [a] }
+      case 5:
+        return { kind: 'wrap', sources: [a], tag: r.pick(['div', 'section', 'span', 'em']) }
+      case 6:
+        return { kind: r.below(2) ? 'unwrap' : 'delete', sources: [a] }
+      case 7:
+        return {
+          kind: 'set-attribute',
+          source: a,
+          name: r.pick(['title', 'id', 'data-x']),
+          value: r.pick(['x', 'two words', 'a "b"']),
+        }
+      default:
+        return { kind: 'set-tag', source: a, tag: r.pick(['div', 'p', 'section', 'h2', 'span']) }
     }
   }
 
@@ -147,26 +184,41 @@ class Proof {
   }
 
   private async drag(i: number): Promise<void> {
-    const own = await this.studio.inPage<string[]>('return [...document.body.querySelectorAll("[data-steady]")].filter((e) => { const r = e.getBoundingClientRect(); return r.width > 4 && r.height > 4 && r.top > 30 && r.bottom < innerHeight - 60 }).map((e) => e.getAttribute("data-steady"))')
+    const own = await this.studio.inPage<string[]>(
+      'return [...document.body.querySelectorAll("[data-steady]")].filter((e) => { const r = e.getBoundingClientRect(); return r.width > 4 && r.height > 4 && r.top > 30 && r.bottom < innerHeight - 60 }).map((e) => e.getAttribute("data-steady"))',
+    )
     if (own.length < 2) return
     const source = this.random.pick(own)
     await this.run('await session.selection.pickSource(arguments[0]); return null', source)
     await this.studio.driver.sleep(120)
     const overlay = await (await this.studio.test('overlay')).getRect()
     const label = await this.studio.test('picked-label')
-    const to = { x: Math.round(overlay.x + 10 + this.random.below(overlay.width - 20)), y: Math.round(overlay.y + 10 + this.random.below(Math.min(overlay.height, 520) - 20)) }
+    const to = {
+      x: Math.round(overlay.x + 10 + this.random.below(overlay.width - 20)),
+      y: Math.round(overlay.y + 10 + this.random.below(Math.min(overlay.height, 520) - 20)),
+    }
     const rows = await this.run<number>('return state().ledger.done')
-    await this.studio.driver.actions({ async: true }).move({ origin: label }).press().move({ origin: label, x: 8, y: 5, duration: 20 }).move({ ...to, duration: 60 }).perform()
+    await this.studio.driver
+      .actions({ async: true })
+      .move({ origin: label })
+      .press()
+      .move({ origin: label, x: 8, y: 5, duration: 20 })
+      .move({ ...to, duration: 60 })
+      .perform()
     await this.studio.driver.sleep(150)
     const drop = await this.run<{ place: { source: string; where: string } | null; words: string } | null>('return state().drop')
     await this.studio.driver.actions({ async: true }).release().perform()
     await this.studio.driver.sleep(60)
     if (!drop?.place) {
       this.refused++
-      if ((await this.run<number>('return state().ledger.done')) !== rows) this.cases.push(`drag ${i}: it was moved though nothing said where`)
+      if ((await this.run<number>('return state().ledger.done')) !== rows)
+        this.cases.push(`drag ${i}: it was moved though nothing said where`)
       return
     }
-    const settled = await this.run<{ done: number; status: string | null }>('for (let i = 0; i < 40 && state().ledger.done === arguments[0] && state().status?.kind !== "error"; i++) await new Promise((r) => setTimeout(r, 50)); const s = state(); const out = { done: s.ledger.done, status: s.status?.text ?? null }; return out', rows)
+    const settled = await this.run<{ done: number; status: string | null }>(
+      'for (let i = 0; i < 40 && state().ledger.done === arguments[0] && state().status?.kind !== "error"; i++) await new Promise((r) => setTimeout(r, 50)); const s = state(); const out = { done: s.ledger.done, status: s.status?.text ?? null }; return out',
+      rows,
+    )
     if (settled.done === rows) {
       // It stands there already, or the parser would not have it: told, and nothing is changed.
       if (settled.status === null) this.cases.push(`drag ${i}: ${drop.words} was marked and nothing came of it`)
@@ -175,12 +227,16 @@ class Proof {
       return
     }
     await this.studio.ready()
-    const found = await this.studio.inPage<string>(`
+    const found = await this.studio.inPage<string>(
+      `
       const [source, place] = arguments, all = document.querySelectorAll('[data-steady="' + source + '"]'), at = document.querySelector('[data-steady="' + place.source + '"]')
       if (all.length !== 1) return 'it is there ' + all.length + ' times'
       const e = all[0], sibling = (x, way) => { do x = x[way]; while (x && !x.hasAttribute('data-steady')); return x }
       const ok = place.where === 'before' ? sibling(e, 'nextElementSibling') === at : place.where === 'after' ? sibling(e, 'previousElementSibling') === at : e.parentElement === at
-      return ok ? '' : 'it is in ' + e.parentElement.localName + ', not ' + place.where + ' ' + at?.localName`, source, drop.place)
+      return ok ? '' : 'it is in ' + e.parentElement.localName + ', not ' + place.where + ' ' + at?.localName`,
+      source,
+      drop.place,
+    )
     if (found) this.cases.push(`drag ${i} of ${source}: ${drop.words} was marked; ${found}`)
     else this.landed++
     await this.compare(`drag ${i}: ${drop.words}`)
@@ -198,8 +254,14 @@ if (process.argv[1]?.endsWith('fidelity-structure.ts')) {
     if (edits) await proof.edits(edits)
     if (drags) await proof.drags(drags)
     for (const c of proof.cases.slice(0, 30)) console.log(c.slice(0, 700))
-    console.log(`${edits} edits and ${drags} drags: ${proof.same} trees the same, ${proof.scripted} with scripts of their own, ${proof.refused} refused, ${proof.reloaded} loaded again, ${proof.landed} drags landed, ${proof.cases.length} wrong`)
-    console.log(`by kind: ${Object.entries(proof.kinds).map(([k, n]) => `${k} ${n}`).join(', ')}`)
+    console.log(
+      `${edits} edits and ${drags} drags: ${proof.same} trees the same, ${proof.scripted} with scripts of their own, ${proof.refused} refused, ${proof.reloaded} loaded again, ${proof.landed} drags landed, ${proof.cases.length} wrong`,
+    )
+    console.log(
+      `by kind: ${Object.entries(proof.kinds)
+        .map(([k, n]) => `${k} ${n}`)
+        .join(', ')}`,
+    )
     if (flag('json')) console.log(JSON.stringify(proof.cases))
     process.exitCode = proof.cases.length ? 1 : 0
   } finally {

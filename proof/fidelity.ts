@@ -24,7 +24,12 @@ export async function runFidelity(dir: string, edits: number, seed: number, by: 
   try {
     const proof = new KINDS[by](new Studio(ours, app.url), bare, dir, seed)
     await proof.run(edits)
-    return { ...proof.result, kinds: proof.kinds, seconds: Number(((performance.now() - start) / 1000).toFixed(1)), cases: proof.cases }
+    return {
+      ...proof.result,
+      kinds: proof.kinds,
+      seconds: Number(((performance.now() - start) / 1000).toFixed(1)),
+      cases: proof.cases,
+    }
   } finally {
     await Promise.all([ours.close(), bare.close()])
     app.stop()
@@ -33,11 +38,22 @@ export async function runFidelity(dir: string, edits: number, seed: number, by: 
 
 if (process.argv[1]?.endsWith('fidelity.ts')) {
   const dir = folder('fidelity', '[--edits N]')
-  const { cases, ...result } = await runFidelity(dir, option('--edits', 200), option('--seed', 1), flag('controls') ? 'controls' : flag('classes') ? 'classes' : 'intents')
+  const { cases, ...result } = await runFidelity(
+    dir,
+    option('--edits', 200),
+    option('--seed', 1),
+    flag('controls') ? 'controls' : flag('classes') ? 'classes' : 'intents',
+  )
   for (const c of cases.slice(0, 40)) console.log(c.slice(0, 900))
   const { pages, edits, same, flagged, refused, silent, reloaded, seconds, reachWrong, outside, untouchedDiffers, kinds } = result
-  console.log(`${pages} pages, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${reloaded} of the same after loading again; ${reachWrong} with another reach than told; ${outside} that changed more; ${untouchedDiffers} untouched pages that differ; ${seconds} s`)
-  console.log(`by kind: ${Object.entries(kinds).map(([k, n]) => `${k} ${n}`).join(', ')}`)
+  console.log(
+    `${pages} pages, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${reloaded} of the same after loading again; ${reachWrong} with another reach than told; ${outside} that changed more; ${untouchedDiffers} untouched pages that differ; ${seconds} s`,
+  )
+  console.log(
+    `by kind: ${Object.entries(kinds)
+      .map(([k, n]) => `${k} ${n}`)
+      .join(', ')}`,
+  )
   if (process.argv.includes('--json')) console.log(JSON.stringify(result))
   process.exitCode = silent || untouchedDiffers || outside ? 1 : 0
 }

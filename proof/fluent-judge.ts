@@ -29,7 +29,12 @@ const BRINGS: readonly (readonly [asked: RegExp, brought: RegExp])[] = [
 ]
 const VENDOR = /^-(webkit|moz|ms)-/
 // Whether a value in normal form is what a box has when nothing is said; the package's own base makes borders solid.
-const isNothing = (longhand: string, value: string | undefined): boolean => value === undefined || (longhand === 'transition-delay' && /^0(m?s)?$/.test(value)) || (longhand === 'transition-behavior' && value === 'normal') || (/^border-\w+-style$/.test(longhand) && value === 'solid') || (value === 'none' && /^(box-shadow|filter|backdrop-filter|transform|translate|rotate|scale)$/.test(longhand))
+const isNothing = (longhand: string, value: string | undefined): boolean =>
+  value === undefined ||
+  (longhand === 'transition-delay' && /^0(m?s)?$/.test(value)) ||
+  (longhand === 'transition-behavior' && value === 'normal') ||
+  (/^border-\w+-style$/.test(longhand) && value === 'solid') ||
+  (value === 'none' && /^(box-shadow|filter|backdrop-filter|transform|translate|rotate|scale)$/.test(longhand))
 
 const AT: Readonly<Record<string, string>> = { left: '0', top: '0', right: '100%', bottom: '100%', center: '50%' }
 
@@ -37,7 +42,13 @@ const AT: Readonly<Record<string, string>> = { left: '0', top: '0', right: '100%
 function drawn(longhand: string, value: string): string {
   if (longhand === 'font-family') return value.replaceAll("'", '"')
   if (/radius$/.test(longhand)) return /infinity|9999px|e\+?\d+px/.test(value) ? 'full' : value
-  if (longhand === 'box-shadow') return value.split(/,(?![^(]*\))/).filter((layer) => !/^0 0 0 0 /.test(layer)).join(',') || 'none'
+  if (longhand === 'box-shadow')
+    return (
+      value
+        .split(/,(?![^(]*\))/)
+        .filter((layer) => !/^0 0 0 0 /.test(layer))
+        .join(',') || 'none'
+    )
   if (/^(transform-origin|object-position|background-position.*|perspective-origin)$/.test(longhand)) {
     const words = value.split(' ')
     if (words.length === 2 && /^(top|bottom)$/.test(words[0])) words.reverse()
@@ -45,13 +56,22 @@ function drawn(longhand: string, value: string): string {
     return words.map((w) => AT[w] ?? w).join(' ')
   }
   // A gradient's line goes to the bottom and its stops from end to end, where that is not said (CSS Images 3 §3.1).
-  if (longhand === 'background-image') return value.replace(/linear-gradient\((?!to |-?[\d.]|in )/, 'linear-gradient(to bottom,').replace(/(\/[\d.]+\)) 0%,/, '$1,').replace(/ 100%\)$/, ')')
+  if (longhand === 'background-image')
+    return value
+      .replace(/linear-gradient\((?!to |-?[\d.]|in )/, 'linear-gradient(to bottom,')
+      .replace(/(\/[\d.]+\)) 0%,/, '$1,')
+      .replace(/ 100%\)$/, ')')
   return value
 }
 
 // Values that lay a box out alike: the start of a flow that is not reversed, a span with or without its other end.
 function sameFor(longhand: string, wanted: string, got: string | undefined): boolean {
-  if (got === wanted || (got !== undefined && drawn(longhand, got) === drawn(longhand, wanted)) || (isNothing(longhand, got) && isNothing(longhand, wanted))) return true
+  if (
+    got === wanted ||
+    (got !== undefined && drawn(longhand, got) === drawn(longhand, wanted)) ||
+    (isNothing(longhand, got) && isNothing(longhand, wanted))
+  )
+    return true
   if (/^(align|justify)-/.test(longhand)) return got?.replace('flex-', '') === wanted.replace('flex-', '')
   return /^grid-(column|row)-end$/.test(longhand) && wanted === 'auto' && /^span \d+$/.test(got ?? '')
 }
@@ -60,7 +80,10 @@ export class FluentJudge {
   private readonly steps = new Map<string, Set<string>>()
   private readonly effects = new Map<string, ReadonlyMap<string, string>>()
 
-  constructor(private readonly reading: FluentReading, private readonly v: Vocabulary) {
+  constructor(
+    private readonly reading: FluentReading,
+    private readonly v: Vocabulary,
+  ) {
     for (const name of reading.names) {
       const base = v.isCompiled ? v.spell(name, '', false) : name
       for (const [key, value] of this.effectOf(base)) {
@@ -91,11 +114,20 @@ export class FluentJudge {
   judge(before: readonly string[], after: readonly string[], asked: Asked): Verdict {
     const wrong: string[] = []
     const known = [...new Set([...before, ...after])].filter((n) => this.reading.rules(n).length > 0)
-    const probe = this.v.isCompiled ? this.v.spell('block', asked.variant, false) : known.find((n) => sameVariant(this.v.read(n)?.variant ?? '?', asked.variant)) ?? ''
+    const probe = this.v.isCompiled
+      ? this.v.spell('block', asked.variant, false)
+      : (known.find((n) => sameVariant(this.v.read(n)?.variant ?? '?', asked.variant)) ?? '')
     const conditions = asked.variant === '' ? [] : this.conditionsOf(probe)
     const askedWorld = worldOf(conditions)
-    const sets = new Map<string, World>([['', worldOf([])], [conditions.join(), askedWorld]])
-    for (const n of known) for (const r of this.reading.rules(n)) sets.set(r.conditions.join(), worldOf(r.conditions)).set([...r.conditions, ...conditions].join(), worldOf([...r.conditions, ...conditions]))
+    const sets = new Map<string, World>([
+      ['', worldOf([])],
+      [conditions.join(), askedWorld],
+    ])
+    for (const n of known)
+      for (const r of this.reading.rules(n))
+        sets
+          .set(r.conditions.join(), worldOf(r.conditions))
+          .set([...r.conditions, ...conditions].join(), worldOf([...r.conditions, ...conditions]))
     const worlds = [...sets.values()]
     const longhands = longhandsOf(asked.property)
     // What a variant such as `after:` is about is not the element itself.
@@ -109,7 +141,8 @@ export class FluentJudge {
       const said = this.v.normal(asked.property, asked.value!, l)
       return TRANSFORMS.includes(l) ? composedTransform(transformWith((p) => own.get(`${on}|${p}`)?.value, l, said)) : said
     }
-    const brought = (key: string) => name(key) !== '' && (VENDOR.test(name(key)) || BRINGS.some(([a, b]) => longhands.some((l) => a.test(l)) && b.test(name(key))))
+    const brought = (key: string) =>
+      name(key) !== '' && (VENDOR.test(name(key)) || BRINGS.some(([a, b]) => longhands.some((l) => a.test(l)) && b.test(name(key))))
     for (const world of worlds) {
       const [was, is] = [this.reading.decided(before, world), this.reading.decided(after, world)]
       const includes = conditions.every((c) => holds(world, c))
@@ -119,17 +152,25 @@ export class FluentJudge {
         if (includes && isAsked(key)) {
           // What decided under more than was asked about stays as it was. Where a class only changes a part, such as an opacity, it goes on doing so.
           const [from, to] = [was.get(key)?.by ?? '', is.get(key)?.by ?? '']
-          if (world !== askedWorld && from !== '' && from !== to && !after.includes(from) && !this.conditionsOf(from).every((c) => holds(askedWorld, c))) {
+          if (
+            world !== askedWorld &&
+            from !== '' &&
+            from !== to &&
+            !after.includes(from) &&
+            !this.conditionsOf(from).every((c) => holds(askedWorld, c))
+          ) {
             wrong.push(`${key} ${a} becomes ${b} under ${[...world.held].join(' ')}`)
             continue
           }
           const isOfTheEdit = (!before.includes(to) && !after.includes(from)) || from === to
           if (world === askedWorld || asked.value === null || isOfTheEdit) continue
-          if (!sameFor(name(key), wantedFor(longhands.includes(name(key)) ? name(key) : asked.property), b)) wrong.push(`${key} becomes ${b} under ${[...world.held].join(' ')}`)
+          if (!sameFor(name(key), wantedFor(longhands.includes(name(key)) ? name(key) : asked.property), b))
+            wrong.push(`${key} becomes ${b} under ${[...world.held].join(' ')}`)
         } else if (includes && brought(key) && (b !== undefined || name(key).startsWith('outline-'))) continue
         // The colour of a side without a line shows nothing.
         else if (includes && /^\|border-\w+-color$/.test(key) && (is.get(key.replace('color', 'width'))?.value ?? '0') === '0') continue
-        else if (!(isNothing(key.slice(1), a) && isNothing(key.slice(1), b))) wrong.push(`${key} ${a} becomes ${b} ${includes ? 'besides' : 'elsewhere'}`)
+        else if (!(isNothing(key.slice(1), a) && isNothing(key.slice(1), b)))
+          wrong.push(`${key} ${a} becomes ${b} ${includes ? 'besides' : 'elsewhere'}`)
       }
     }
     const shown = this.reading.meaning(after, askedWorld)
@@ -143,11 +184,32 @@ export class FluentJudge {
         const got = shown.get(`${on}|${TRANSFORMS.includes(l) ? 'transform' : l}`)
         if (!isUnseen && !sameFor(l, wanted, got)) wrong.push(`${l} is ${got} and not ${wanted}`)
       }
-    } else for (const n of after) if (this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].some((k) => isAsked(k)) && !before.includes(n)) wrong.push(`${n} sets what was taken out`)
+    } else
+      for (const n of after)
+        if (
+          this.conditionsOf(n).join() === conditions.join() &&
+          [...this.effectOf(n).keys()].some((k) => isAsked(k)) &&
+          !before.includes(n)
+        )
+          wrong.push(`${n} sets what was taken out`)
     const kept = before.filter((n) => after.includes(n))
     if (after.filter((n) => kept.includes(n)).join(' ') !== kept.join(' ')) wrong.push('classes that stay changed their order')
-    const dead = before.join(' ') === after.join(' ') ? [] : this.deadIn(after, worlds).filter((n) => !before.includes(n) || !this.deadIn(before, worlds).includes(n) || (this.effectOf(n).size > 0 && this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].every(isAsked)))
-    return { wrong, dead, longer: [...this.shorter(before, after, asked, worlds, conditions), ...this.named(before, after, asked.variant)] }
+    const dead =
+      before.join(' ') === after.join(' ')
+        ? []
+        : this.deadIn(after, worlds).filter(
+            (n) =>
+              !before.includes(n) ||
+              !this.deadIn(before, worlds).includes(n) ||
+              (this.effectOf(n).size > 0 &&
+                this.conditionsOf(n).join() === conditions.join() &&
+                [...this.effectOf(n).keys()].every(isAsked)),
+          )
+    return {
+      wrong,
+      dead,
+      longer: [...this.shorter(before, after, asked, worlds, conditions), ...this.named(before, after, asked.variant)],
+    }
   }
 
   /** The same of classes put in by name: what they leave without effect goes, and what else is said stays. */
@@ -163,13 +225,25 @@ export class FluentJudge {
       return [...was].filter(([k, v]) => !said.has(k) && is.get(k) !== v).map(([k, v]) => `${k} ${v} becomes ${is.get(k)} besides`)
     })
     const were = this.deadIn(before, worlds)
-    return { wrong, dead: this.deadIn(after, worlds).filter((n) => !added.includes(n) && !were.includes(n) && this.conditionsOf(n).join() === this.conditionsOf(added[0]).join()), longer: [] }
+    return {
+      wrong,
+      dead: this.deadIn(after, worlds).filter(
+        (n) => !added.includes(n) && !were.includes(n) && this.conditionsOf(n).join() === this.conditionsOf(added[0]).join(),
+      ),
+      longer: [],
+    }
   }
 
   /** Whether a class that is none of the vocabulary decides what is asked about: then it is not the list's to say. */
   isOfOthers(before: readonly string[], asked: Asked): boolean {
     const longhands = longhandsOf(asked.property)
-    return before.some((n) => this.v.read(n) === null && this.reading.rules(n).some((r) => r.on === '' && r.declarations.some((d) => longhandsOf(d.name).some((l) => longhands.includes(l)))))
+    return before.some(
+      (n) =>
+        this.v.read(n) === null &&
+        this.reading
+          .rules(n)
+          .some((r) => r.on === '' && r.declarations.some((d) => longhandsOf(d.name).some((l) => longhands.includes(l)))),
+    )
   }
 
   private same(a: readonly string[], b: readonly string[], worlds: readonly World[]): boolean {
@@ -180,24 +254,44 @@ export class FluentJudge {
   }
 
   private deadIn(list: readonly string[], worlds: readonly World[]): string[] {
-    return list.filter((n, i) => this.reading.rules(n).length > 0 && this.same(list, list.filter((_, k) => k !== i), worlds))
+    return list.filter(
+      (n, i) =>
+        this.reading.rules(n).length > 0 &&
+        this.same(
+          list,
+          list.filter((_, k) => k !== i),
+          worlds,
+        ),
+    )
   }
 
   // A shorter list of named steps with the same meaning, of up to three changed classes.
-  private shorter(before: readonly string[], after: readonly string[], asked: Asked, worlds: readonly World[], conditions: readonly string[]): string[] {
+  private shorter(
+    before: readonly string[],
+    after: readonly string[],
+    asked: Asked,
+    worlds: readonly World[],
+    conditions: readonly string[],
+  ): string[] {
     const changed = [...before.filter((n) => !after.includes(n)), ...after.filter((n) => !before.includes(n))]
     const touched = new Set(changed.flatMap((n) => [...this.effectOf(n).keys()]))
     const idle = this.deadIn(before, worlds)
-    const pool = after.filter((n) => !(before.includes(n) && idle.includes(n)) && this.conditionsOf(n).join() === conditions.join() && [...this.effectOf(n).keys()].some((k) => touched.has(k)))
+    const pool = after.filter(
+      (n) =>
+        !(before.includes(n) && idle.includes(n)) &&
+        this.conditionsOf(n).join() === conditions.join() &&
+        [...this.effectOf(n).keys()].some((k) => touched.has(k)),
+    )
     if (pool.length < 2) return []
     const whole = this.reading.meaning(pool, worldOf(conditions))
     const rest = after.filter((n) => !pool.includes(n))
     const options = new Map<string, string[]>()
     const candidates = new Set(pool)
-    for (const [k, v] of whole) for (const base of this.steps.get(`${k}=${v}`) ?? []) {
-      const name = this.under(base, asked.variant)
-      if (name) candidates.add(name)
-    }
+    for (const [k, v] of whole)
+      for (const base of this.steps.get(`${k}=${v}`) ?? []) {
+        const name = this.under(base, asked.variant)
+        if (name) candidates.add(name)
+      }
     for (const name of candidates) {
       const effect = this.effectOf(name)
       if (![...effect.keys()].every((k) => whole.has(k))) continue
@@ -210,7 +304,10 @@ export class FluentJudge {
       const now = this.reading.meaning(chosen, worldOf(conditions))
       const open = keys.find((k) => now.get(k) !== whole.get(k))
       if (open === undefined) {
-        const changes = Math.max(before.filter((n) => !chosen.includes(n) && !rest.includes(n)).length, chosen.filter((n) => !before.includes(n)).length)
+        const changes = Math.max(
+          before.filter((n) => !chosen.includes(n) && !rest.includes(n)).length,
+          chosen.filter((n) => !before.includes(n)).length,
+        )
         return changes <= 3 && this.same([...rest, ...chosen], after, worlds) ? [...chosen] : null
       }
       if (chosen.length + 1 >= pool.length) return null
@@ -226,12 +323,14 @@ export class FluentJudge {
 
   // Brackets stand only for what no step says.
   private named(before: readonly string[], after: readonly string[], variant: string): string[] {
-    return after.filter((n) => !before.includes(n) && /[[(]/.test(this.v.read(n)?.base ?? '')).flatMap((n) => {
-      const effect = this.effectOf(n)
-      const lists = [...effect].map(([k, v]) => this.steps.get(`${k}=${v}`) ?? new Set<string>())
-      const found = [...(lists[0] ?? [])].find((base) => lists.every((l) => l.has(base)) && this.effectOf(base).size === effect.size)
-      const own = found && this.under(found, variant)
-      return own ? [`${own} for ${n}`] : []
-    })
+    return after
+      .filter((n) => !before.includes(n) && /[[(]/.test(this.v.read(n)?.base ?? ''))
+      .flatMap((n) => {
+        const effect = this.effectOf(n)
+        const lists = [...effect].map(([k, v]) => this.steps.get(`${k}=${v}`) ?? new Set<string>())
+        const found = [...(lists[0] ?? [])].find((base) => lists.every((l) => l.has(base)) && this.effectOf(base).size === effect.size)
+        const own = found && this.under(found, variant)
+        return own ? [`${own} for ${n}`] : []
+      })
   }
 }

@@ -32,7 +32,10 @@ export interface World {
 
 const REM = 16
 const CLASS = /\.((?:[\w-]|\\[0-9a-f]{1,6}\s?|\\.|[^\x00-\x7f])+)/gi
-const unescape = (name: string): string => name.replace(/\\([0-9a-f]{1,6})\s?|\\(.)/gi, (_, hex: string | undefined, ch: string) => (hex ? String.fromCodePoint(parseInt(hex, 16)) : ch))
+const unescape = (name: string): string =>
+  name.replace(/\\([0-9a-f]{1,6})\s?|\\(.)/gi, (_, hex: string | undefined, ch: string) =>
+    hex ? String.fromCodePoint(parseInt(hex, 16)) : ch,
+  )
 
 // What an element has to be, one by one: `&:is(.dark *):hover` is `&:is(.dark *)` and `&:hover`.
 function statesOf(selector: string): string[] {
@@ -77,28 +80,49 @@ export function worldOf(conditions: readonly string[]): World {
 
 function flatten(css: string, wanted: (name: string) => boolean, take: (rule: Omit<ClassRule, 'at'>) => void): void {
   const walk = (node: Container<ChildNode>, selectors: readonly string[], conditions: readonly string[]) => {
-    const declarations = node.nodes?.flatMap((n) => (n.type === 'decl' ? [{ name: n.prop, value: n.value, important: n.important === true }] : [])) ?? []
+    const declarations =
+      node.nodes?.flatMap((n) => (n.type === 'decl' ? [{ name: n.prop, value: n.value, important: n.important === true }] : [])) ?? []
     if (declarations.length > 0) {
       for (const selector of selectors) {
         for (const found of selector.matchAll(CLASS)) {
           const name = unescape(found[1])
           if (!wanted(name)) continue
           const rest = selector.slice(0, found.index) + '&' + selector.slice(found.index + found[0].length)
-          const isElsewhere = /::|&[^\s>+~]*\s*[>+~]|& \S|\(& /.test(rest.replace(/:(?:where|is)\([^()]*(?:\([^()]*\)[^()]*)*\)/g, (m) => (/\(&|& /.test(m) ? m : ':x')))
+          const isElsewhere = /::|&[^\s>+~]*\s*[>+~]|& \S|\(& /.test(
+            rest.replace(/:(?:where|is)\([^()]*(?:\([^()]*\)[^()]*)*\)/g, (m) => (/\(&|& /.test(m) ? m : ':x')),
+          )
           const state = isElsewhere ? [] : statesOf(rest)
-          take({ name, conditions: [...new Set([...conditions, ...state])].sort(), on: isElsewhere ? rest : '', declarations, specificity: specificityOf(selector) ?? [0, 1, 0] })
+          take({
+            name,
+            conditions: [...new Set([...conditions, ...state])].sort(),
+            on: isElsewhere ? rest : '',
+            declarations,
+            specificity: specificityOf(selector) ?? [0, 1, 0],
+          })
         }
       }
     }
     for (const child of node.nodes ?? []) {
       if (child.type === 'rule') {
         const own = splitSelectors((child as Rule).selector).map((s) => s.trim())
-        walk(child, selectors.length ? selectors.flatMap((outer) => own.map((s) => (s.includes('&') ? s.replaceAll('&', outer) : `${outer} ${s}`))) : own, conditions)
+        walk(
+          child,
+          selectors.length
+            ? selectors.flatMap((outer) => own.map((s) => (s.includes('&') ? s.replaceAll('&', outer) : `${outer} ${s}`)))
+            : own,
+          conditions,
+        )
       } else if (child.type === 'atrule') {
         const { name, params } = child as AtRule
         // What repeats a value in a newer notation, and that the pointer can hover at all, are no conditions of their own.
         if (name === 'supports' || name === 'property' || name === 'keyframes' || name === 'font-face' || !child.nodes) continue
-        walk(child, selectors, name === 'layer' || (name === 'media' && params === '(hover: hover)') ? conditions : [...conditions, name === 'media' ? params : `@${name} ${params}`])
+        walk(
+          child,
+          selectors,
+          name === 'layer' || (name === 'media' && params === '(hover: hover)')
+            ? conditions
+            : [...conditions, name === 'media' ? params : `@${name} ${params}`],
+        )
       }
     }
   }
@@ -115,7 +139,15 @@ export function composedTransform(value: (property: string) => string | undefine
     const [a, b] = name === 'translate' ? [x, y ?? '0'] : [x, y ?? x]
     // Moved along one axis and then the other is moved along both.
     const moved = /^translate\((.*),(.*)\)$/.exec(out.at(-1) ?? '')
-    if (name === 'translate' && moved && [[moved[1], a], [moved[2], b]].every((p) => p.includes('0'))) return void out.splice(-1, 1, `translate(${moved[1] === '0' ? a : moved[1]},${moved[2] === '0' ? b : moved[2]})`)
+    if (
+      name === 'translate' &&
+      moved &&
+      [
+        [moved[1], a],
+        [moved[2], b],
+      ].every((p) => p.includes('0'))
+    )
+      return void out.splice(-1, 1, `translate(${moved[1] === '0' ? a : moved[1]},${moved[2] === '0' ? b : moved[2]})`)
     // Version 3 scales one axis after the other.
     const last = /^scale\((.*),1\)$/.exec(out.at(-1) ?? '')
     if (name === 'scale' && a === '1' && last) return void out.splice(-1, 1, `scale(${last[1]},${b})`)
@@ -142,7 +174,11 @@ export function composedTransform(value: (property: string) => string | undefine
 }
 
 /** The same properties with another value for one of them. Version 3 writes all of them as one `transform`. */
-export function transformWith(own: (property: string) => string | undefined, property: string, value: string): (property: string) => string | undefined {
+export function transformWith(
+  own: (property: string) => string | undefined,
+  property: string,
+  value: string,
+): (property: string) => string | undefined {
   if (property === 'transform') return (p) => (p === 'transform' ? value : own(p))
   const functions = [...(own('transform') ?? '').matchAll(/([\w]+)\(([^()]*(?:\([^()]*\)[^()]*)*)\)/g)]
   const isOf = (name: string, p: string) => new RegExp(`^${p}[xy]?$`, 'i').test(name)
@@ -150,7 +186,9 @@ export function transformWith(own: (property: string) => string | undefined, pro
   // In their order, whichever of them was there.
   const at = TRANSFORMS.indexOf(property)
   const before = functions.filter(([, name]) => TRANSFORMS.slice(0, at).some((p) => isOf(name, p))).map(([whole]) => whole)
-  const after = functions.filter(([, name]) => !isOf(name, property) && !TRANSFORMS.slice(0, at).some((p) => isOf(name, p))).map(([whole]) => whole)
+  const after = functions
+    .filter(([, name]) => !isOf(name, property) && !TRANSFORMS.slice(0, at).some((p) => isOf(name, p)))
+    .map(([whole]) => whole)
   const as = value === 'none' ? '' : `${property}(${value.split(' ').join(',')})`
   return (p) => (p === 'transform' ? [...before, as, ...after].join(' ') : own(p))
 }
@@ -160,9 +198,19 @@ export class FluentReading {
   private readonly known = new Map<string, readonly ClassRule[]>()
   private readonly inSheets = new Map<string, ClassRule[]>()
 
-  constructor(private readonly v: Vocabulary, private readonly source: ClassSource | null, sheets: readonly string[]) {
+  constructor(
+    private readonly v: Vocabulary,
+    private readonly source: ClassSource | null,
+    sheets: readonly string[],
+  ) {
     let at = 0
-    if (!source) for (const css of sheets) flatten(css, () => true, (rule) => this.inSheets.set(rule.name, [...(this.inSheets.get(rule.name) ?? []), { ...rule, at: at++ }]))
+    if (!source)
+      for (const css of sheets)
+        flatten(
+          css,
+          () => true,
+          (rule) => this.inSheets.set(rule.name, [...(this.inSheets.get(rule.name) ?? []), { ...rule, at: at++ }]),
+        )
   }
 
   /** The rules of a class; empty when nothing gives it any. */
@@ -172,7 +220,12 @@ export class FluentReading {
     if (!found) {
       const out: ClassRule[] = []
       const css = this.source.css(name)
-      if (css) flatten(css, (n) => n === name, (rule) => out.push({ ...rule, at: out.length }))
+      if (css)
+        flatten(
+          css,
+          (n) => n === name,
+          (rule) => out.push({ ...rule, at: out.length }),
+        )
       this.known.set(name, (found = out))
     }
     return found
@@ -203,21 +256,33 @@ export class FluentReading {
   /** The same, with each property that transforms by itself. */
   longhands(names: readonly string[], world: World): Map<string, { readonly value: string; readonly by: string }> {
     const order = this.source?.order(names)
-    const active = names.flatMap((name) => this.rules(name).filter((r) => r.conditions.every((c) => holds(world, c))).map((rule) => ({ rule, order: (order?.get(name) ?? 0) * 1000 + rule.at })))
+    const active = names.flatMap((name) =>
+      this.rules(name)
+        .filter((r) => r.conditions.every((c) => holds(world, c)))
+        .map((rule) => ({ rule, order: (order?.get(name) ?? 0) * 1000 + rule.at })),
+    )
     active.sort((a, b) => compareSpecificity(a.rule.specificity, b.rule.specificity) || a.order - b.order)
     const decided = new Map<string, { by: string; name: string; property: string; value: string; important: boolean }>()
     for (const { rule } of active) {
       for (const d of rule.declarations) {
         for (const longhand of d.name.startsWith('--') ? [d.name] : longhandsOf(d.name)) {
           const key = `${rule.on}|${longhand}`
-          if (!decided.get(key)?.important || d.important) decided.set(key, { by: rule.name, name: longhand, property: d.name, value: d.value, important: d.important })
+          if (!decided.get(key)?.important || d.important)
+            decided.set(key, {
+              by: rule.name,
+              name: longhand,
+              property: d.name,
+              value: d.value,
+              important: d.important,
+            })
         }
       }
     }
     const out = new Map<string, { value: string; by: string }>()
     for (const [key, d] of decided) {
       const on = key.slice(0, key.lastIndexOf('|'))
-      const variable = (name: string) => (name.startsWith('--tw-') ? (decided.get(`${on}|${name}`)?.value ?? this.source?.defaults.get(name) ?? null) : null)
+      const variable = (name: string) =>
+        name.startsWith('--tw-') ? (decided.get(`${on}|${name}`)?.value ?? this.source?.defaults.get(name) ?? null) : null
       if (d.name.startsWith('--')) continue
       out.set(key, { value: this.v.normal(d.property, resolveVariables(d.value, variable), d.name), by: d.by })
     }

@@ -20,8 +20,21 @@ import { PROPERTIES } from './values'
 const VARIANTS = ['', '', '', '', '', 'md', 'hover', 'lg', 'dark', 'focus-visible']
 const ROWS: readonly Row[] = SECTIONS.flatMap((s) => s.rows.filter((r) => !r.when || r.kind !== 'areas'))
 
-interface Gesture { readonly intent: Intent; readonly asked: Asked | null; readonly added?: string; readonly kind: string }
-interface Fault { readonly step: number; readonly kind: string; readonly why: string; readonly what: string; readonly before: string; readonly after: string; readonly file: string }
+interface Gesture {
+  readonly intent: Intent
+  readonly asked: Asked | null
+  readonly added?: string
+  readonly kind: string
+}
+interface Fault {
+  readonly step: number
+  readonly kind: string
+  readonly why: string
+  readonly what: string
+  readonly before: string
+  readonly after: string
+  readonly file: string
+}
 
 class Fluent {
   readonly faults: Fault[] = []
@@ -33,12 +46,30 @@ class Fluent {
   private readonly judge: FluentJudge
   private readonly pages: readonly string[]
 
-  constructor(private readonly opened: ProjectFolder, source: ClassSource | null, seed: number) {
+  constructor(
+    private readonly opened: ProjectFolder,
+    source: ClassSource | null,
+    seed: number,
+  ) {
     const { project } = opened
     this.random = new Random(seed)
     this.v = opened.vocabularies[0]
-    this.judge = new FluentJudge(new FluentReading(this.v, source, project.allSheets().filter((s) => s.generated === null).map((s) => s.sheet.text)), this.v)
-    this.pages = project.pages().filter((p) => !project.readOnly(p) && project.tree(p).elements.some((e) => e.startTag && e.attributes.some((a) => a.name === 'class')))
+    this.judge = new FluentJudge(
+      new FluentReading(
+        this.v,
+        source,
+        project
+          .allSheets()
+          .filter((s) => s.generated === null)
+          .map((s) => s.sheet.text),
+      ),
+      this.v,
+    )
+    this.pages = project
+      .pages()
+      .filter(
+        (p) => !project.readOnly(p) && project.tree(p).elements.some((e) => e.startTag && e.attributes.some((a) => a.name === 'class')),
+      )
   }
 
   // What a row of Tune could be given: a step its tape settles on, a word of its choices, or a value typed.
@@ -49,7 +80,15 @@ class Fluent {
     if (row.kind === 'functions') return r.pick(row.options!)
     if (steps.length && (!this.v.isCompiled || r.below(3))) return r.pick(steps).value
     if (row.keywords && r.below(4) === 0) return r.pick(row.keywords)
-    return PROPERTIES[row.property] ? PROPERTIES[row.property](r) : row.kind === 'length' ? r.pick(['3px', '13px', '1.5rem', '40px']) : row.kind === 'number' ? String(r.below(5)) : row.options ? r.pick(row.options) : 'auto'
+    return PROPERTIES[row.property]
+      ? PROPERTIES[row.property](r)
+      : row.kind === 'length'
+        ? r.pick(['3px', '13px', '1.5rem', '40px'])
+        : row.kind === 'number'
+          ? String(r.below(5))
+          : row.options
+            ? r.pick(row.options)
+            : 'auto'
   }
 
   private gesture(source: string, names: readonly string[]): Gesture {
@@ -66,13 +105,35 @@ class Fluent {
     if (walked.length && r.below(10) === 0) {
       const c = r.pick(walked)
       const added = this.v.spell(r.pick(this.v.family(c).filter((b) => b !== c.base)), c.variant, c.important)
-      if (added && !names.includes(added)) return { kind: 'walk', added, intent: { kind: 'change-classes', sources: [source], remove: [c.name], add: [{ name: added, instead: c.name }] }, asked: null }
+      if (added && !names.includes(added))
+        return {
+          kind: 'walk',
+          added,
+          intent: {
+            kind: 'change-classes',
+            sources: [source],
+            remove: [c.name],
+            add: [{ name: added, instead: c.name }],
+          },
+          asked: null,
+        }
     }
     if (r.below(12) === 0) {
       const added = this.v.spell(r.pick(this.v.all()), '', false)
-      if (added && !names.includes(added)) return { kind: 'typed', added, intent: { kind: 'change-classes', sources: [source], remove: [], add: [{ name: added }] }, asked: null }
+      if (added && !names.includes(added))
+        return {
+          kind: 'typed',
+          added,
+          intent: { kind: 'change-classes', sources: [source], remove: [], add: [{ name: added }] },
+          asked: null,
+        }
     }
-    if (r.below(8) === 0) return { kind: 'unset', intent: { kind: 'unset', aim, name: property }, asked: { property, value: null, variant } }
+    if (r.below(8) === 0)
+      return {
+        kind: 'unset',
+        intent: { kind: 'unset', aim, name: property },
+        asked: { property, value: null, variant },
+      }
     const value = this.valueFor(row)
     return { kind: 'set', intent: { kind: 'set', aim, name: property, value }, asked: { property, value, variant } }
   }
@@ -81,7 +142,9 @@ class Fluent {
     const { project } = this.opened
     const page = this.random.pick(this.pages)
     const doc = project.tree(page)
-    const element = this.random.pick(doc.elements.filter((e) => e.startTag && (e.attributes.some((a) => a.name === 'class') || this.random.below(20) === 0)))
+    const element = this.random.pick(
+      doc.elements.filter((e) => e.startTag && (e.attributes.some((a) => a.name === 'class') || this.random.below(20) === 0)),
+    )
     const listOf = () => attribute(project.tree(page).element(element.id), 'class') ?? ''
     const list = listOf()
     const before = readClassList(list).map((c) => c.name)
@@ -104,19 +167,45 @@ class Fluent {
     // What goes along with the edit and was named before it is no surprise.
     const named = new Set('moves' in plan ? plan.moves : [])
     const unnamed = wrong.filter((w) => ![...named].some((m) => w.startsWith(`|${m} `)))
-    for (const [kind, list] of [['wrong', unnamed], ['dead', dead], ['longer', longer]] as const) {
+    for (const [kind, list] of [
+      ['wrong', unnamed],
+      ['dead', dead],
+      ['longer', longer],
+    ] as const) {
       if (list.length === 0) continue
       this.result[kind]++
-      this.faults.push({ step, kind, why: list.join('; '), what: asked ? `${asked.variant && `${asked.variant}: `}${asked.property}: ${asked.value}` : `${added}`, before: before.join(' '), after: now, file: page })
+      this.faults.push({
+        step,
+        kind,
+        why: list.join('; '),
+        what: asked ? `${asked.variant && `${asked.variant}: `}${asked.property}: ${asked.value}` : `${added}`,
+        before: before.join(' '),
+        after: now,
+        file: page,
+      })
     }
   }
 }
 
 /** Random gestures on the class lists below a folder; null where no vocabulary is found. `names` limits the steps that shorter lists are looked for among. */
-export async function runFluent(dir: string, edits: number, seed: number, names: (name: string) => boolean = () => true): Promise<{ fluent: Fluent; label: string } | null> {
+export async function runFluent(
+  dir: string,
+  edits: number,
+  seed: number,
+  names: (name: string) => boolean = () => true,
+): Promise<{ fluent: Fluent; label: string } | null> {
   const { tailwind, version, config, ...opened } = await openFolder(dir)
   if (opened.vocabularies.length === 0) return null
-  const source: ClassSource | null = tailwind && (version === 3 ? await tailwind3(config) : { names: tailwind.listed, defaults: new Map(), css: (name) => tailwind.cssOf(name), order: (list) => tailwind.order(list) })
+  const source: ClassSource | null =
+    tailwind &&
+    (version === 3
+      ? await tailwind3(config)
+      : {
+          names: tailwind.listed,
+          defaults: new Map(),
+          css: (name) => tailwind.cssOf(name),
+          order: (list) => tailwind.order(list),
+        })
   const fluent = new Fluent({ tailwind, version, config, ...opened }, source && { ...source, names: source.names.filter(names) }, seed)
   for (let step = 1; fluent.result.edits < edits; step++) fluent.one(step)
   return { fluent, label: `${opened.vocabularies[0].label}${tailwind ? ` ${version}` : ''}` }
@@ -130,10 +219,25 @@ if (process.argv[1]?.endsWith('fluent.ts')) {
     console.error(`${dir}: no utility classes`)
     process.exit(2)
   }
-  const { fluent: { result, faults, kinds, refusals }, label } = done
+  const {
+    fluent: { result, faults, kinds, refusals },
+    label,
+  } = done
   const shown: Record<string, number> = {}
-  for (const f of faults) if ((shown[f.kind] = (shown[f.kind] ?? 0) + 1) <= option('--show', 12)) console.log(`\n${f.kind.toUpperCase()} step ${f.step} in ${f.file}\n  ${f.what}\n  ${f.why}\n  before: ${f.before}\n  after:  ${f.after}`)
-  console.log(`${dir}: ${label}; ${JSON.stringify(kinds)}, refused ${JSON.stringify(refusals)}; ${((performance.now() - start) / 1000).toFixed(1)} s`)
-  console.log(flag('json') ? JSON.stringify(result) : Object.entries(result).map(([k, n]) => `${k} ${n}`).join(', '))
+  for (const f of faults)
+    if ((shown[f.kind] = (shown[f.kind] ?? 0) + 1) <= option('--show', 12))
+      console.log(
+        `\n${f.kind.toUpperCase()} step ${f.step} in ${f.file}\n  ${f.what}\n  ${f.why}\n  before: ${f.before}\n  after:  ${f.after}`,
+      )
+  console.log(
+    `${dir}: ${label}; ${JSON.stringify(kinds)}, refused ${JSON.stringify(refusals)}; ${((performance.now() - start) / 1000).toFixed(1)} s`,
+  )
+  console.log(
+    flag('json')
+      ? JSON.stringify(result)
+      : Object.entries(result)
+          .map(([k, n]) => `${k} ${n}`)
+          .join(', '),
+  )
   process.exitCode = result.wrong > 0 || result.dead > 0 || result.longer * 100 >= result.edits ? 1 : 0
 }

@@ -12,11 +12,18 @@ export interface Cell {
 
 export type Act =
   | { readonly act: 'set' | 'theirs'; readonly cell: Cell }
-  | { readonly act: 'backup' | 'look' | 'save' | 'undo' | 'redo' | 'open again' | 'new take' | 'next take' | 'from saved' }
+  | {
+      readonly act: 'backup' | 'look' | 'save' | 'undo' | 'redo' | 'open again' | 'new take' | 'next take' | 'from saved'
+    }
   /** What happens at the `at`th step of it, a file read, opened, written or closed. */
   | { readonly act: 'save that fails'; readonly at: number }
   /** All ends at the `at`th step or write to the browser's storage, and is opened again. */
-  | { readonly act: 'killed'; readonly in: 'set' | 'save' | 'look' | 'undo' | 'redo' | 'next take' | 'new take'; readonly cell: Cell; readonly at: number }
+  | {
+      readonly act: 'killed'
+      readonly in: 'set' | 'save' | 'look' | 'undo' | 'redo' | 'next take' | 'new take'
+      readonly cell: Cell
+      readonly at: number
+    }
   | { readonly act: 'delete' | 'put back'; readonly sheet: number }
   | { readonly act: 'other window'; readonly takesOver: boolean; readonly cell: Cell }
   | { readonly act: 'save in a race'; readonly at: number; readonly cell: Cell }
@@ -30,10 +37,48 @@ const at = fc.oneof(fc.nat(5), fc.nat(16))
 export const anAct: fc.Arbitrary<Act> = fc.oneof(
   { weight: 6, arbitrary: fc.record({ act: fc.constant('set' as const), cell }) },
   { weight: 5, arbitrary: fc.record({ act: fc.constant('theirs' as const), cell }) },
-  { weight: 9, arbitrary: fc.record({ act: fc.constantFrom('look' as const, 'save' as const, 'undo' as const, 'redo' as const, 'open again' as const, 'new take' as const, 'next take' as const, 'next take' as const, 'from saved' as const) }) },
+  {
+    weight: 9,
+    arbitrary: fc.record({
+      act: fc.constantFrom(
+        'look' as const,
+        'save' as const,
+        'undo' as const,
+        'redo' as const,
+        'open again' as const,
+        'new take' as const,
+        'next take' as const,
+        'next take' as const,
+        'from saved' as const,
+      ),
+    }),
+  },
   { weight: 1, arbitrary: fc.record({ act: fc.constant('save that fails' as const), at }) },
-  { weight: 2, arbitrary: fc.record({ act: fc.constant('killed' as const), in: fc.constantFrom('set' as const, 'save' as const, 'save' as const, 'look' as const, 'undo' as const, 'redo' as const, 'next take' as const, 'new take' as const), cell, at }) },
-  { weight: 1, arbitrary: fc.record({ act: fc.constantFrom('delete' as const, 'put back' as const), sheet: fc.nat(SHEETS.length - 1) }) },
+  {
+    weight: 2,
+    arbitrary: fc.record({
+      act: fc.constant('killed' as const),
+      in: fc.constantFrom(
+        'set' as const,
+        'save' as const,
+        'save' as const,
+        'look' as const,
+        'undo' as const,
+        'redo' as const,
+        'next take' as const,
+        'new take' as const,
+      ),
+      cell,
+      at,
+    }),
+  },
+  {
+    weight: 1,
+    arbitrary: fc.record({
+      act: fc.constantFrom('delete' as const, 'put back' as const),
+      sheet: fc.nat(SHEETS.length - 1),
+    }),
+  },
   { weight: 1, arbitrary: fc.record({ act: fc.constant('other window' as const), takesOver: fc.boolean(), cell }) },
   { weight: 1, arbitrary: fc.record({ act: fc.constant('save in a race' as const), at, cell }) },
   { weight: 1, arbitrary: fc.record({ act: fc.constant('backup' as const) }) },

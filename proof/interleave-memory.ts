@@ -10,7 +10,13 @@ const { interleave } = await import('./interleave-run')
 
 export const inMemory: MakeDisk = async (hook) => {
   const folder = new Folder('site', hook)
-  return { place: { handle: asHandle(folder) }, put: async (path, text) => void folder.put(path, text), read: async (path) => folder.text(path), remove: (path) => folder.removeEntry(path), closeAll: async () => {} }
+  return {
+    place: { handle: asHandle(folder) },
+    put: async (path, text) => void folder.put(path, text),
+    read: async (path) => folder.text(path),
+    remove: (path) => folder.removeEntry(path),
+    closeAll: async () => {},
+  }
 }
 
 export const playground = async () => ({

@@ -5,7 +5,8 @@ import { interleave, type MakeDisk } from './interleave-run'
 
 /** A file that asks `hook` before each step of its writing; its streams are put on `streams`. */
 const hookedFile = (file: FileSystemFileHandle, path: string, hook: Hook, streams: Set<FileSystemWritableFileStream>) => ({
-  kind: file.kind, name: file.name,
+  kind: file.kind,
+  name: file.name,
   getFile: async () => {
     await hook('read', path)
     return file.getFile()
@@ -30,10 +31,14 @@ const hookedFile = (file: FileSystemFileHandle, path: string, hook: Hook, stream
 })
 
 const hooked = (folder: FileSystemDirectoryHandle, hook: Hook, streams: Set<FileSystemWritableFileStream>) => ({
-  kind: folder.kind, name: folder.name, removeEntry: (name: string) => folder.removeEntry(name),
-  getFileHandle: async (name: string, options?: FileSystemGetFileOptions) => hookedFile(await folder.getFileHandle(name, options), name, hook, streams),
+  kind: folder.kind,
+  name: folder.name,
+  removeEntry: (name: string) => folder.removeEntry(name),
+  getFileHandle: async (name: string, options?: FileSystemGetFileOptions) =>
+    hookedFile(await folder.getFileHandle(name, options), name, hook, streams),
   async *values() {
-    for await (const entry of (folder as unknown as { values(): AsyncIterable<FileSystemFileHandle> }).values()) yield hookedFile(entry, entry.name, hook, streams)
+    for await (const entry of (folder as unknown as { values(): AsyncIterable<FileSystemFileHandle> }).values())
+      yield hookedFile(entry, entry.name, hook, streams)
   },
 })
 
@@ -50,7 +55,11 @@ const originPrivate: MakeDisk = async (hook) => {
       await stream.write(text)
       await stream.close()
     },
-    read: (path) => folder.getFileHandle(path).then(async (file) => (await file.getFile()).text(), () => null),
+    read: (path) =>
+      folder.getFileHandle(path).then(
+        async (file) => (await file.getFile()).text(),
+        () => null,
+      ),
     remove: (path) => folder.removeEntry(path),
     closeAll: async () => {
       for (const stream of streams) await stream.abort().catch(() => {})
@@ -59,4 +68,6 @@ const originPrivate: MakeDisk = async (hook) => {
   }
 }
 
-Object.assign(window, { playing: Promise.resolve((acts: readonly Act[]) => interleave(acts, originPrivate).then(() => null, String)) })
+Object.assign(window, {
+  playing: Promise.resolve((acts: readonly Act[]) => interleave(acts, originPrivate).then(() => null, String)),
+})

@@ -43,14 +43,23 @@ class Window {
   constructor(name: string, place: FolderPlace, project: () => string) {
     this.db = new Database(name)
     this.db.use({
-      stack: 'dbcore', name: 'ends',
-      create: (down) => ({ ...down, table: (table) => {
-        const below = down.table(table)
-        return { ...below, mutate: (request) => (this.mayWrite() ? below.mutate(request) : Promise.reject(new Error('ended'))) }
-      } }),
+      stack: 'dbcore',
+      name: 'ends',
+      create: (down) => ({
+        ...down,
+        table: (table) => {
+          const below = down.table(table)
+          return {
+            ...below,
+            mutate: (request) => (this.mayWrite() ? below.mutate(request) : Promise.reject(new Error('ended'))),
+          }
+        },
+      }),
     })
     // A folder that asks before each step is no handle that a database could hold.
-    Object.assign(this.db.folders, { get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, ...place, include: [] } : undefined) })
+    Object.assign(this.db.folders, {
+      get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, ...place, include: [] } : undefined),
+    })
     this.desk = Object.assign(new KeepingDesk(), { db: this.db })
   }
 
@@ -154,7 +163,8 @@ class World {
     if (opened.lost) this.fail(`${opened.lost} edits of the journal do not fit its files`)
   }
 
-  private valuesOf = (text: (path: string) => string | null): Values => new Map(CELLS.map((c) => [keyOf(c), valueIn(text(SHEETS[c.sheet]) ?? '', c.rule)]))
+  private valuesOf = (text: (path: string) => string | null): Values =>
+    new Map(CELLS.map((c) => [keyOf(c), valueIn(text(SHEETS[c.sheet]) ?? '', c.rule)]))
   private page = (): Values => this.valuesOf((path) => this.desk.text(path))
   private async onDisk(): Promise<Map<string, string | null>> {
     return new Map(await Promise.all(SHEETS.map(async (path) => [path, await this.disk.read(path)] as const)))
@@ -167,7 +177,10 @@ class World {
   private async write(c: Cell): Promise<void> {
     const path = SHEETS[c.sheet]
     const value = `${++this.next}em`
-    await this.disk.put(path, ((await this.disk.read(path)) || startOf()).replace(new RegExp(`(\\.r${c.rule} \\{\\s*top: )[^;]+`), `$1${value}`))
+    await this.disk.put(
+      path,
+      ((await this.disk.read(path)) || startOf()).replace(new RegExp(`(\\.r${c.rule} \\{\\s*top: )[^;]+`), `$1${value}`),
+    )
     this.theirs.set(keyOf(c), value)
     this.gone.delete(path)
   }
@@ -231,10 +244,17 @@ class World {
     const shown = JSON.stringify(conflict.parts)
     for (const c of CELLS) {
       const [key, word] = [keyOf(c), there.get(keyOf(c))!]
-      if (SHEETS[c.sheet] === path && word !== now.get(key) && this.theirs.get(key) === word && !this.decided.has(word) && !shown.includes(`top: ${word};`)) this.fail(`${word} of ${path} is not shown in the conflict`)
+      if (
+        SHEETS[c.sheet] === path &&
+        word !== now.get(key) &&
+        this.theirs.get(key) === word &&
+        !this.decided.has(word) &&
+        !shown.includes(`top: ${word};`)
+      )
+        this.fail(`${word} of ${path} is not shown in the conflict`)
     }
     const places = conflict.parts.filter((p) => p.kind === 'conflict')
-    const choices = places.map((_, i) => ((this.next + i) % 2 ? 'ours' as const : 'theirs' as const))
+    const choices = places.map((_, i) => ((this.next + i) % 2 ? ('ours' as const) : ('theirs' as const)))
     places.forEach((p, i) => {
       if (choices[i] === 'ours') for (const [, value] of p.theirs.join('').matchAll(/top: ([^;]+);/g)) this.decided.add(value)
     })
@@ -259,14 +279,18 @@ class World {
     if (!saved.ok || leave.length) return
     // The words on the screen are true: what was saved is in the folder.
     const there = await this.onDisk()
-    for (const path of SHEETS) if (!this.gone.has(path) && this.desk.text(path) !== null && there.get(path) !== this.desk.text(path)) this.fail(`saved, and ${path} is not in the folder as it is here`)
-    if (saved.state.rows.length || saved.state.changed.length) this.fail(`saved, and ${[...saved.state.changed, ...saved.state.rows.map((r) => r.after)].join()} is said not to be`)
+    for (const path of SHEETS)
+      if (!this.gone.has(path) && this.desk.text(path) !== null && there.get(path) !== this.desk.text(path))
+        this.fail(`saved, and ${path} is not in the folder as it is here`)
+    if (saved.state.rows.length || saved.state.changed.length)
+      this.fail(`saved, and ${[...saved.state.changed, ...saved.state.rows.map((r) => r.after)].join()} is said not to be`)
   }
 
   /** A save that leaves out what is not of this take, or was undone: that file stays as it is in the folder. */
   private async leaveOther(path: string): Promise<void> {
     const before = await this.disk.read(path)
-    if ((await this.trySave([], [path])).ok && (await this.disk.read(path)) !== before) this.fail(`${path} was left out of a save, and written`)
+    if ((await this.trySave([], [path])).ok && (await this.disk.read(path)) !== before)
+      this.fail(`${path} was left out of a save, and written`)
   }
 
   private async set(c: Cell): Promise<void> {
@@ -291,7 +315,8 @@ class World {
     switch (act.act) {
       case 'set':
         await this.set(act.cell)
-        if (this.desk.text(SHEETS[act.cell.sheet]) !== null && this.page().get(keyOf(act.cell)) !== `${this.next}px`) this.fail(`${keyOf(act.cell)} is ${this.page().get(keyOf(act.cell))}`)
+        if (this.desk.text(SHEETS[act.cell.sheet]) !== null && this.page().get(keyOf(act.cell)) !== `${this.next}px`)
+          this.fail(`${keyOf(act.cell)} is ${this.page().get(keyOf(act.cell))}`)
         break
       case 'theirs':
         await this.write(act.cell)
@@ -307,7 +332,8 @@ class World {
         break
       case 'line ends': {
         const text = await this.disk.read(SHEETS[act.sheet])
-        if (text !== null) await this.disk.put(SHEETS[act.sheet], text.includes('\r\n') ? text.replaceAll('\r\n', '\n') : text.replaceAll('\n', '\r\n'))
+        if (text !== null)
+          await this.disk.put(SHEETS[act.sheet], text.includes('\r\n') ? text.replaceAll('\r\n', '\n') : text.replaceAll('\n', '\r\n'))
         break
       }
       case 'look':
@@ -387,7 +413,8 @@ class World {
     await this.desk.step(by).catch(() => {})
     for (const [key, value] of this.page()) {
       const was = before.get(key)!
-      if (was !== value && was.endsWith('em') && this.theirs.get(key) === was && !this.decided.has(was) && !settled && by === 'undo') this.fail(`an undo took back their ${was} of ${key}`)
+      if (was !== value && was.endsWith('em') && this.theirs.get(key) === was && !this.decided.has(was) && !settled && by === 'undo')
+        this.fail(`an undo took back their ${was} of ${key}`)
     }
     this.noteSeen(before)
   }
@@ -395,7 +422,8 @@ class World {
   private async openAgain(): Promise<void> {
     const before = this.page()
     await this.open()
-    for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`opened again, ${key} is ${value}, not ${before.get(key)}`)
+    for (const [key, value] of this.page())
+      if (value !== before.get(key)) this.fail(`opened again, ${key} is ${value}, not ${before.get(key)}`)
   }
 
   private async backUp(): Promise<void> {
@@ -405,8 +433,10 @@ class World {
     if (lost) this.fail(`${lost} edits were left out of a backup`)
     const beside = new Window(this.name, this.disk.place, () => this.id)
     await beside.desk.open(id, '')
-    for (const path of SHEETS) if (beside.desk.text(path) !== this.desk.text(path)) this.fail(`${path} came back from the backup as another`)
-    if ((await beside.desk.takes()).list.length !== (await this.desk.takes()).list.length) this.fail('a take did not come back from the backup')
+    for (const path of SHEETS)
+      if (beside.desk.text(path) !== this.desk.text(path)) this.fail(`${path} came back from the backup as another`)
+    if ((await beside.desk.takes()).list.length !== (await this.desk.takes()).list.length)
+      this.fail('a take did not come back from the backup')
     beside.close()
     await removeProject(this.db, id)
     for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`${key} is ${value}`)
@@ -421,10 +451,22 @@ class World {
     reads.desk.setReadOnly(ELSEWHERE)
     const count = (await writes.desk.history()).edits.length
     const sheet = SHEETS[c.sheet]
-    const stands = reads.desk.text(sheet) === null ? null : reads.desk.standsAt(sheet, reads.desk.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
+    const stands =
+      reads.desk.text(sheet) === null
+        ? null
+        : reads.desk.standsAt(sheet, reads.desk.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
     const tries: (() => Promise<unknown>)[] = [
-      () => reads.desk.checkFolder(), () => reads.desk.save([]), () => reads.desk.step('undo'), () => reads.desk.step('redo'), () => reads.desk.newTake('none', 'here'),
-      ...(stands && 'rule' in stands ? [() => reads.desk.commit({ kind: 'set', aim: { kind: 'rule' as const, sheet, rule: stands.rule }, name: 'top', value: '0.5px' }, 1)] : []),
+      () => reads.desk.checkFolder(),
+      () => reads.desk.save([]),
+      () => reads.desk.step('undo'),
+      () => reads.desk.step('redo'),
+      () => reads.desk.newTake('none', 'here'),
+      ...(stands && 'rule' in stands
+        ? [
+            () =>
+              reads.desk.commit({ kind: 'set', aim: { kind: 'rule' as const, sheet, rule: stands.rule }, name: 'top', value: '0.5px' }, 1),
+          ]
+        : []),
     ]
     const there = JSON.stringify([...(await this.onDisk())])
     // Each is refused, as a value or in words.
@@ -433,7 +475,8 @@ class World {
     if ((await writes.desk.history()).edits.length !== count) this.fail('a window that only looks at the project edited it')
     reads.close()
     this.window = writes
-    for (const [key, value] of this.page()) if (value !== before.get(key)) this.fail(`in the other window ${key} is ${value}, not ${before.get(key)}`)
+    for (const [key, value] of this.page())
+      if (value !== before.get(key)) this.fail(`in the other window ${key} is ${value}, not ${before.get(key)}`)
     if (!takesOver) await this.openAgain()
   }
 
@@ -442,8 +485,13 @@ class World {
     const before = await this.onDisk()
     const page = this.page()
     const work = {
-      set: () => this.set(act.cell), save: () => this.desk.save([]), look: () => this.desk.checkFolder(), undo: () => this.desk.step('undo'), redo: () => this.desk.step('redo'),
-      'next take': () => this.nextTake(), 'new take': () => this.desk.newTake(`take ${++this.next}`, 'here'),
+      set: () => this.set(act.cell),
+      save: () => this.desk.save([]),
+      look: () => this.desk.checkFolder(),
+      undo: () => this.desk.step('undo'),
+      redo: () => this.desk.step('redo'),
+      'next take': () => this.nextTake(),
+      'new take': () => this.desk.newTake(`take ${++this.next}`, 'here'),
     }[act.in]
     if (act.in === 'look') await this.write(act.cell)
     const written = await this.onDisk()
@@ -455,7 +503,8 @@ class World {
     await this.open()
     const there = await this.onDisk()
     for (const p of SHEETS) {
-      if (act.in === 'save' && there.get(p) !== before.get(p) && there.get(p) !== saved.get(p)) this.fail(`${p} is neither as before the save nor as after it`)
+      if (act.in === 'save' && there.get(p) !== before.get(p) && there.get(p) !== saved.get(p))
+        this.fail(`${p} is neither as before the save nor as after it`)
       if (act.in !== 'save' && there.get(p) !== written.get(p)) this.fail(`${p} was written`)
     }
     if (act.in === 'save') for (const p of SHEETS) if (there.get(p) !== null && there.get(p) === saved.get(p)) this.wanted.delete(p)
@@ -474,11 +523,13 @@ class World {
 
   private async check(act: Act, journal: readonly string[]): Promise<void> {
     const [texts, there] = [await this.onDisk(), await this.there()]
-    for (const path of this.gone) if (texts.get(path) !== null) this.fail(`${path} was deleted by another program, and nobody here asked for it to be written`)
+    for (const path of this.gone)
+      if (texts.get(path) !== null) this.fail(`${path} was deleted by another program, and nobody here asked for it to be written`)
     for (const c of CELLS) {
       const word = this.theirs.get(keyOf(c))
       if (word === undefined || there.get(keyOf(c)) === word) continue
-      if (!this.decided.has(word)) this.fail(`their ${word} of ${keyOf(c)} is ${there.get(keyOf(c))} in the folder, and nobody here decided that`)
+      if (!this.decided.has(word))
+        this.fail(`their ${word} of ${keyOf(c)} is ${there.get(keyOf(c))} in the folder, and nobody here decided that`)
       this.theirs.delete(keyOf(c))
     }
     const { edits } = await this.desk.history()
@@ -500,7 +551,8 @@ class World {
     }
     await this.check({ act: 'look' }, [])
     const there = await this.onDisk()
-    for (const path of SHEETS) if (!this.gone.has(path) && there.get(path) !== this.desk.text(path)) this.fail(`${path} is not in the folder as it is here`)
+    for (const path of SHEETS)
+      if (!this.gone.has(path) && there.get(path) !== this.desk.text(path)) this.fail(`${path} is not in the folder as it is here`)
     if (this.desk.review([]).files.length) this.fail('all is saved, and a save would write something')
     await this.openAgain()
   }

@@ -17,7 +17,11 @@ const { interleave } = await import('./interleave-run')
 
 /** Steps of a request that the model knows: what it reads, or each file that it writes. */
 const stepsOf = (what: string, body: string): readonly (readonly ['read' | 'open' | 'write' | 'close', string])[] =>
-  what === 'write' ? (JSON.parse(body) as { files: { path: string }[] }).files.flatMap(({ path }) => (['open', 'write', 'close'] as const).map((doing) => [doing, path] as const)) : [['read', what]]
+  what === 'write'
+    ? (JSON.parse(body) as { files: { path: string }[] }).files.flatMap(({ path }) =>
+        (['open', 'write', 'close'] as const).map((doing) => [doing, path] as const),
+      )
+    : [['read', what]]
 
 async function play(acts: readonly Act[]): Promise<string | null> {
   const root = await realpath(await mkdtemp(join(tmpdir(), 'interleave-')))
@@ -37,11 +41,17 @@ async function play(acts: readonly Act[]): Promise<string | null> {
     globalThis.fetch = async (input, init) => {
       const what = String(input).slice(FOLDER_PATH.length)
       for (const [doing, path] of stepsOf(what, String(init?.body))) await hook(doing, path)
-      return real(`http://127.0.0.1:${port}${String(input)}`, { ...init, headers: { ...init?.headers, cookie: `steady-brush-1=${access.secret}` } })
+      return real(`http://127.0.0.1:${port}${String(input)}`, {
+        ...init,
+        headers: { ...init?.headers, cookie: `steady-brush-1=${access.secret}` },
+      })
     }
     return {
-      place: { served: root }, put: (path, text) => writeFile(join(root, path), text), read: (path) => readFile(join(root, path), 'utf8').catch(() => null),
-      remove: (path) => rm(join(root, path)), closeAll: async () => {},
+      place: { served: root },
+      put: (path, text) => writeFile(join(root, path), text),
+      read: (path) => readFile(join(root, path), 'utf8').catch(() => null),
+      remove: (path) => rm(join(root, path)),
+      closeAll: async () => {},
     }
   }
   try {

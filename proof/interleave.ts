@@ -11,13 +11,17 @@ import { flag, option } from './options'
 
 const [runs, count, seed] = [option('--runs', 500), option('--acts', 40), option('--seed', 1)]
 const { anAct } = await import('./interleave-acts')
-const { play, close } = flag('served') ? await (await import('./interleave-served')).playground() : flag('browser') ? await (await import('./interleave-browser')).playground() : await (await import('./interleave-memory')).playground()
+const { play, close } = flag('served')
+  ? await (await import('./interleave-served')).playground()
+  : flag('browser')
+    ? await (await import('./interleave-browser')).playground()
+    : await (await import('./interleave-memory')).playground()
 
 /** Leaves acts out while what is left is still at fault, ever fewer at a time. */
 async function shortest(acts: readonly Act[]): Promise<readonly Act[]> {
   let left = acts
   for (let size = Math.ceil(left.length / 2); size >= 1; size = Math.floor(size / 2)) {
-    for (let at = 0; at < left.length; ) {
+    for (let at = 0; at < left.length;) {
       const fewer = [...left.slice(0, at), ...left.slice(at + size)]
       if (await play(fewer)) left = fewer
       else at += size
@@ -30,7 +34,10 @@ let acts = 0
 let done = 0
 let differences = 0
 try {
-  for (const list of fc.sample(fc.array(anAct, { minLength: count, maxLength: count, size: 'max' }), { numRuns: runs, seed })) {
+  for (const list of fc.sample(fc.array(anAct, { minLength: count, maxLength: count, size: 'max' }), {
+    numRuns: runs,
+    seed,
+  })) {
     const why = await play(list)
     done++
     acts += list.length

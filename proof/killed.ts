@@ -129,16 +129,20 @@ export async function runKilled(times: number, seed: number): Promise<KilledResu
         }
         const state = await studio.driver.executeScript<{ done: number; folder: string | null }>('return window.steadyProof.state().ledger')
         if (state.folder !== 'killed') faults.push(`round ${round}: the project that opened is another`)
-        const now = await studio.driver.executeAsyncScript<{ current: string; names: string[] }>('const done = arguments[0]; window.steadyProof.desk.takes().then((t) => done({ current: t.current, names: t.list.map((x) => x.name) }))')
+        const now = await studio.driver.executeAsyncScript<{ current: string; names: string[] }>(
+          'const done = arguments[0]; window.steadyProof.desk.takes().then((t) => done({ current: t.current, names: t.list.map((x) => x.name) }))',
+        )
         // While takes were being switched, either may be the one that opens.
-        if (take === now.current && state.done < done) faults.push(`round ${round}: ${done} edits were shown as done, ${state.done} are there`)
+        if (take === now.current && state.done < done)
+          faults.push(`round ${round}: ${done} edits were shown as done, ${state.done} are there`)
         for (const name of takes) if (!now.names.includes(name)) faults.push(`round ${round}: ${name} is gone`)
         for (const why of await studio.driver.executeAsyncScript<string[]>(WHOLE)) faults.push(`round ${round}: ${why}`)
         const disk = await folder.read('s.css')
         // Whole, and as some edit of the journal left it: what was saved right before the end was not heard of here.
         const made = await studio.driver.executeAsyncScript<string[]>(VALUES)
-        if (!made.some((after) => SHEET.replace('1px;', `${after} 1px 1px;`) === disk) && disk !== SHEET) faults.push(`round ${round}: the file holds what it never was: ${disk.length} characters, ${JSON.stringify(disk.slice(0, 60))}`)
-        if (await folder.read('index.html') !== PAGE) faults.push(`round ${round}: a file that nobody changed is another`)
+        if (!made.some((after) => SHEET.replace('1px;', `${after} 1px 1px;`) === disk) && disk !== SHEET)
+          faults.push(`round ${round}: the file holds what it never was: ${disk.length} characters, ${JSON.stringify(disk.slice(0, 60))}`)
+        if ((await folder.read('index.html')) !== PAGE) faults.push(`round ${round}: a file that nobody changed is another`)
         done = state.done
         take = now.current
         if (round === times) break
@@ -146,7 +150,9 @@ export async function runKilled(times: number, seed: number): Promise<KilledResu
         // The last that was heard before the end was surely shown.
         const until = Date.now() + 300 + r.below(3500)
         while (Date.now() < until) {
-          const noted = await studio.driver.executeScript<Noted | null>('const n = window.noted; if (!n) return null; const out = { ...n }; n.edits = n.saves = n.backups = 0; return out')
+          const noted = await studio.driver.executeScript<Noted | null>(
+            'const n = window.noted; if (!n) return null; const out = { ...n }; n.edits = n.saves = n.backups = 0; return out',
+          )
           if (!noted) continue
           edits += noted.edits
           saves += noted.saves
@@ -169,6 +175,8 @@ export async function runKilled(times: number, seed: number): Promise<KilledResu
 if (process.argv[1]?.endsWith('killed.ts')) {
   const result = await runKilled(option('--times', 50), option('--seed', 1))
   for (const f of result.faults) console.log(f)
-  console.log(`${result.kills} times ended in the act, ${result.edits} edits, ${result.saves} saves, ${result.takes} takes and ${result.backups} backups seen as done; ${result.faults.length} faults`)
+  console.log(
+    `${result.kills} times ended in the act, ${result.edits} edits, ${result.saves} saves, ${result.takes} takes and ${result.backups} backups seen as done; ${result.faults.length} faults`,
+  )
   process.exitCode = result.faults.length ? 1 : 0
 }

@@ -9,7 +9,8 @@ export function readSite(dir: string): Map<string, Uint8Array> {
   const files = new Map<string, Uint8Array>()
   for (const e of readdirSync(dir, { recursive: true, withFileTypes: true })) {
     const path = relative(dir, join(e.parentPath, e.name)).split(sep).join('/')
-    if (e.isFile() && !path.split('/').some((p) => p.startsWith('.') || p === 'node_modules')) files.set(path, new Uint8Array(readFileSync(join(dir, path))))
+    if (e.isFile() && !path.split('/').some((p) => p.startsWith('.') || p === 'node_modules'))
+      files.set(path, new Uint8Array(readFileSync(join(dir, path))))
   }
   return files
 }
@@ -21,7 +22,9 @@ export async function openSite(studio: Studio, files: ReadonlyMap<string, Uint8A
   await studio.driver.manage().setTimeouts({ script: 60_000 })
   await studio.open('/?proof')
   await studio.importZip(file)
-  await studio.until('the site', () => studio.driver.executeScript<boolean>('return window.steadyProof?.state().project?.id.startsWith("site")'))
+  await studio.until('the site', () =>
+    studio.driver.executeScript<boolean>('return window.steadyProof?.state().project?.id.startsWith("site")'),
+  )
   await studio.ready()
   return studio.driver.executeScript<string[]>('return window.steadyProof.state().project.pages')
 }

@@ -5,7 +5,16 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
 export const CORPUS = '.corpus'
-const PACKAGES = ['html5-boilerplate@9', 'startbootstrap-sb-admin-2@4', 'bulma@1', 'bootstrap@5', 'foundation-sites@6', 'tachyons@4', 'notus-js@1', 'flowbite-admin-dashboard@1']
+const PACKAGES = [
+  'html5-boilerplate@9',
+  'startbootstrap-sb-admin-2@4',
+  'bulma@1',
+  'bootstrap@5',
+  'foundation-sites@6',
+  'tachyons@4',
+  'notus-js@1',
+  'flowbite-admin-dashboard@1',
+]
 
 /** The folder of a fetched package; fetches it first when it is not there. */
 export function fetchSite(spec: string): string {
@@ -21,4 +30,5 @@ export function fetchSite(spec: string): string {
   return target
 }
 
-if (process.argv[1]?.endsWith('fetch-sites.ts')) for (const spec of process.argv.slice(2).length ? process.argv.slice(2) : PACKAGES) console.log(fetchSite(spec))
+if (process.argv[1]?.endsWith('fetch-sites.ts'))
+  for (const spec of process.argv.slice(2).length ? process.argv.slice(2) : PACKAGES) console.log(fetchSite(spec))

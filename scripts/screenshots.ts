@@ -18,7 +18,11 @@ process.on('uncaughtException', (error) => {
   process.exit(1)
 })
 
-async function scene(options: BrowserOptions, play: (studio: Studio, shot: (name: string) => Promise<void>) => Promise<void>, { url, address }: RunningApp = app): Promise<void> {
+async function scene(
+  options: BrowserOptions,
+  play: (studio: Studio, shot: (name: string) => Promise<void>) => Promise<void>,
+  { url, address }: RunningApp = app,
+): Promise<void> {
   const browser = await openBrowser(options)
   try {
     const studio = new Studio(browser, url)
@@ -107,7 +111,13 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.pick('.fare', 0.5, 0.04)
   const label = await studio.test('picked-label')
   const to = await studio.pointOver('.fare:nth-child(3)', 0.985, 0.4)
-  await studio.driver.actions({ async: true }).move({ origin: label }).press().move({ origin: label, x: 8, y: 4, duration: 40 }).move({ ...to, duration: 150 }).perform()
+  await studio.driver
+    .actions({ async: true })
+    .move({ origin: label })
+    .press()
+    .move({ origin: label, x: 8, y: 4, duration: 40 })
+    .move({ ...to, duration: 150 })
+    .perform()
   await studio.test('drop-words')
   await shot('dragging-a-card')
   await studio.driver.actions({ async: true }).release().perform()
@@ -124,7 +134,15 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.key('g')
   const { x, y, width, height } = await (await studio.test('block-out-canvas')).getRect()
   const at = (u: number, v: number) => ({ x: Math.round(x + width * u), y: Math.round(y + height * v), duration: 60 })
-  const draw = (from: readonly [number, number], to: readonly [number, number]) => studio.driver.actions({ async: true }).move(at(...from)).press().move(at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2)).move(at(...to)).release().perform()
+  const draw = (from: readonly [number, number], to: readonly [number, number]) =>
+    studio.driver
+      .actions({ async: true })
+      .move(at(...from))
+      .press()
+      .move(at((from[0] + to[0]) / 2, (from[1] + to[1]) / 2))
+      .move(at(...to))
+      .release()
+      .perform()
   await draw([0.1, 0.1], [0.9, 0.2])
   await draw([0.1, 0.5], [0.6, 0.55])
   await draw([0.9, 0.5], [0.95, 0.55])
@@ -135,7 +153,13 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.open('/?proof')
   const folder = new BrowserFolder(studio, 'brinewick-site')
   const root = 'demo/brinewick'
-  await folder.write(Object.fromEntries(readdirSync(root, { recursive: true, withFileTypes: true }).filter((f) => f.isFile()).map((f) => [relative(root, join(f.parentPath, f.name)), readFileSync(join(f.parentPath, f.name))])))
+  await folder.write(
+    Object.fromEntries(
+      readdirSync(root, { recursive: true, withFileTypes: true })
+        .filter((f) => f.isFile())
+        .map((f) => [relative(root, join(f.parentPath, f.name)), readFileSync(join(f.parentPath, f.name))]),
+    ),
+  )
   await folder.open()
   await studio.goTo('/fares.html')
   await studio.pick('.fare h2', 0.9)
@@ -152,7 +176,9 @@ await scene({ dark: false }, async (studio, shot) => {
   await folder.write({ 'css/pages.css': css.replace('padding: 18px 22px 18px 32px', 'padding: 18px 44px') })
   await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
   await studio.press('Both changed')
-  await studio.until('both sides', async () => (await (await studio.driver.findElement(By.css('[role=dialog]'))).getText()).includes('44px'))
+  await studio.until('both sides', async () =>
+    (await (await studio.driver.findElement(By.css('[role=dialog]'))).getText()).includes('44px'),
+  )
   await shot('both-changed-a-file')
   await (await studio.driver.findElement(By.xpath('//label[contains(., "Mine") and not(contains(., "first"))]/input'))).click()
   await studio.press('Settle it')
@@ -163,7 +189,9 @@ await scene({ dark: false }, async (studio, shot) => {
   await shot('history')
   await studio.key(Key.ESCAPE)
   await studio.driver.sleep(500)
-  await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.show(() => window.steadyProof.desk.newTake("Roomier cards", "here")).then(done)')
+  await studio.driver.executeAsyncScript(
+    'const done = arguments[0]; window.steadyProof.session.keeping.show(() => window.steadyProof.desk.newTake("Roomier cards", "here")).then(done)',
+  )
   await studio.pick('.fare', 0.5, 0.03)
   await studio.edit(() => studio.type('padding-top', '40px'))
   const menu = async (item: string) => {
@@ -196,12 +224,16 @@ git('add', '-A')
 git('commit', '-qm', 'Timetable for the spring')
 const served = await startApp({}, ferry)
 process.on('exit', () => served.stop())
-await scene({ dark: false }, async (studio, shot) => {
-  await someEdits(studio)
-  await (await studio.test('save')).click()
-  await studio.until('a message', async () => (await studio.test('commit-now')).isEnabled())
-  await shot('before-saving')
-}, served)
+await scene(
+  { dark: false },
+  async (studio, shot) => {
+    await someEdits(studio)
+    await (await studio.test('save')).click()
+    await studio.until('a message', async () => (await studio.test('commit-now')).isEnabled())
+    await shot('before-saving')
+  },
+  served,
+)
 rmSync(join(ferry, '..'), { recursive: true })
 
 process.exit(0)

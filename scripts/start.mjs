@@ -5,8 +5,10 @@ import { join } from 'node:path'
 
 process.env.NEXT_TELEMETRY_DISABLED = '1'
 
-const newest = (dir) => readdirSync(dir, { recursive: true, withFileTypes: true })
-  .filter((e) => e.isFile()).reduce((t, e) => Math.max(t, statSync(join(e.parentPath, e.name)).mtimeMs), 0)
+const newest = (dir) =>
+  readdirSync(dir, { recursive: true, withFileTypes: true })
+    .filter((e) => e.isFile())
+    .reduce((t, e) => Math.max(t, statSync(join(e.parentPath, e.name)).mtimeMs), 0)
 
 const isBuilt = () => {
   if (!existsSync('.next/BUILD_ID') || !existsSync('build/server/main.mjs')) return false

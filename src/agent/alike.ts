@@ -14,7 +14,11 @@ export interface Kinship {
 /** Who is the like of the picked element. Asked of thousands, so what is its own is read once. */
 export function kinOf(picked: Element): Kinship {
   const own = [...picked.classList]
-  if (own.length) return { includes: (e) => e === picked || own.some((name) => e.classList.contains(name)), isAskedFor: (selector) => classesAsked(selector).own.some((name) => own.includes(name)) }
+  if (own.length)
+    return {
+      includes: (e) => e === picked || own.some((name) => e.classList.contains(name)),
+      isAskedFor: (selector) => classesAsked(selector).own.some((name) => own.includes(name)),
+    }
   // Without a class of its own, an element's like are those with its tag in the same kind of place.
   const mine = new Set(placeNames(ancestorsOf(picked)))
   const known = new Map<Element | null, boolean>()
@@ -45,7 +49,10 @@ export function likeElements(element: Element, how: 'classes' | 'place'): Elemen
   const all = [...element.ownerDocument.querySelectorAll(element.localName)]
   if (how === 'place') return all.filter((e) => placeOf(e) === placeOf(element))
   const own = ROUND(element.classList)
-  return [...element.ownerDocument.querySelectorAll('*')].filter((e) => e.classList.length === element.classList.length && ROUND(e.classList) === own && (own !== '' || e.localName === element.localName))
+  return [...element.ownerDocument.querySelectorAll('*')].filter(
+    (e) =>
+      e.classList.length === element.classList.length && ROUND(e.classList) === own && (own !== '' || e.localName === element.localName),
+  )
 }
 
 /** The elements that stand wholly in a rectangle of the root viewport, those in one that is found left out. */
@@ -57,7 +64,8 @@ export function outermostWithin(root: Document, box: { x: number; y: number; wid
     while (stack.length) {
       const element = stack.pop()!
       const r = element.getBoundingClientRect()
-      const inside = r.width > 0 && r.height > 0 && r.left >= box.x && r.top >= box.y && r.right <= box.x + box.width && r.bottom <= box.y + box.height
+      const inside =
+        r.width > 0 && r.height > 0 && r.left >= box.x && r.top >= box.y && r.right <= box.x + box.width && r.bottom <= box.y + box.height
       if (inside && element !== doc.body) out.push(element)
       else stack.push(...[...element.children].reverse())
     }
@@ -76,7 +84,12 @@ export function uniqueSelector(element: Element): string {
   let selector = ''
   for (let e: Element | null = element; e; e = e.parentElement) {
     const { localName, parentElement } = e
-    const named = e.id ? `#${CSS.escape(e.id)}` : [...e.classList].slice(0, MOST_NAMED).map((c) => `.${CSS.escape(c)}`).join('')
+    const named = e.id
+      ? `#${CSS.escape(e.id)}`
+      : [...e.classList]
+          .slice(0, MOST_NAMED)
+          .map((c) => `.${CSS.escape(c)}`)
+          .join('')
     const tail = selector ? ` > ${selector}` : ''
     if (named && matchesAlone(element, named + tail)) return named + tail
     const twins = parentElement ? [...parentElement.children].filter((c) => c.localName === localName) : [e]

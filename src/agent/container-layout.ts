@@ -18,8 +18,11 @@ function contentOf(element: Element, style: CSSStyleDeclaration): Content {
   const x = px(style.borderLeftWidth) + px(style.paddingLeft)
   const y = px(style.borderTopWidth) + px(style.paddingTop)
   return {
-    x, y, rtl: style.direction === 'rtl',
-    w: element.clientWidth - px(style.paddingLeft) - px(style.paddingRight), h: element.clientHeight - px(style.paddingTop) - px(style.paddingBottom),
+    x,
+    y,
+    rtl: style.direction === 'rtl',
+    w: element.clientWidth - px(style.paddingLeft) - px(style.paddingRight),
+    h: element.clientHeight - px(style.paddingTop) - px(style.paddingBottom),
   }
 }
 
@@ -27,7 +30,11 @@ function contentOf(element: Element, style: CSSStyleDeclaration): Content {
 function sizesOf(text: string): number[] | null {
   if (text === 'none') return []
   if (/subgrid|masonry/.test(text)) return null
-  return text.replace(/\[[^\]]*\]/g, ' ').trim().split(/\s+/).map(px)
+  return text
+    .replace(/\[[^\]]*\]/g, ' ')
+    .trim()
+    .split(/\s+/)
+    .map(px)
 }
 
 /** Where tracks of these sizes stand in `room` (CSS Box Alignment 3 §4). */
@@ -36,8 +43,24 @@ function placed(sizes: readonly number[], gap: number, start: number, room: numb
   const free = room - sizes.reduce((a, b) => a + b, 0) - gap * (n - 1)
   const spread = free > 0 ? free : 0
   const word = align.replace(/^(safe|unsafe|first|last) /, '')
-  const between = word === 'space-between' && n > 1 ? spread / (n - 1) : word === 'space-around' ? spread / n : word === 'space-evenly' ? spread / (n + 1) : 0
-  const lead = word === 'center' ? free / 2 : /^(end|flex-end|right)$/.test(word) ? free : word === 'space-around' ? between / 2 : word === 'space-evenly' ? between : 0
+  const between =
+    word === 'space-between' && n > 1
+      ? spread / (n - 1)
+      : word === 'space-around'
+        ? spread / n
+        : word === 'space-evenly'
+          ? spread / (n + 1)
+          : 0
+  const lead =
+    word === 'center'
+      ? free / 2
+      : /^(end|flex-end|right)$/.test(word)
+        ? free
+        : word === 'space-around'
+          ? between / 2
+          : word === 'space-evenly'
+            ? between
+            : 0
   let at = lead
   return sizes.map((size) => {
     const track = { at: start + (mirrored ? room - at - size : at), size }
@@ -57,7 +80,11 @@ function gridTracks(element: Element, style: CSSStyleDeclaration): { columns: Tr
   }
 }
 
-function areasOf(text: string, columns: readonly Track[], rows: readonly Track[]): { name: string; x: number; y: number; w: number; h: number }[] {
+function areasOf(
+  text: string,
+  columns: readonly Track[],
+  rows: readonly Track[],
+): { name: string; x: number; y: number; w: number; h: number }[] {
   const cells = [...text.matchAll(/"([^"]*)"/g)].map((m) => m[1].trim().split(/\s+/))
   const names = [...new Set(cells.flat())].filter((n) => !/^\.+$/.test(n))
   return names.flatMap((name) => {
@@ -66,7 +93,15 @@ function areasOf(text: string, columns: readonly Track[], rows: readonly Track[]
     if (!across.length || !down.length) return []
     const x = Math.min(...across.map((t) => t.at))
     const y = Math.min(...down.map((t) => t.at))
-    return [{ name, x, y, w: Math.max(...across.map((t) => t.at + t.size)) - x, h: Math.max(...down.map((t) => t.at + t.size)) - y }]
+    return [
+      {
+        name,
+        x,
+        y,
+        w: Math.max(...across.map((t) => t.at + t.size)) - x,
+        h: Math.max(...down.map((t) => t.at + t.size)) - y,
+      },
+    ]
   })
 }
 
@@ -79,7 +114,15 @@ function childBoxes(element: Element): { child: Element; box: Rect; order: numbe
     const r = child.getBoundingClientRect()
     if (r.width === 0 && r.height === 0) return []
     const { position, order } = getComputedStyle(child)
-    return /absolute|fixed/.test(position) ? [] : [{ child, box: { x: r.left - origin.left, y: r.top - origin.top, w: r.width, h: r.height }, order: Number(order) }]
+    return /absolute|fixed/.test(position)
+      ? []
+      : [
+          {
+            child,
+            box: { x: r.left - origin.left, y: r.top - origin.top, w: r.width, h: r.height },
+            order: Number(order),
+          },
+        ]
   })
 }
 
@@ -97,7 +140,10 @@ function flexLines(element: Element, style: CSSStyleDeclaration): { inRow: boole
   const inOrder = childBoxes(element).sort((a, b) => a.order - b.order)
   for (const c of inOrder) {
     const last = groups.at(-1)
-    const beside = last && (style.flexWrap === 'nowrap' || last.some(({ box }) => cross(box)[0] < cross(c.box)[1] - 0.5 && cross(c.box)[0] < cross(box)[1] - 0.5))
+    const beside =
+      last &&
+      (style.flexWrap === 'nowrap' ||
+        last.some(({ box }) => cross(box)[0] < cross(c.box)[1] - 0.5 && cross(c.box)[0] < cross(box)[1] - 0.5))
     if (beside) last.push(c)
     else groups.push([c])
   }
@@ -118,15 +164,22 @@ function flexLayout(element: Element, style: CSSStyleDeclaration): ContainerLayo
   const { inRow, content, lines } = flexLines(element, style)
   const gap = px(inRow ? style.columnGap : style.rowGap)
   const [start, end] = inRow ? [content.x, content.x + content.w] : [content.y, content.y + content.h]
-  const rect = (from: number, to: number, line: FlexLine): Rect => (inRow ? { x: from, y: line.from, w: to - from, h: line.to - line.from } : { x: line.from, y: from, w: line.to - line.from, h: to - from })
+  const rect = (from: number, to: number, line: FlexLine): Rect =>
+    inRow
+      ? { x: from, y: line.from, w: to - from, h: line.to - line.from }
+      : { x: line.from, y: from, w: line.to - line.from, h: to - from }
   const free: Rect[] = []
   for (const line of lines) {
     let at = start
-    const spans = line.children.map(({ child, box }) => {
-      const s = getComputedStyle(child)
-      const [before, after] = inRow ? [s.marginLeft, s.marginRight] : [s.marginTop, s.marginBottom]
-      return inRow ? [box.x - Math.max(0, px(before)), box.x + box.w + Math.max(0, px(after))] : [box.y - Math.max(0, px(before)), box.y + box.h + Math.max(0, px(after))]
-    }).sort((a, b) => a[0] - b[0])
+    const spans = line.children
+      .map(({ child, box }) => {
+        const s = getComputedStyle(child)
+        const [before, after] = inRow ? [s.marginLeft, s.marginRight] : [s.marginTop, s.marginBottom]
+        return inRow
+          ? [box.x - Math.max(0, px(before)), box.x + box.w + Math.max(0, px(after))]
+          : [box.y - Math.max(0, px(before)), box.y + box.h + Math.max(0, px(after))]
+      })
+      .sort((a, b) => a[0] - b[0])
     for (const [i, [from, to]] of spans.entries()) {
       const lead = i === 0 ? 0 : gap
       if (from - at - lead > AT_LEAST) free.push(rect(at + lead / 2, from - lead / 2, line))
@@ -134,7 +187,16 @@ function flexLayout(element: Element, style: CSSStyleDeclaration): ContainerLayo
     }
     if (end - at > AT_LEAST) free.push(rect(at, end, line))
   }
-  return { kind: 'flex', columns: [], rows: [], mirrored: false, areas: [], lines: lines.length > 1 ? lines.map((l) => rect(start, end, l)) : [], free, content: { x: content.x, y: content.y, w: content.w, h: content.h } }
+  return {
+    kind: 'flex',
+    columns: [],
+    rows: [],
+    mirrored: false,
+    areas: [],
+    lines: lines.length > 1 ? lines.map((l) => rect(start, end, l)) : [],
+    free,
+    content: { x: content.x, y: content.y, w: content.w, h: content.h },
+  }
 }
 
 // From the first edge of all tracks to the last; a grid without children or a template has none.
@@ -148,14 +210,29 @@ export function layoutOf(element: Element, style: CSSStyleDeclaration): Containe
   if (!kind) return null
   const grid = gridTracks(element, style)
   if (!grid || grid.columns.length > MOST_CHILDREN || grid.rows.length > MOST_CHILDREN) return null
-  const { columns, rows, content: { x, y, w, h, rtl } } = grid
+  const {
+    columns,
+    rows,
+    content: { x, y, w, h, rtl },
+  } = grid
   const [left, right] = extentOf(columns, x)
   const [top, bottom] = extentOf(rows, y)
   const free: Rect[] = [
-    { x, y, w: left - x, h }, { x: right, y, w: x + w - right, h },
-    { x: left, y, w: right - left, h: top - y }, { x: left, y: bottom, w: right - left, h: y + h - bottom },
+    { x, y, w: left - x, h },
+    { x: right, y, w: x + w - right, h },
+    { x: left, y, w: right - left, h: top - y },
+    { x: left, y: bottom, w: right - left, h: y + h - bottom },
   ].filter((room) => room.w > AT_LEAST && room.h > AT_LEAST)
-  return { kind: 'grid', columns, rows, mirrored: rtl, areas: areasOf(style.gridTemplateAreas, columns, rows), lines: [], free, content: { x, y, w, h } }
+  return {
+    kind: 'grid',
+    columns,
+    rows,
+    mirrored: rtl,
+    areas: areasOf(style.gridTemplateAreas, columns, rows),
+    lines: [],
+    free,
+    content: { x, y, w, h },
+  }
 }
 
 /** What an element can be placed in by its parent, from the corner of the element's own border box; null outside flex and grid. */
@@ -170,7 +247,13 @@ export function placeOf(element: Element): Place | null {
   if (kind === 'grid') {
     const grid = gridTracks(parent, style)
     if (!grid || !grid.columns.length || !grid.rows.length) return null
-    return { kind: 'grid', columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })), rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })), mirrored: grid.content.rtl, items: itemsOf(parent, style, grid, element) }
+    return {
+      kind: 'grid',
+      columns: grid.columns.map((t) => ({ ...t, at: t.at + dx })),
+      rows: grid.rows.map((t) => ({ ...t, at: t.at + dy })),
+      mirrored: grid.content.rtl,
+      items: itemsOf(parent, style, grid, element),
+    }
   }
   const { inRow, content, lines } = flexLines(parent, style)
   const line = lines.find((l) => l.children.some((c) => c.child === element))
@@ -179,16 +262,26 @@ export function placeOf(element: Element): Place | null {
   const [start, end] = inRow ? [content.x, content.x + content.w] : [content.y, content.y + content.h]
   const spans = line.children.map(({ box }) => (inRow ? [box.x, box.x + box.w] : [box.y, box.y + box.h]))
   return {
-    kind: 'flex', axis: inRow ? 'x' : 'y', from: line.from + shift, to: line.to + shift,
-    free: Math.max(0, end - Math.max(...spans.map((s) => s[1]))), freeBefore: Math.max(0, Math.min(...spans.map((s) => s[0])) - start),
+    kind: 'flex',
+    axis: inRow ? 'x' : 'y',
+    from: line.from + shift,
+    to: line.to + shift,
+    free: Math.max(0, end - Math.max(...spans.map((s) => s[1]))),
+    freeBefore: Math.max(0, Math.min(...spans.map((s) => s[0])) - start),
   }
 }
 
 // Auto-placement puts them into cells by their order, row by row (CSS Grid 2 §8.5).
-function itemsOf(parent: Element, style: CSSStyleDeclaration, { columns, rows }: { columns: readonly Track[]; rows: readonly Track[] }, own: Element): GridItem[] | null {
+function itemsOf(
+  parent: Element,
+  style: CSSStyleDeclaration,
+  { columns, rows }: { columns: readonly Track[]; rows: readonly Track[] },
+  own: Element,
+): GridItem[] | null {
   if (style.gridAutoFlow !== 'row' || parent.children.length > MOST_CHILDREN) return null
   const items: GridItem[] = []
-  const cell = (list: readonly Track[], from: number, size: number) => list.findIndex((t) => from + size / 2 >= t.at - 1 && from + size / 2 <= t.at + t.size + 1)
+  const cell = (list: readonly Track[], from: number, size: number) =>
+    list.findIndex((t) => from + size / 2 >= t.at - 1 && from + size / 2 <= t.at + t.size + 1)
   for (const { child, box, order } of childBoxes(parent)) {
     const s = getComputedStyle(child)
     if (order !== 0 || [s.gridColumnStart, s.gridColumnEnd, s.gridRowStart, s.gridRowEnd].some((line) => line !== 'auto')) return null
@@ -211,8 +304,12 @@ export function edgesAround(element: Element): { x: number[]; y: number[] } {
   const boxes: Rect[] = [{ x: around.left + content.x - own.left, y: around.top + content.y - own.top, w: content.w, h: content.h }]
   for (const sibling of [...parent.children].slice(0, MOST_NEIGHBOURS)) {
     const r = sibling.getBoundingClientRect()
-    if (sibling !== element && r.width > 0 && r.height > 0) boxes.push({ x: r.left - own.left, y: r.top - own.top, w: r.width, h: r.height })
+    if (sibling !== element && r.width > 0 && r.height > 0)
+      boxes.push({ x: r.left - own.left, y: r.top - own.top, w: r.width, h: r.height })
   }
   const distinct = (all: number[]) => [...new Set(all.map((n) => Math.round(n * 100) / 100))]
-  return { x: distinct(boxes.flatMap((b) => [b.x, b.x + b.w / 2, b.x + b.w])), y: distinct(boxes.flatMap((b) => [b.y, b.y + b.h / 2, b.y + b.h])) }
+  return {
+    x: distinct(boxes.flatMap((b) => [b.x, b.x + b.w / 2, b.x + b.w])),
+    y: distinct(boxes.flatMap((b) => [b.y, b.y + b.h / 2, b.y + b.h])),
+  }
 }

@@ -25,7 +25,8 @@ export function statesOf(element: Element): string[] {
 
 /** Pseudo-elements that the element can have a box for. */
 export function partsPossible(element: Element): string[] {
-  if (element.matches('img, video, iframe, canvas, input:not([type=file]), textarea, select, object, embed')) return element.matches('input, textarea') ? ['::placeholder'] : []
+  if (element.matches('img, video, iframe, canvas, input:not([type=file]), textarea, select, object, embed'))
+    return element.matches('input, textarea') ? ['::placeholder'] : []
   const out = ['::before', '::after']
   if (getComputedStyle(element).display === 'list-item' || element.matches('summary')) out.push('::marker')
   if (element.matches('dialog, [popover]')) out.push('::backdrop')
@@ -63,10 +64,11 @@ function findRendered(style: CSSStyleDeclaration): string {
   canvas ??= document.createElement('canvas').getContext('2d')
   const families = style.fontFamily.match(/"[^"]*"|'[^']*'|[^,]+/g)?.map((f) => f.trim()) ?? []
   if (!canvas) return families[0] ?? ''
-  const widths = (family: string) => ['monospace', 'serif'].map((last) => {
-    canvas!.font = `${style.fontWeight} 40px ${family}, ${last}`
-    return canvas!.measureText('mmMwWLliI0&@').width
-  })
+  const widths = (family: string) =>
+    ['monospace', 'serif'].map((last) => {
+      canvas!.font = `${style.fontWeight} 40px ${family}, ${last}`
+      return canvas!.measureText('mmMwWLliI0&@').width
+    })
   for (const family of families) {
     if (/^(serif|sans-serif|monospace|cursive|fantasy|system-ui|ui-[\w-]+|math|emoji)$/i.test(family)) return family
     const [mono, serif] = widths(family)
@@ -114,7 +116,10 @@ function containerOf(element: Element): { width: number; height: number } | null
 
 function contentBox(element: Element, style: CSSStyleDeclaration): { width: number; height: number } {
   const px = (name: string) => parseFloat(style.getPropertyValue(name)) || 0
-  return { width: element.clientWidth - px('padding-left') - px('padding-right'), height: element.clientHeight - px('padding-top') - px('padding-bottom') }
+  return {
+    width: element.clientWidth - px('padding-left') - px('padding-right'),
+    height: element.clientHeight - px('padding-top') - px('padding-bottom'),
+  }
 }
 
 type Rgba = [r: number, g: number, b: number, a: number]
@@ -135,7 +140,8 @@ function backdropOf(element: Element): string | null {
     if (color[3] === 1) break
   }
   let under: Rgba = [255, 255, 255, 1]
-  for (const [r, g, b, a] of layers.reverse()) under = [r * a + under[0] * (1 - a), g * a + under[1] * (1 - a), b * a + under[2] * (1 - a), 1]
+  for (const [r, g, b, a] of layers.reverse())
+    under = [r * a + under[0] * (1 - a), g * a + under[1] * (1 - a), b * a + under[2] * (1 - a), 1]
   return `rgb(${under.slice(0, 3).map(Math.round).join(' ')})`
 }
 
@@ -144,8 +150,15 @@ export function hoverFactsOf(element: Element): HoverFacts {
   const style = getComputedStyle(element)
   const hasText = [...element.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')
   return {
-    family: hasText ? renderedFamily(style) : '', size: style.fontSize, weight: style.fontWeight, color: style.color, backdrop: hasText ? backdropOf(element) : null,
-    padding: style.padding, margin: style.margin, display: style.display, around: element.parentElement ? getComputedStyle(element.parentElement).display : '',
+    family: hasText ? renderedFamily(style) : '',
+    size: style.fontSize,
+    weight: style.fontWeight,
+    color: style.color,
+    backdrop: hasText ? backdropOf(element) : null,
+    padding: style.padding,
+    margin: style.margin,
+    display: style.display,
+    around: element.parentElement ? getComputedStyle(element.parentElement).display : '',
   }
 }
 
@@ -157,10 +170,13 @@ export function factsOf(element: Element, part: string): NodeFacts {
   const around = part ? element : element.parentElement
   const box = element.getBoundingClientRect()
   const family = renderedFamily(style)
-  const children = [...element.children].filter((c) => getComputedStyle(c).display !== 'none' && !/absolute|fixed/.test(getComputedStyle(c).position)).slice(0, MOST_CHILDREN).map((c) => {
-    const r = c.getBoundingClientRect()
-    return { x: r.left - box.left, y: r.top - box.top, w: r.width, h: r.height }
-  })
+  const children = [...element.children]
+    .filter((c) => getComputedStyle(c).display !== 'none' && !/absolute|fixed/.test(getComputedStyle(c).position))
+    .slice(0, MOST_CHILDREN)
+    .map((c) => {
+      const r = c.getBoundingClientRect()
+      return { x: r.left - box.left, y: r.top - box.top, w: r.width, h: r.height }
+    })
   return {
     states: statesOf(element),
     partsPossible: partsPossible(element),
@@ -196,9 +212,11 @@ function stickyHindered(element: Element): string | null {
   if (['top', 'right', 'bottom', 'left'].every((s) => style.getPropertyValue(s) === 'auto')) return 'it has no offset to stick at'
   for (let e = parent; e && e !== document.body && e !== document.documentElement; e = e.parentElement) {
     const { overflowX, overflowY } = getComputedStyle(e)
-    if (/hidden|auto|scroll/.test(overflowX + overflowY)) return `it sticks within ${e.localName}${e.classList[0] ? `.${e.classList[0]}` : ''}, whose overflow is ${overflowY}, and not to the page`
+    if (/hidden|auto|scroll/.test(overflowX + overflowY))
+      return `it sticks within ${e.localName}${e.classList[0] ? `.${e.classList[0]}` : ''}, whose overflow is ${overflowY}, and not to the page`
   }
-  if (parent && parent.getBoundingClientRect().height <= element.getBoundingClientRect().height + 1) return 'its parent is no taller than it, so it has no room to stick in'
+  if (parent && parent.getBoundingClientRect().height <= element.getBoundingClientRect().height + 1)
+    return 'its parent is no taller than it, so it has no room to stick in'
   return null
 }
 
@@ -215,7 +233,11 @@ function linesOf(element: Element): number {
 const lent = new WeakSet<FontFace>()
 
 /** Lets a document draw in a face of ours, which is none of its own. */
-export function lendFace(doc: Document, family: string, faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[]): void {
+export function lendFace(
+  doc: Document,
+  family: string,
+  faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[],
+): void {
   const known = [...doc.fonts].some((f) => lent.has(f) && f.family === family)
   for (const { weight, style, bytes } of known ? [] : faces) {
     const face = new FontFace(family, bytes.slice().buffer, { weight, style })

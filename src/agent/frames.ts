@@ -25,10 +25,18 @@ export class Frames {
   private reach: Element[] = []
   private containers: Element[] = []
 
-  constructor(private readonly root: Document, private readonly handles: Handles, private readonly sheets: PageSheets, private readonly send: (event: PageEvent) => void) {}
+  constructor(
+    private readonly root: Document,
+    private readonly handles: Handles,
+    private readonly sheets: PageSheets,
+    private readonly send: (event: PageEvent) => void,
+  ) {}
 
   watch(what: Ask<'watch'>): void {
-    const same = what.sheet === this.watched.sheet && what.reach.length === this.watched.reach.length && what.reach.every((s, i) => s === this.watched.reach[i])
+    const same =
+      what.sheet === this.watched.sheet &&
+      what.reach.length === this.watched.reach.length &&
+      what.reach.every((s, i) => s === this.watched.reach[i])
     this.watched = what
     if (!same) this.findReach()
     this.containers = what.containers ? edgelessContainers(this.root) : []
@@ -61,8 +69,10 @@ export class Frames {
   /** Wakes with what commonly moves things; called once. */
   listen(): void {
     const wake = () => this.wake()
-    for (const type of ['scroll', 'resize', 'transitionrun', 'animationstart', 'load', 'input', 'toggle']) addEventListener(type, wake, { capture: true, passive: true })
-    for (const doc of documentsOf(this.root)) if (doc !== this.root) doc.defaultView?.addEventListener('scroll', wake, { capture: true, passive: true })
+    for (const type of ['scroll', 'resize', 'transitionrun', 'animationstart', 'load', 'input', 'toggle'])
+      addEventListener(type, wake, { capture: true, passive: true })
+    for (const doc of documentsOf(this.root))
+      if (doc !== this.root) doc.defaultView?.addEventListener('scroll', wake, { capture: true, passive: true })
     setInterval(() => this.once(), REST)
   }
 
@@ -140,7 +150,10 @@ function edgelessContainers(root: Document): Element[] {
   for (const e of root.querySelectorAll('body *')) {
     if (e.childElementCount === 0 || e.namespaceURI !== root.documentElement.namespaceURI) continue
     const s = getComputedStyle(e)
-    const seen = ['top', 'right', 'bottom', 'left'].some((side) => parseFloat(s.getPropertyValue(`border-${side}-width`)) > 0) || s.backgroundImage !== 'none' || !/^(rgba\(0, 0, 0, 0\)|transparent)$/.test(s.backgroundColor)
+    const seen =
+      ['top', 'right', 'bottom', 'left'].some((side) => parseFloat(s.getPropertyValue(`border-${side}-width`)) > 0) ||
+      s.backgroundImage !== 'none' ||
+      !/^(rgba\(0, 0, 0, 0\)|transparent)$/.test(s.backgroundColor)
     if (!seen && !/^(inline|none|contents)$/.test(s.display)) out.push(e)
     if (out.length >= MOST_CONTAINERS) break
   }

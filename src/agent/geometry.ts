@@ -3,15 +3,25 @@ import { frameOf, innerDocument } from './handles'
 import type { Box, Geometry, Sides } from './protocol'
 
 /** An affine map: x' = a x + c y + e, y' = b x + d y + f. */
-interface Affine { a: number; b: number; c: number; d: number; e: number; f: number }
+interface Affine {
+  a: number
+  b: number
+  c: number
+  d: number
+  e: number
+  f: number
+}
 
 const IDENTITY: Affine = { a: 1, b: 0, c: 0, d: 1, e: 0, f: 0 }
 const isStraight = (m: Affine): boolean => m.a === 1 && m.b === 0 && m.c === 0 && m.d === 1
 
 const multiply = (m: Affine, n: Affine): Affine => ({
-  a: m.a * n.a + m.c * n.b, b: m.b * n.a + m.d * n.b,
-  c: m.a * n.c + m.c * n.d, d: m.b * n.c + m.d * n.d,
-  e: m.a * n.e + m.c * n.f + m.e, f: m.b * n.e + m.d * n.f + m.f,
+  a: m.a * n.a + m.c * n.b,
+  b: m.b * n.a + m.d * n.b,
+  c: m.a * n.c + m.c * n.d,
+  d: m.b * n.c + m.d * n.d,
+  e: m.a * n.e + m.c * n.f + m.e,
+  f: m.b * n.e + m.d * n.f + m.f,
 })
 
 // Translations are left out: the place of a box comes from its client rect.
@@ -62,8 +72,12 @@ function toRoot(doc: Document, root: Document): Affine {
   const x = -box.w / 2 + frame.clientLeft + (parseFloat(style.paddingLeft) || 0)
   const y = -box.h / 2 + frame.clientTop + (parseFloat(style.paddingTop) || 0)
   const inner: Affine = {
-    a: box.a, b: box.b, c: box.c, d: box.d,
-    e: box.cx + box.a * x + box.c * y, f: box.cy + box.b * x + box.d * y,
+    a: box.a,
+    b: box.b,
+    c: box.c,
+    d: box.d,
+    e: box.cx + box.a * x + box.c * y,
+    f: box.cy + box.b * x + box.d * y,
   }
   return multiply(toRoot(frame.ownerDocument, root), inner)
 }
@@ -86,7 +100,9 @@ function untransformedSize(element: Element, rect: DOMRect, m: Affine): { w: num
   const det = a * d - b * c
   // At 45 degrees, or flattened, the rect says nothing of width against height; the layout size does, in whole px.
   if (Math.abs(det) < 0.05) {
-    return 'offsetWidth' in element ? { w: (element as HTMLElement).offsetWidth, h: (element as HTMLElement).offsetHeight } : { w: rect.width, h: rect.height }
+    return 'offsetWidth' in element
+      ? { w: (element as HTMLElement).offsetWidth, h: (element as HTMLElement).offsetHeight }
+      : { w: rect.width, h: rect.height }
   }
   return { w: (d * rect.width - c * rect.height) / det, h: (a * rect.height - b * rect.width) / det }
 }
@@ -99,8 +115,14 @@ export function boxesOf(element: Element, root: Document): Box[] {
   return boxes.map((box) => {
     const linear = multiply({ ...m, e: 0, f: 0 }, { a: box.a, b: box.b, c: box.c, d: box.d, e: 0, f: 0 })
     return {
-      cx: m.a * box.cx + m.c * box.cy + m.e, cy: m.b * box.cx + m.d * box.cy + m.f,
-      a: linear.a, b: linear.b, c: linear.c, d: linear.d, w: box.w, h: box.h,
+      cx: m.a * box.cx + m.c * box.cy + m.e,
+      cy: m.b * box.cx + m.d * box.cy + m.f,
+      a: linear.a,
+      b: linear.b,
+      c: linear.c,
+      d: linear.d,
+      w: box.w,
+      h: box.h,
     }
   })
 }
@@ -117,7 +139,10 @@ function gapsOf(element: Element, style: CSSStyleDeclaration): Geometry['gaps'] 
   const row = parseFloat(style.rowGap) || 0
   if (column === 0 && row === 0) return []
   const origin = element.getBoundingClientRect()
-  const rects = [...element.children].slice(0, MOST_GAPS).map((c) => c.getBoundingClientRect()).filter((r) => r.width > 0 && r.height > 0)
+  const rects = [...element.children]
+    .slice(0, MOST_GAPS)
+    .map((c) => c.getBoundingClientRect())
+    .filter((r) => r.width > 0 && r.height > 0)
   const out: { x: number; y: number; w: number; h: number }[] = []
   const near = (a: number, b: number) => Math.abs(a - b) < 1
   for (const r of rects) {

@@ -6,7 +6,8 @@ const MOST_LOOKED_INTO = 40
 const MOST_TOLD = 20
 
 /** What an element's computed value depends on besides the text of the declaration. */
-const DEPENDS = /%|\d(?:em|ex|ch|lh|cap|ic|cq\w+|cqi|cqb|rem|rlh|v\w+|sv\w+|lv\w+|dv\w+)\b|\(|auto|inherit|unset|revert|initial|currentcolor|content|larger|smaller|bolder|lighter|stretch/i
+const DEPENDS =
+  /%|\d(?:em|ex|ch|lh|cap|ic|cq\w+|cqi|cqb|rem|rlh|v\w+|sv\w+|lv\w+|dv\w+)\b|\(|auto|inherit|unset|revert|initial|currentcolor|content|larger|smaller|bolder|lighter|stretch/i
 
 const COLOR = /(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\([^()]*\)/gi
 
@@ -44,7 +45,9 @@ function asDrawn(color: string): readonly number[] {
 // Without what draws nothing or goes without saying: empty shadows, and that stops go from end to end (CSS Images 3 §3.4.3).
 const plainly = (value: string): string => {
   const text = value.replace(NO_SHADOW, '')
-  return text.includes('-gradient(') ? text.replace(/((?:rgba?|color|lab|lch|oklab|oklch)\([^()]*\)|transparent) 0%(?=,)/, '$1').replace(/ 100%\)$/, ')') : text
+  return text.includes('-gradient(')
+    ? text.replace(/((?:rgba?|color|lab|lch|oklab|oklch)\([^()]*\)|transparent) 0%(?=,)/, '$1').replace(/ 100%\)$/, ')')
+    : text
 }
 
 /** Whether two computed values look the same: colours by what is drawn, whatever colour space they are said in. */
@@ -68,7 +71,12 @@ type Held = readonly (readonly [name: string, value: string])[]
 function asThoughItWon(elements: readonly Element[], part: string, declarations: Held, reads: readonly string[]): string[][] {
   if (part) {
     return elements.map((e) => {
-      const frames = Object.fromEntries(declarations.map(([name, value]) => [name.startsWith('--') ? name : name.replace(/-(\w)/g, (_, c: string) => c.toUpperCase()), [value, value]]))
+      const frames = Object.fromEntries(
+        declarations.map(([name, value]) => [
+          name.startsWith('--') ? name : name.replace(/-(\w)/g, (_, c: string) => c.toUpperCase()),
+          [value, value],
+        ]),
+      )
       const animation = e.animate(frames, { duration: 1e9, fill: 'both', pseudoElement: part })
       animation.pause()
       const style = getComputedStyle(e, part)
@@ -99,7 +107,11 @@ function asThoughItWon(elements: readonly Element[], part: string, declarations:
 function heldBy(element: Element, part: string, name: string, value: string, now: string): string | null {
   const axis = /height|block/.test(name) ? 'height' : 'width'
   const tries: readonly (readonly [by: string, free: Held])[] = [
-    [`max-${axis}`, [[`max-${axis}`, 'none']]], [`min-${axis}`, [[`min-${axis}`, '0']]], ['flex-shrink', [['flex-shrink', '0']]], ['flex-grow', [['flex-grow', '0']]], ['flex-basis', [['flex-basis', 'auto']]],
+    [`max-${axis}`, [[`max-${axis}`, 'none']]],
+    [`min-${axis}`, [[`min-${axis}`, '0']]],
+    ['flex-shrink', [['flex-shrink', '0']]],
+    ['flex-grow', [['flex-grow', '0']]],
+    ['flex-basis', [['flex-basis', 'auto']]],
   ]
   const free = (held: Held) => asThoughItWon([element], part, [[name, value], ...held], [name])[0][0]
   const all = free(tries.flatMap(([, held]) => held))
@@ -108,12 +120,17 @@ function heldBy(element: Element, part: string, name: string, value: string, now
 }
 
 function undefinedVariable(value: string, style: CSSStyleDeclaration): string | null {
-  for (const [, name, after] of value.matchAll(/var\(\s*(--[^\s,)]+)\s*(,|\))/gi)) if (after === ')' && style.getPropertyValue(name).trim() === '') return name
+  for (const [, name, after] of value.matchAll(/var\(\s*(--[^\s,)]+)\s*(,|\))/gi))
+    if (after === ')' && style.getPropertyValue(name).trim() === '') return name
   return null
 }
 
 /** Whether elements show what was asked for; of those that do not, why the first few do not. Elements are given by their places in the list. */
-export function judge(elements: readonly Element[], part: string, asked: readonly Asked[]): { readonly shows: number; readonly misses: readonly (readonly [at: number, why: Missed])[] }[] {
+export function judge(
+  elements: readonly Element[],
+  part: string,
+  asked: readonly Asked[],
+): { readonly shows: number; readonly misses: readonly (readonly [at: number, why: Missed])[] }[] {
   return asked.map(({ name, value }) => {
     const reads = name.startsWith('--') ? [name] : longhandsOf(name)
     const now = elements.map((e) => {
@@ -135,7 +152,13 @@ export function judge(elements: readonly Element[], part: string, asked: readonl
 }
 
 // Where the text alone says it, the first element's answer is good for those that show the same.
-function meantOn(elements: readonly Element[], part: string, { name, value }: Asked, reads: readonly string[], now: readonly (readonly string[])[]): (readonly string[])[] {
+function meantOn(
+  elements: readonly Element[],
+  part: string,
+  { name, value }: Asked,
+  reads: readonly string[],
+  now: readonly (readonly string[])[],
+): (readonly string[])[] {
   const [first] = elements
   if (!first) return []
   const isSame = !DEPENDS.test(value.replace(COLOR, '')) && !reads.some((r) => DEPENDING.test(r))
@@ -146,14 +169,26 @@ function meantOn(elements: readonly Element[], part: string, { name, value }: As
   return elements.map((e) => asked.get(e) ?? one)
 }
 
-function missOf(e: Element, part: string, { name, value }: Asked, reads: readonly string[], now: readonly string[], meant: readonly string[]): Missed | null {
+function missOf(
+  e: Element,
+  part: string,
+  { name, value }: Asked,
+  reads: readonly string[],
+  now: readonly string[],
+  meant: readonly string[],
+): Missed | null {
   const at = now.findIndex((v, k) => !looksSame(v, meant[k]))
   if (at >= 0) return { reason: 'stronger', property: reads[at], shown: now[at], meant: meant[at], by: null }
   const style = getComputedStyle(e, part || null)
   const variable = undefinedVariable(value, style)
   const said = { property: reads[0], shown: now[0], meant: value, by: null }
   if (variable) return { ...said, reason: 'undefined-variable', by: variable }
-  if (reads.length === 1 && OF_SIZE.test(name) && !/^(auto|(min|max|fit)-content|stretch|inherit|initial|unset|revert)/i.test(value) && style.display !== 'inline') {
+  if (
+    reads.length === 1 &&
+    OF_SIZE.test(name) &&
+    !/^(auto|(min|max|fit)-content|stretch|inherit|initial|unset|revert)/i.test(value) &&
+    style.display !== 'inline'
+  ) {
     const exact = plain(value)
     if (exact && plain(now[0]) && Math.abs(exact.number - plain(now[0])!.number) <= NEAR) return null
     const by = heldBy(e, part, name, value, now[0])
@@ -162,11 +197,23 @@ function missOf(e: Element, part: string, { name, value }: Asked, reads: readonl
   }
   const wanted = plain(value)
   // Of a shorthand of sides, one value is each side's.
-  const wrong = wanted ? reads.findIndex((r, k) => !/^(line-height|flex-|column-count|columns|grid-|tab-size|zoom|scale|animation|transition|stroke|border-image)/.test(r) && differs(wanted, now[k])) : -1
+  const wrong = wanted
+    ? reads.findIndex(
+        (r, k) =>
+          !/^(line-height|flex-|column-count|columns|grid-|tab-size|zoom|scale|animation|transition|stroke|border-image)/.test(r) &&
+          differs(wanted, now[k]),
+      )
+    : -1
   if (wrong < 0) return null
   const line = /^(border-(?:top|right|bottom|left)|outline|column-rule)-width$/.exec(reads[wrong])?.[1]
   const isWithout = line !== undefined && /^(none|hidden)$/.test(style.getPropertyValue(`${line}-style`))
-  return { reason: isWithout ? 'no-line' : 'clamped', property: reads[wrong], shown: now[wrong], meant: value, by: isWithout ? `${line}-style` : null }
+  return {
+    reason: isWithout ? 'no-line' : 'clamped',
+    property: reads[wrong],
+    shown: now[wrong],
+    meant: value,
+    by: isWithout ? `${line}-style` : null,
+  }
 }
 
 function differs(wanted: { readonly number: number; readonly unit: string }, now: string): boolean {

@@ -39,7 +39,13 @@ function start(studio: string): void {
       beginPass()
       const element = elementAt(root, x, y)
       if (hover) frames.hover(element && handles.handle(element))
-      return element && { info: handles.info(element), geometry: geometryOf(element, root), facts: hover ? hoverFactsOf(element) : null }
+      return (
+        element && {
+          info: handles.info(element),
+          geometry: geometryOf(element, root),
+          facts: hover ? hoverFactsOf(element) : null,
+        }
+      )
     },
     pick: ({ of, props, part }) => {
       beginPass()
@@ -74,7 +80,8 @@ function start(studio: string): void {
     },
     sheets: () => sheets.collect(),
     tie: ({ sheets: ties }) => sheets.tie(ties),
-    reach: ({ selectors, sheets: of }) => selectors.map((s, i) => countOf(sheets.documentsUsing(of[i] ?? null).map((doc) => allIn(doc, [s])))),
+    reach: ({ selectors, sheets: of }) =>
+      selectors.map((s, i) => countOf(sheets.documentsUsing(of[i] ?? null).map((doc) => allIn(doc, [s])))),
     watch: (ask) => {
       frames.watch(ask)
       return null
@@ -92,11 +99,15 @@ function start(studio: string): void {
     element: ({ source }) => {
       const all = elementsOf(root, source)
       const [found] = all
-      return found ? {
-        tag: found.localName, attributes: [...found.attributes].map(({ name, value }) => ({ name, value })),
-        texts: [...found.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE).map((n) => n.nodeValue!),
-        children: [...found.children].flatMap((e) => e.getAttribute(ID_ATTRIBUTE) ?? []), count: all.length,
-      } : null
+      return found
+        ? {
+            tag: found.localName,
+            attributes: [...found.attributes].map(({ name, value }) => ({ name, value })),
+            texts: [...found.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE).map((n) => n.nodeValue!),
+            children: [...found.children].flatMap((e) => e.getAttribute(ID_ATTRIBUTE) ?? []),
+            count: all.length,
+          }
+        : null
     },
     read: ({ nodes, selectors, sheet, props, part }) => {
       settle(root)
@@ -114,13 +125,19 @@ function start(studio: string): void {
       const judged = judge(all, part, asked)
       // An element that does not show it may be on its way back from where it was asked.
       settle(root)
-      return judged.map(({ shows, misses }) => ({ of: all.length, shows, misses: misses.map(([at, why]) => ({ ...why, node: handles.handle(all[at]), chosen: at < chosen.length })) }))
+      return judged.map(({ shows, misses }) => ({
+        of: all.length,
+        shows,
+        misses: misses.map(([at, why]) => ({ ...why, node: handles.handle(all[at]), chosen: at < chosen.length })),
+      }))
     },
     hold: ({ held }) => {
-      states.hold(held.flatMap(({ node, ...what }) => {
-        const element = handles.element(node)
-        return element ? [{ element, ...what }] : []
-      }))
+      states.hold(
+        held.flatMap(({ node, ...what }) => {
+          const element = handles.element(node)
+          return element ? [{ element, ...what }] : []
+        }),
+      )
       settle(root)
       frames.findReach()
       frames.wake()
@@ -135,14 +152,23 @@ function start(studio: string): void {
       return element ? typing.begin(element) : 'The element is not on the page any more.'
     },
     endText: () => typing.end(),
-    drop: ({ x, y, moving }) => dropPlaces(root, x, y, moving.flatMap((n) => handles.element(n) ?? [])),
+    drop: ({ x, y, moving }) =>
+      dropPlaces(
+        root,
+        x,
+        y,
+        moving.flatMap((n) => handles.element(n) ?? []),
+      ),
     hide: ({ nodes }) => {
       hiding.hide(nodes.flatMap((n) => handles.element(n) ?? []))
       settle(root)
       frames.wake()
       return null
     },
-    closed: () => documentsOf(root).flatMap((doc) => closedThings(doc)).map((e) => handles.info(e)),
+    closed: () =>
+      documentsOf(root)
+        .flatMap((doc) => closedThings(doc))
+        .map((e) => handles.info(e)),
     stacking: ({ node }) => {
       const element = handles.element(node)
       return element && stackingOf(element, handles)
@@ -158,11 +184,14 @@ function start(studio: string): void {
       preview.keep(!reload)
       const whole: string[] = []
       // What is tied and compared is what the source says, not what a held state makes of it.
-      if (!reload) states.without(() => ops.forEach((op) => {
-        if (op.op === 'rules') {
-          if (!sheets.patch(op.sheet, op.run)) whole.push(op.sheet)
-        } else if (!sync(op)) reload = true
-      }))
+      if (!reload)
+        states.without(() =>
+          ops.forEach((op) => {
+            if (op.op === 'rules') {
+              if (!sheets.patch(op.sheet, op.run)) whole.push(op.sheet)
+            } else if (!sync(op)) reload = true
+          }),
+        )
       settle(root)
       frames.findReach()
       frames.previewing = false
@@ -236,7 +265,10 @@ function start(studio: string): void {
   function reachOf(selectors: readonly string[], kin: Kinship, docs: readonly Document[]): Reach {
     const lists = docs.map((doc) => allIn(doc, selectors))
     const count = countOf(lists)
-    return { count, kin: count <= MOST_KIN && (selectors.every(kin.isAskedFor) || lists.every((list) => Array.prototype.every.call(list, kin.includes))) }
+    return {
+      count,
+      kin: count <= MOST_KIN && (selectors.every(kin.isAskedFor) || lists.every((list) => Array.prototype.every.call(list, kin.includes))),
+    }
   }
 
   function report(element: Element, props: readonly string[], part: string): PickReport {
@@ -272,7 +304,7 @@ function start(studio: string): void {
       nearestSource: source === null && nearest ? handles.info(nearest) : null,
       inline: [...(part ? [''] : []), ...ancestors.map((e) => e.getAttribute('style') ?? '')],
       rootFontSize: fontSize(element.ownerDocument.documentElement),
-      parentFontSize: fontSize(part ? element : element.parentElement ?? element),
+      parentFontSize: fontSize(part ? element : (element.parentElement ?? element)),
       writingMode: computed.writingMode,
       direction: computed.direction,
       nth: source === null ? 0 : placeAmongCopies(root, source, element),
@@ -292,14 +324,20 @@ function start(studio: string): void {
   const say = () => {
     if (greeted) return
     greeted = true
-    const hello: Hello = { steady: 'hello', address: location.pathname + location.search + location.hash, title: root.title }
+    const hello: Hello = {
+      steady: 'hello',
+      address: location.pathname + location.search + location.hash,
+      title: root.title,
+    }
     parent.postMessage(hello, studio)
   }
 
   // A changed sheet lets the engine fetch its faces again, and text is laid out in another meanwhile.
   const facesOnTheirWay = (): Promise<unknown> | null => {
     const waiting = documentsOf(root).filter((d) => d.fonts.status === 'loading')
-    return waiting.length ? Promise.race([Promise.all(waiting.map((d) => d.fonts.ready)), new Promise((done) => setTimeout(done, FACES_WAIT))]) : null
+    return waiting.length
+      ? Promise.race([Promise.all(waiting.map((d) => d.fonts.ready)), new Promise((done) => setTimeout(done, FACES_WAIT))])
+      : null
   }
 
   const tellPaint = () => {
@@ -311,22 +349,26 @@ function start(studio: string): void {
     observer.observe({ type: 'paint', buffered: true })
   }
 
-  addEventListener('message', (e) => {
-    if (e.source !== parent || e.origin !== studio || e.data?.steady !== 'port' || !e.ports[0]) return
-    e.stopImmediatePropagation()
-    for (const old of ports) old.close()
-    // The first hears the events too; the second serves previews, which come straight from the worker that plans them.
-    ports = [...e.ports]
-    tellPaint()
-    for (const from of ports) {
-      from.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
-        const answer = () => from.postMessage(answerTo(data))
-        const faces = data.type === 'read' ? facesOnTheirWay() : null
-        if (faces) void faces.then(answer)
-        else answer()
+  addEventListener(
+    'message',
+    (e) => {
+      if (e.source !== parent || e.origin !== studio || e.data?.steady !== 'port' || !e.ports[0]) return
+      e.stopImmediatePropagation()
+      for (const old of ports) old.close()
+      // The first hears the events too; the second serves previews, which come straight from the worker that plans them.
+      ports = [...e.ports]
+      tellPaint()
+      for (const from of ports) {
+        from.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
+          const answer = () => from.postMessage(answerTo(data))
+          const faces = data.type === 'read' ? facesOnTheirWay() : null
+          if (faces) void faces.then(answer)
+          else answer()
+        }
       }
-    }
-  }, true)
+    },
+    true,
+  )
   addEventListener('pagehide', () => send({ event: 'leaving' }))
 
   // Frames that load later bring sheets of their own; so do scripts.
@@ -352,7 +394,18 @@ const PATIENCE = 2500
 /** How long a reading waits for faces; ms. */
 const FACES_WAIT = 400
 
-const PARENT_FACTS = ['display', 'flex-direction', 'padding-top', 'padding-bottom', 'border-top-width', 'border-bottom-width', 'overflow-x', 'width', 'height', 'position']
+const PARENT_FACTS = [
+  'display',
+  'flex-direction',
+  'padding-top',
+  'padding-bottom',
+  'border-top-width',
+  'border-bottom-width',
+  'overflow-x',
+  'width',
+  'height',
+  'position',
+]
 
 function parentFacts(parent: Element | null): Record<string, string> {
   if (!parent) return {}
@@ -378,13 +431,27 @@ function placeAmongSiblings(element: Element): PickReport['place'] {
 }
 
 const OF_TEXT = new Set(['::first-line', '::first-letter', '::selection'])
-const PARTS = ['::before', '::after', '::marker', '::placeholder', '::backdrop', '::file-selector-button', '::first-line', '::first-letter', '::selection']
+const PARTS = [
+  '::before',
+  '::after',
+  '::marker',
+  '::placeholder',
+  '::backdrop',
+  '::file-selector-button',
+  '::first-line',
+  '::first-letter',
+  '::selection',
+]
 
 // Those that have a box now, and those that some rule is about.
 function partsOf(element: Element, sheets: PageSheets): string[] {
   const named = sheets.partsFor(element)
   const possible = partsPossible(element)
-  return PARTS.filter((p) => (named.has(p) && (OF_TEXT.has(p) || possible.includes(p))) || (/before|after/.test(p) && !/^(none|normal)$/.test(getComputedStyle(element, p).content)))
+  return PARTS.filter(
+    (p) =>
+      (named.has(p) && (OF_TEXT.has(p) || possible.includes(p))) ||
+      (/before|after/.test(p) && !/^(none|normal)$/.test(getComputedStyle(element, p).content)),
+  )
 }
 
 const MOST_COLORS = 24
@@ -394,10 +461,19 @@ function colorsOf(doc: Document): { color: string; count: number }[] {
   const counts = new Map<string, number>()
   for (const e of [...doc.querySelectorAll('body, body *')].slice(0, 3000)) {
     const style = getComputedStyle(e)
-    const own = [style.color, style.backgroundColor, parseFloat(style.borderTopWidth) > 0 ? style.borderTopColor : '', e.namespaceURI?.endsWith('svg') ? style.fill : '']
-    for (const color of new Set(own)) if (color && color !== 'none' && color !== 'rgba(0, 0, 0, 0)') counts.set(color, (counts.get(color) ?? 0) + 1)
+    const own = [
+      style.color,
+      style.backgroundColor,
+      parseFloat(style.borderTopWidth) > 0 ? style.borderTopColor : '',
+      e.namespaceURI?.endsWith('svg') ? style.fill : '',
+    ]
+    for (const color of new Set(own))
+      if (color && color !== 'none' && color !== 'rgba(0, 0, 0, 0)') counts.set(color, (counts.get(color) ?? 0) + 1)
   }
-  return [...counts].map(([color, count]) => ({ color, count })).sort((a, b) => b.count - a.count).slice(0, MOST_COLORS)
+  return [...counts]
+    .map(([color, count]) => ({ color, count }))
+    .sort((a, b) => b.count - a.count)
+    .slice(0, MOST_COLORS)
 }
 
 const fontSize = (element: Element): number => parseFloat(getComputedStyle(element).fontSize) || 16
@@ -414,11 +490,16 @@ function firstOther(live: CSSStyleSheet, text: string): string | null {
 
 function walk(element: Element, to: Ask<'walk'>['to'], root: Document): Element | null {
   switch (to) {
-    case 'parent': return parentOf(element, root)
-    case 'next': return element.nextElementSibling
-    case 'previous': return element.previousElementSibling
+    case 'parent':
+      return parentOf(element, root)
+    case 'next':
+      return element.nextElementSibling
+    case 'previous':
+      return element.previousElementSibling
     case 'child': {
-      const inner = /^i?frame$/.test(element.localName) ? documentsOf(element.ownerDocument).find((d) => d.defaultView?.frameElement === element) : null
+      const inner = /^i?frame$/.test(element.localName)
+        ? documentsOf(element.ownerDocument).find((d) => d.defaultView?.frameElement === element)
+        : null
       return inner?.documentElement ?? [...element.children].find((c) => !/^(script|style|link|meta|template)$/.test(c.localName)) ?? null
     }
   }
@@ -441,7 +522,8 @@ function scrollUnder(from: Element | null, dx: number, dy: number): void {
 /** A page must not put a worker of its own in place of ours: it would then be served by the page and not from the source. */
 function keepServiceWorker(): void {
   if (!navigator.serviceWorker) return
-  const refuse = () => Promise.reject(new DOMException('Service workers are off while this page is open in Steady Brush.', 'NotSupportedError'))
+  const refuse = () =>
+    Promise.reject(new DOMException('Service workers are off while this page is open in Steady Brush.', 'NotSupportedError'))
   Object.defineProperty(navigator.serviceWorker, 'register', { value: refuse })
 }
 

@@ -25,7 +25,8 @@ function matchingFew(doc: Document, selector: string): Element[] | null {
 }
 
 /** All elements of a document that a selector matches, in its order. @throws SyntaxError (a DOMException) when the engine does not know the selector, unless nothing has its classes. */
-export const allMatching = (doc: Document, selector: string): ArrayLike<Element> => matchingFew(doc, selector) ?? doc.querySelectorAll(selector)
+export const allMatching = (doc: Document, selector: string): ArrayLike<Element> =>
+  matchingFew(doc, selector) ?? doc.querySelectorAll(selector)
 
 /** Whether a selector that matches `element` matches no other of its document. */
 export function matchesAlone(element: Element, selector: string): boolean {

@@ -57,7 +57,10 @@ function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
 function headOf(outline: PackedOutline): string {
   // Runs of style rules hold none, and are left packed.
   const rules = outline.filter((part): part is OutlineRule => !('ids' in part))
-  return rules.slice(0, rules.findLastIndex((r) => r.kind === 'import') + 1).map((r) => `${r.kind} ${r.prelude}`).join('\n')
+  return rules
+    .slice(0, rules.findLastIndex((r) => r.kind === 'import') + 1)
+    .map((r) => `${r.kind} ${r.prelude}`)
+    .join('\n')
 }
 
 /** The style sheets of the live page's documents, tied to their source. */
@@ -78,7 +81,22 @@ export class PageSheets {
         const name = nameOf(sheet)
         if (name) {
           const old = known.get(sheet)
-          this.sheets.push(old ? { ...old, order } : { name, key: null, doc, sheet, order, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map(), head: '', tied: false })
+          this.sheets.push(
+            old
+              ? { ...old, order }
+              : {
+                  name,
+                  key: null,
+                  doc,
+                  sheet,
+                  order,
+                  index: new RuleIndex(),
+                  parts: new RuleIndex(),
+                  rules: new Map(),
+                  head: '',
+                  tied: false,
+                },
+          )
         }
         order++
       }
@@ -88,7 +106,9 @@ export class PageSheets {
 
   /** Whether a document has come, gone or changed its list of sheets since they were collected. */
   get stale(): boolean {
-    const now = documentsOf(this.root).flatMap((doc) => [...sheetsOf([...doc.styleSheets])]).filter((s) => nameOf(s))
+    const now = documentsOf(this.root)
+      .flatMap((doc) => [...sheetsOf([...doc.styleSheets])])
+      .filter((s) => nameOf(s))
     return now.length !== this.sheets.length || now.some((s, i) => this.sheets[i].sheet !== s)
   }
 
@@ -110,7 +130,15 @@ export class PageSheets {
       if (!found) return s
       const { key, outline } = found
       this.keysByName.set(s.name, key)
-      const now = { ...s, key, index: new RuleIndex(), parts: new RuleIndex(), rules: new Map<number, TiedRule>(), head: headOf(outline), tied: true }
+      const now = {
+        ...s,
+        key,
+        index: new RuleIndex(),
+        parts: new RuleIndex(),
+        rules: new Map<number, TiedRule>(),
+        head: headOf(outline),
+        tied: true,
+      }
       const n = tieInto(now, s.sheet.cssRules, unpackOutline(outline))
       total.tied += n.tied
       total.dropped += n.dropped
@@ -197,8 +225,16 @@ export class PageSheets {
           return selector !== null && matches(element, states.forced(selector), scope ? scopeRoot(element, proximity!) : null)
         })
         if (selectors.length === 0) continue
-        const holdsNow = tied.conditions.every((c) => holds(c, element, part, view, held)) && (!isGroup(tied.css) || holds(tied.css, element, part, view, held));
-        (holdsNow ? met : unmet).push({ sheet: s.key!, order: s.order, rule: tied.id, selectors: selectors.sort((a, b) => a - b), proximity })
+        const holdsNow =
+          tied.conditions.every((c) => holds(c, element, part, view, held)) &&
+          (!isGroup(tied.css) || holds(tied.css, element, part, view, held))
+        ;(holdsNow ? met : unmet).push({
+          sheet: s.key!,
+          order: s.order,
+          rule: tied.id,
+          selectors: selectors.sort((a, b) => a - b),
+          proximity,
+        })
       }
     }
     return { met, unmet }
@@ -221,7 +257,11 @@ export class PageSheets {
   }
 }
 
-function tieInto({ rules, index, parts }: Pick<LiveSheet, 'rules' | 'index' | 'parts'>, live: CSSRuleList | CSSRule[], source: readonly OutlineRule[]): { tied: number; dropped: number } {
+function tieInto(
+  { rules, index, parts }: Pick<LiveSheet, 'rules' | 'index' | 'parts'>,
+  live: CSSRuleList | CSSRule[],
+  source: readonly OutlineRule[],
+): { tied: number; dropped: number } {
   return tieRules(live, source, (tied) => {
     rules.set(tied.id, tied)
     index.add(tied, (selector) => partOf(selector) === null)
@@ -252,7 +292,8 @@ const isGroup = (rule: CSSRule): boolean => rule.constructor.name !== 'CSSStyleR
 
 function matches(element: Element, selector: string, scope: Element | null): boolean {
   try {
-    if (scope && /:scope/.test(selector)) return selector.trim() === ':scope' ? element === scope : [...scope.querySelectorAll(selector)].includes(element)
+    if (scope && /:scope/.test(selector))
+      return selector.trim() === ':scope' ? element === scope : [...scope.querySelectorAll(selector)].includes(element)
     return element.matches(selector)
   } catch {
     return false
@@ -287,11 +328,20 @@ function holds(rule: CSSRule, element: Element, part: string, view: Window, know
   let found = known.get(rule)
   if (found === undefined) {
     switch (rule.constructor.name) {
-      case 'CSSMediaRule': found = view.matchMedia((rule as CSSMediaRule).media.mediaText).matches; break
-      case 'CSSSupportsRule': found = CSS.supports((rule as CSSSupportsRule).conditionText); break
-      case 'CSSContainerRule': found = containerHolds(rule as CSSGroupingRule, element, part, view); break
-      case 'CSSStartingStyleRule': found = false; break
-      default: found = true
+      case 'CSSMediaRule':
+        found = view.matchMedia((rule as CSSMediaRule).media.mediaText).matches
+        break
+      case 'CSSSupportsRule':
+        found = CSS.supports((rule as CSSSupportsRule).conditionText)
+        break
+      case 'CSSContainerRule':
+        found = containerHolds(rule as CSSGroupingRule, element, part, view)
+        break
+      case 'CSSStartingStyleRule':
+        found = false
+        break
+      default:
+        found = true
     }
     known.set(rule, found)
   }
@@ -307,7 +357,7 @@ function registerProbe(view: Window): void {
   if (probing.has(view)) return
   probing.add(view)
   try {
-    (view as Window & typeof globalThis).CSS.registerProperty({ name: PROBE, syntax: '*', inherits: false })
+    ;(view as Window & typeof globalThis).CSS.registerProperty({ name: PROBE, syntax: '*', inherits: false })
   } catch {
     // An earlier script of ours has registered it.
   }
@@ -355,7 +405,8 @@ function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number, end
     for (let i = from; i < ends; i++) {
       if (want[i] === have[i]) continue
       const there = live.cssRules[head + i]
-      if (isSameGroup(there, fresh[i], have[i], want[i])) matchRules(there as CSSGroupingRule, [...(fresh[i] as CSSGroupingRule).cssRules], 0)
+      if (isSameGroup(there, fresh[i], have[i], want[i]))
+        matchRules(there as CSSGroupingRule, [...(fresh[i] as CSSGroupingRule).cssRules], 0)
       else {
         live.deleteRule(head + i)
         live.insertRule(want[i], head + i)
@@ -370,4 +421,6 @@ function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number, end
 const GROUPS = new Set(['CSSLayerBlockRule', 'CSSMediaRule', 'CSSSupportsRule'])
 
 const isSameGroup = (a: CSSRule, b: CSSRule, textOfA: string, textOfB: string): boolean =>
-  GROUPS.has(a.constructor.name) && a.constructor.name === b.constructor.name && textOfA.slice(0, textOfA.indexOf('{')) === textOfB.slice(0, textOfB.indexOf('{'))
+  GROUPS.has(a.constructor.name) &&
+  a.constructor.name === b.constructor.name &&
+  textOfA.slice(0, textOfA.indexOf('{')) === textOfB.slice(0, textOfB.indexOf('{'))

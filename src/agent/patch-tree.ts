@@ -4,7 +4,8 @@ import { ID_ATTRIBUTE } from '../core/html'
 /** Elements that do something when they come or go, which only loading the page again does as the source says. */
 const ACTING = 'script, link[rel~="stylesheet" i], style, base, meta[http-equiv], template'
 
-const idOf = (n: Node): string | null => (n instanceof Element || n.nodeType === Node.ELEMENT_NODE ? (n as Element).getAttribute(ID_ATTRIBUTE) : null)
+const idOf = (n: Node): string | null =>
+  n instanceof Element || n.nodeType === Node.ELEMENT_NODE ? (n as Element).getAttribute(ID_ATTRIBUTE) : null
 
 function byId(root: ParentNode): Map<string, Element> | null {
   const out = new Map<string, Element>()
@@ -34,7 +35,12 @@ export function patchTree(live: Document, before: string, after: string): boolea
 }
 
 class Patch {
-  constructor(private readonly doc: Document, private readonly was: ReadonlyMap<string, Element>, private readonly is: ReadonlyMap<string, Element>, private readonly live: ReadonlyMap<string, Element>) {}
+  constructor(
+    private readonly doc: Document,
+    private readonly was: ReadonlyMap<string, Element>,
+    private readonly is: ReadonlyMap<string, Element>,
+    private readonly live: ReadonlyMap<string, Element>,
+  ) {}
 
   apply(old: Document, now: Document): boolean {
     const pairs: [Element, Element, Element][] = []
@@ -128,7 +134,10 @@ class Patch {
     for (const n of live.childNodes) {
       const next = wanted.findIndex((w, i) => i >= at && standsFor(w, n))
       // An element of the source that comes from elsewhere is where a script put it.
-      if (next < 0 || (n.nodeType !== Node.ELEMENT_NODE && wanted.slice(at, next).some((w) => w.nodeType === Node.ELEMENT_NODE && this.isIn(w, live)))) {
+      if (
+        next < 0 ||
+        (n.nodeType !== Node.ELEMENT_NODE && wanted.slice(at, next).some((w) => w.nodeType === Node.ELEMENT_NODE && this.isIn(w, live)))
+      ) {
         if (last) extras.set(last, [...(extras.get(last) ?? []), n])
         else leading.push(n)
         continue
@@ -152,9 +161,9 @@ class Patch {
   }
 }
 
-
 // Something whose absence says that a script changed it.
-const isTold = (n: Node): boolean => (n.nodeType === Node.ELEMENT_NODE && !isOurs(n as Element)) || (n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')
+const isTold = (n: Node): boolean =>
+  (n.nodeType === Node.ELEMENT_NODE && !isOurs(n as Element)) || (n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')
 
 function standsFor(source: Node, live: Node): boolean {
   if (source.nodeType !== live.nodeType) return false
@@ -165,9 +174,13 @@ function standsFor(source: Node, live: Node): boolean {
 
 const same = (a: Element, b: Element): boolean => a.outerHTML === b.outerHTML
 
-const signOf = (n: Node): string => (n.nodeType === Node.ELEMENT_NODE ? `<${(n as Element).localName} ${(n as Element).getAttribute(ID_ATTRIBUTE) ?? ''}` : `${n.nodeType} ${n.nodeValue}`)
+const signOf = (n: Node): string =>
+  n.nodeType === Node.ELEMENT_NODE
+    ? `<${(n as Element).localName} ${(n as Element).getAttribute(ID_ATTRIBUTE) ?? ''}`
+    : `${n.nodeType} ${n.nodeValue}`
 
-const sameChildren = (a: Element, b: Element): boolean => a.childNodes.length === b.childNodes.length && [...a.childNodes].every((n, i) => signOf(n) === signOf(b.childNodes[i]))
+const sameChildren = (a: Element, b: Element): boolean =>
+  a.childNodes.length === b.childNodes.length && [...a.childNodes].every((n, i) => signOf(n) === signOf(b.childNodes[i]))
 
 function takeAttributes(was: Element, is: Element, live: Element): void {
   for (const { name } of was.attributes) if (!is.hasAttribute(name)) live.removeAttribute(name)

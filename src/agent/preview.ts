@@ -6,7 +6,8 @@ import { ownStyles } from './sheet-ties'
 import type { States } from './states'
 
 /** Properties whose steps are shown by a held animation: plain lengths and colours, which make no box or layer of their own. */
-const QUICK = /^(padding|margin|gap|row-gap|column-gap|top|right|bottom|left|inset|width|height|(min|max)-(width|height)|font-size|line-height|letter-spacing|word-spacing|color|background-color|border(-\w+)?-(width|color|radius)|text-indent)(-|$)/
+const QUICK =
+  /^(padding|margin|gap|row-gap|column-gap|top|right|bottom|left|inset|width|height|(min|max)-(width|height)|font-size|line-height|letter-spacing|word-spacing|color|background-color|border(-\w+)?-(width|color|radius)|text-indent)(-|$)/
 
 /** More elements than this are quicker to restyle by their rule. */
 const MOST_QUICK = 200
@@ -25,7 +26,11 @@ export class Preview {
   private readonly styles = new Map<CSSStyleDeclaration, string>()
   private quick: Quick | null = null
 
-  constructor(private readonly root: Document, private readonly sheets: PageSheets, private readonly states: States) {}
+  constructor(
+    private readonly root: Document,
+    private readonly sheets: PageSheets,
+    private readonly states: States,
+  ) {}
 
   clear(): void {
     this.endQuick()
@@ -91,7 +96,11 @@ export class Preview {
     }
     if (elements.size === 0 || elements.size > MOST_QUICK) return null
     const { name } = op.set
-    return { key: quickKey(op), name, elements: [...elements].map((e) => [e, getComputedStyle(e).getPropertyValue(name)]) }
+    return {
+      key: quickKey(op),
+      name,
+      elements: [...elements].map((e) => [e, getComputedStyle(e).getPropertyValue(name)]),
+    }
   }
 
   private showQuick(op: RuleOp): boolean {
@@ -104,14 +113,22 @@ export class Preview {
   // A new class may have no rule yet, and giving it one restyles the page: what it will give is held on its elements.
   private showHeld(ops: readonly PreviewOp[]): boolean {
     const lists = ops.filter((op) => op.op === 'classes')
-    if (lists.length === 0 || lists.length < ops.length || lists.length > MOST_QUICK || lists.some((op) => op.held.length === 0 || op.held.some(([name]) => !QUICK.test(name)))) return false
+    if (
+      lists.length === 0 ||
+      lists.length < ops.length ||
+      lists.length > MOST_QUICK ||
+      lists.some((op) => op.held.length === 0 || op.held.some(([name]) => !QUICK.test(name)))
+    )
+      return false
     const key = lists.map((op) => `${op.source} ${op.held.map(([name]) => name).join()}`).join('; ')
     if (this.quick?.key !== key) {
       this.endQuick()
       this.takeBack()
       this.quick = { key, held: lists.flatMap((op) => elementsOf(this.root, op.source).map((e) => hold(e))) }
     }
-    const frames = lists.flatMap((op) => elementsOf(this.root, op.source).map(() => Object.fromEntries(op.held.map(([name, value]) => [camelCase(name), [value, value]]))))
+    const frames = lists.flatMap((op) =>
+      elementsOf(this.root, op.source).map(() => Object.fromEntries(op.held.map(([name, value]) => [camelCase(name), [value, value]]))),
+    )
     this.quick.held.forEach((animation, i) => (animation.effect as KeyframeEffect).setKeyframes(frames[i]))
     return true
   }

@@ -67,9 +67,22 @@ export interface GridItem {
 /** What an element's parent places it in, from the corner of the element's own border box. */
 /** `items`: the children of a grid in order, where all of them stand where their order puts them; else null. */
 export type Place =
-  | { readonly kind: 'grid'; readonly columns: readonly Track[]; readonly rows: readonly Track[]; readonly mirrored: boolean; readonly items: readonly GridItem[] | null }
+  | {
+      readonly kind: 'grid'
+      readonly columns: readonly Track[]
+      readonly rows: readonly Track[]
+      readonly mirrored: boolean
+      readonly items: readonly GridItem[] | null
+    }
   /** Its line runs along `axis`, between `from` and `to` across; `free` px are left to the right of it or below, `freeBefore` to the left or above. */
-  | { readonly kind: 'flex'; readonly axis: 'x' | 'y'; readonly from: number; readonly to: number; readonly free: number; readonly freeBefore: number }
+  | {
+      readonly kind: 'flex'
+      readonly axis: 'x' | 'y'
+      readonly from: number
+      readonly to: number
+      readonly free: number
+      readonly freeBefore: number
+    }
 
 export interface Geometry {
   readonly boxes: readonly Box[]
@@ -184,7 +197,12 @@ export interface Stacking {
   /** The element itself first where it makes a stacking context; up to the root's. */
   readonly contexts: readonly { readonly info: NodeInfo; readonly z: string; readonly why: string }[]
   /** Elements that share room with it, the topmost first. */
-  readonly sharing: readonly { readonly info: NodeInfo; readonly z: string; readonly above: boolean; readonly context: NodeInfo }[]
+  readonly sharing: readonly {
+    readonly info: NodeInfo
+    readonly z: string
+    readonly above: boolean
+    readonly context: NodeInfo
+  }[]
 }
 
 export interface PickReport {
@@ -246,14 +264,22 @@ export interface DropPlace {
 export type PreviewOp =
   /** `runs`: the rule's own declarations before its first nested rule, and those after each. */
   | {
-      readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[]
+      readonly op: 'rule'
+      readonly sheet: string
+      readonly rule: number
+      readonly runs: readonly string[]
       /** The declaration that differs, when it is one of normal importance. */
       readonly set: { readonly name: string; readonly value: string } | null
     }
   | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
   /** A class list; a step of a pull may show only what its new classes give, `held`. */
-  | { readonly op: 'classes'; readonly source: string; readonly value: string | null; readonly held: readonly (readonly [longhand: string, value: string])[] }
+  | {
+      readonly op: 'classes'
+      readonly source: string
+      readonly value: string | null
+      readonly held: readonly (readonly [longhand: string, value: string])[]
+    }
 
 /** A declaration whose value elements are to show. */
 export interface Asked {
@@ -289,7 +315,13 @@ export type SyncOp =
   | { readonly op: 'rules'; readonly sheet: string; readonly run: ChangedRun }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
   /** The `index`-th text of an element, where the page still has what it was; else the page has to be loaded again. */
-  | { readonly op: 'text'; readonly source: string; readonly index: number; readonly before: string; readonly after: string }
+  | {
+      readonly op: 'text'
+      readonly source: string
+      readonly index: number
+      readonly before: string
+      readonly after: string
+    }
   /** A page's element tree: the page of that file as it was published before, and as it is now. */
   | { readonly op: 'tree'; readonly file: number; readonly before: string; readonly after: string }
   | { readonly op: 'reload' }
@@ -330,7 +362,10 @@ export interface Point {
 /** Requests of the interface, with what the agent answers. */
 export interface Requests {
   /** With `hover`, what is found is framed from now on as hovered. */
-  hit: { ask: { x: number; y: number; hover: boolean }; answer: { info: NodeInfo; geometry: Geometry; facts: HoverFacts | null } | null }
+  hit: {
+    ask: { x: number; y: number; hover: boolean }
+    answer: { info: NodeInfo; geometry: Geometry; facts: HoverFacts | null } | null
+  }
   /** `part` is a pseudo-element such as `::before`, or `''`. */
   pick: { ask: { of: NodeHandle | Point; props: readonly string[]; part: string }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
@@ -344,18 +379,37 @@ export interface Requests {
   /** The elements that stand wholly in a rectangle of the root viewport, the outermost of each branch. */
   within: { ask: { x: number; y: number; width: number; height: number }; answer: readonly NodeInfo[] }
   /** Elements like one: with the same class list, with its tag in a like place, or matching the selectors. */
-  like: { ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }; answer: readonly NodeInfo[] }
+  like: {
+    ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }
+    answer: readonly NodeInfo[]
+  }
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
   tie: { ask: { sheets: Readonly<Record<string, SheetTie>> }; answer: { tied: number; dropped: number } }
   /** How many elements each of the selectors matches, in the documents that use `sheet` where that is given. */
   reach: { ask: { selectors: readonly string[]; sheets: readonly (string | null)[] }; answer: readonly number[] }
-  watch: { ask: { hover: NodeHandle | null; picked: NodeHandle | null; others: readonly NodeHandle[]; reach: readonly string[]; sheet: string | null; containers: boolean }; answer: null }
+  watch: {
+    ask: {
+      hover: NodeHandle | null
+      picked: NodeHandle | null
+      others: readonly NodeHandle[]
+      reach: readonly string[]
+      sheet: string | null
+      containers: boolean
+    }
+    answer: null
+  }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
-  hold: { ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }; answer: null }
+  hold: {
+    ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }
+    answer: null
+  }
   /** How often the page has a sheet, and the first rule in which one of them is not what `text` gives; null where all are. */
-  sheetHolds: { ask: { sheet: string; text: string }; answer: { readonly count: number; readonly differs: string | null } }
+  sheetHolds: {
+    ask: { sheet: string; text: string }
+    answer: { readonly count: number; readonly differs: string | null }
+  }
   /** Lets the text of an element be typed on the page; answers why not, or null. */
   beginText: { ask: { node: NodeHandle }; answer: string | null }
   /** Ends that, with the page as it was before; answers what was typed. */
@@ -369,14 +423,53 @@ export interface Requests {
   /** Families that the page's `@font-face` rules give, and the colours its elements have, by frequency. */
   /** What decides how an element is stacked: its stacking contexts, the nearest first, and what stands over and under it. */
   stacking: { ask: { node: NodeHandle }; answer: Stacking | null }
-  palette: { ask: Record<string, never>; answer: { readonly faces: readonly { readonly family: string; readonly weights: readonly string[] }[]; readonly colors: readonly { readonly color: string; readonly count: number }[] } }
+  palette: {
+    ask: Record<string, never>
+    answer: {
+      readonly faces: readonly { readonly family: string; readonly weights: readonly string[] }[]
+      readonly colors: readonly { readonly color: string; readonly count: number }[]
+    }
+  }
   /** Lets the page draw in a face that its own sheets do not give, until it is loaded again. */
-  lend: { ask: { family: string; faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[] }; answer: null }
+  lend: {
+    ask: {
+      family: string
+      faces: readonly { readonly weight: string; readonly style: string; readonly bytes: Uint8Array }[]
+    }
+    answer: null
+  }
   /** An element of a source as the page has it: its tag, attributes and own texts, the sources of its children, and how often it is there. */
-  element: { ask: { source: string }; answer: { readonly tag: string; readonly attributes: readonly { readonly name: string; readonly value: string }[]; readonly texts: readonly string[]; readonly children: readonly string[]; readonly count: number } | null }
-  read: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; sheet: string | null; props: readonly string[]; part: string }; answer: readonly (readonly string[])[] }
+  element: {
+    ask: { source: string }
+    answer: {
+      readonly tag: string
+      readonly attributes: readonly { readonly name: string; readonly value: string }[]
+      readonly texts: readonly string[]
+      readonly children: readonly string[]
+      readonly count: number
+    } | null
+  }
+  read: {
+    ask: {
+      nodes: readonly NodeHandle[]
+      selectors: readonly string[]
+      sheet: string | null
+      props: readonly string[]
+      part: string
+    }
+    answer: readonly (readonly string[])[]
+  }
   /** Whether these elements, and those that the selectors match, show what was asked for, each declaration by itself. */
-  judge: { ask: { nodes: readonly NodeHandle[]; selectors: readonly string[]; sheet: string | null; asked: readonly Asked[]; part: string }; answer: readonly Judged[] }
+  judge: {
+    ask: {
+      nodes: readonly NodeHandle[]
+      selectors: readonly string[]
+      sheet: string | null
+      asked: readonly Asked[]
+      part: string
+    }
+    answer: readonly Judged[]
+  }
   /** `whole`: sheets of which a part could not be taken in. */
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean; whole: readonly string[] } }
   sketch: { ask: Record<string, never>; answer: Sketch }
@@ -398,7 +491,15 @@ export interface RequestMessage<T extends RequestType = RequestType> {
 
 /** What the agent says unasked. */
 export type PageEvent =
-  | { readonly event: 'frames'; readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState }
+  | {
+      readonly event: 'frames'
+      readonly hover: Geometry | null
+      readonly picked: Geometry | null
+      readonly others: readonly Box[]
+      readonly reach: readonly Box[]
+      readonly containers: readonly Box[]
+      readonly page: PageState
+    }
   | { readonly event: 'sheets' }
   | { readonly event: 'tree' }
   /** Typing on the page is over: to be kept, or not. */
@@ -407,10 +508,7 @@ export type PageEvent =
   | { readonly event: 'painted' }
   | { readonly event: 'leaving' }
 
-export type FromPage =
-  | { readonly id: number; readonly answer: unknown }
-  | { readonly id: number; readonly error: string }
-  | PageEvent
+export type FromPage = { readonly id: number; readonly answer: unknown } | { readonly id: number; readonly error: string } | PageEvent
 
 /** What a page posts to its parent when it starts; answered with a port. */
 export interface Hello {

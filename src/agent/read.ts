@@ -1,10 +1,32 @@
-import type { Answer, Box, ContainerLayout, FromPage, Geometry, GridItem, Hello, HoverFacts, Judged, NodeFacts, NodeInfo, PageEvent, Place, Rect, RequestType, Sides, Track, TreeRow } from './protocol'
+import type {
+  Answer,
+  Box,
+  ContainerLayout,
+  FromPage,
+  Geometry,
+  GridItem,
+  Hello,
+  HoverFacts,
+  Judged,
+  NodeFacts,
+  NodeInfo,
+  PageEvent,
+  Place,
+  Rect,
+  RequestType,
+  Sides,
+  Track,
+  TreeRow,
+} from './protocol'
 
 /** What the page sent is not what was agreed on. */
 export class ProtocolError extends Error {
   override readonly name = 'ProtocolError'
 
-  constructor(private readonly wanted: string, private readonly path: readonly string[] = []) {
+  constructor(
+    private readonly wanted: string,
+    private readonly path: readonly string[] = [],
+  ) {
     super(`The page sent something that is not ${wanted}${path.length ? `, as ${path.join('.')}` : ''}`)
   }
 
@@ -23,28 +45,44 @@ const fail = (what: string): never => {
 const number: Reader<number> = (v) => (typeof v === 'number' && Number.isFinite(v) ? v : fail('a number'))
 const whole: Reader<number> = (v) => (Number.isSafeInteger(v) && (v as number) >= 0 ? (v as number) : fail('a count'))
 const boolean: Reader<boolean> = (v) => (typeof v === 'boolean' ? v : fail('a boolean'))
-const text = (most = 100_000): Reader<string> => (v) => (typeof v === 'string' && v.length <= most ? v : fail('a text of its length'))
-const oneOf = <T extends string>(...words: T[]): Reader<T> => (v) => (words.includes(v as T) ? (v as T) : fail(words.join(' or ')))
-const nullable = <T>(read: Reader<T>): Reader<T | null> => (v) => (v === null || v === undefined ? null : read(v))
-const list = <T>(read: Reader<T>, most: number): Reader<T[]> => (v) => (Array.isArray(v) && v.length <= most ? v.map(read) : fail(`a list of at most ${most}`))
-const record = <T>(read: Reader<T>, most: number): Reader<Record<string, T>> => (v) => {
-  if (typeof v !== 'object' || v === null || Array.isArray(v)) return fail('a record')
-  const entries = Object.entries(v)
-  if (entries.length > most) return fail(`a record of at most ${most}`)
-  return Object.fromEntries(entries.map(([k, x]) => [k, read(x)]))
-}
-const object = <T extends object>(shape: { [K in keyof T]: Reader<T[K]> }): Reader<T> => (v) => {
-  if (typeof v !== 'object' || v === null) return fail('an object')
-  const out: Partial<T> = {}
-  for (const key in shape) {
-    try {
-      out[key] = shape[key]((v as Record<string, unknown>)[key])
-    } catch (error) {
-      throw error instanceof ProtocolError ? error.within(key) : error
-    }
+const text =
+  (most = 100_000): Reader<string> =>
+  (v) =>
+    typeof v === 'string' && v.length <= most ? v : fail('a text of its length')
+const oneOf =
+  <T extends string>(...words: T[]): Reader<T> =>
+  (v) =>
+    words.includes(v as T) ? (v as T) : fail(words.join(' or '))
+const nullable =
+  <T>(read: Reader<T>): Reader<T | null> =>
+  (v) =>
+    v === null || v === undefined ? null : read(v)
+const list =
+  <T>(read: Reader<T>, most: number): Reader<T[]> =>
+  (v) =>
+    Array.isArray(v) && v.length <= most ? v.map(read) : fail(`a list of at most ${most}`)
+const record =
+  <T>(read: Reader<T>, most: number): Reader<Record<string, T>> =>
+  (v) => {
+    if (typeof v !== 'object' || v === null || Array.isArray(v)) return fail('a record')
+    const entries = Object.entries(v)
+    if (entries.length > most) return fail(`a record of at most ${most}`)
+    return Object.fromEntries(entries.map(([k, x]) => [k, read(x)]))
   }
-  return out as T
-}
+const object =
+  <T extends object>(shape: { [K in keyof T]: Reader<T[K]> }): Reader<T> =>
+  (v) => {
+    if (typeof v !== 'object' || v === null) return fail('an object')
+    const out: Partial<T> = {}
+    for (const key in shape) {
+      try {
+        out[key] = shape[key]((v as Record<string, unknown>)[key])
+      } catch (error) {
+        throw error instanceof ProtocolError ? error.within(key) : error
+      }
+    }
+    return out as T
+  }
 
 /** More than any page has; a list beyond it is not an answer but an attack. */
 const MANY = 20_000
@@ -58,7 +96,14 @@ const rect = object<Rect>({ x: number, y: number, w: number, h: number })
 const rects = list(rect, MANY)
 const tracks = list(object<Track>({ at: number, size: number }), 1000)
 const layout = object<ContainerLayout>({
-  kind: oneOf('flex', 'grid'), columns: tracks, rows: tracks, mirrored: boolean, areas: list(object({ name: text(1000), x: number, y: number, w: number, h: number }), 1000), lines: rects, free: rects, content: rect,
+  kind: oneOf('flex', 'grid'),
+  columns: tracks,
+  rows: tracks,
+  mirrored: boolean,
+  areas: list(object({ name: text(1000), x: number, y: number, w: number, h: number }), 1000),
+  lines: rects,
+  free: rects,
+  content: rect,
 })
 const source: Reader<string> = (v) => (/^\d{1,9}\.\d{1,9}$/.test(text(20)(v)) ? (v as string) : fail('a source'))
 // A page can put any text in the attribute; what is no id of ours is no source.
@@ -71,35 +116,115 @@ const looseSource: Reader<string | null> = (v) => {
 }
 const place: Reader<Place> = (v) =>
   (v as { kind?: unknown } | null)?.kind === 'grid'
-    ? object<Extract<Place, { kind: 'grid' }>>({ kind: oneOf('grid'), columns: tracks, rows: tracks, mirrored: boolean, items: nullable(list(object<GridItem>({ source: looseSource, column: number, row: number, own: boolean }), MANY)) })(v)
-    : object<Extract<Place, { kind: 'flex' }>>({ kind: oneOf('flex'), axis: oneOf('x', 'y'), from: number, to: number, free: number, freeBefore: number })(v)
+    ? object<Extract<Place, { kind: 'grid' }>>({
+        kind: oneOf('grid'),
+        columns: tracks,
+        rows: tracks,
+        mirrored: boolean,
+        items: nullable(list(object<GridItem>({ source: looseSource, column: number, row: number, own: boolean }), MANY)),
+      })(v)
+    : object<Extract<Place, { kind: 'flex' }>>({
+        kind: oneOf('flex'),
+        axis: oneOf('x', 'y'),
+        from: number,
+        to: number,
+        free: number,
+        freeBefore: number,
+      })(v)
 const geometry = object<Geometry>({
-  boxes: list(box, MANY), padding: sides, border: sides, margin: sides,
-  gaps: rects, layout: nullable(layout), place: nullable(place), edges: nullable(object({ x: list(number, 1000), y: list(number, 1000) })),
+  boxes: list(box, MANY),
+  padding: sides,
+  border: sides,
+  margin: sides,
+  gaps: rects,
+  layout: nullable(layout),
+  place: nullable(place),
+  edges: nullable(object({ x: list(number, 1000), y: list(number, 1000) })),
 })
 const info = object<NodeInfo>({
-  node: number, origin: oneOf('source', 'script', 'parser'), source: looseSource, tag: text(1000), id: text(10_000), classes: list(text(10_000), 2000), twin: nullable(number),
+  node: number,
+  origin: oneOf('source', 'script', 'parser'),
+  source: looseSource,
+  tag: text(1000),
+  id: text(10_000),
+  classes: list(text(10_000), 2000),
+  twin: nullable(number),
 })
 const reach = object({ count: number, kin: boolean })
-const matched = object({ sheet: text(5000), order: number, rule: number, selectors: list(number, MANY), proximity: nullable(number) })
+const matched = object({
+  sheet: text(5000),
+  order: number,
+  rule: number,
+  selectors: list(number, MANY),
+  proximity: nullable(number),
+})
 const size = object({ width: number, height: number })
 const facts = object<NodeFacts>({
-  states: list(text(100), 100), partsPossible: list(text(100), 20), children: list(rect, 50), backdrop: nullable(text(200)), renderedFamily: text(1000), weights: nullable(list(text(100), 100)),
-  ch: nullable(number), lineHeight: number, rootLineHeight: number, container: nullable(size), around: nullable(size), viewport: size, textLines: number, naturalWidth: number, stickyHindered: nullable(text(500)),
+  states: list(text(100), 100),
+  partsPossible: list(text(100), 20),
+  children: list(rect, 50),
+  backdrop: nullable(text(200)),
+  renderedFamily: text(1000),
+  weights: nullable(list(text(100), 100)),
+  ch: nullable(number),
+  lineHeight: number,
+  rootLineHeight: number,
+  container: nullable(size),
+  around: nullable(size),
+  viewport: size,
+  textLines: number,
+  naturalWidth: number,
+  stickyHindered: nullable(text(500)),
 })
 const sheetInfo = object({ name: text(5000), order: number })
 const nothing: Reader<null> = () => null
 
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
-  hit: nullable(object<NonNullable<Answer<'hit'>>>({
-    info, geometry,
-    facts: nullable(object<HoverFacts>({ family: text(1000), size: text(100), weight: text(100), color: text(200), backdrop: nullable(text(200)), padding: text(500), margin: text(500), display: text(100), around: text(100) })),
-  })),
-  pick: nullable(object({
-    info, geometry, ancestors: list(info, MANY), matched: list(list(matched, MANY), MANY), unmet: list(matched, MANY), unique: text(10_000), place: oneOf('first', 'last', 'only', 'between'), holds: object({ elements: boolean, wideText: boolean }), parts: list(text(100), 50), facts, reach: list(reach, MANY),
-    computed: record(text(), 2000), parent: record(text(), 50), isSvg: boolean, nearestSource: nullable(info), inline: list(text(1_000_000), MANY), rootFontSize: number, parentFontSize: number,
-    writingMode: text(100), direction: text(100), nth: number, sheets: list(text(5000), MANY),
-  })),
+  hit: nullable(
+    object<NonNullable<Answer<'hit'>>>({
+      info,
+      geometry,
+      facts: nullable(
+        object<HoverFacts>({
+          family: text(1000),
+          size: text(100),
+          weight: text(100),
+          color: text(200),
+          backdrop: nullable(text(200)),
+          padding: text(500),
+          margin: text(500),
+          display: text(100),
+          around: text(100),
+        }),
+      ),
+    }),
+  ),
+  pick: nullable(
+    object({
+      info,
+      geometry,
+      ancestors: list(info, MANY),
+      matched: list(list(matched, MANY), MANY),
+      unmet: list(matched, MANY),
+      unique: text(10_000),
+      place: oneOf('first', 'last', 'only', 'between'),
+      holds: object({ elements: boolean, wideText: boolean }),
+      parts: list(text(100), 50),
+      facts,
+      reach: list(reach, MANY),
+      computed: record(text(), 2000),
+      parent: record(text(), 50),
+      isSvg: boolean,
+      nearestSource: nullable(info),
+      inline: list(text(1_000_000), MANY),
+      rootFontSize: number,
+      parentFontSize: number,
+      writingMode: text(100),
+      direction: text(100),
+      nth: number,
+      sheets: list(text(5000), MANY),
+    }),
+  ),
   walk: nullable(info),
   locate: nullable(info),
   tree: list(object<TreeRow>({ info, depth: number, text: text(300), layout: oneOf('flex', 'grid', ''), hidden: boolean }), MANY),
@@ -113,23 +238,67 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   watch: nothing,
   preview: nothing,
   read: list(list(text(), 2000), 200_000),
-  judge: list(object<Judged>({
-    of: number, shows: number,
-    misses: list(object<Judged['misses'][number]>({ reason: oneOf('stronger', 'undefined-variable', 'held', 'clamped', 'no-line'), property: text(200), shown: text(), meant: text(), by: nullable(text(200)), node: number, chosen: boolean }), 100),
-  }), 200),
-  element: nullable(object({ tag: text(1000), attributes: list(object({ name: text(1000), value: text(1_000_000) }), 2000), texts: list(text(1_000_000), MANY), children: list(text(100), MANY), count: number })),
+  judge: list(
+    object<Judged>({
+      of: number,
+      shows: number,
+      misses: list(
+        object<Judged['misses'][number]>({
+          reason: oneOf('stronger', 'undefined-variable', 'held', 'clamped', 'no-line'),
+          property: text(200),
+          shown: text(),
+          meant: text(),
+          by: nullable(text(200)),
+          node: number,
+          chosen: boolean,
+        }),
+        100,
+      ),
+    }),
+    200,
+  ),
+  element: nullable(
+    object({
+      tag: text(1000),
+      attributes: list(object({ name: text(1000), value: text(1_000_000) }), 2000),
+      texts: list(text(1_000_000), MANY),
+      children: list(text(100), MANY),
+      count: number,
+    }),
+  ),
   lend: nothing,
   hold: nothing,
   sheetHolds: object({ count: number, differs: nullable(text(2000)) }),
   beginText: nullable(text(1000)),
   endText: list(object({ source, index: whole, text: text(1_000_000) }), 5000),
-  drop: list(object({ source, where: oneOf('before', 'after', 'first', 'last'), mark: object({ x: number, y: number, width: number, height: number }), within: boolean }), 100),
+  drop: list(
+    object({
+      source,
+      where: oneOf('before', 'after', 'first', 'last'),
+      mark: object({ x: number, y: number, width: number, height: number }),
+      within: boolean,
+    }),
+    100,
+  ),
   hide: nothing,
   closed: list(info, 2000),
-  stacking: nullable(object({ contexts: list(object({ info, z: text(50), why: text(200) }), 1000), sharing: list(object({ info, z: text(50), above: boolean, context: info }), 200) })),
-  palette: object({ faces: list(object({ family: text(1000), weights: list(text(100), 100) }), 500), colors: list(object({ color: text(200), count: number }), 500) }),
+  stacking: nullable(
+    object({
+      contexts: list(object({ info, z: text(50), why: text(200) }), 1000),
+      sharing: list(object({ info, z: text(50), above: boolean, context: info }), 200),
+    }),
+  ),
+  palette: object({
+    faces: list(object({ family: text(1000), weights: list(text(100), 100) }), 500),
+    colors: list(object({ color: text(200), count: number }), 500),
+  }),
   sync: object({ reload: boolean, whole: list(text(5000), 1000) }),
-  sketch: object({ width: number, height: number, ground: text(200), boxes: list(object({ x: number, y: number, w: number, h: number, fill: text(200), round: number }), 1000) }),
+  sketch: object({
+    width: number,
+    height: number,
+    ground: text(200),
+    boxes: list(object({ x: number, y: number, w: number, h: number, fill: text(200), round: number }), 1000),
+  }),
   reveal: nothing,
   wheel: nothing,
   scrollTo: nothing,
@@ -142,15 +311,26 @@ const event: Reader<PageEvent> = (v) => {
   switch ((v as { event?: unknown }).event) {
     case 'frames':
       return object<Extract<PageEvent, { event: 'frames' }>>({
-        event: oneOf('frames'), hover: nullable(geometry), picked: nullable(geometry), others: list(box, MANY), reach: list(box, MANY), containers: list(box, MANY),
+        event: oneOf('frames'),
+        hover: nullable(geometry),
+        picked: nullable(geometry),
+        others: list(box, MANY),
+        reach: list(box, MANY),
+        containers: list(box, MANY),
         page: object({ scrollX: number, scrollY: number, width: number, height: number }),
       })(v)
-    case 'sheets': return { event: 'sheets' }
-    case 'tree': return { event: 'tree' }
-    case 'typed': return object<Extract<PageEvent, { event: 'typed' }>>({ event: oneOf('typed'), keep: boolean })(v)
-    case 'painted': return { event: 'painted' }
-    case 'leaving': return { event: 'leaving' }
-    default: return fail('an event')
+    case 'sheets':
+      return { event: 'sheets' }
+    case 'tree':
+      return { event: 'tree' }
+    case 'typed':
+      return object<Extract<PageEvent, { event: 'typed' }>>({ event: oneOf('typed'), keep: boolean })(v)
+    case 'painted':
+      return { event: 'painted' }
+    case 'leaving':
+      return { event: 'leaving' }
+    default:
+      return fail('an event')
   }
 }
 

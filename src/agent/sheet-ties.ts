@@ -44,7 +44,11 @@ const AHEAD = 24
  * Ties the rules of a source outline to the engine's, in order. The engine drops rules it cannot read: where the
  * two lists differ, each source rule is tried alone to learn whether it was kept.
  */
-export function tieRules(live: CSSRuleList | CSSRule[], source: readonly OutlineRule[], onTie: (tied: TiedRule) => void): { tied: number; dropped: number } {
+export function tieRules(
+  live: CSSRuleList | CSSRule[],
+  source: readonly OutlineRule[],
+  onTie: (tied: TiedRule) => void,
+): { tied: number; dropped: number } {
   let tied = 0
   let dropped = 0
   const todo: { live: CSSRule[]; source: readonly OutlineRule[]; conditions: readonly CSSRule[]; nested: boolean }[] = [
@@ -55,7 +59,9 @@ export function tieRules(live: CSSRuleList | CSSRule[], source: readonly Outline
     const rules = list.filter((r) => !isNestedDeclarations(r))
     const wanted = outline.filter((o) => o.kind !== 'charset')
     const straight = rules.length === wanted.length && rules.every((r, i) => kindOf(r) === sourceKind(wanted[i]))
-    const same = (css: CSSRule | undefined, rule: OutlineRule): boolean => css !== undefined && (straight || kindOf(css) === sourceKind(rule)) &&
+    const same = (css: CSSRule | undefined, rule: OutlineRule): boolean =>
+      css !== undefined &&
+      (straight || kindOf(css) === sourceKind(rule)) &&
       (straight || rule.kind !== 'style' || engineSelector(rule.prelude, nested) === (css as CSSStyleRule).selectorText)
     let at = 0
     for (const [i, rule] of wanted.entries()) {
@@ -74,7 +80,9 @@ export function tieRules(live: CSSRuleList | CSSRule[], source: readonly Outline
       onTie({ id: rule.id, css, selectors: rule.selectors, conditions })
       if (rule.children.length) {
         todo.push({
-          live: childRules(css), source: rule.children, nested: nested || rule.kind === 'style',
+          live: childRules(css),
+          source: rule.children,
+          nested: nested || rule.kind === 'style',
           conditions: rule.kind === 'style' ? conditions : [...conditions, css],
         })
       }
@@ -109,7 +117,11 @@ export class RuleIndex {
   remove(tied: TiedRule): void {
     for (const key of new Set(tied.selectors.map(subjectKey))) {
       const bucket = this.buckets.get(key)
-      if (bucket) this.buckets.set(key, bucket.filter((entry) => entry.tied !== tied))
+      if (bucket)
+        this.buckets.set(
+          key,
+          bucket.filter((entry) => entry.tied !== tied),
+        )
     }
   }
 
@@ -141,5 +153,8 @@ export function keysAround(element: Element): ElementKeys {
   return { own: keysOf(element), around }
 }
 
-const keysOf = (element: Element): string[] =>
-  [element.localName.toLowerCase(), ...(element.id ? [`#${element.id}`] : []), ...Array.from(element.classList, (name) => `.${name}`)]
+const keysOf = (element: Element): string[] => [
+  element.localName.toLowerCase(),
+  ...(element.id ? [`#${element.id}`] : []),
+  ...Array.from(element.classList, (name) => `.${name}`),
+]

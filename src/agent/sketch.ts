@@ -25,9 +25,23 @@ export function sketchOf(doc: Document): Sketch {
       if (child.nodeType !== Node.TEXT_NODE || !child.nodeValue?.trim() || boxes.length >= MOST) continue
       const range = doc.createRange()
       range.selectNodeContents(child)
-      for (const line of range.getClientRects()) if (line.width > 2 && boxes.length < MOST) boxes.push({ x: line.left, y: line.top + line.height * 0.28, w: line.width, h: line.height * 0.44, fill: style.color, round: 2 })
+      for (const line of range.getClientRects())
+        if (line.width > 2 && boxes.length < MOST)
+          boxes.push({
+            x: line.left,
+            y: line.top + line.height * 0.28,
+            w: line.width,
+            h: line.height * 0.44,
+            fill: style.color,
+            round: 2,
+          })
     }
   }
   const none = 'rgba(0, 0, 0, 0)'
-  return { width: view.innerWidth, height: view.innerHeight, ground: body !== none ? body : base !== none ? base : 'rgb(255, 255, 255)', boxes }
+  return {
+    width: view.innerWidth,
+    height: view.innerHeight,
+    ground: body !== none ? body : base !== none ? base : 'rgb(255, 255, 255)',
+    boxes,
+  }
 }

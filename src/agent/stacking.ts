@@ -37,7 +37,13 @@ export function stackingOf(element: Element, handles: Handles): Stacking {
   }
   const box = element.getBoundingClientRect()
   const above = new Map<Element, boolean>()
-  for (const [fx, fy] of [[0.5, 0.5], [0.05, 0.05], [0.95, 0.05], [0.05, 0.95], [0.95, 0.95]]) {
+  for (const [fx, fy] of [
+    [0.5, 0.5],
+    [0.05, 0.05],
+    [0.95, 0.05],
+    [0.05, 0.95],
+    [0.95, 0.95],
+  ]) {
     const list = element.ownerDocument.elementsFromPoint(box.left + box.width * fx, box.top + box.height * fy)
     const at = list.findIndex((e) => e === element || element.contains(e))
     list.forEach((e, i) => {
@@ -49,6 +55,14 @@ export function stackingOf(element: Element, handles: Handles): Stacking {
   const all = [...above].filter(([e]) => ![...above.keys()].some((o) => o !== e && o.contains(e)))
   return {
     contexts,
-    sharing: all.slice(0, MOST).map(([e, over]) => ({ info: handles.info(e), z: getComputedStyle(e).zIndex, above: over, context: handles.info(contextOf(e)) })).sort((a, b) => Number(b.above) - Number(a.above)),
+    sharing: all
+      .slice(0, MOST)
+      .map(([e, over]) => ({
+        info: handles.info(e),
+        z: getComputedStyle(e).zIndex,
+        above: over,
+        context: handles.info(contextOf(e)),
+      }))
+      .sort((a, b) => Number(b.above) - Number(a.above)),
   }
 }

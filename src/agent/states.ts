@@ -4,8 +4,29 @@ import { documentsOf } from './handles'
 
 /** States that the agent can show an element in, whatever the visitor does (Selectors 4 §9 to §13). */
 const FORCIBLE = [
-  'focus-visible', 'focus-within', 'focus', 'hover', 'active', 'target', 'checked', 'disabled', 'enabled', 'invalid', 'valid', 'user-invalid', 'user-valid', 'required', 'optional',
-  'placeholder-shown', 'indeterminate', 'read-only', 'read-write', 'in-range', 'out-of-range', 'autofill', 'default',
+  'focus-visible',
+  'focus-within',
+  'focus',
+  'hover',
+  'active',
+  'target',
+  'checked',
+  'disabled',
+  'enabled',
+  'invalid',
+  'valid',
+  'user-invalid',
+  'user-valid',
+  'required',
+  'optional',
+  'placeholder-shown',
+  'indeterminate',
+  'read-only',
+  'read-write',
+  'in-range',
+  'out-of-range',
+  'autofill',
+  'default',
 ]
 
 const MARK = 'data-steady-state'
@@ -15,10 +36,14 @@ const POINTER = /\((?:any-)?(?:hover\s*:\s*hover|pointer\s*:\s*fine)\)/gi
 
 // Strings, attribute selectors and escaped letters of names are passed by: `.md\\:hover\\:p-4` asks for no state.
 const STATE = new RegExp(`(\\\\.|"[^"]*"|'[^']*'|\\[[^\\]]*\\])|:(${FORCIBLE.join('|')})(?![\\w(-])`, 'gi')
-const ANY = new RegExp(`(\\\\.|"[^"]*"|'[^']*'|\\[[^\\]]*\\])|:not\\(\\s*:(?:${FORCIBLE.join('|')})\\s*\\)|:(?:${FORCIBLE.join('|')}|visited|link|any-link|open|modal|popover-open)(?![\\w(-])|::[\\w-]+(?:\\([^)]*\\))?|:(?:before|after|first-line|first-letter)(?![\\w-])`, 'gi')
+const ANY = new RegExp(
+  `(\\\\.|"[^"]*"|'[^']*'|\\[[^\\]]*\\])|:not\\(\\s*:(?:${FORCIBLE.join('|')})\\s*\\)|:(?:${FORCIBLE.join('|')}|visited|link|any-link|open|modal|popover-open)(?![\\w(-])|::[\\w-]+(?:\\([^)]*\\))?|:(?:before|after|first-line|first-letter)(?![\\w-])`,
+  'gi',
+)
 
 /** The selector without states and pseudo-elements: what it is about, in whatever state that is now. */
-export const inAnyState = (selector: string): string => selector.replace(ANY, (all, kept: string | undefined) => kept ?? (all ? ':where(*)' : ''))
+export const inAnyState = (selector: string): string =>
+  selector.replace(ANY, (all, kept: string | undefined) => kept ?? (all ? ':where(*)' : ''))
 
 /**
  * What the browser's own sheet does for states (HTML §15.3). In a layer of no specificity, so that any rule of the page
@@ -55,11 +80,17 @@ function bearer(element: Element, asked: string): { element: Element | null; sta
     const before = function* (e: Element): Generator<Element> {
       for (let s = e.previousElementSibling; s; s = s.previousElementSibling) yield s
     }
-    const there = around.isBefore ? [...before(element)].find((e) => e.matches(around.compound)) : element.parentElement?.closest(around.compound)
+    const there = around.isBefore
+      ? [...before(element)].find((e) => e.matches(around.compound))
+      : element.parentElement?.closest(around.compound)
     return there ? bearer(there, around.state.replace(/^:/, '')) : { element: null, state: '' }
   }
   const held = /^has\((:[\w-]+)\)$/.exec(asked)?.[1]
-  if (held) return { element: [...element.querySelectorAll('*')].find((e) => statesOf(e).includes(held)) ?? null, state: held.slice(1) }
+  if (held)
+    return {
+      element: [...element.querySelectorAll('*')].find((e) => statesOf(e).includes(held)) ?? null,
+      state: held.slice(1),
+    }
   // Of several, any of which will do, the first.
   return { element, state: /^is\(:([\w-]+)/.exec(asked)?.[1] ?? asked }
 }
@@ -221,7 +252,8 @@ export class States {
       }
     }
     if ('cssRules' in rule) for (const inner of rule.cssRules as CSSRuleList) this.takeRule(inner, names)
-    if (rule.constructor.name === 'CSSImportRule') for (const inner of rulesOf((rule as CSSImportRule).styleSheet)) this.takeRule(inner, names)
+    if (rule.constructor.name === 'CSSImportRule')
+      for (const inner of rulesOf((rule as CSSImportRule).styleSheet)) this.takeRule(inner, names)
   }
 
   private restore(): void {
@@ -283,4 +315,6 @@ export const force = (selector: string, names: ReadonlySet<string>): string =>
 
 /** Dialogs, popovers and `details` of a document that do not show what they hold now. */
 export const closedThings = (doc: Document): Element[] =>
-  [...doc.querySelectorAll('dialog:not([open]), [popover], details:not([open])')].filter((e) => !(e as HTMLElement).matches(':popover-open'))
+  [...doc.querySelectorAll('dialog:not([open]), [popover], details:not([open])')].filter(
+    (e) => !(e as HTMLElement).matches(':popover-open'),
+  )

@@ -18,7 +18,8 @@ export class TextEdit {
   /** Why it cannot be, in words; null when it can. */
   begin(element: Element): string | null {
     this.end()
-    if (!('contentEditable' in element) || SKIPPED.test(element.localName)) return `The text of <${element.localName}> is not typed on the page.`
+    if (!('contentEditable' in element) || SKIPPED.test(element.localName))
+      return `The text of <${element.localName}> is not typed on the page.`
     const found = new Map<Text, string>()
     const walker = element.ownerDocument.createTreeWalker(element, NodeFilter.SHOW_TEXT)
     for (let n = walker.nextNode() as Text | null; n; n = walker.nextNode() as Text | null) {
@@ -72,8 +73,18 @@ export class TextEdit {
     const { anchorNode: node, anchorOffset: at } = selection
     if (!selection.isCollapsed || !this.texts.has(node as Text) || !/^(insertText|deleteContent(Backward|Forward))$/.test(type)) return null
     const text = (node as Text).data
-    const near = type === 'deleteContentBackward' ? -graphemes(text.slice(0, at)).at(-1)!.length : type === 'deleteContentForward' ? graphemes(text.slice(at))[0].length : 0
-    return new StaticRange({ startContainer: node!, startOffset: Math.min(at, at + near), endContainer: node!, endOffset: Math.max(at, at + near) })
+    const near =
+      type === 'deleteContentBackward'
+        ? -graphemes(text.slice(0, at)).at(-1)!.length
+        : type === 'deleteContentForward'
+          ? graphemes(text.slice(at))[0].length
+          : 0
+    return new StaticRange({
+      startContainer: node!,
+      startOffset: Math.min(at, at + near),
+      endContainer: node!,
+      endOffset: Math.max(at, at + near),
+    })
   }
 
   // Puts characters in the place of a range that lies in one text; tags are never taken out by the way.
@@ -81,7 +92,8 @@ export class TextEdit {
     const text = typed.replace(/\s*[\r\n]+\s*/g, ' ')
     const selection = this.element!.ownerDocument.getSelection()!
     const at = range ?? (selection.rangeCount ? selection.getRangeAt(0) : null)
-    const node = at && at.startContainer === at.endContainer && this.texts.has(at.startContainer as Text) ? (at.startContainer as Text) : null
+    const node =
+      at && at.startContainer === at.endContainer && this.texts.has(at.startContainer as Text) ? (at.startContainer as Text) : null
     const target = node ?? (at && at.startContainer !== at.endContainer ? null : this.last)
     if (!target) return
     const [from, to] = node ? [at!.startOffset, at!.endOffset] : [target.length, target.length]
@@ -113,7 +125,8 @@ export class TextEdit {
   }
 }
 
-const graphemes = (text: string): string[] => (text === '' ? [''] : [...new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(text)].map((s) => s.segment))
+const graphemes = (text: string): string[] =>
+  text === '' ? [''] : [...new Intl.Segmenter(undefined, { granularity: 'grapheme' }).segment(text)].map((s) => s.segment)
 
 // The characters that show: white space around them is how the file is laid out.
 function bounds(text: string): [number, number] {

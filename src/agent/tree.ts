@@ -27,7 +27,13 @@ export function treeOf(root: Document, handles: Handles): TreeRow[] {
     const { display, visibility } = getComputedStyle(e)
     // What stands in an element that has no box has none either.
     const gone = hidden || display === 'none'
-    out.push({ info: handles.info(e), depth, text: /^(script|style)$/.test(e.localName) ? '' : ownText(e), layout: /flex/.test(display) ? 'flex' : /grid/.test(display) ? 'grid' : '', hidden: gone || visibility !== 'visible' })
+    out.push({
+      info: handles.info(e),
+      depth,
+      text: /^(script|style)$/.test(e.localName) ? '' : ownText(e),
+      layout: /flex/.test(display) ? 'flex' : /grid/.test(display) ? 'grid' : '',
+      hidden: gone || visibility !== 'visible',
+    })
     for (const child of e.children) visit(child, depth + 1, gone)
   }
   if (root.documentElement) visit(root.documentElement, 0, false)
@@ -44,8 +50,13 @@ export function findIn(root: Document, query: string, handles: Handles): NodeHan
   } catch {
     matched = new Set()
   }
-  const holds = (e: Element) => ownText(e).toLowerCase().includes(wanted) || [...e.attributes].some((a) => a.name !== ID_ATTRIBUTE && `${a.name}="${a.value}"`.toLowerCase().includes(wanted))
-  return [...root.querySelectorAll('*')].filter((e) => !isOurs(e) && (matched.has(e) || holds(e))).slice(0, MOST).map((e) => handles.handle(e))
+  const holds = (e: Element) =>
+    ownText(e).toLowerCase().includes(wanted) ||
+    [...e.attributes].some((a) => a.name !== ID_ATTRIBUTE && `${a.name}="${a.value}"`.toLowerCase().includes(wanted))
+  return [...root.querySelectorAll('*')]
+    .filter((e) => !isOurs(e) && (matched.has(e) || holds(e)))
+    .slice(0, MOST)
+    .map((e) => handles.handle(e))
 }
 
 /** Tells when the tree has become another, once it rests; gives what ends that. */
@@ -55,7 +66,13 @@ export function watchTree(root: Document, tell: () => void): () => void {
     clearTimeout(timer)
     timer = setTimeout(tell, REST)
   })
-  observer.observe(root, { childList: true, characterData: true, subtree: true, attributes: true, attributeFilter: ['class', 'id', 'hidden', 'style', 'open'] })
+  observer.observe(root, {
+    childList: true,
+    characterData: true,
+    subtree: true,
+    attributes: true,
+    attributeFilter: ['class', 'id', 'hidden', 'style', 'open'],
+  })
   return () => {
     clearTimeout(timer)
     observer.disconnect()

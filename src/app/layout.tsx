@@ -7,7 +7,11 @@ import type { Metadata } from 'next'
 import type { ReactNode } from 'react'
 import { StudioTheme } from '@/studio/ui/StudioTheme'
 
-export const metadata: Metadata = { title: 'Steady Brush', description: 'Adjust a live page; every change is an edit of its source.', icons: { icon: '/mark.svg' } }
+export const metadata: Metadata = {
+  title: 'Steady Brush',
+  description: 'Adjust a live page; every change is an edit of its source.',
+  icons: { icon: '/mark.svg' },
+}
 
 export default function RootLayout({ children }: { children: ReactNode }) {
   return (

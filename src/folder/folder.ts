@@ -27,7 +27,11 @@ export interface Write {
 export class SaveError extends Error {
   override readonly name = 'SaveError'
   /** `written`: files that have the new text although the save failed, since they could not be put back. */
-  constructor(readonly path: string, readonly why: string, readonly written: readonly string[] = []) {
+  constructor(
+    readonly path: string,
+    readonly why: string,
+    readonly written: readonly string[] = [],
+  ) {
     super(`${path}: ${why}`)
   }
 }
@@ -76,10 +80,16 @@ export interface Folder {
 const AT_ONCE = 400
 const BYTES_AT_ONCE = 8 * 1024 * 1024
 
-export const sameBytes = (a: Uint8Array | null, b: Uint8Array | null): boolean => a === b || (a !== null && b !== null && a.length === b.length && a.every((x, i) => x === b[i]))
+export const sameBytes = (a: Uint8Array | null, b: Uint8Array | null): boolean =>
+  a === b || (a !== null && b !== null && a.length === b.length && a.every((x, i) => x === b[i]))
 
 /** Reads files whole. @throws ImportError naming the one that cannot be read, or that makes it too large. */
-export async function readFiles(folder: Folder, files: readonly FolderFile[], signal?: AbortSignal, onProgress: (done: number) => void = () => {}): Promise<{ path: string; bytes: Uint8Array }[]> {
+export async function readFiles(
+  folder: Folder,
+  files: readonly FolderFile[],
+  signal?: AbortSignal,
+  onProgress: (done: number) => void = () => {},
+): Promise<{ path: string; bytes: Uint8Array }[]> {
   const out: { path: string; bytes: Uint8Array }[] = []
   let size = 0
   for (const file of files) {
@@ -89,7 +99,12 @@ export async function readFiles(folder: Folder, files: readonly FolderFile[], si
   while (out.length < files.length) {
     signal?.throwIfAborted()
     const some: FolderFile[] = []
-    for (let bytes = 0; some.length < AT_ONCE && bytes < BYTES_AT_ONCE && out.length + some.length < files.length; bytes += some.at(-1)!.size) some.push(files[out.length + some.length])
+    for (
+      let bytes = 0;
+      some.length < AT_ONCE && bytes < BYTES_AT_ONCE && out.length + some.length < files.length;
+      bytes += some.at(-1)!.size
+    )
+      some.push(files[out.length + some.length])
     const read = await folder.readMany(some.map((f) => f.path))
     for (const [i, { path }] of some.entries()) {
       const bytes = read[i]

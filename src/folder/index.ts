@@ -9,4 +9,14 @@ export { folderOf, type FolderPlace } from './place'
 export { diskReason, PickedFolder } from './picked-folder'
 export type { CommitFile, CommitRequest, Committed, GitState, Repository } from './repository'
 export { servedFolder } from './served-folder'
-export { FOLDER_PATH, MODIFIED_HEADER, MOST_BODY, OURS_HEADER, type ServedCommit, type ServedInfo, type ServedListing, type ServedWrite, type ServedWritten } from './served-protocol'
+export {
+  FOLDER_PATH,
+  MODIFIED_HEADER,
+  MOST_BODY,
+  OURS_HEADER,
+  type ServedCommit,
+  type ServedInfo,
+  type ServedListing,
+  type ServedWrite,
+  type ServedWritten,
+} from './served-protocol'

@@ -22,7 +22,13 @@ export interface IgnoreRules {
 const TEMPORARY = /\.(crswap|crdownload|swp|swo|swx|tmp|temp|part|bak~)$|~$|^~\$|^#.*#$|^4913$/i
 
 /** Why a file or folder is left out, by its name and path; null where it is not. `built`: whether the folder that is opened has a `package.json`. */
-export function whyLeftOut(name: string, path: string, isFolder: boolean, built: boolean, rules: readonly IgnoreRules[]): LeftOut['why'] | null {
+export function whyLeftOut(
+  name: string,
+  path: string,
+  isFolder: boolean,
+  built: boolean,
+  rules: readonly IgnoreRules[],
+): LeftOut['why'] | null {
   if (!isFolder && TEMPORARY.test(name)) return 'hidden'
   if (name.startsWith('.')) return 'hidden'
   if (name === 'node_modules') return 'packages'

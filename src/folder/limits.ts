@@ -8,4 +8,5 @@ export const MOST_BYTES = 50 * 1024 * 1024
 export const MOST_FILES = 10_000
 
 /** A size in words. */
-export const inWords = (bytes: number): string => (bytes < 2 ** 30 ? `${(bytes / 2 ** 20).toFixed(1)} MB` : `${(bytes / 2 ** 30).toFixed(1)} GB`)
+export const inWords = (bytes: number): string =>
+  bytes < 2 ** 30 ? `${(bytes / 2 ** 20).toFixed(1)} MB` : `${(bytes / 2 ** 30).toFixed(1)} GB`

@@ -5,14 +5,24 @@ import { ImportError, MOST_FILES } from './limits'
 
 const bytesOf = async (file: File): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer())
 
-const fileOf = (path: string, file: File): FolderFile => ({ path, size: file.size, modified: file.lastModified, read: () => bytesOf(file) })
+const fileOf = (path: string, file: File): FolderFile => ({
+  path,
+  size: file.size,
+  modified: file.lastModified,
+  read: () => bytesOf(file),
+})
 
 /**
  * The files below a folder (File System §2.5), without what is no source: hidden folders, installed packages, what a
  * build writes beside a `package.json`, and what `.gitignore` names; those in `include` are taken all the same.
  * @throws ImportError when there are more files than a project takes; the signal's reason when it is stopped.
  */
-async function listFolder(root: FileSystemDirectoryHandle, include: ReadonlySet<string>, signal?: AbortSignal, onCount: (n: number) => void = () => {}): Promise<Listing> {
+async function listFolder(
+  root: FileSystemDirectoryHandle,
+  include: ReadonlySet<string>,
+  signal?: AbortSignal,
+  onCount: (n: number) => void = () => {},
+): Promise<Listing> {
   const files: FolderFile[] = []
   const leftOut: LeftOut[] = []
   let built = false
@@ -22,7 +32,9 @@ async function listFolder(root: FileSystemDirectoryHandle, include: ReadonlySet<
     entries.sort((a, b) => (a.name < b.name ? -1 : 1))
     if (prefix === '') built = entries.some((e) => e.name === 'package.json')
     const ignoring = entries.find((e) => e.name === '.gitignore' && e.kind === 'file')
-    const rules = ignoring ? [...above, { base: prefix, rules: ignore().add(await (await (ignoring as FileSystemFileHandle).getFile()).text()) }] : above
+    const rules = ignoring
+      ? [...above, { base: prefix, rules: ignore().add(await (await (ignoring as FileSystemFileHandle).getFile()).text()) }]
+      : above
     signal?.throwIfAborted()
     const kept = entries.filter((entry) => {
       const path = prefix + entry.name
@@ -34,12 +46,14 @@ async function listFolder(root: FileSystemDirectoryHandle, include: ReadonlySet<
     })
     // Each takes its time to answer: those of a folder are asked at once.
     const ownFiles = kept.filter((e) => e.kind === 'file')
-    if (files.length + ownFiles.length > MOST_FILES) throw new ImportError(`There are more than ${MOST_FILES} files, from “${prefix}${ownFiles[0].name}” on. Nothing was opened.`)
+    if (files.length + ownFiles.length > MOST_FILES)
+      throw new ImportError(`There are more than ${MOST_FILES} files, from “${prefix}${ownFiles[0].name}” on. Nothing was opened.`)
     files.push(...(await Promise.all(ownFiles.map(async (e) => fileOf(prefix + e.name, await (e as FileSystemFileHandle).getFile())))))
     onCount(files.length)
     for (const entry of kept) {
       // What names a folder that is wanted all the same names all that is in it too.
-      if (entry.kind === 'directory') await visit(entry as FileSystemDirectoryHandle, `${prefix}${entry.name}/`, include.has(prefix + entry.name) ? [] : rules)
+      if (entry.kind === 'directory')
+        await visit(entry as FileSystemDirectoryHandle, `${prefix}${entry.name}/`, include.has(prefix + entry.name) ? [] : rules)
     }
   }
   await visit(root, '', [])
@@ -71,7 +85,15 @@ const EMPTY = new Uint8Array()
 /** Why the platform did not read or write a file, in words. */
 export const diskReason = (error: unknown): string => {
   if (!(error instanceof DOMException)) return String(error)
-  const known: Readonly<Record<string, string>> = { NotAllowedError: 'there is no permission to write it', QuotaExceededError: 'the disk is full', NotFoundError: 'it is gone from the folder', NoModificationAllowedError: 'it is read-only, or another program has it open', TypeMismatchError: 'there is a folder of that name', InvalidStateError: 'it was changed meanwhile', SecurityError: 'the browser does not allow it there' }
+  const known: Readonly<Record<string, string>> = {
+    NotAllowedError: 'there is no permission to write it',
+    QuotaExceededError: 'the disk is full',
+    NotFoundError: 'it is gone from the folder',
+    NoModificationAllowedError: 'it is read-only, or another program has it open',
+    TypeMismatchError: 'there is a folder of that name',
+    InvalidStateError: 'it was changed meanwhile',
+    SecurityError: 'the browser does not allow it there',
+  }
   return known[error.name] ?? `${error.name}: ${error.message}`
 }
 
@@ -88,7 +110,8 @@ async function writeFiles(root: FileSystemDirectoryHandle, writes: readonly Writ
     } catch (error) {
       throw new SaveError(path, diskReason(error))
     }
-    if (!sameBytes(there, before)) throw new SaveError(path, there === null ? 'it is gone from the folder' : 'it was changed in the folder meanwhile')
+    if (!sameBytes(there, before))
+      throw new SaveError(path, there === null ? 'it is gone from the folder' : 'it was changed in the folder meanwhile')
   }
   const open: { write: Write; stream: FileSystemWritableFileStream }[] = []
   const begun: Write[] = []
@@ -106,7 +129,8 @@ async function writeFiles(root: FileSystemDirectoryHandle, writes: readonly Writ
       at = write.path
       // Another program may have written it since: what it holds is looked at once more, as near to the change as can be.
       const there = (await readFile(root, write.path))?.bytes ?? null
-      if (!sameBytes(there, write.before ?? EMPTY)) throw new SaveError(write.path, `it was ${write.before ? 'changed' : 'made'} in the folder meanwhile`)
+      if (!sameBytes(there, write.before ?? EMPTY))
+        throw new SaveError(write.path, `it was ${write.before ? 'changed' : 'made'} in the folder meanwhile`)
       await stream.close()
       placed.push(write)
     }
@@ -114,7 +138,8 @@ async function writeFiles(root: FileSystemDirectoryHandle, writes: readonly Writ
     for (const write of writes) {
       at = write.path
       const there = await readFile(root, write.path)
-      if (!there || !sameBytes(there.bytes, write.after)) throw new SaveError(write.path, 'read again, it holds something else than was written')
+      if (!there || !sameBytes(there.bytes, write.after))
+        throw new SaveError(write.path, 'read again, it holds something else than was written')
       modified.set(write.path, there.modified)
     }
     return modified
@@ -184,7 +209,10 @@ export class PickedFolder implements Folder {
   }
 
   get closed(): Folder['closed'] {
-    return { label: `Allow ${this.name} again`, title: `The browser asks again before ${this.name} is read and written` }
+    return {
+      label: `Allow ${this.name} again`,
+      title: `The browser asks again before ${this.name} is read and written`,
+    }
   }
 
   async access(): Promise<PermissionState> {
@@ -200,13 +228,15 @@ export class PickedFolder implements Folder {
   }
 
   readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
-    return Promise.all(paths.map(async (path) => {
-      try {
-        return (await readFile(this.root, path))?.bytes ?? null
-      } catch (error) {
-        throw new ImportError(`“${path}” could not be read (${diskReason(error)}). Nothing was opened.`)
-      }
-    }))
+    return Promise.all(
+      paths.map(async (path) => {
+        try {
+          return (await readFile(this.root, path))?.bytes ?? null
+        } catch (error) {
+          throw new ImportError(`“${path}” could not be read (${diskReason(error)}). Nothing was opened.`)
+        }
+      }),
+    )
   }
 
   read(path: string): ReturnType<Folder['read']> {

@@ -28,7 +28,13 @@ export interface CommitRequest {
 
 export type Committed =
   /** `files` are those that the commit changes; `told` is what hooks said. */
-  | { readonly ok: true; readonly commit: string; readonly branch: string; readonly files: readonly string[]; readonly told: string }
+  | {
+      readonly ok: true
+      readonly commit: string
+      readonly branch: string
+      readonly files: readonly string[]
+      readonly told: string
+    }
   | { readonly ok: false; readonly why: string }
 
 /** The git repository that a folder is in. */

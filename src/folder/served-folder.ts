@@ -5,7 +5,16 @@ import type { LeftOut } from './left-out'
 import { ImportError } from './limits'
 import { unpackFiles } from './packed-files'
 import type { CommitRequest, Committed, GitState, Repository } from './repository'
-import { FOLDER_PATH, MODIFIED_HEADER, OURS_HEADER, type ServedCommit, type ServedInfo, type ServedListing, type ServedWrite, type ServedWritten } from './served-protocol'
+import {
+  FOLDER_PATH,
+  MODIFIED_HEADER,
+  OURS_HEADER,
+  type ServedCommit,
+  type ServedInfo,
+  type ServedListing,
+  type ServedWrite,
+  type ServedWritten,
+} from './served-protocol'
 
 const WHY: ReadonlySet<unknown> = new Set<LeftOut['why']>(['hidden', 'packages', 'build output', '.gitignore', 'a link'])
 
@@ -19,21 +28,78 @@ async function answers() {
   const file = object({ path: string().required(), size: number().required().min(0), modified: number().required() })
   return {
     info: object({ path: string().required(), mediaKey: string().required() }),
-    listing: object({ files: array().of(file).required(), leftOut: array().of(object({ path: string().required(), why: string().required().test((why) => WHY.has(why)) })).required() }),
-    git: object({ state: object({
-      branch: string().nullable().defined(), commits: number().required(), head: string().nullable().defined(), refusal: string().nullable().defined(), changed: array().of(object({ path: string().required(), is: string().required().oneOf(['changed', 'new', 'deleted', 'conflicted']) })).required(),
-    }).nullable().defined() }),
-    news: object({ news: array().of(object({ id: string().required(), state: string().required().oneOf(['taken', 'done']), told: string().defined(), files: array().of(string().required()).required() })).required() }),
+    listing: object({
+      files: array().of(file).required(),
+      leftOut: array()
+        .of(
+          object({
+            path: string().required(),
+            why: string()
+              .required()
+              .test((why) => WHY.has(why)),
+          }),
+        )
+        .required(),
+    }),
+    git: object({
+      state: object({
+        branch: string().nullable().defined(),
+        commits: number().required(),
+        head: string().nullable().defined(),
+        refusal: string().nullable().defined(),
+        changed: array()
+          .of(
+            object({
+              path: string().required(),
+              is: string().required().oneOf(['changed', 'new', 'deleted', 'conflicted']),
+            }),
+          )
+          .required(),
+      })
+        .nullable()
+        .defined(),
+    }),
+    news: object({
+      news: array()
+        .of(
+          object({
+            id: string().required(),
+            state: string().required().oneOf(['taken', 'done']),
+            told: string().defined(),
+            files: array().of(string().required()).required(),
+          }),
+        )
+        .required(),
+    }),
     series: object({ series: string().nullable().defined() }),
-    committed: object({ ok: boolean().required(), why: string(), commit: string(), branch: string(), told: string(), files: array().of(string().required()) }).test((v) => (v.ok ? v.commit !== undefined && v.branch !== undefined && v.told !== undefined && v.files !== undefined : v.why !== undefined)),
-    written: object({ ok: boolean().required(), modified: mixed().test((v) => v === undefined || Object.values(v).every((n) => Number.isFinite(n))), path: string(), why: string(), written: array().of(string().required()) })
-      .test((v) => (v.ok ? v.modified !== undefined : v.path !== undefined && v.why !== undefined && v.written !== undefined)),
+    committed: object({
+      ok: boolean().required(),
+      why: string(),
+      commit: string(),
+      branch: string(),
+      told: string(),
+      files: array().of(string().required()),
+    }).test((v) =>
+      v.ok ? v.commit !== undefined && v.branch !== undefined && v.told !== undefined && v.files !== undefined : v.why !== undefined,
+    ),
+    written: object({
+      ok: boolean().required(),
+      modified: mixed().test((v) => v === undefined || Object.values(v).every((n) => Number.isFinite(n))),
+      path: string(),
+      why: string(),
+      written: array().of(string().required()),
+    }).test((v) => (v.ok ? v.modified !== undefined : v.path !== undefined && v.why !== undefined && v.written !== undefined)),
   }
 }
 
 async function ask(what: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
   try {
-    return await fetch(FOLDER_PATH + what, { method: body === undefined ? 'GET' : 'POST', headers: { [OURS_HEADER]: '1', ...(body !== undefined && { 'content-type': 'application/json' }) }, signal, ...(body !== undefined && { body: JSON.stringify(body) }) })
+    return await fetch(FOLDER_PATH + what, {
+      method: body === undefined ? 'GET' : 'POST',
+      headers: { [OURS_HEADER]: '1', ...(body !== undefined && { 'content-type': 'application/json' }) },
+      signal,
+      ...(body !== undefined && { body: JSON.stringify(body) }),
+    })
   } catch (error) {
     if (signal?.aborted) throw error
     throw new ServerError('the server does not answer', { cause: error })
@@ -41,7 +107,8 @@ async function ask(what: string, body?: unknown, signal?: AbortSignal): Promise<
 }
 
 async function read<T>(response: Response, kind: keyof Awaited<ReturnType<typeof answers>>): Promise<T> {
-  if (!response.ok && response.status !== 409) throw new ServerError((await response.text()).slice(0, 300) || `the server answered ${response.status}`)
+  if (!response.ok && response.status !== 409)
+    throw new ServerError((await response.text()).slice(0, 300) || `the server answered ${response.status}`)
   try {
     return (await answers())[kind].validateSync(await response.json(), { strict: true }) as T
   } catch (error) {
@@ -50,7 +117,9 @@ async function read<T>(response: Response, kind: keyof Awaited<ReturnType<typeof
 }
 
 const hashOf = async (bytes: Uint8Array): Promise<string> =>
-  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>))].map((b) => b.toString(16).padStart(2, '0')).join('')
+  [...new Uint8Array(await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>))]
+    .map((b) => b.toString(16).padStart(2, '0'))
+    .join('')
 
 /** The folder that the server of this machine opened; null where it opened none, or this browser was not let in. */
 export async function servedFolder(): Promise<ServedInfo | null> {
@@ -83,7 +152,11 @@ const served: Repository = {
     return (await read<{ state: GitState | null }>(await ask('git'), 'git')).state
   },
   async commit({ message, branch, files }: CommitRequest) {
-    const body: ServedCommit = { message, branch, files: files.map((f) => ({ path: f.path, before: f.before && base64Of(f.before), after: base64Of(f.after) })) }
+    const body: ServedCommit = {
+      message,
+      branch,
+      files: files.map((f) => ({ path: f.path, before: f.before && base64Of(f.before), after: base64Of(f.after) })),
+    }
     return read<Committed>(await ask('commit', body), 'committed')
   },
   async series() {
@@ -106,10 +179,12 @@ const assistants: Assistants = {
 export class ServedFolder implements Folder {
   readonly repository = served
   readonly assistants = assistants
-  readonly media = { key: async (): Promise<string | null> => {
-    const info = await servedFolder()
-    return info?.path === this.path ? info.mediaKey : null
-  } }
+  readonly media = {
+    key: async (): Promise<string | null> => {
+      const info = await servedFolder()
+      return info?.path === this.path ? info.mediaKey : null
+    },
+  }
 
   /** `path` is absolute. */
   constructor(private readonly path: string) {}
@@ -141,11 +216,17 @@ export class ServedFolder implements Folder {
     if (response.status === 422) throw new ImportError(await response.text())
     const { files, leftOut } = await read<ServedListing>(response, 'listing')
     onCount(files.length)
-    return { leftOut, files: files.map((f) => ({ ...f, read: async () => {
-      const there = await this.read(f.path)
-      if (!there) throw new ServerError('it is gone from the folder')
-      return there.bytes
-    } })) }
+    return {
+      leftOut,
+      files: files.map((f) => ({
+        ...f,
+        read: async () => {
+          const there = await this.read(f.path)
+          if (!there) throw new ServerError('it is gone from the folder')
+          return there.bytes
+        },
+      })),
+    }
   }
 
   async readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
@@ -158,11 +239,20 @@ export class ServedFolder implements Folder {
     const response = await ask(`file?path=${encodeURIComponent(path)}`)
     if (response.status === 404) return null
     if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
-    return { bytes: new Uint8Array(await response.arrayBuffer()), modified: Number(response.headers.get(MODIFIED_HEADER)) || 0 }
+    return {
+      bytes: new Uint8Array(await response.arrayBuffer()),
+      modified: Number(response.headers.get(MODIFIED_HEADER)) || 0,
+    }
   }
 
   async write(writes: readonly Write[]): Promise<ReadonlyMap<string, number>> {
-    const files: ServedWrite[] = await Promise.all(writes.map(async (w) => ({ path: w.path, before: w.before && (await hashOf(w.before)), after: base64Of(w.after) })))
+    const files: ServedWrite[] = await Promise.all(
+      writes.map(async (w) => ({
+        path: w.path,
+        before: w.before && (await hashOf(w.before)),
+        after: base64Of(w.after),
+      })),
+    )
     let written: ServedWritten
     try {
       written = await read<ServedWritten>(await ask('write', { files }), 'written')

@@ -17,8 +17,14 @@ export interface BundledFace {
 }
 
 const variable = (slug: string, family: string, generic: string): BundledFace => ({
-  family, generic,
-  files: ['normal', 'italic'].map((style) => ({ name: `${slug}-${style}.woff2`, from: `@fontsource-variable/${slug}/files/${slug}-latin-wght-${style}.woff2`, weight: '200 900', style })),
+  family,
+  generic,
+  files: ['normal', 'italic'].map((style) => ({
+    name: `${slug}-${style}.woff2`,
+    from: `@fontsource-variable/${slug}/files/${slug}-latin-wght-${style}.woff2`,
+    weight: '200 900',
+    style,
+  })),
   licence: { name: `${slug}-license.txt`, from: `@fontsource-variable/${slug}/LICENSE` },
 })
 
@@ -26,8 +32,14 @@ export const BUNDLED: readonly BundledFace[] = [
   variable('source-sans-3', 'Source Sans 3', 'sans-serif'),
   variable('source-serif-4', 'Source Serif 4', 'serif'),
   {
-    family: 'Source Code Pro', generic: 'monospace',
-    files: ['400', '700'].map((weight) => ({ name: `source-code-pro-${weight}.woff2`, from: `@fontsource/source-code-pro/files/source-code-pro-latin-${weight}-normal.woff2`, weight, style: 'normal' })),
+    family: 'Source Code Pro',
+    generic: 'monospace',
+    files: ['400', '700'].map((weight) => ({
+      name: `source-code-pro-${weight}.woff2`,
+      from: `@fontsource/source-code-pro/files/source-code-pro-latin-${weight}-normal.woff2`,
+      weight,
+      style: 'normal',
+    })),
     licence: { name: 'source-code-pro-license.txt', from: '@fontsource/source-code-pro/LICENSE' },
   },
 ]

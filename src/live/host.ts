@@ -1,4 +1,16 @@
-import { CACHE, encodedPath, HELD, LARGE, MEDIA_KEY_ADDRESS, OWN_PATH, type FromHost, type HeldRequest, type HostHello, type PublishedFile, type ToHost } from './protocol'
+import {
+  CACHE,
+  encodedPath,
+  HELD,
+  LARGE,
+  MEDIA_KEY_ADDRESS,
+  OWN_PATH,
+  type FromHost,
+  type HeldRequest,
+  type HostHello,
+  type PublishedFile,
+  type ToHost,
+} from './protocol'
 
 /** The host frame: puts files where the service worker finds them. Speaks only with the interface. */
 const studio = document.documentElement.dataset.studio!
@@ -58,13 +70,22 @@ addEventListener('message', (e) => {
 
 async function begin(): Promise<void> {
   if (!('serviceWorker' in navigator)) {
-    hello({ steadyHost: 'failed', reason: 'no-service-worker', detail: isSecureContext ? 'switched off' : 'not a secure context' })
+    hello({
+      steadyHost: 'failed',
+      reason: 'no-service-worker',
+      detail: isSecureContext ? 'switched off' : 'not a secure context',
+    })
     return
   }
-  navigator.serviceWorker.addEventListener('message', ({ data, ports }: MessageEvent<HeldRequest>) => ports[0]?.postMessage(held.get(data.steadyHeld) ?? null))
+  navigator.serviceWorker.addEventListener('message', ({ data, ports }: MessageEvent<HeldRequest>) =>
+    ports[0]?.postMessage(held.get(data.steadyHeld) ?? null),
+  )
   navigator.serviceWorker.startMessages()
   try {
-    const registration = await navigator.serviceWorker.register(`${OWN_PATH}sw.js`, { scope: '/', updateViaCache: 'none' })
+    const registration = await navigator.serviceWorker.register(`${OWN_PATH}sw.js`, {
+      scope: '/',
+      updateViaCache: 'none',
+    })
     const worker = registration.installing ?? registration.waiting
     if (worker) {
       await new Promise<void>((done, fail) => {

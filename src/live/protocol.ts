@@ -27,7 +27,11 @@ export const MEDIA_KEY_ADDRESS = `${OWN_PATH}media-key`
 export const encodedPath = (path: string): string => path.split('/').map(encodeURIComponent).join('/')
 
 /** The path of a URL as files are kept under it: a page may write `@` and its kin as they are or in percents (URL §4.4), and means the same file. */
-export const keptPath = (pathname: string): string => pathname.split('/').map((part) => encodeURIComponent(decodePath(part))).join('/')
+export const keptPath = (pathname: string): string =>
+  pathname
+    .split('/')
+    .map((part) => encodeURIComponent(decodePath(part)))
+    .join('/')
 
 export interface PublishedFile {
   /** From the project's root, `/` between folders, not encoded. */
@@ -42,9 +46,7 @@ export type ToHost =
   | { readonly id: number; readonly type: 'media'; readonly key: string }
   | { readonly id: number; readonly type: 'remove'; readonly paths: readonly string[] }
 
-export type FromHost =
-  | { readonly id: number; readonly ok: true }
-  | { readonly id: number; readonly ok: false; readonly error: string }
+export type FromHost = { readonly id: number; readonly ok: true } | { readonly id: number; readonly ok: false; readonly error: string }
 
 /** Posted to the parent once the service worker is in charge, or cannot be. */
 export type HostHello =

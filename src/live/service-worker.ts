@@ -24,15 +24,27 @@ async function serve(request: Request, url: URL): Promise<Response> {
   if (found) {
     const body = found.headers.has(HELD) ? await heldByHost(addressOf(wanted)) : null
     if (body) return ranged(request, new Response(body, { headers: withoutHeld(found.headers) }))
-    if (found.headers.has(HELD)) return new Response('The window that shows this project is closed', { status: 503, headers: { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' } })
+    if (found.headers.has(HELD))
+      return new Response('The window that shows this project is closed', {
+        status: 503,
+        headers: { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' },
+      })
     return ranged(request, found)
   }
   const media = isFolder ? null : await fromDisk(request, url, cache)
   if (media) return media
   if (!isFolder && (await find(`${url.pathname}/index.html`))) return Response.redirect(`${url.pathname}/${url.search}`, 301)
   const path = decodePath(url.pathname)
-  const headers = { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'x-steady-missing': encodeURIComponent(path) }
-  if (request.mode !== 'navigate') return new Response(`${path} is not in the project`, { status: 404, headers: { ...headers, 'content-type': 'text/plain; charset=utf-8' } })
+  const headers = {
+    'content-type': 'text/html; charset=utf-8',
+    'cache-control': 'no-store',
+    'x-steady-missing': encodeURIComponent(path),
+  }
+  if (request.mode !== 'navigate')
+    return new Response(`${path} is not in the project`, {
+      status: 404,
+      headers: { ...headers, 'content-type': 'text/plain; charset=utf-8' },
+    })
   const page = ourPage(`${path} is not in this project`, [
     'The page asked for a file that the project does not have.',
     'Check the link that led here, or open another page from the address field.',
@@ -45,7 +57,9 @@ async function fromDisk(request: Request, url: URL, cache: Cache): Promise<Respo
   const key = await (await cache.match(url.origin + MEDIA_KEY_ADDRESS))?.text()
   if (key === undefined) return null
   const range = request.headers.get('range')
-  const response = await fetch(`${MEDIA_PATH}${keptPath(url.pathname.slice(1))}`, { headers: { [MEDIA_KEY_HEADER]: key, ...(range !== null && { range }) } }).catch(() => null)
+  const response = await fetch(`${MEDIA_PATH}${keptPath(url.pathname.slice(1))}`, {
+    headers: { [MEDIA_KEY_HEADER]: key, ...(range !== null && { range }) },
+  }).catch(() => null)
   return response && response.status !== 404 && response.status !== 403 ? response : null
 }
 
@@ -60,7 +74,9 @@ const HELD_TIMEOUT = 5000
 
 /** A large file, from the host frame that holds it; null where none does. */
 async function heldByHost(address: string): Promise<Blob | null> {
-  const frames = (await self.clients.matchAll({ type: 'window', includeUncontrolled: true })).filter((c) => new URL(c.url).pathname.startsWith(`${OWN_PATH}host`))
+  const frames = (await self.clients.matchAll({ type: 'window', includeUncontrolled: true })).filter((c) =>
+    new URL(c.url).pathname.startsWith(`${OWN_PATH}host`),
+  )
   for (const frame of frames) {
     const { port1, port2 } = new MessageChannel()
     const blob = await new Promise<Blob | null>((done) => {

@@ -13,7 +13,10 @@ export class HostClient {
   private closed = false
   private readonly waiting = new Map<number, { done: () => void; fail: (e: Error) => void }>()
 
-  private constructor(private readonly frame: HTMLIFrameElement, private readonly port: MessagePort) {
+  private constructor(
+    private readonly frame: HTMLIFrameElement,
+    private readonly port: MessagePort,
+  ) {
     port.onmessage = ({ data }: MessageEvent<FromHost>) => {
       const waiter = this.waiting.get(data?.id)
       if (!waiter) return
@@ -36,18 +39,27 @@ export class HostClient {
         frame.remove()
         fail(new LiveFaultError(fault))
       }
-      const timer = setTimeout(() => refuse({
-        title: 'The live page’s own address does not answer.',
-        detail: `${origin} could not be loaded within ${HOST_TIMEOUT / 1000} seconds.`,
-        remedy: 'Browsers resolve *.localhost to this machine, but a proxy or an older browser may not. Start Steady Brush with STEADY_LIVE_ORIGIN set to an address of this machine, for example http://127.0.0.1:{port}, and open the interface at http://localhost.',
-      }), HOST_TIMEOUT)
+      const timer = setTimeout(
+        () =>
+          refuse({
+            title: 'The live page’s own address does not answer.',
+            detail: `${origin} could not be loaded within ${HOST_TIMEOUT / 1000} seconds.`,
+            remedy:
+              'Browsers resolve *.localhost to this machine, but a proxy or an older browser may not. Start Steady Brush with STEADY_LIVE_ORIGIN set to an address of this machine, for example http://127.0.0.1:{port}, and open the interface at http://localhost.',
+          }),
+        HOST_TIMEOUT,
+      )
       const onMessage = (e: MessageEvent<HostHello>) => {
         if (e.source !== frame.contentWindow || e.origin !== origin || !e.data) return
         if (e.data.steadyHost === 'failed') {
           refuse({
             title: 'The live page cannot be served: there is no service worker.',
-            detail: e.data.reason === 'no-service-worker' ? `The browser offers none at ${origin} (${String(e.data.detail).slice(0, 200)}).` : `The browser refused it: ${String(e.data.detail).slice(0, 300)}`,
-            remedy: 'Leave private browsing, allow this site to store data in frames, or use a current Chromium, Firefox or Safari, then load again.',
+            detail:
+              e.data.reason === 'no-service-worker'
+                ? `The browser offers none at ${origin} (${String(e.data.detail).slice(0, 200)}).`
+                : `The browser refused it: ${String(e.data.detail).slice(0, 300)}`,
+            remedy:
+              'Leave private browsing, allow this site to store data in frames, or use a current Chromium, Firefox or Safari, then load again.',
           })
         } else if (e.data.steadyHost === 'ready') {
           removeEventListener('message', onMessage)

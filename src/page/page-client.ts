@@ -22,7 +22,12 @@ export class PageClient {
   private overdue = false
 
   /** `onLate` is called when something comes after all from a page that did not answer in time. */
-  constructor(private readonly port: MessagePort, private readonly onEvent: (event: PageEvent) => void, private readonly onGarbage: (why: string) => void, private readonly onLate: () => void = () => {}) {
+  constructor(
+    private readonly port: MessagePort,
+    private readonly onEvent: (event: PageEvent) => void,
+    private readonly onGarbage: (why: string) => void,
+    private readonly onLate: () => void = () => {},
+  ) {
     port.onmessage = ({ data }: MessageEvent<unknown>) => this.read(data)
   }
 

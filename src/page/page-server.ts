@@ -27,7 +27,11 @@ export interface PageServer {
 /** What a {@link PageServer} serves, as it is to be served. */
 export interface ServedFiles {
   /** What the page that is to be shown needs, or, as `rest`, all other pages, in batches; false where `each` ended it. */
-  publish(page: string, rest: boolean, each: (files: readonly PublishedFile[], done: number, of: number) => Promise<boolean>): Promise<boolean>
+  publish(
+    page: string,
+    rest: boolean,
+    each: (files: readonly PublishedFile[], done: number, of: number) => Promise<boolean>,
+  ): Promise<boolean>
   /** What lets the page read media of a folder that a server opened; null where they are among the files. */
   mediaKey(): Promise<string | null>
 }

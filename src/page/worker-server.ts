@@ -15,7 +15,12 @@ export class WorkerServer implements PageServer {
   private isClosed = false
 
   /** `template` is that of live origins, `port` the interface's own. */
-  constructor(private readonly project: string, private readonly template: string, private readonly port: string, private readonly files: ServedFiles) {
+  constructor(
+    private readonly project: string,
+    private readonly template: string,
+    private readonly port: string,
+    private readonly files: ServedFiles,
+  ) {
     this.origin = liveOriginFor(template, project, port)
   }
 
@@ -30,17 +35,21 @@ export class WorkerServer implements PageServer {
     await host.reset(this.project)
     const key = await this.files.mediaKey()
     if (key !== null) await host.media(key)
-    const isWhole = !this.isCancelled && await this.files.publish(page, false, async (files, done, of) => {
-      await host.put(files)
-      onProgress(done, of)
-      return !this.isCancelled
-    })
+    const isWhole =
+      !this.isCancelled &&
+      (await this.files.publish(page, false, async (files, done, of) => {
+        await host.put(files)
+        onProgress(done, of)
+        return !this.isCancelled
+      }))
     // The other pages follow while this one is looked at already.
     if (isWhole) {
-      this.others = this.files.publish(page, true, async (files) => {
-        await host.put(files)
-        return true
-      }).catch(() => {})
+      this.others = this.files
+        .publish(page, true, async (files) => {
+          await host.put(files)
+          return true
+        })
+        .catch(() => {})
     }
     return isWhole
   }

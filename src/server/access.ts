@@ -37,8 +37,19 @@ export class Access {
   /** Answers the address with the secret: the browser gets the cookie, and goes on to the interface without it in its address. Whether it was that address. */
   letIn(path: string, response: ServerResponse): boolean {
     if (!path.startsWith(OPEN_PATH)) return false
-    if (this.isSecret(path.slice(OPEN_PATH.length))) response.writeHead(303, { location: '/', 'set-cookie': `${this.cookie}=${this.secret}; Path=/; HttpOnly; SameSite=Strict`, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer' }).end()
-    else response.writeHead(403, { 'content-type': 'text/plain; charset=utf-8' }).end('This address is from an earlier start. Use the one that was printed last.')
+    if (this.isSecret(path.slice(OPEN_PATH.length)))
+      response
+        .writeHead(303, {
+          location: '/',
+          'set-cookie': `${this.cookie}=${this.secret}; Path=/; HttpOnly; SameSite=Strict`,
+          'cache-control': 'no-store',
+          'referrer-policy': 'no-referrer',
+        })
+        .end()
+    else
+      response
+        .writeHead(403, { 'content-type': 'text/plain; charset=utf-8' })
+        .end('This address is from an earlier start. Use the one that was printed last.')
     return true
   }
 
@@ -47,9 +58,20 @@ export class Access {
     const { host, origin, cookie = '' } = request.headers
     const site = request.headers['sec-fetch-site']
     // What a browser says of a request that another page makes (Fetch §3.2; Fetch Metadata §2.4).
-    if ((origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}`) || (site !== undefined && site !== 'same-origin')) return { status: 403, why: 'Only pages of Steady Brush itself may ask about the folder.' }
-    if (request.method !== 'GET' && request.headers[OURS_HEADER] === undefined) return { status: 403, why: 'Only Steady Brush itself may change the folder.' }
-    const values = cookie.split(';').map((part) => part.trim()).filter((part) => part.startsWith(`${this.cookie}=`)).map((part) => part.slice(this.cookie.length + 1))
-    return values.some((value) => this.isSecret(value)) ? null : { status: 401, why: 'This browser was not opened with the address that was printed at the start.' }
+    if (
+      (origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}`) ||
+      (site !== undefined && site !== 'same-origin')
+    )
+      return { status: 403, why: 'Only pages of Steady Brush itself may ask about the folder.' }
+    if (request.method !== 'GET' && request.headers[OURS_HEADER] === undefined)
+      return { status: 403, why: 'Only Steady Brush itself may change the folder.' }
+    const values = cookie
+      .split(';')
+      .map((part) => part.trim())
+      .filter((part) => part.startsWith(`${this.cookie}=`))
+      .map((part) => part.slice(this.cookie.length + 1))
+    return values.some((value) => this.isSecret(value))
+      ? null
+      : { status: 401, why: 'This browser was not opened with the address that was printed at the start.' }
   }
 }

@@ -12,20 +12,57 @@ const NO_INPUT = { type: 'object', properties: {} } as const
 const ID = { id: { type: 'string', description: 'The id of the wish, as `wishes` gives it' } } as const
 
 const TOOLS = [
-  { name: 'chosen_elements', description: 'The elements that the person has chosen on the page: file, line, a selector, the start tag, and for each value that the source gives them the rule or class list that it comes from and how many elements an edit there reaches.', inputSchema: NO_INPUT },
-  { name: 'wishes', description: 'What the person wishes for, in their words, with the elements that it is about and whether it is open, taken up or done.', inputSchema: NO_INPUT },
-  { name: 'edits_since_save', description: 'Edits that the person made and has not saved yet, each with its place and why it lands there. The files do not have them.', inputSchema: NO_INPUT },
-  { name: 'take_up_wish', description: 'Says that you work on a wish. The person sees it.', inputSchema: { type: 'object', properties: ID, required: ['id'] } },
   {
-    name: 'report_wish_done', description: 'Says that a wish is done, after its files are written. The person sees it, and the change on the page.',
-    inputSchema: { type: 'object', properties: { ...ID, files: { type: 'array', items: { type: 'string' }, description: 'The files that you changed, from the top of the folder' }, told: { type: 'string', description: 'What you did, in a sentence or two' } }, required: ['id', 'files'] },
+    name: 'chosen_elements',
+    description:
+      'The elements that the person has chosen on the page: file, line, a selector, the start tag, and for each value that the source gives them the rule or class list that it comes from and how many elements an edit there reaches.',
+    inputSchema: NO_INPUT,
+  },
+  {
+    name: 'wishes',
+    description: 'What the person wishes for, in their words, with the elements that it is about and whether it is open, taken up or done.',
+    inputSchema: NO_INPUT,
+  },
+  {
+    name: 'edits_since_save',
+    description:
+      'Edits that the person made and has not saved yet, each with its place and why it lands there. The files do not have them.',
+    inputSchema: NO_INPUT,
+  },
+  {
+    name: 'take_up_wish',
+    description: 'Says that you work on a wish. The person sees it.',
+    inputSchema: { type: 'object', properties: ID, required: ['id'] },
+  },
+  {
+    name: 'report_wish_done',
+    description: 'Says that a wish is done, after its files are written. The person sees it, and the change on the page.',
+    inputSchema: {
+      type: 'object',
+      properties: {
+        ...ID,
+        files: {
+          type: 'array',
+          items: { type: 'string' },
+          description: 'The files that you changed, from the top of the folder',
+        },
+        told: { type: 'string', description: 'What you did, in a sentence or two' },
+      },
+      required: ['id', 'files'],
+    },
   },
 ] as const
 
 const TAKE = object({ id: string().required().max(100) }).noUnknown()
-const DONE = object({ id: string().required().max(100), files: array().of(string().required().max(4096)).max(1000).required(), told: string().max(10_000) }).noUnknown()
+const DONE = object({
+  id: string().required().max(100),
+  files: array().of(string().required().max(4096)).max(1000).required(),
+  told: string().max(10_000),
+}).noUnknown()
 
-const answer = (value: unknown): CallToolResult => ({ content: [{ type: 'text', text: typeof value === 'string' ? value : JSON.stringify(value, null, 2) }] })
+const answer = (value: unknown): CallToolResult => ({
+  content: [{ type: 'text', text: typeof value === 'string' ? value : JSON.stringify(value, null, 2) }],
+})
 const refused = (why: string): CallToolResult => ({ ...answer(why), isError: true })
 
 /** What the window shares with an assistant, and what that says of wishes. */
@@ -63,12 +100,20 @@ export class Assistant {
     if (!this.shared) return refused('No window has the folder open. Ask the person to open the address that Steady Brush printed.')
     try {
       switch (name) {
-        case 'chosen_elements': return this.shared.chosen.length ? answer({ page: this.shared.page, elements: this.shared.chosen }) : answer('The person has chosen no element.')
-        case 'wishes': return this.wishes.length ? answer(this.wishes) : answer('There are no wishes.')
-        case 'edits_since_save': return this.shared.edits.length ? answer(this.shared.edits) : answer('All edits are saved.')
-        case 'take_up_wish': return this.note({ ...TAKE.validateSync(input, { strict: true }), state: 'taken', told: '', files: [] })
-        case 'report_wish_done': return this.note({ told: '', ...DONE.validateSync(input, { strict: true }), state: 'done' })
-        default: return refused(`There is no tool ${JSON.stringify(name)}.`)
+        case 'chosen_elements':
+          return this.shared.chosen.length
+            ? answer({ page: this.shared.page, elements: this.shared.chosen })
+            : answer('The person has chosen no element.')
+        case 'wishes':
+          return this.wishes.length ? answer(this.wishes) : answer('There are no wishes.')
+        case 'edits_since_save':
+          return this.shared.edits.length ? answer(this.shared.edits) : answer('All edits are saved.')
+        case 'take_up_wish':
+          return this.note({ ...TAKE.validateSync(input, { strict: true }), state: 'taken', told: '', files: [] })
+        case 'report_wish_done':
+          return this.note({ told: '', ...DONE.validateSync(input, { strict: true }), state: 'done' })
+        default:
+          return refused(`There is no tool ${JSON.stringify(name)}.`)
       }
     } catch (error) {
       if (error instanceof ValidationError) return refused(error.message)

@@ -4,7 +4,10 @@ import { dirname, join, sep } from 'node:path'
 /** A path that the folder does not give, with why. */
 export class PathError extends Error {
   override readonly name = 'PathError'
-  constructor(readonly path: string, why: string) {
+  constructor(
+    readonly path: string,
+    why: string,
+  ) {
     super(`${JSON.stringify(path.slice(0, 200))} ${why}.`)
   }
 }
@@ -25,7 +28,8 @@ export function pathFault(path: string): string | null {
   if (path.length > MOST_PATH || parts.some((p) => Buffer.byteLength(p) > MOST_NAME)) return 'is too long'
   if (/\p{Surrogate}/u.test(path)) return 'is not well-formed Unicode'
   if (/[\0-\x1f\x7f]/.test(path)) return 'has characters that no file name has'
-  if (/^[a-z]:/i.test(path) || path.includes('\\') || parts.some((p) => p === '' || p === '.' || p === '..')) return 'leads out of the folder'
+  if (/^[a-z]:/i.test(path) || path.includes('\\') || parts.some((p) => p === '' || p === '.' || p === '..'))
+    return 'leads out of the folder'
   return parts.some(isGit) ? 'belongs to git' : null
 }
 
@@ -57,6 +61,7 @@ const relativeParts = (root: string, real: string): string[] => real.slice(root.
 /** The folders between a file and the folder that is opened, the outermost first, that are not there yet. */
 export async function missingFolders(root: string, file: string): Promise<string[]> {
   const out: string[] = []
-  for (let folder = dirname(file); folder.length > root.length && !(await lstat(folder).catch(() => null)); folder = dirname(folder)) out.unshift(folder)
+  for (let folder = dirname(file); folder.length > root.length && !(await lstat(folder).catch(() => null)); folder = dirname(folder))
+    out.unshift(folder)
   return out
 }

@@ -4,7 +4,18 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
 import { array, number, object, string, ValidationError, type Schema } from 'yup'
-import { FOLDER_PATH, isMedia, KEPT_FOLDER, MODIFIED_HEADER, MOST_BODY, packFiles, SaveError, type ServedInfo, type Shared, type ServedWritten } from '../folder'
+import {
+  FOLDER_PATH,
+  isMedia,
+  KEPT_FOLDER,
+  MODIFIED_HEADER,
+  MOST_BODY,
+  packFiles,
+  SaveError,
+  type ServedInfo,
+  type Shared,
+  type ServedWritten,
+} from '../folder'
 import { mimeType } from '../live/mime'
 import { MEDIA_KEY_HEADER } from '../live/protocol'
 import type { Access } from './access'
@@ -21,22 +32,96 @@ const BASE64 = /^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$
 const BYTES = string().test((text) => typeof text !== 'string' || BASE64.test(text))
 const LIST = object({ include: array().of(string().required()).max(1000).required() }).noUnknown()
 const FILES = object({ paths: array().of(string().required()).min(1).max(1000).required() }).noUnknown()
-const WRITE = object({ files: array().of(object({ path: string().required(), before: string().matches(HASH).nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
-const COMMIT = object({ message: string().required().max(100_000), branch: string().nullable().defined().max(250), files: array().of(object({ path: string().required(), before: BYTES.nullable().defined(), after: BYTES.defined() }).noUnknown()).min(1).max(10_000).required() }).noUnknown()
+const WRITE = object({
+  files: array()
+    .of(
+      object({
+        path: string().required(),
+        before: string().matches(HASH).nullable().defined(),
+        after: BYTES.defined(),
+      }).noUnknown(),
+    )
+    .min(1)
+    .max(10_000)
+    .required(),
+}).noUnknown()
+const COMMIT = object({
+  message: string().required().max(100_000),
+  branch: string().nullable().defined().max(250),
+  files: array()
+    .of(object({ path: string().required(), before: BYTES.nullable().defined(), after: BYTES.defined() }).noUnknown())
+    .min(1)
+    .max(10_000)
+    .required(),
+}).noUnknown()
 const TEXT = string().defined().max(100_000)
 const LINE = number().required().integer().min(0)
 const ELEMENT = { file: TEXT, line: LINE, selector: TEXT, html: TEXT }
 const SHARED = object({
-  project: TEXT, page: TEXT,
-  chosen: array().of(object({ ...ELEMENT, values: array().of(object({ property: TEXT, computed: TEXT, written: TEXT, from: TEXT, reach: number().nullable().defined() }).noUnknown()).max(500).required() }).noUnknown()).max(1000).required(),
-  wishes: array().of(object({ id: TEXT, words: TEXT, state: string().required().oneOf(['open', 'taken', 'done'] as const), elements: array().of(object(ELEMENT).noUnknown()).max(1000).required() }).noUnknown()).max(1000).required(),
-  edits: array().of(object({ file: TEXT, line: LINE, where: TEXT, what: TEXT, before: string().nullable().defined(), after: TEXT, why: TEXT }).noUnknown()).max(10_000).required(),
+  project: TEXT,
+  page: TEXT,
+  chosen: array()
+    .of(
+      object({
+        ...ELEMENT,
+        values: array()
+          .of(
+            object({
+              property: TEXT,
+              computed: TEXT,
+              written: TEXT,
+              from: TEXT,
+              reach: number().nullable().defined(),
+            }).noUnknown(),
+          )
+          .max(500)
+          .required(),
+      }).noUnknown(),
+    )
+    .max(1000)
+    .required(),
+  wishes: array()
+    .of(
+      object({
+        id: TEXT,
+        words: TEXT,
+        state: string()
+          .required()
+          .oneOf(['open', 'taken', 'done'] as const),
+        elements: array().of(object(ELEMENT).noUnknown()).max(1000).required(),
+      }).noUnknown(),
+    )
+    .max(1000)
+    .required(),
+  edits: array()
+    .of(
+      object({
+        file: TEXT,
+        line: LINE,
+        where: TEXT,
+        what: TEXT,
+        before: string().nullable().defined(),
+        after: TEXT,
+        why: TEXT,
+      }).noUnknown(),
+    )
+    .max(10_000)
+    .required(),
 }).noUnknown()
 // Files of ours, by their names alone.
-const KEEP = object({ path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']), text: string().nullable().defined() }).noUnknown()
+const KEEP = object({
+  path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']),
+  text: string().nullable().defined(),
+}).noUnknown()
 
 // It is data to the interface, whatever it is: a page of the project is not to run on our origin.
-const AS_DATA = { 'content-type': 'application/octet-stream', 'x-content-type-options': 'nosniff', 'content-disposition': 'attachment', 'content-security-policy': 'sandbox', 'cache-control': 'no-store' }
+const AS_DATA = {
+  'content-type': 'application/octet-stream',
+  'x-content-type-options': 'nosniff',
+  'content-disposition': 'attachment',
+  'content-security-policy': 'sandbox',
+  'cache-control': 'no-store',
+}
 
 /** How long a listing serves; ms. */
 const LISTED = 5000
@@ -44,7 +129,10 @@ const LISTED = 5000
 /** An answer that is no success, in words. */
 class Refusal extends Error {
   override readonly name = 'Refusal'
-  constructor(readonly status: number, why: string) {
+  constructor(
+    readonly status: number,
+    why: string,
+  ) {
     super(why)
   }
 }
@@ -60,9 +148,14 @@ async function bodyOf<T>(request: IncomingMessage, schema: Schema<T>): Promise<T
   }
   try {
     // Other encodings than UTF-8 are none of JSON's (RFC 8259 §8.1).
-    return schema.validateSync(JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts))), { strict: true })
+    return schema.validateSync(JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts))), {
+      strict: true,
+    })
   } catch (error) {
-    throw new Refusal(400, `The request is not what it is to be: ${error instanceof ValidationError ? error.message : 'it cannot be read as JSON in UTF-8'}.`)
+    throw new Refusal(
+      400,
+      `The request is not what it is to be: ${error instanceof ValidationError ? error.message : 'it cannot be read as JSON in UTF-8'}.`,
+    )
   }
 }
 
@@ -72,7 +165,11 @@ export class FolderRoutes {
   private readonly git: Git
   private readonly assistant: Assistant
 
-  private constructor(private readonly root: string, private readonly access: Access, private readonly watch: FolderWatch) {
+  private constructor(
+    private readonly root: string,
+    private readonly access: Access,
+    private readonly watch: FolderWatch,
+  ) {
     this.git = new Git(root)
     this.assistant = new Assistant(() => watch.say('wishes'))
   }
@@ -90,7 +187,10 @@ export class FolderRoutes {
       // Whatever is no page has no origin; a page has no business here.
       const isIn = request.headers.origin === undefined && this.access.isSecret(url.pathname.slice(ASSISTANT_PATH.length))
       if (isIn) await this.assistant.serve(request, response)
-      else response.writeHead(403, { 'content-type': 'text/plain; charset=utf-8' }).end('Use the address for assistants that was printed at the last start.')
+      else
+        response
+          .writeHead(403, { 'content-type': 'text/plain; charset=utf-8' })
+          .end('Use the address for assistants that was printed at the last start.')
       return true
     }
     if (!url.pathname.startsWith(FOLDER_PATH)) return this.access.letIn(url.pathname, response)
@@ -101,15 +201,23 @@ export class FolderRoutes {
     } catch (error) {
       if (response.headersSent) throw error
       const status = error instanceof Refusal ? error.status : error instanceof PathError ? 400 : error instanceof TooManyFiles ? 422 : 500
-      response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store', connection: 'close' }).end(error instanceof Error ? error.message : String(error))
+      response
+        .writeHead(status, {
+          'content-type': 'text/plain; charset=utf-8',
+          'cache-control': 'no-store',
+          connection: 'close',
+        })
+        .end(error instanceof Error ? error.message : String(error))
     }
     return true
   }
 
   private async route(what: string, url: URL, request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const json = (body: unknown, status = 200) => void response.writeHead(status, { 'content-type': 'application/json', 'cache-control': 'no-store' }).end(JSON.stringify(body))
+    const json = (body: unknown, status = 200) =>
+      void response.writeHead(status, { 'content-type': 'application/json', 'cache-control': 'no-store' }).end(JSON.stringify(body))
     switch (what) {
-      case 'GET info': return json({ path: this.root, mediaKey: this.access.mediaKey } satisfies ServedInfo)
+      case 'GET info':
+        return json({ path: this.root, mediaKey: this.access.mediaKey } satisfies ServedInfo)
       case 'POST list': {
         const { include } = await bodyOf(request, LIST)
         const fault = include.map((path) => [path, pathFault(path)] as const).find(([, why]) => why !== null)
@@ -122,46 +230,73 @@ export class FolderRoutes {
         const files = await Promise.all(paths.map(async (path) => readFile(await resolveBelow(this.root, path)).catch(() => null)))
         return void response.writeHead(200, AS_DATA).end(packFiles(files))
       }
-      case 'GET file': return this.sendFile(url.searchParams.get('path') ?? '', response)
-      case 'POST write': return json(...(await this.write(await bodyOf(request, WRITE))))
+      case 'GET file':
+        return this.sendFile(url.searchParams.get('path') ?? '', response)
+      case 'POST write':
+        return json(...(await this.write(await bodyOf(request, WRITE))))
       case 'POST keep': {
         const { path, text } = await bodyOf(request, KEEP)
         await this.keep(path, text)
         return json({})
       }
-      case 'GET git': return json({ state: await this.git.state() })
-      case 'GET series': return json({ series: await this.git.series() })
+      case 'GET git':
+        return json({ state: await this.git.state() })
+      case 'GET series':
+        return json({ series: await this.git.series() })
       case 'POST commit': {
         const { message, branch, files } = await bodyOf(request, COMMIT)
         const fault = files.map((f) => [f.path, pathFault(f.path)] as const).find(([, why]) => why !== null)
         if (fault) throw new PathError(fault[0], fault[1]!)
         const bytes = (text: string) => Buffer.from(text, 'base64')
-        return json(await this.git.commit({ message, branch, files: files.map((f) => ({ path: f.path, before: f.before === null ? null : bytes(f.before), after: bytes(f.after) })) }))
+        return json(
+          await this.git.commit({
+            message,
+            branch,
+            files: files.map((f) => ({
+              path: f.path,
+              before: f.before === null ? null : bytes(f.before),
+              after: bytes(f.after),
+            })),
+          }),
+        )
       }
       case 'POST share': {
         this.assistant.share(await bodyOf<Shared>(request, SHARED))
         return json({})
       }
-      case 'GET wishes': return json({ news: this.assistant.news })
-      case 'GET watch': return this.watch.tell(response)
-      default: throw new Refusal(404, 'There is nothing of that name here.')
+      case 'GET wishes':
+        return json({ news: this.assistant.news })
+      case 'GET watch':
+        return this.watch.tell(response)
+      default:
+        throw new Refusal(404, 'There is nothing of that name here.')
     }
   }
 
   /** A picture or the like for a live page, or a part of it (RFC 9110 §14); refused without the key, and for what is no media of the project. */
   async sendMedia(path: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
     const key = request.headers[MEDIA_KEY_HEADER]
-    const none = (status: number) => void response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end()
+    const none = (status: number) =>
+      void response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end()
     if (typeof key !== 'string' || !this.access.isMediaKey(key)) return none(403)
     if (!isMedia(path) || pathFault(path) !== null || !(await this.isListed(path))) return none(404)
     const file = await resolveBelow(this.root, path)
     const { size } = await stat(file)
-    const headers = { 'content-type': mimeType(path), 'x-content-type-options': 'nosniff', 'cache-control': 'no-store', 'accept-ranges': 'bytes' }
+    const headers = {
+      'content-type': mimeType(path),
+      'x-content-type-options': 'nosniff',
+      'cache-control': 'no-store',
+      'accept-ranges': 'bytes',
+    }
     const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.range ?? '')
     const from = range?.[1] ? Number(range[1]) : range?.[2] ? Math.max(0, size - Number(range[2])) : 0
     const to = range?.[1] && range[2] ? Math.min(Number(range[2]), size - 1) : size - 1
     if (range && from > to) return void response.writeHead(416, { ...headers, 'content-range': `bytes */${size}` }).end()
-    response.writeHead(range ? 206 : 200, { ...headers, 'content-length': String(to - from + 1), ...(range && { 'content-range': `bytes ${from}-${to}/${size}` }) })
+    response.writeHead(range ? 206 : 200, {
+      ...headers,
+      'content-length': String(to - from + 1),
+      ...(range && { 'content-range': `bytes ${from}-${to}/${size}` }),
+    })
     await pipeline(createReadStream(file, { start: from, end: Math.max(from, to) }), response).catch((error: NodeJS.ErrnoException) => {
       // Whoever asked has gone.
       if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error
@@ -173,7 +308,10 @@ export class FolderRoutes {
   // A page asks for many at once, and a save writes several: the folder is listed again only now and then.
   private async isListed(path: string): Promise<boolean> {
     if (!this.listing || Date.now() - this.listing.at > LISTED || !(await this.listing.paths).has(path)) {
-      this.listing = { at: Date.now(), paths: listFolder(this.root, this.include).then(({ files }) => new Set(files.map((f) => f.path))) }
+      this.listing = {
+        at: Date.now(),
+        paths: listFolder(this.root, this.include).then(({ files }) => new Set(files.map((f) => f.path))),
+      }
     }
     return (await this.listing.paths).has(path)
   }
@@ -186,15 +324,26 @@ export class FolderRoutes {
     response.writeHead(200, { ...AS_DATA, [MODIFIED_HEADER]: String(Math.floor(there.mtimeMs)) }).end(bytes)
   }
 
-  private async write({ files }: { readonly files: readonly { readonly path: string; readonly before: string | null; readonly after: string }[] }): Promise<[ServedWritten, number]> {
+  private async write({
+    files,
+  }: {
+    readonly files: readonly { readonly path: string; readonly before: string | null; readonly after: string }[]
+  }): Promise<[ServedWritten, number]> {
     try {
       for (const f of files) {
         const file = await resolveBelow(this.root, f.path)
-        const isThere = await stat(file).then(() => true, () => false)
+        const isThere = await stat(file).then(
+          () => true,
+          () => false,
+        )
         // What is ignored, hidden, or a link out of the folder is not in the listing.
-        if (isThere ? !(await this.isListed(f.path)) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules')) throw new SaveError(f.path, 'it is not one of the files of the project, so it is not written')
+        if (isThere ? !(await this.isListed(f.path)) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules'))
+          throw new SaveError(f.path, 'it is not one of the files of the project, so it is not written')
       }
-      const modified = await writeFiles(this.root, files.map((f) => ({ path: f.path, before: f.before, after: Buffer.from(f.after, 'base64') })))
+      const modified = await writeFiles(
+        this.root,
+        files.map((f) => ({ path: f.path, before: f.before, after: Buffer.from(f.after, 'base64') })),
+      )
       return [{ ok: true, modified: Object.fromEntries(modified) }, 200]
     } catch (error) {
       if (error instanceof SaveError) return [{ ok: false, path: error.path, why: error.why, written: error.written }, 409]

@@ -25,16 +25,51 @@ const put = async (path: string, text: string) => {
   await writeFile(join(root, path), text)
 }
 const text = (path: string) => readFile(join(root, path), 'utf8').catch(() => null)
-const write = (path: string, before: string | null, after: string) => ({ path, before: before === null ? null : hashOf(bytes(before)), after: bytes(after) })
+const write = (path: string, before: string | null, after: string) => ({
+  path,
+  before: before === null ? null : hashOf(bytes(before)),
+  after: bytes(after),
+})
 /** All files there are, what is hidden included. */
-const all = async () => (await readdir(root, { recursive: true, withFileTypes: true })).filter((e) => !e.isDirectory()).map((e) => e.name).sort()
+const all = async () =>
+  (await readdir(root, { recursive: true, withFileTypes: true }))
+    .filter((e) => !e.isDirectory())
+    .map((e) => e.name)
+    .sort()
 
 describe('paths', () => {
   test.each([
-    '', '.', '..', 'a/../b', '../x', '/etc/passwd', 'a//b', 'a/', './a', 'C:/x', 'c:x', 'a\\b', 'a\0b', 'a\nb', '.git/config', 'sub/.GIT/hooks/x', '.git.', '.git ', 'git~1', '.g\u200cit/x', '.git::$INDEX_ALLOCATION', '\ud800', 'x'.repeat(256), 'é'.repeat(128), `${'x/'.repeat(2100)}x`,
+    '',
+    '.',
+    '..',
+    'a/../b',
+    '../x',
+    '/etc/passwd',
+    'a//b',
+    'a/',
+    './a',
+    'C:/x',
+    'c:x',
+    'a\\b',
+    'a\0b',
+    'a\nb',
+    '.git/config',
+    'sub/.GIT/hooks/x',
+    '.git.',
+    '.git ',
+    'git~1',
+    '.g\u200cit/x',
+    '.git::$INDEX_ALLOCATION',
+    '\ud800',
+    'x'.repeat(256),
+    'é'.repeat(128),
+    `${'x/'.repeat(2100)}x`,
   ])('%j is none', (path) => expect(pathFault(path)).not.toBeNull())
 
-  test.each(['a b.css', 'ü/日本.html', '.gitignore', "it's \"x\".css", '..a', 'a..b/c', '-x', 'git/x', '<script>.html'])('%j is one', (path) => expect(pathFault(path)).toBeNull())
+  test.each(['a b.css', 'ü/日本.html', '.gitignore', 'it\'s "x".css', '..a', 'a..b/c', '-x', 'git/x', '<script>.html'])(
+    '%j is one',
+    (path) => expect(pathFault(path)).toBeNull(),
+  )
 
   test('none leads out of the folder, whatever it is made of and wherever links lead', async () => {
     await put('in/a.css', '')
@@ -44,16 +79,40 @@ describe('paths', () => {
     await symlink('../..', join(root, 'in/upper'))
     await symlink('/nowhere/at/all', join(root, 'dangling'))
     await symlink('.git', join(root, 'repository'))
-    const part = fc.oneof(fc.constantFrom('..', '.', '', 'in', 'out', 'up', 'upper', 'dangling', 'repository', 'a.css', 'passwd', '.git', '~', 'C:', '%2e%2e', '\0', '\\'), fc.string({ maxLength: 6 }))
-    await fc.assert(fc.asyncProperty(fc.array(part, { maxLength: 7 }), fc.constantFrom('/', '//', '\\'), async (parts, between) => {
-      const file = await resolveBelow(root, parts.join(between)).catch((error: unknown) => {
-        if (error instanceof PathError) return null
-        throw error
-      })
-      if (file === null) return
-      expect(file === root || file.startsWith(`${root}/`)).toBe(true)
-      expect(file.slice(root.length).split('/')).not.toContain('.git')
-    }), { numRuns: 1000 })
+    const part = fc.oneof(
+      fc.constantFrom(
+        '..',
+        '.',
+        '',
+        'in',
+        'out',
+        'up',
+        'upper',
+        'dangling',
+        'repository',
+        'a.css',
+        'passwd',
+        '.git',
+        '~',
+        'C:',
+        '%2e%2e',
+        '\0',
+        '\\',
+      ),
+      fc.string({ maxLength: 6 }),
+    )
+    await fc.assert(
+      fc.asyncProperty(fc.array(part, { maxLength: 7 }), fc.constantFrom('/', '//', '\\'), async (parts, between) => {
+        const file = await resolveBelow(root, parts.join(between)).catch((error: unknown) => {
+          if (error instanceof PathError) return null
+          throw error
+        })
+        if (file === null) return
+        expect(file === root || file.startsWith(`${root}/`)).toBe(true)
+        expect(file.slice(root.length).split('/')).not.toContain('.git')
+      }),
+      { numRuns: 1000 },
+    )
   })
 })
 
@@ -78,7 +137,14 @@ describe('listing', () => {
     expect(await paths()).toEqual(['index.html', 'same.html'])
     expect(await paths(['private'])).toEqual(['index.html', 'private/a.html', 'same.html'])
     const { leftOut } = await listFolder(root, new Set())
-    expect(leftOut).toEqual(expect.arrayContaining([{ path: 'hosts.html', why: 'a link' }, { path: 'private', why: '.gitignore' }, { path: 'sub/tmp', why: '.gitignore' }, { path: 'node_modules', why: 'packages' }]))
+    expect(leftOut).toEqual(
+      expect.arrayContaining([
+        { path: 'hosts.html', why: 'a link' },
+        { path: 'private', why: '.gitignore' },
+        { path: 'sub/tmp', why: '.gitignore' },
+        { path: 'node_modules', why: 'packages' },
+      ]),
+    )
   })
 })
 
@@ -95,8 +161,12 @@ describe('writing', () => {
   })
 
   test.each([
-    ['changed', write('b.css', 'other', 'b2'), /^b\.css: it was changed in the folder meanwhile/], ['gone', write('gone.css', 'x', 'y'), /^gone\.css: it is gone/], ['made', write('b.css', null, 'b2'), /^b\.css: it was made/],
-    ['a folder', write('sub', null, 'b2'), /^sub: there is a folder/], ['below a file', write('a.css/x.css', null, 'b2'), /^a\.css\/x\.css: a file stands/], ['read-only', write('locked.css', 'l', 'l2'), /^locked\.css: it is read-only/],
+    ['changed', write('b.css', 'other', 'b2'), /^b\.css: it was changed in the folder meanwhile/],
+    ['gone', write('gone.css', 'x', 'y'), /^gone\.css: it is gone/],
+    ['made', write('b.css', null, 'b2'), /^b\.css: it was made/],
+    ['a folder', write('sub', null, 'b2'), /^sub: there is a folder/],
+    ['below a file', write('a.css/x.css', null, 'b2'), /^a\.css\/x\.css: a file stands/],
+    ['read-only', write('locked.css', 'l', 'l2'), /^locked\.css: it is read-only/],
   ])('one that is %s is named, and all are as they were', async (_, bad, why) => {
     await put('a.css', 'a')
     await put('b.css', 'b')
@@ -149,7 +219,23 @@ describe('writing', () => {
     await put('a.css', 'a')
     const outside = join(tmpdir(), `pier-${process.pid}.css`)
     await writeFile(outside, 'theirs')
-    await put('.steady-brush/saving.json', JSON.stringify({ format: 'steady-brush-save', folders: [], files: [{ path: 'a.css', file: outside, fresh: join(tmpdir(), '.x.0123456789ab.new.tmp'), old: join(root, 'a.css'), before: null, after: hashOf(bytes('theirs')) }] }))
+    await put(
+      '.steady-brush/saving.json',
+      JSON.stringify({
+        format: 'steady-brush-save',
+        folders: [],
+        files: [
+          {
+            path: 'a.css',
+            file: outside,
+            fresh: join(tmpdir(), '.x.0123456789ab.new.tmp'),
+            old: join(root, 'a.css'),
+            before: null,
+            after: hashOf(bytes('theirs')),
+          },
+        ],
+      }),
+    )
     expect(await recoverSave(root)).toBeNull()
     expect([await readFile(outside, 'utf8'), await all()]).toEqual(['theirs', ['a.css']])
     await rm(outside)
@@ -158,13 +244,24 @@ describe('writing', () => {
 
 describe('the command line', () => {
   test('a folder, a port and whether to open', async () => {
-    expect(await readOptions([root, '--port', '4500', '--no-open'], '/', {})).toEqual({ folder: root, port: 4500, opens: false })
+    expect(await readOptions([root, '--port', '4500', '--no-open'], '/', {})).toEqual({
+      folder: root,
+      port: 4500,
+      opens: false,
+    })
     expect(await readOptions([], '/', { PORT: '4501' })).toEqual({ folder: null, port: 4501, opens: true })
     expect(await readOptions(['.'], root, {})).toEqual({ folder: root, port: null, opens: true })
   })
 
   test.each([
-    [['nowhere'], /nowhere is not there\.$/], [['a.css'], /a\.css is a file\. Give the folder/], [['/'], /is a whole disk/], [[process.env.HOME ?? '/root'], /is your home folder/], [['a', 'b'], /One folder is opened at a time/], [['--sparkle'], /Unknown option '--sparkle'[^]*Usage: steady-brush/], [['--port', 'x'], /"x" is no port/], [['--port', '70000'], /is no port/],
+    [['nowhere'], /nowhere is not there\.$/],
+    [['a.css'], /a\.css is a file\. Give the folder/],
+    [['/'], /is a whole disk/],
+    [[process.env.HOME ?? '/root'], /is your home folder/],
+    [['a', 'b'], /One folder is opened at a time/],
+    [['--sparkle'], /Unknown option '--sparkle'[^]*Usage: steady-brush/],
+    [['--port', 'x'], /"x" is no port/],
+    [['--port', '70000'], /is no port/],
   ])('%j is refused in a sentence', async (args, why) => {
     await put('a.css', '')
     const refused = readOptions(args, root, {})
@@ -175,7 +272,9 @@ describe('the command line', () => {
 
 // Runs a script in a process of its own that is ended without warning, `after` ms after it first says something.
 async function killedAfter(script: string, after: number): Promise<void> {
-  const child = spawn('node', ['--import', 'tsx', '--input-type=module', '-e', script], { stdio: ['ignore', 'pipe', 'inherit'] })
+  const child = spawn('node', ['--import', 'tsx', '--input-type=module', '-e', script], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
   child.stdout.once('data', () => setTimeout(() => child.kill('SIGKILL'), after))
   await new Promise((done) => child.once('exit', done))
 }

@@ -10,15 +10,29 @@ import type { CommitFile, Committed, CommitRequest, GitState } from '../folder'
 const MOST_SILENCE = 120_000
 
 /** What can be under way, by the file of git's own that says so. */
-const UNDER_WAY: readonly (readonly [file: string, what: string])[] = [['MERGE_HEAD', 'merge'], ['rebase-merge', 'rebase'], ['rebase-apply', 'rebase'], ['CHERRY_PICK_HEAD', 'cherry-pick'], ['REVERT_HEAD', 'revert'], ['BISECT_LOG', 'bisection']]
+const UNDER_WAY: readonly (readonly [file: string, what: string])[] = [
+  ['MERGE_HEAD', 'merge'],
+  ['rebase-merge', 'rebase'],
+  ['rebase-apply', 'rebase'],
+  ['CHERRY_PICK_HEAD', 'cherry-pick'],
+  ['REVERT_HEAD', 'revert'],
+  ['BISECT_LOG', 'bisection'],
+]
 
 /** Who commits, where the environment says it. */
 const WHO: readonly string[] = ['GIT_AUTHOR_NAME', 'GIT_AUTHOR_EMAIL', 'GIT_COMMITTER_NAME', 'GIT_COMMITTER_EMAIL']
 
-const isThere = (path: string): Promise<boolean> => access(path).then(() => true, () => false)
+const isThere = (path: string): Promise<boolean> =>
+  access(path).then(
+    () => true,
+    () => false,
+  )
 
 // A hook may refuse without a word.
-const failure = (error: Buffer | Error | undefined, { exitCode, stdErr, stdOut }: { exitCode: number; stdErr: Buffer[]; stdOut: Buffer[] }): Buffer | Error | undefined => {
+const failure = (
+  error: Buffer | Error | undefined,
+  { exitCode, stdErr, stdOut }: { exitCode: number; stdErr: Buffer[]; stdOut: Buffer[] },
+): Buffer | Error | undefined => {
   if (exitCode === 0) return undefined
   const said = Buffer.concat([...stdErr, ...stdOut])
   return error ?? (said.length ? said : Buffer.from(`It ended with ${exitCode} and said nothing.`))
@@ -34,15 +48,25 @@ export class Git {
   private readonly start: Promise<string | null>
 
   constructor(private readonly root: string) {
-    this.start = this.git().revparse(['--verify', '--quiet', 'HEAD']).catch(() => null)
+    this.start = this.git()
+      .revparse(['--verify', '--quiet', 'HEAD'])
+      .catch(() => null)
   }
 
   private git(env: Readonly<Record<string, string>> = {}): SimpleGit {
     // Where the environment names a repository, as in a hook, that is another's.
-    const own = Object.entries(process.env).filter(([name]) => !/^GIT_|^(EDITOR|VISUAL|PAGER|SSH_ASKPASS)$/.test(name) || WHO.includes(name))
+    const own = Object.entries(process.env).filter(
+      ([name]) => !/^GIT_|^(EDITOR|VISUAL|PAGER|SSH_ASKPASS)$/.test(name) || WHO.includes(name),
+    )
     const all = { ...Object.fromEntries(own), LC_ALL: 'C', GIT_TERMINAL_PROMPT: '0', ...env } as Record<string, string>
     // A repository's own settings could name a program that is asked for what changed.
-    return simpleGit(this.root, { config: ['core.fsmonitor=false', 'core.quotepath=false'], unsafe: { allowUnsafeFsMonitor: true }, allowEnvironment: [...WHO, 'GIT_TERMINAL_PROMPT', 'GIT_OPTIONAL_LOCKS', 'GIT_INDEX_FILE'], timeout: { block: MOST_SILENCE }, errors: failure }).env(all)
+    return simpleGit(this.root, {
+      config: ['core.fsmonitor=false', 'core.quotepath=false'],
+      unsafe: { allowUnsafeFsMonitor: true },
+      allowEnvironment: [...WHO, 'GIT_TERMINAL_PROMPT', 'GIT_OPTIONAL_LOCKS', 'GIT_INDEX_FILE'],
+      timeout: { block: MOST_SILENCE },
+      errors: failure,
+    }).env(all)
   }
 
   async state(): Promise<GitState | null> {
@@ -59,10 +83,23 @@ export class Git {
     const branch = (await git.raw('symbolic-ref', '--short', '-q', 'HEAD').catch(() => '')).trim() || null
     const changed = status.files.flatMap(({ path, index, working_dir: work }): GitState['changed'][number][] => {
       if (!path.startsWith(prefix)) return []
-      const is = index === 'U' || work === 'U' || (index === work && /[AD]/.test(index)) ? 'conflicted' : index === '?' || index === 'A' ? 'new' : index === 'D' || work === 'D' ? 'deleted' : 'changed'
+      const is =
+        index === 'U' || work === 'U' || (index === work && /[AD]/.test(index))
+          ? 'conflicted'
+          : index === '?' || index === 'A'
+            ? 'new'
+            : index === 'D' || work === 'D'
+              ? 'deleted'
+              : 'changed'
       return [{ path: path.slice(prefix.length), is }]
     })
-    return { branch, head, changed, commits: head === null ? 0 : await this.commitsSince(git), refusal: await this.refusal(git) }
+    return {
+      branch,
+      head,
+      changed,
+      commits: head === null ? 0 : await this.commitsSince(git),
+      refusal: await this.refusal(git),
+    }
   }
 
   // From the one that was checked out when the folder was opened; all, where there was none.
@@ -89,9 +126,13 @@ export class Git {
   // Why nothing is committed now.
   private async refusal(git: SimpleGit): Promise<string | null> {
     const [lock, ...states] = await this.gitPaths(git, ['index.lock', ...UNDER_WAY.map(([file]) => file)])
-    for (const [i, [, what]] of UNDER_WAY.entries()) if (await isThere(states[i])) return `A ${what} is under way. Finish it, or end it, in git first.`
+    for (const [i, [, what]] of UNDER_WAY.entries())
+      if (await isThere(states[i])) return `A ${what} is under way. Finish it, or end it, in git first.`
     if (await isThere(lock)) return 'Another program is using the repository (index.lock is there). Try again when it is done.'
-    const hasName = await git.raw('var', 'GIT_AUTHOR_IDENT').then(() => true, () => false)
+    const hasName = await git.raw('var', 'GIT_AUTHOR_IDENT').then(
+      () => true,
+      () => false,
+    )
     return hasName ? null : 'Git does not know who commits. Tell it: git config --global user.name "…", and user.email.'
   }
 
@@ -103,7 +144,8 @@ export class Git {
       if (!state) throw new Refusal('The folder is in no git repository.')
       if (state.refusal) throw new Refusal(state.refusal)
       if (request.message.trim() === '') throw new Refusal('A commit needs a message.')
-      if (state.branch === null && request.branch === null) throw new Refusal(`No branch is checked out (HEAD is at ${state.head}). Name a new branch for the commit.`)
+      if (state.branch === null && request.branch === null)
+        throw new Refusal(`No branch is checked out (HEAD is at ${state.head}). Name a new branch for the commit.`)
       if (request.branch !== null) await this.checkBranch(git, request.branch)
       return await this.commitOn(git, state, request)
     } catch (error) {
@@ -114,9 +156,18 @@ export class Git {
   }
 
   private async checkBranch(git: SimpleGit, name: string): Promise<void> {
-    const isName = await git.raw('check-ref-format', '--branch', name).then(() => !name.startsWith('-'), () => false)
+    const isName = await git.raw('check-ref-format', '--branch', name).then(
+      () => !name.startsWith('-'),
+      () => false,
+    )
     if (!isName) throw new Refusal(`${JSON.stringify(name)} cannot be the name of a branch.`)
-    if (await git.raw('rev-parse', '--verify', '--quiet', `refs/heads/${name}`).then(() => true, () => false)) throw new Refusal(`There is a branch ${name} already.`)
+    if (
+      await git.raw('rev-parse', '--verify', '--quiet', `refs/heads/${name}`).then(
+        () => true,
+        () => false,
+      )
+    )
+      throw new Refusal(`There is a branch ${name} already.`)
   }
 
   private async commitOn(git: SimpleGit, state: GitState, { message, branch, files }: CommitRequest): Promise<Committed> {
@@ -132,11 +183,16 @@ export class Git {
         if (entry) entries.push(entry)
       }
       if (entries.length === 0) throw new Refusal('The last commit has all of it already.')
-      const theirs = await Promise.all(entries.map(async (e) => [e, await this.stagedBeside(git, e, join(aside, `staged-${entries.indexOf(e)}`))] as const))
+      const theirs = await Promise.all(
+        entries.map(async (e) => [e, await this.stagedBeside(git, e, join(aside, `staged-${entries.indexOf(e)}`))] as const),
+      )
       for (const e of entries) await own.raw('update-index', '--add', '--cacheinfo', `${e.mode},${e.blob},${e.full}`)
       await writeFile(join(aside, 'message'), `${message.trimEnd()}\n`)
       // A new branch takes the working tree along, as it is.
-      if (branch !== null) await git.raw('symbolic-ref', 'HEAD', `refs/heads/${branch}`).then(() => (state.head === null ? null : git.raw('update-ref', `refs/heads/${branch}`, state.head)))
+      if (branch !== null)
+        await git
+          .raw('symbolic-ref', 'HEAD', `refs/heads/${branch}`)
+          .then(() => (state.head === null ? null : git.raw('update-ref', `refs/heads/${branch}`, state.head)))
       let told = ''
       try {
         // What hooks say comes beside what git says.
@@ -147,7 +203,12 @@ export class Git {
         throw error
       }
       for (const [e, staged] of theirs) {
-        await git.raw('update-index', '--add', '--cacheinfo', `${e.mode},${staged},${e.full}`).catch((error: unknown) => (told += `\n${e.path} is committed, and shows as staged back: the index could not be written (${String(error)}).`))
+        await git
+          .raw('update-index', '--add', '--cacheinfo', `${e.mode},${staged},${e.full}`)
+          .catch(
+            (error: unknown) =>
+              (told += `\n${e.path} is committed, and shows as staged back: the index could not be written (${String(error)}).`),
+          )
       }
       const commit = await git.revparse(['--short', 'HEAD'])
       return { ok: true, commit, branch: branch ?? state.branch!, files: entries.map((e) => e.path), told: told.trim() }
@@ -165,9 +226,12 @@ export class Git {
 
   /** A file as the commit is to have it: what we changed, on the text that the last commit has. Null where that is the same. */
   private async entryFor(git: SimpleGit, { path, before, after }: CommitFile, temp: string): Promise<Entry | null> {
-    const full = (await git.raw('ls-files', '--full-name', '--', `:(literal)${path}`)).trimEnd() || (await git.raw('rev-parse', '--show-prefix')).trimEnd() + path
+    const full =
+      (await git.raw('ls-files', '--full-name', '--', `:(literal)${path}`)).trimEnd() ||
+      (await git.raw('rev-parse', '--show-prefix')).trimEnd() + path
     const [mode = '100644', , old = null] = (await git.raw('ls-tree', 'HEAD', '--', `:(literal)${path}`).catch(() => '')).split(/[ \t]/)
-    if (old === null && before !== null && (await git.raw('ls-files', '--', `:(literal)${path}`)).trim() === '') throw new Refusal(`${path} is not in git yet. Add it there first, or leave its edits out.`)
+    if (old === null && before !== null && (await git.raw('ls-files', '--', `:(literal)${path}`)).trim() === '')
+      throw new Refusal(`${path} is not in git yet. Add it there first, or leave its edits out.`)
     const head = old === null ? null : ((await git.binaryCatFile(['--filters', `HEAD:${full}`])) as Buffer)
     const blob = await this.store(git, full, joined(path, before, after, head), temp)
     return blob === old ? null : { path, full, mode: mode || '100644', blob, old, before, after }
@@ -204,6 +268,9 @@ function joined(path: string, before: Uint8Array | null, after: Uint8Array, ther
   if (there === null || before === null || Buffer.from(before).equals(there)) return after
   const [base, ours, theirs] = [before, after, there].map((bytes) => decodeSource(new Uint8Array(bytes)))
   const parts = mergeTexts(base.text, ours.text, theirs.text)
-  if (conflictsIn(parts)) throw new Refusal(`${path}: the same lines are ${state} in git by somebody else too, and not in the last commit. Commit those first, or leave the edits of this file out.`)
+  if (conflictsIn(parts))
+    throw new Refusal(
+      `${path}: the same lines are ${state} in git by somebody else too, and not in the last commit. Commit those first, or leave the edits of this file out.`,
+    )
   return encodeSource({ bom: ours.bom, text: mergedText(parts) })
 }

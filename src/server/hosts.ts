@@ -8,13 +8,21 @@ const LOOPBACK: ReadonlySet<string> = new Set(['localhost', '127.0.0.1', '[::1]'
 /** The addresses that the server answers for. A name that somebody else lets lead here is none of them (DNS rebinding). */
 export class Hosts {
   /** `others` are further names of the interface, such as that of a reverse proxy, with or without a port. */
-  constructor(private readonly port: number, private readonly liveTemplate: string, private readonly others: readonly string[] = []) {}
+  constructor(
+    private readonly port: number,
+    private readonly liveTemplate: string,
+    private readonly others: readonly string[] = [],
+  ) {}
 
   kindOf(host: string | undefined): HostKind {
     const [, name, port = '80'] = /^(\[[\da-f:]+\]|[\w.-]+)(?::(\d{1,5}))?$/i.exec(host ?? '') ?? []
     if (name === undefined) return 'unknown'
     if (isLiveHost(host!, this.liveTemplate)) return 'live'
-    return (LOOPBACK.has(name.toLowerCase()) && Number(port) === this.port) || this.others.includes(name.toLowerCase()) || this.others.includes(host!.toLowerCase()) ? 'interface' : 'unknown'
+    return (LOOPBACK.has(name.toLowerCase()) && Number(port) === this.port) ||
+      this.others.includes(name.toLowerCase()) ||
+      this.others.includes(host!.toLowerCase())
+      ? 'interface'
+      : 'unknown'
   }
 
   /** Whether an origin (RFC 6454) is the interface's own. */

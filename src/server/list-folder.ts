@@ -23,7 +23,11 @@ export class TooManyFiles extends Error {
 async function ignoredByGit(root: string): Promise<ReadonlySet<string> | null> {
   try {
     // A repository's own settings could name a program to ask for what changed.
-    const { stdout } = await run('git', ['-c', 'core.fsmonitor=false', '-C', root, 'ls-files', '-z', '--others', '--ignored', '--exclude-standard', '--directory'], { maxBuffer: MOST_OUTPUT, env: { ...process.env, GIT_OPTIONAL_LOCKS: '0' } })
+    const { stdout } = await run(
+      'git',
+      ['-c', 'core.fsmonitor=false', '-C', root, 'ls-files', '-z', '--others', '--ignored', '--exclude-standard', '--directory'],
+      { maxBuffer: MOST_OUTPUT, env: { ...process.env, GIT_OPTIONAL_LOCKS: '0' } },
+    )
     return new Set(stdout.split('\0').filter(Boolean))
   } catch {
     return null
@@ -32,7 +36,10 @@ async function ignoredByGit(root: string): Promise<ReadonlySet<string> | null> {
 
 /** Whether a file may be written: none that git ignores, but for those that were asked for. */
 export class Rules {
-  private constructor(private readonly ignored: ReadonlySet<string> | null, private readonly include: ReadonlySet<string>) {}
+  private constructor(
+    private readonly ignored: ReadonlySet<string> | null,
+    private readonly include: ReadonlySet<string>,
+  ) {}
 
   static async of(root: string, include: ReadonlySet<string>): Promise<Rules> {
     return new Rules(await ignoredByGit(root), include)
@@ -54,7 +61,9 @@ export async function listFolder(root: string, include: ReadonlySet<string>): Pr
   const visit = async (prefix: string, above: readonly IgnoreRules[]): Promise<void> => {
     const entries = (await readdir(join(root, prefix), { withFileTypes: true })).sort((a, b) => (a.name < b.name ? -1 : 1))
     if (prefix === '') built = entries.some((e) => e.name === 'package.json')
-    const own = entries.some((e) => e.name === '.gitignore' && e.isFile()) ? [...above, { base: prefix, rules: ignore().add(await readFile(join(root, prefix, '.gitignore'), 'utf8')) }] : above
+    const own = entries.some((e) => e.name === '.gitignore' && e.isFile())
+      ? [...above, { base: prefix, rules: ignore().add(await readFile(join(root, prefix, '.gitignore'), 'utf8')) }]
+      : above
     const kept: string[] = []
     for (const entry of entries) {
       const path = prefix + entry.name
@@ -66,12 +75,17 @@ export async function listFolder(root: string, include: ReadonlySet<string>): Pr
       else if (entry.isFile() || (entry.isSymbolicLink() && (await isOwnFile(root, path)))) kept.push(path)
       else if (entry.isSymbolicLink()) leftOut.push({ path, why: 'a link' })
     }
-    if (files.length + kept.length > MOST_FILES) throw new TooManyFiles(`There are more than ${MOST_FILES} files, from “${kept[0]}” on. Nothing was opened.`)
+    if (files.length + kept.length > MOST_FILES)
+      throw new TooManyFiles(`There are more than ${MOST_FILES} files, from “${kept[0]}” on. Nothing was opened.`)
     for (let at = 0; at < kept.length; at += AT_ONCE) {
-      files.push(...(await Promise.all(kept.slice(at, at + AT_ONCE).map(async (path) => {
-        const { size, mtimeMs } = await stat(join(root, path))
-        return { path, size, modified: Math.floor(mtimeMs) }
-      }))))
+      files.push(
+        ...(await Promise.all(
+          kept.slice(at, at + AT_ONCE).map(async (path) => {
+            const { size, mtimeMs } = await stat(join(root, path))
+            return { path, size, modified: Math.floor(mtimeMs) }
+          }),
+        )),
+      )
     }
   }
   await visit('', [])

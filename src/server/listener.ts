@@ -8,12 +8,19 @@ type Serve = (request: IncomingMessage, response: ServerResponse) => Promise<voi
 type ServeMedia = (path: string, request: IncomingMessage, response: ServerResponse) => Promise<void>
 
 /** Answers each request by the address it came to: the interface's goes to `serveInterface`, media of a live page to `serveMedia`; an address that is none of ours is refused. */
-export function listenerFor(root: string, hosts: Hosts, serveInterface: Serve, serveMedia: ServeMedia = async (_, __, response) => void response.writeHead(404).end()): RequestListener {
+export function listenerFor(
+  root: string,
+  hosts: Hosts,
+  serveInterface: Serve,
+  serveMedia: ServeMedia = async (_, __, response) => void response.writeHead(404).end(),
+): RequestListener {
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
     const kind = hosts.kindOf(request.headers.host)
     if (kind === 'unknown') {
       // RFC 9110 §15.5.20.
-      response.writeHead(421, { 'content-type': 'text/plain; charset=utf-8' }).end('Steady Brush does not answer for this address. Open the address that it printed when it started.')
+      response
+        .writeHead(421, { 'content-type': 'text/plain; charset=utf-8' })
+        .end('Steady Brush does not answer for this address. Open the address that it printed when it started.')
       return
     }
     const path = request.url ?? '/'
@@ -22,7 +29,8 @@ export function listenerFor(root: string, hosts: Hosts, serveInterface: Serve, s
       return
     }
     const url = new URL(path, 'http://ours')
-    if (kind === 'live' && request.method === 'GET' && url.pathname.startsWith(MEDIA_PATH)) return serveMedia(decodePath(url.pathname.slice(MEDIA_PATH.length)), request, response)
+    if (kind === 'live' && request.method === 'GET' && url.pathname.startsWith(MEDIA_PATH))
+      return serveMedia(decodePath(url.pathname.slice(MEDIA_PATH.length)), request, response)
     if (kind === 'live') return serveLiveAsset(root, hosts, url, response)
     // A live page must not be able to put the interface in a frame.
     response.setHeader('content-security-policy', "frame-ancestors 'none'")
@@ -37,13 +45,14 @@ export function listenerFor(root: string, hosts: Hosts, serveInterface: Serve, s
   }
 }
 
-const listening = (server: Server, port: number, host: string): Promise<void> => new Promise((done, fail) => {
-  server.once('error', fail)
-  server.listen({ port, host, exclusive: true }, () => {
-    server.off('error', fail)
-    done()
+const listening = (server: Server, port: number, host: string): Promise<void> =>
+  new Promise((done, fail) => {
+    server.once('error', fail)
+    server.listen({ port, host, exclusive: true }, () => {
+      server.off('error', fail)
+      done()
+    })
   })
-})
 
 /** Listens on this machine's loopback addresses only (RFC 6890 §2.2), by IPv6 too where it has that. @throws Error when the port is taken. */
 export async function listenOnLoopback(port: number, listener: RequestListener): Promise<readonly Server[]> {
@@ -65,7 +74,10 @@ export async function listenOnLoopback(port: number, listener: RequestListener):
 const MOST_TRIES = 50
 
 /** The same on the first port from `from` on that is free; `listenerOf` gives what listens there. */
-export async function listenFrom(from: number, listenerOf: (port: number) => RequestListener): Promise<{ readonly port: number; readonly servers: readonly Server[] }> {
+export async function listenFrom(
+  from: number,
+  listenerOf: (port: number) => RequestListener,
+): Promise<{ readonly port: number; readonly servers: readonly Server[] }> {
   for (let port = from; port < from + MOST_TRIES; port++) {
     try {
       return { port, servers: await listenOnLoopback(port, listenerOf(port)) }

@@ -5,7 +5,11 @@ import { ourPage } from '../live/our-page'
 import { OWN_PATH } from '../live/protocol'
 import type { Hosts } from './hosts'
 
-const SCRIPTS = new Map([['agent.js', 'agent.js'], ['host.js', 'host.js'], ['sw.js', 'service-worker.js']])
+const SCRIPTS = new Map([
+  ['agent.js', 'agent.js'],
+  ['host.js', 'host.js'],
+  ['sw.js', 'service-worker.js'],
+])
 
 function html(response: ServerResponse, status: number, body: string, headers: Readonly<Record<string, string>> = {}): void {
   response.writeHead(status, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', ...headers }).end(body)
@@ -17,16 +21,34 @@ export async function serveLiveAsset(root: string, hosts: Hosts, url: URL, respo
   const script = asset === null ? undefined : SCRIPTS.get(asset)
   if (script) {
     const code = await readFile(join(root, 'build', 'live', script))
-    response.writeHead(200, { 'content-type': 'text/javascript; charset=utf-8', 'cache-control': 'no-cache', 'service-worker-allowed': '/' }).end(code)
+    response
+      .writeHead(200, {
+        'content-type': 'text/javascript; charset=utf-8',
+        'cache-control': 'no-cache',
+        'service-worker-allowed': '/',
+      })
+      .end(code)
   } else if (asset === 'host') {
     const studio = url.searchParams.get('studio') ?? ''
-    if (!hosts.isInterface(studio)) return html(response, 400, ourPage('This address is for Steady Brush itself', []), { 'content-security-policy': "frame-ancestors 'none'" })
+    if (!hosts.isInterface(studio))
+      return html(response, 400, ourPage('This address is for Steady Brush itself', []), {
+        'content-security-policy': "frame-ancestors 'none'",
+      })
     // An origin has no character that ends an attribute or a header (URL §4.4).
-    html(response, 200, `<!doctype html><html lang="en" data-studio="${studio}"><meta charset="utf-8"><title>Steady Brush host</title><script src="${OWN_PATH}host.js"></script></html>`, { 'content-security-policy': `frame-ancestors ${studio}` })
+    html(
+      response,
+      200,
+      `<!doctype html><html lang="en" data-studio="${studio}"><meta charset="utf-8"><title>Steady Brush host</title><script src="${OWN_PATH}host.js"></script></html>`,
+      { 'content-security-policy': `frame-ancestors ${studio}` },
+    )
   } else {
-    html(response, 404, ourPage('This page is not published yet', [
-      'Pages at this address are served by Steady Brush while a project is open in it.',
-      'Open the project in Steady Brush, then load this address again.',
-    ]))
+    html(
+      response,
+      404,
+      ourPage('This page is not published yet', [
+        'Pages at this address are served by Steady Brush while a project is open in it.',
+        'Open the project in Steady Brush, then load this address again.',
+      ]),
+    )
   }
 }

@@ -31,27 +31,51 @@ async function start(): Promise<void> {
   if (folder !== null) {
     console.log(`Looking through ${folder} …`)
     const { files, leftOut } = await listFolder(folder, new Set())
-    console.log(`${files.length} files${leftOut.length ? `; left out: ${leftOut.slice(0, 5).map((l) => l.path).join(', ')}${leftOut.length > 5 ? ` and ${leftOut.length - 5} more` : ''}` : ''}.`)
+    console.log(
+      `${files.length} files${
+        leftOut.length
+          ? `; left out: ${leftOut
+              .slice(0, 5)
+              .map((l) => l.path)
+              .join(', ')}${leftOut.length > 5 ? ` and ${leftOut.length - 5} more` : ''}`
+          : ''
+      }.`,
+    )
   }
-  const others = (process.env.STEADY_HOST ?? '').split(',').map((name) => name.trim().toLowerCase()).filter(Boolean)
+  const others = (process.env.STEADY_HOST ?? '')
+    .split(',')
+    .map((name) => name.trim().toLowerCase())
+    .filter(Boolean)
   // What answers for the folder is there once the port is known, which names its cookie.
   let routes: FolderRoutes | null = null
-  const { port, servers } = await listen(wanted, (at) => listenerFor(root, new Hosts(at, liveOriginTemplate(), others), async (request, response) => {
-    if (!(await routes?.answer(request, response))) await serveInterface(request, response)
-  }, async (path, request, response) => (routes ? routes.sendMedia(path, request, response) : void response.writeHead(404).end())))
+  const { port, servers } = await listen(wanted, (at) =>
+    listenerFor(
+      root,
+      new Hosts(at, liveOriginTemplate(), others),
+      async (request, response) => {
+        if (!(await routes?.answer(request, response))) await serveInterface(request, response)
+      },
+      async (path, request, response) => (routes ? routes.sendMedia(path, request, response) : void response.writeHead(404).end()),
+    ),
+  )
   const opened = folder === null ? null : { access: new Access(port), watch: new FolderWatch(folder) }
   if (folder !== null && opened) routes = await FolderRoutes.open(folder, opened.access, opened.watch)
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => {
-    for (const server of servers) server.close()
-    void Promise.resolve(opened?.watch.close()).finally(() => process.exit(0))
-  })
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.on(signal, () => {
+      for (const server of servers) server.close()
+      void Promise.resolve(opened?.watch.close()).finally(() => process.exit(0))
+    })
   const address = `http://localhost:${port}${opened ? OPEN_PATH + opened.access.secret : ''}`
   console.log(`Steady Brush is at ${address} with ${folder ?? 'its sample project, the Brinewick Ferry'}.`)
-  if (opened) console.log(`Assistants that speak the Model Context Protocol: http://localhost:${port}${ASSISTANT_PATH}${opened.access.secret}`)
+  if (opened)
+    console.log(`Assistants that speak the Model Context Protocol: http://localhost:${port}${ASSISTANT_PATH}${opened.access.secret}`)
   if (opens) openBrowser(address)
 }
 
-async function listen(wanted: number | null, listenerOf: Parameters<typeof listenFrom>[1]): Promise<{ readonly port: number; readonly servers: readonly Server[] }> {
+async function listen(
+  wanted: number | null,
+  listenerOf: Parameters<typeof listenFrom>[1],
+): Promise<{ readonly port: number; readonly servers: readonly Server[] }> {
   if (wanted === null) return listenFrom(FIRST_PORT, listenerOf)
   try {
     return { port: wanted, servers: await listenOnLoopback(wanted, listenerOf(wanted)) }

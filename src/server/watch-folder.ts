@@ -43,7 +43,11 @@ export class FolderWatch {
   }
 
   private start(): FSWatcher {
-    const watcher = watch(this.root, { ignoreInitial: true, followSymlinks: false, ignored: (path) => this.isLeftOut(relative(this.root, path)) })
+    const watcher = watch(this.root, {
+      ignoreInitial: true,
+      followSymlinks: false,
+      ignored: (path) => this.isLeftOut(relative(this.root, path)),
+    })
     watcher.on('all', () => {
       clearTimeout(this.timer)
       this.timer = setTimeout(() => {

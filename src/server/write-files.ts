@@ -43,9 +43,19 @@ async function hashIn(file: string): Promise<string | null> {
   }
 }
 
-const WORDS: Readonly<Record<string, string>> = { EACCES: 'there is no permission to write it', EPERM: 'there is no permission to write it', EROFS: 'the disk is read-only', ENOSPC: 'the disk is full', EDQUOT: 'the disk is full', EISDIR: 'there is a folder of that name', ENOTDIR: 'a file stands where a folder is to be', ENAMETOOLONG: 'its name is too long' }
+const WORDS: Readonly<Record<string, string>> = {
+  EACCES: 'there is no permission to write it',
+  EPERM: 'there is no permission to write it',
+  EROFS: 'the disk is read-only',
+  ENOSPC: 'the disk is full',
+  EDQUOT: 'the disk is full',
+  EISDIR: 'there is a folder of that name',
+  ENOTDIR: 'a file stands where a folder is to be',
+  ENAMETOOLONG: 'its name is too long',
+}
 
-const wordsFor = (error: unknown): string => WORDS[(error as NodeJS.ErrnoException).code ?? ''] ?? (error instanceof Error ? error.message : String(error))
+const wordsFor = (error: unknown): string =>
+  WORDS[(error as NodeJS.ErrnoException).code ?? ''] ?? (error instanceof Error ? error.message : String(error))
 
 async function writeDurably(file: string, bytes: Uint8Array | string, mode?: number): Promise<void> {
   const handle = await open(file, 'wx', mode)
@@ -136,14 +146,23 @@ export async function writeFiles(root: string, writes: readonly DiskWrite[]): Pr
   } catch (error) {
     const left = await takeBack(save)
     await clean(record, save)
-    const why = (error as NodeJS.ErrnoException).code === 'EEXIST' ? 'it was made in the folder meanwhile' : error instanceof SaveError ? error.why : wordsFor(error)
+    const why =
+      (error as NodeJS.ErrnoException).code === 'EEXIST'
+        ? 'it was made in the folder meanwhile'
+        : error instanceof SaveError
+          ? error.why
+          : wordsFor(error)
     throw new SaveError(at, why, left)
   }
 }
 
 async function compare(p: Placing): Promise<void> {
   const now = await hashIn(p.file)
-  if (now !== p.before) throw new SaveError(p.path, now === null ? 'it is gone from the folder' : `it was ${p.before === null ? 'made' : 'changed'} in the folder meanwhile`)
+  if (now !== p.before)
+    throw new SaveError(
+      p.path,
+      now === null ? 'it is gone from the folder' : `it was ${p.before === null ? 'made' : 'changed'} in the folder meanwhile`,
+    )
 }
 
 // The old text takes its place again where ours stands; what others have written since is their own. Paths that could not be put back.
@@ -172,8 +191,13 @@ function readRecord(root: string, text: string): SaveRecord | null {
   try {
     const save = JSON.parse(text) as SaveRecord
     const isOwn = (path: unknown) => typeof path === 'string' && path.startsWith(`${root}/`) && !path.includes('/../')
-    const isBeside = (p: Placing, path: string) => dirname(path) === dirname(p.file) && /^\..*\.[0-9a-f]{12}\.(new|old)\.tmp$/.test(basename(path))
-    return save.format === 'steady-brush-save' && save.files.every((p) => isOwn(p.file) && isBeside(p, p.fresh) && isBeside(p, p.old)) && save.folders.every(isOwn) ? save : null
+    const isBeside = (p: Placing, path: string) =>
+      dirname(path) === dirname(p.file) && /^\..*\.[0-9a-f]{12}\.(new|old)\.tmp$/.test(basename(path))
+    return save.format === 'steady-brush-save' &&
+      save.files.every((p) => isOwn(p.file) && isBeside(p, p.fresh) && isBeside(p, p.old)) &&
+      save.folders.every(isOwn)
+      ? save
+      : null
   } catch {
     return null
   }
@@ -192,10 +216,12 @@ export async function recoverSave(root: string): Promise<'finished' | 'taken bac
     if (text !== null) await rm(record, { force: true })
     return null
   }
-  const states = await Promise.all(save.files.map(async (p) => {
-    const [now, fresh] = [await hashIn(p.file), await hashIn(p.fresh)]
-    return now === p.after ? 'placed' : now === p.before && fresh === p.after ? 'ready' : 'other'
-  }))
+  const states = await Promise.all(
+    save.files.map(async (p) => {
+      const [now, fresh] = [await hashIn(p.file), await hashIn(p.fresh)]
+      return now === p.after ? 'placed' : now === p.before && fresh === p.after ? 'ready' : 'other'
+    }),
+  )
   if (states.includes('other')) await takeBack(save)
   else for (const [i, p] of save.files.entries()) if (states[i] === 'ready') await rename(p.fresh, p.file)
   await clean(record, save)

@@ -23,13 +23,19 @@ describe('what is brought in', () => {
   })
 
   test('a folder around everything is dropped, a file twice is refused', () => {
-    const files = [{ path: 'site/index.html', bytes: bytes('x') }, { path: 'site/a/b.css', bytes: bytes('y') }]
+    const files = [
+      { path: 'site/index.html', bytes: bytes('x') },
+      { path: 'site/a/b.css', bytes: bytes('y') },
+    ]
     expect(checkImport(files).map((f) => f.path)).toEqual(['index.html', 'a/b.css'])
     expect(() => checkImport([files[0], files[0]])).toThrow(/twice/)
   })
 
   test('what is zipped comes out the same', async () => {
-    const files = [{ path: 'index.html', bytes: bytes('\ufeffé\r\n') }, { path: 'a b/ü"\'.css', bytes: new Uint8Array([0, 255, 1]) }]
+    const files = [
+      { path: 'index.html', bytes: bytes('\ufeffé\r\n') },
+      { path: 'a b/ü"\'.css', bytes: new Uint8Array([0, 255, 1]) },
+    ]
     expect(await unzipFiles('x.zip', await zipOf(files))).toEqual(files)
   })
 
@@ -58,7 +64,10 @@ describe('what is brought in', () => {
   })
 
   test('names that mean something to programs are names', async () => {
-    const files = [{ path: 'constructor/toString.css', bytes: bytes('x') }, { path: 'css/a:b.html', bytes: bytes('y') }]
+    const files = [
+      { path: 'constructor/toString.css', bytes: bytes('x') },
+      { path: 'css/a:b.html', bytes: bytes('y') },
+    ]
     expect(await unzipFiles('x.zip', await zipOf(files))).toEqual(files)
     const zip = stored({ 'xxproto__.css': bytes('z'), 'index.html': bytes('w') })
     for (let at = find(zip, 'xxproto'); at >= 0; at = find(zip, 'xxproto', at + 1)) zip.set([0x5f, 0x5f], at)
@@ -67,16 +76,28 @@ describe('what is brought in', () => {
 })
 
 test('a damaged view is left out, a damaged choice within it too', () => {
-  const view = { project: 'p', page: '/', width: null, scrollX: 0, scrollY: 3, mode: 'pick', picked: { source: '1.2', nth: 0 } }
+  const view = {
+    project: 'p',
+    page: '/',
+    width: null,
+    scrollX: 0,
+    scrollY: 3,
+    mode: 'pick',
+    picked: { source: '1.2', nth: 0 },
+  }
   expect(readView(view)).toEqual(view)
   expect(readView({ ...view, picked: { source: '<b>', nth: 0 } })?.picked).toBeNull()
-  for (const bad of [undefined, 7, {}, { ...view, page: 'javascript:x' }, { ...view, width: 'wide' }, { ...view, mode: 'fly' }]) expect(readView(bad)).toBeNull()
+  for (const bad of [undefined, 7, {}, { ...view, page: 'javascript:x' }, { ...view, width: 'wide' }, { ...view, mode: 'fly' }])
+    expect(readView(bad)).toBeNull()
 })
 
 test.each([0, 1, 3, 26, 27, 52, 53, 5000])('a new file of %i bytes is a patch that git applies', async (length) => {
   const dir = mkdtempSync(join(tmpdir(), 'steady-patch-'))
   // Bytes that do not pack well, so that several lines are needed.
   const bytes = Uint8Array.from({ length }, (_, i) => (i * i * 31 + (i >> 3) * 17) & 255)
-  execFileSync('git', ['apply', '-'], { cwd: dir, input: await newFilePatch((prefix) => gitPath(prefix, 'fonts/a b.woff2'), bytes) })
+  execFileSync('git', ['apply', '-'], {
+    cwd: dir,
+    input: await newFilePatch((prefix) => gitPath(prefix, 'fonts/a b.woff2'), bytes),
+  })
   expect(new Uint8Array(readFileSync(join(dir, 'fonts/a b.woff2')))).toEqual(bytes)
 })

@@ -38,9 +38,14 @@ async function read(db: Database, file: Blob): Promise<Database> {
     throw new ImportError('This is no backup: it cannot be read as JSON. Nothing was changed.')
   }
   if (typeof head !== 'object' || head === null) throw new ImportError('This is no backup of Steady Brush. Nothing was changed.')
-  const data = head as { formatName?: unknown; data?: { databaseName?: unknown; databaseVersion?: unknown; data?: readonly { tableName?: unknown }[] } }
-  if (data.formatName !== 'dexie' || data.data?.databaseName !== db.name) throw new ImportError('This is no backup of Steady Brush. Nothing was changed.')
-  if (Number(data.data.databaseVersion) > db.verno) throw new ImportError('This backup was made by a later version of Steady Brush. Nothing was changed.')
+  const data = head as {
+    formatName?: unknown
+    data?: { databaseName?: unknown; databaseVersion?: unknown; data?: readonly { tableName?: unknown }[] }
+  }
+  if (data.formatName !== 'dexie' || data.data?.databaseName !== db.name)
+    throw new ImportError('This is no backup of Steady Brush. Nothing was changed.')
+  if (Number(data.data.databaseVersion) > db.verno)
+    throw new ImportError('This backup was made by a later version of Steady Brush. Nothing was changed.')
   const known = new Set(db.tables.map((t) => t.name))
   const other = data.data.data?.find((t) => !known.has(String(t.tableName)))
   if (other) throw new ImportError(`This backup has a table ${String(other.tableName)} that there is none of. Nothing was changed.`)
@@ -64,14 +69,19 @@ async function unpack(aside: Database): Promise<Packed[]> {
     try {
       checks[kind](value)
     } catch (error) {
-      throw new ImportError(`This backup is damaged: ${what}: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`)
+      throw new ImportError(
+        `This backup is damaged: ${what}: ${error instanceof Error ? error.message : String(error)}. Nothing was changed.`,
+      )
     }
   }
   const out: Packed[] = []
   for (const row of await aside.projects.toArray()) {
     check('project', row, 'a project')
     // Whatever its keys are: a row that is no number is to be found out, not passed over.
-    const [from, to] = [[row.id, Dexie.minKey], [row.id, Dexie.maxKey]]
+    const [from, to] = [
+      [row.id, Dexie.minKey],
+      [row.id, Dexie.maxKey],
+    ]
     const files = await aside.files.where('[project+key]').between(from, to).toArray()
     const edits = await aside.edits.where('[project+seq]').between(from, to).toArray()
     const takes = await aside.takes.where('[project+id]').between(from, to).toArray()
@@ -125,11 +135,26 @@ async function store(db: Database, aside: Database, { row, files, edits, takes, 
 }
 
 /** The projects of a backup whose ids are taken, by their names there and here. @throws ImportError when it is none. */
-export async function takenBy(db: Database, file: Blob): Promise<{ readonly id: string; readonly name: string; readonly here: string; readonly edits: number }[]> {
+export async function takenBy(
+  db: Database,
+  file: Blob,
+): Promise<{ readonly id: string; readonly name: string; readonly here: string; readonly edits: number }[]> {
   const aside = await read(db, file)
   try {
     const found = await Promise.all((await aside.projects.toArray()).map(async (row) => ({ row, here: await db.projects.get(row.id) })))
-    return await Promise.all(found.flatMap(({ row, here }) => (here ? [db.edits.where('[project+seq]').between([row.id, -Infinity], [row.id, Infinity]).count().then((edits) => ({ id: row.id, name: row.name, here: here.name, edits }))] : [])))
+    return await Promise.all(
+      found.flatMap(({ row, here }) =>
+        here
+          ? [
+              db.edits
+                .where('[project+seq]')
+                .between([row.id, -Infinity], [row.id, Infinity])
+                .count()
+                .then((edits) => ({ id: row.id, name: row.name, here: here.name, edits })),
+            ]
+          : [],
+      ),
+    )
   } finally {
     await aside.delete()
   }

@@ -146,6 +146,13 @@ export class Database extends Dexie {
       views: 'project',
     })
     this.version(2).stores({ vocabularies: 'key, made' })
-    this.version(3).stores({ folders: 'project', onDisk: '[project+path]', saves: '[project+made]', saving: 'project', takes: '[project+id]', preferences: 'scope' })
+    this.version(3).stores({
+      folders: 'project',
+      onDisk: '[project+path]',
+      saves: '[project+made]',
+      saving: 'project',
+      takes: '[project+id]',
+      preferences: 'scope',
+    })
   }
 }

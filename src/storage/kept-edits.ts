@@ -29,7 +29,8 @@ export interface KeptEdits {
 // Bytes stand in JSON as base64 (RFC 4648 §4).
 const pack = (_: string, value: unknown): unknown => (value instanceof Uint8Array ? { base64: base64Of(value) } : value)
 const unpack = (_: string, value: unknown): unknown => {
-  const base64 = typeof value === 'object' && value !== null && Object.keys(value).length === 1 ? (value as { base64?: unknown }).base64 : undefined
+  const base64 =
+    typeof value === 'object' && value !== null && Object.keys(value).length === 1 ? (value as { base64?: unknown }).base64 : undefined
   return typeof base64 === 'string' ? Uint8Array.from(atob(base64), (c) => c.charCodeAt(0)) : value
 }
 
@@ -40,14 +41,23 @@ function withoutProject<T extends { readonly project: string }>(row: T): Omit<T,
 
 /** What is to be kept of a project, as text. */
 export async function keptText(db: Database, id: string, unsaved: number): Promise<string> {
-  const [row, edits, takes, files, onDisk] = await db.transaction('r', [db.projects, db.edits, db.takes, db.files, db.onDisk], () => Promise.all([
-    db.projects.get(id), db.edits.where('[project+seq]').between([id, -Infinity], [id, Infinity]).sortBy('seq'), db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).toArray(),
-    db.files.where('[project+key]').between([id, -Infinity], [id, Infinity]).toArray(), db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray(),
-  ] as const))
+  const [row, edits, takes, files, onDisk] = await db.transaction('r', [db.projects, db.edits, db.takes, db.files, db.onDisk], () =>
+    Promise.all([
+      db.projects.get(id),
+      db.edits.where('[project+seq]').between([id, -Infinity], [id, Infinity]).sortBy('seq'),
+      db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).toArray(),
+      db.files.where('[project+key]').between([id, -Infinity], [id, Infinity]).toArray(),
+      db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray(),
+    ] as const),
+  )
   const edited = new Set([...edits, ...takes.flatMap((t) => t.edits)].flatMap((e) => e.changes.map((c) => c.path)))
   const kept: KeptEdits = {
-    id, made: Date.now(), unsaved, project: { done: row!.done, saved: row!.saved, leftOut: row!.leftOut, take: row!.take, deleted: row!.deleted },
-    edits: edits.map(withoutProject), takes: takes.map(withoutProject),
+    id,
+    made: Date.now(),
+    unsaved,
+    project: { done: row!.done, saved: row!.saved, leftOut: row!.leftOut, take: row!.take, deleted: row!.deleted },
+    edits: edits.map(withoutProject),
+    takes: takes.map(withoutProject),
     files: files.filter((f) => edited.has(f.path)).map(({ path, bytes }) => ({ path, bytes })),
     onDisk: onDisk.filter((r) => edited.has(r.path)).map(({ path, bytes }) => ({ path, bytes })),
   }
@@ -62,7 +72,8 @@ async function readKeptText(text: string): Promise<KeptEdits> {
   checks.project({ id: 'kept', name: 'kept', done: data.project?.done })
   for (const e of [...data.edits, ...data.takes.flatMap((t) => t.edits)]) checks.edit(e)
   for (const [i, f] of data.files.entries()) checks.file({ key: i + 1, ...f })
-  for (const r of data.onDisk) if (typeof r.path !== 'string' || !(r.bytes === null || r.bytes instanceof Uint8Array)) throw new Error('a file of it has no bytes')
+  for (const r of data.onDisk)
+    if (typeof r.path !== 'string' || !(r.bytes === null || r.bytes instanceof Uint8Array)) throw new Error('a file of it has no bytes')
   return data
 }
 

@@ -33,7 +33,16 @@ export function rememberedProjects(): KnownProject[] {
     if (!Array.isArray(rows)) return []
     return rows.flatMap((row): KnownProject[] => {
       const [id, name, folder, unsaved] = Array.isArray(row) ? (row as unknown[]) : []
-      return typeof id === 'string' && typeof name === 'string' ? [{ id, name, folder: typeof folder === 'string' ? folder : null, unsaved: typeof unsaved === 'number' ? unsaved : 0 }] : []
+      return typeof id === 'string' && typeof name === 'string'
+        ? [
+            {
+              id,
+              name,
+              folder: typeof folder === 'string' ? folder : null,
+              unsaved: typeof unsaved === 'number' ? unsaved : 0,
+            },
+          ]
+        : []
     })
   } catch {
     return []
@@ -43,8 +52,16 @@ export function rememberedProjects(): KnownProject[] {
 /** The projects that there are, the one opened last first. */
 export async function projectsNow(db: Database): Promise<KnownProject[]> {
   const rows = await db.projects.orderBy('opened').reverse().toArray()
-  return Promise.all(rows.map(async (row) => ({ id: row.id, name: row.name, folder: await db.folders.get(row.id).then((place) => (place ? folderOf(place).name : null)), unsaved: unsavedIn(row) })))
+  return Promise.all(
+    rows.map(async (row) => ({
+      id: row.id,
+      name: row.name,
+      folder: await db.folders.get(row.id).then((place) => (place ? folderOf(place).name : null)),
+      unsaved: unsavedIn(row),
+    })),
+  )
 }
 
 /** How many edits of a project no save has. */
-export const unsavedIn = (row: { readonly done: number; readonly saved?: number; readonly leftOut?: readonly number[] }): number => Math.max(0, row.done - (row.saved ?? 0)) + (row.leftOut?.length ?? 0)
+export const unsavedIn = (row: { readonly done: number; readonly saved?: number; readonly leftOut?: readonly number[] }): number =>
+  Math.max(0, row.done - (row.saved ?? 0)) + (row.leftOut?.length ?? 0)

@@ -45,10 +45,14 @@ export async function readPreferences(stored: unknown): Promise<ReadPreferences>
 }
 
 /** The preferences that hold in a project: its own before those for all. */
-export async function loadPreferences(db: Database, project: string): Promise<{ all: Partial<Preferences>; own: Partial<Preferences>; damaged: readonly string[] }> {
+export async function loadPreferences(
+  db: Database,
+  project: string,
+): Promise<{ all: Partial<Preferences>; own: Partial<Preferences>; damaged: readonly string[] }> {
   const [all, own] = await db.preferences.bulkGet(['', project])
   const [a, o] = await Promise.all([readPreferences(all?.values), readPreferences(own?.values)])
   return { all: a.values, own: o.values, damaged: [...a.damaged, ...o.damaged] }
 }
 
-export const storePreferences = (db: Database, scope: string, values: Partial<Preferences>): Promise<string> => db.preferences.put({ scope, values })
+export const storePreferences = (db: Database, scope: string, values: Partial<Preferences>): Promise<string> =>
+  db.preferences.put({ scope, values })

@@ -7,7 +7,14 @@ import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, Savi
 
 /** An id that is free and can be a host name's label (RFC 1034 §3.5). */
 export async function freeId(db: Database, name: string): Promise<string> {
-  const stem = name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 40).replace(/-+$/, '') || 'project'
+  const stem =
+    name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 40)
+      .replace(/-+$/, '') || 'project'
   const taken = new Set(await db.projects.toCollection().primaryKeys())
   if (!taken.has(stem)) return stem
   for (let n = 2; ; n++) if (!taken.has(`${stem}-${n}`)) return `${stem}-${n}`
@@ -35,10 +42,23 @@ export async function createProject(db: Database, name: string, files: readonly 
     await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done })
     if (!link) return id
     await db.folders.add({ project: id, ...link.place, include: link.include })
-    await db.onDisk.bulkAdd(files.filter((f) => !before.has(f.path)).map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length, ...link.stamps.get(f.path) })))
+    await db.onDisk.bulkAdd(
+      files
+        .filter((f) => !before.has(f.path))
+        .map((f) => ({
+          project: id,
+          path: f.path,
+          bytes: null,
+          modified: 0,
+          size: f.bytes.length,
+          ...link.stamps.get(f.path),
+        })),
+    )
     // What is shown from the disk itself is known by what the folder says of it.
     const stored = new Set(begun.map((f) => f.path))
-    await db.onDisk.bulkAdd([...link.stamps].filter(([path]) => !stored.has(path)).map(([path, stamp]) => ({ project: id, path, bytes: null, ...stamp })))
+    await db.onDisk.bulkAdd(
+      [...link.stamps].filter(([path]) => !stored.has(path)).map(([path, stamp]) => ({ project: id, path, bytes: null, ...stamp })),
+    )
     if (!kept) return id
     // Known as when the edits were kept: the first look at the folder finds what was changed since.
     await db.onDisk.bulkAdd(kept.onDisk.map((r) => ({ project: id, path: r.path, bytes: r.bytes, modified: 0, size: -1 })))
@@ -59,16 +79,33 @@ export interface LoadedProject {
   readonly saving: SavingRow | null
 }
 
-const ofProject = (id: string): [[string, number], [string, number]] => [[id, -Infinity], [id, Infinity]]
+const ofProject = (id: string): [[string, number], [string, number]] => [
+  [id, -Infinity],
+  [id, Infinity],
+]
 
 export async function loadProject(db: Database, id: string): Promise<LoadedProject | null> {
   const loaded = await db.transaction('r', [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saving], async () => {
     const row = await db.projects.get(id)
     if (!row) return null
-    const files = await db.files.where('[project+key]').between(...ofProject(id)).toArray()
-    const edits = await db.edits.where('[project+seq]').between(...ofProject(id)).sortBy('seq')
+    const files = await db.files
+      .where('[project+key]')
+      .between(...ofProject(id))
+      .toArray()
+    const edits = await db.edits
+      .where('[project+seq]')
+      .between(...ofProject(id))
+      .sortBy('seq')
     const onDisk = await db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray()
-    return { row, files, edits, onDisk, view: (await db.views.get(id)) ?? null, folder: (await db.folders.get(id)) ?? null, saving: (await db.saving.get(id)) ?? null }
+    return {
+      row,
+      files,
+      edits,
+      onDisk,
+      view: (await db.views.get(id)) ?? null,
+      folder: (await db.folders.get(id)) ?? null,
+      saving: (await db.saving.get(id)) ?? null,
+    }
   })
   // Who opens it for the first time has no view yet, and the page shows without what reads one.
   return loaded && { ...loaded, view: loaded.view && (await import('./view')).readView(loaded.view) }
@@ -85,7 +122,10 @@ export async function storeEdit(db: Database, project: string, edit: JournalEdit
 }
 
 // Edits that were saved and undone are gone once another takes their place.
-const savedBefore = (saved: number, leftOut: readonly number[], seq: number): { saved: number; leftOut: number[] } => ({ saved: Math.min(saved, seq - 1), leftOut: leftOut.filter((n) => n < seq) })
+const savedBefore = (saved: number, leftOut: readonly number[], seq: number): { saved: number; leftOut: number[] } => ({
+  saved: Math.min(saved, seq - 1),
+  leftOut: leftOut.filter((n) => n < seq),
+})
 
 /** Notes that a save is over: what the folder has now, and which edits it holds. */
 export async function storeSave(db: Database, row: SaveRow, onDisk: readonly OnDiskRow[]): Promise<void> {
@@ -99,12 +139,33 @@ export async function storeSave(db: Database, row: SaveRow, onDisk: readonly OnD
 
 /** Takes a project and all that belongs to it away. */
 export async function removeProject(db: Database, id: string): Promise<void> {
-  await db.transaction('rw', [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saves, db.saving, db.takes, db.preferences], async () => {
-    await Promise.all([
-      db.projects.delete(id), db.views.delete(id), db.folders.delete(id), db.saving.delete(id), db.preferences.delete(id), db.files.where('[project+key]').between(...ofProject(id)).delete(), db.edits.where('[project+seq]').between(...ofProject(id)).delete(),
-      db.saves.where('[project+made]').between(...ofProject(id)).delete(), db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).delete(), db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).delete(),
-    ])
-  })
+  await db.transaction(
+    'rw',
+    [db.projects, db.files, db.edits, db.views, db.folders, db.onDisk, db.saves, db.saving, db.takes, db.preferences],
+    async () => {
+      await Promise.all([
+        db.projects.delete(id),
+        db.views.delete(id),
+        db.folders.delete(id),
+        db.saving.delete(id),
+        db.preferences.delete(id),
+        db.files
+          .where('[project+key]')
+          .between(...ofProject(id))
+          .delete(),
+        db.edits
+          .where('[project+seq]')
+          .between(...ofProject(id))
+          .delete(),
+        db.saves
+          .where('[project+made]')
+          .between(...ofProject(id))
+          .delete(),
+        db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).delete(),
+        db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).delete(),
+      ])
+    },
+  )
 }
 
 export const storeVerdict = (db: Database, project: string, edit: JournalEdit): Promise<number> =>

@@ -12,9 +12,23 @@ import { storeTake, swapTake } from './takes'
 const { backUp, restore, takenBy } = await import('./backup')
 
 const bytes = (text: string) => new TextEncoder().encode(text)
-const FILES = [{ path: 'index.html', bytes: bytes('\ufeff<p>é</p>\r\n') }, { path: 'a.css', bytes: bytes('p{}') }]
+const FILES = [
+  { path: 'index.html', bytes: bytes('\ufeff<p>é</p>\r\n') },
+  { path: 'a.css', bytes: bytes('p{}') },
+]
 const edit = (seq: number, more: Partial<JournalEdit> = {}): JournalEdit => ({
-  seq, changes: [{ path: 'a.css', splices: [{ from: 2, to: 2, insert: 'x' }], inverse: [{ from: 2, to: 3, insert: '' }] }], path: 'a.css', name: 'color', before: null, after: 'x', at: 2, label: 'p', reach: 1, made: 1000 + seq, verdict: { state: 'holds', elements: 1 }, ...more,
+  seq,
+  changes: [{ path: 'a.css', splices: [{ from: 2, to: 2, insert: 'x' }], inverse: [{ from: 2, to: 3, insert: '' }] }],
+  path: 'a.css',
+  name: 'color',
+  before: null,
+  after: 'x',
+  at: 2,
+  label: 'p',
+  reach: 1,
+  made: 1000 + seq,
+  verdict: { state: 'holds', elements: 1 },
+  ...more,
 })
 let count = 0
 const fresh = () => new Database(`test ${++count}`)
@@ -37,7 +51,14 @@ describe('storage', () => {
     old.close()
     const db = new Database(name)
     const loaded = await loadProject(db, 'pier')
-    expect(loaded).toMatchObject({ row: { name: 'Pier', done: 1 }, edits: [{ seq: 1, after: 'x' }], view: { scrollY: 7 }, folder: null, onDisk: [], saving: null })
+    expect(loaded).toMatchObject({
+      row: { name: 'Pier', done: 1 },
+      edits: [{ seq: 1, after: 'x' }],
+      view: { scrollY: 7 },
+      folder: null,
+      onDisk: [],
+      saving: null,
+    })
     expect(loaded!.files.map((f) => f.bytes)).toEqual(FILES.map((f) => f.bytes))
     // What is new works on it.
     await storeEdit(db, 'pier', edit(2))
@@ -86,8 +107,24 @@ describe('storage', () => {
   test('what is no backup changes nothing; one that comes back is a story', async () => {
     const db = fresh()
     const id = await createProject(db, 'Pier', FILES)
-    const file = (data: object) => JSON.stringify({ formatName: 'dexie', formatVersion: 1, data: { databaseName: db.name, databaseVersion: 3, tables: [], data: [], ...data } })
-    for (const bad of ['', '{', '{}', '[]', '"x"', 'null', file({ databaseName: 'other' }), file({ databaseVersion: 93 }), file({ data: [{ tableName: 'sparkles', rows: [] }] })]) await expect(restore(db, new Blob([bad]))).rejects.toThrow(ImportError)
+    const file = (data: object) =>
+      JSON.stringify({
+        formatName: 'dexie',
+        formatVersion: 1,
+        data: { databaseName: db.name, databaseVersion: 3, tables: [], data: [], ...data },
+      })
+    for (const bad of [
+      '',
+      '{',
+      '{}',
+      '[]',
+      '"x"',
+      'null',
+      file({ databaseName: 'other' }),
+      file({ databaseVersion: 93 }),
+      file({ data: [{ tableName: 'sparkles', rows: [] }] }),
+    ])
+      await expect(restore(db, new Blob([bad]))).rejects.toThrow(ImportError)
     expect((await loadProject(db, id))!.files).toHaveLength(2)
   })
 
@@ -103,7 +140,7 @@ describe('storage', () => {
     expect(await takenBy(db, file)).toEqual([{ id, name: 'Pier', here: 'Pier', edits: 0 }])
     expect(await restore(db, file)).toEqual([{ id: 'pier-2', name: 'Pier, from a backup', beside: id, lost: 0 }])
     expect((await loadProject(db, id))!.files.map((f) => f.path)).toEqual(['other.html'])
-    expect((await loadProject(db, 'pier-2'))).toMatchObject({ edits: [{ after: 'kept' }], row: { done: 1, saved: 0 } })
+    expect(await loadProject(db, 'pier-2')).toMatchObject({ edits: [{ after: 'kept' }], row: { done: 1, saved: 0 } })
     expect((await loadPreferences(db, id)).all).toMatchObject({ theme: 'dark' })
     expect(await restore(db, file, new Set([id]))).toMatchObject([{ id, beside: null }])
     expect((await loadProject(db, id))!.files.map((f) => f.bytes)).toEqual(FILES.map((f) => f.bytes))
@@ -113,7 +150,9 @@ describe('storage', () => {
     const db = fresh()
     const id = await createProject(db, 'Pier', FILES)
     for (const n of [1, 2, 3]) await storeEdit(db, id, edit(n))
-    const data = JSON.parse(await (await backUp(db)).text()) as { data: { data: { tableName: string; rows: Record<string, unknown>[] }[] } }
+    const data = JSON.parse(await (await backUp(db)).text()) as {
+      data: { data: { tableName: string; rows: Record<string, unknown>[] }[] }
+    }
     const rows = (table: string) => data.data.data.find((t) => t.tableName === table)!.rows
     const whole = JSON.stringify(data)
     const damage = async (work: () => void) => {
@@ -123,24 +162,41 @@ describe('storage', () => {
       return restore(db, blob)
     }
     await expect(damage(() => (rows('edits')[1].seq = 'two'))).rejects.toThrow(ImportError)
-    await expect(damage(() => (Object.assign(rows('files')[0], { bytes: 'text', $types: undefined })))).rejects.toThrow(/damaged/)
+    await expect(damage(() => Object.assign(rows('files')[0], { bytes: 'text', $types: undefined }))).rejects.toThrow(/damaged/)
     await expect(damage(() => (rows('projects')[0].done = -1))).rejects.toThrow(/damaged/)
     await expect(damage(() => (rows('projects')[0].id = '../up'))).rejects.toThrow(/damaged/)
     await expect(damage(() => (rows('projects')[0].wishes = [{ words: 'Wider', sources: ['1.2; any'] }]))).rejects.toThrow(/damaged/)
-    await expect(damage(() => rows('takes').push({ project: id, id: 'b', name: 'B', made: 1, edits: {}, done: 0 }))).rejects.toThrow(/damaged/)
+    await expect(damage(() => rows('takes').push({ project: id, id: 'b', name: 'B', made: 1, edits: {}, done: 0 }))).rejects.toThrow(
+      /damaged/,
+    )
     await expect(damage(() => rows('saves').push({ project: id, made: 1, done: 'all', leftOut: [], files: [] }))).rejects.toThrow(/damaged/)
     expect(await db.projects.toCollection().primaryKeys()).toEqual([id])
-    expect(await damage(() => (rows('edits')[1].changes = [{ path: 'a.css', splices: [{ from: 50, to: 51, insert: '' }], inverse: [{ from: 50, to: 50, insert: 'z' }] }]))).toMatchObject([{ lost: 2 }])
-    expect((await loadProject(db, 'pier-2'))).toMatchObject({ row: { done: 1 }, edits: [{ seq: 1 }] })
+    expect(
+      await damage(
+        () =>
+          (rows('edits')[1].changes = [
+            {
+              path: 'a.css',
+              splices: [{ from: 50, to: 51, insert: '' }],
+              inverse: [{ from: 50, to: 50, insert: 'z' }],
+            },
+          ]),
+      ),
+    ).toMatchObject([{ lost: 2 }])
+    expect(await loadProject(db, 'pier-2')).toMatchObject({ row: { done: 1 }, edits: [{ seq: 1 }] })
   })
 })
 
 describe('preferences', () => {
   test('each is read by itself; a damaged one falls back and is named', async () => {
-    expect(await readPreferences({ theme: 'dark', units: 'furlong', motion: null, sparkle: 1 })).toEqual({ values: { theme: 'dark' }, damaged: ['units', 'motion', 'sparkle'] })
+    expect(await readPreferences({ theme: 'dark', units: 'furlong', motion: null, sparkle: 1 })).toEqual({
+      values: { theme: 'dark' },
+      damaged: ['units', 'motion', 'sparkle'],
+    })
     for (const bad of [7, 'x', []]) expect(await readPreferences(bad)).toEqual({ values: {}, damaged: ['all of them'] })
     expect(await readPreferences(DEFAULTS)).toEqual({ values: DEFAULTS, damaged: [] })
-    for (const [key, choices] of Object.entries(CHOICES)) for (const c of choices) expect((await readPreferences({ [key]: c })).damaged).toEqual([])
+    for (const [key, choices] of Object.entries(CHOICES))
+      for (const c of choices) expect((await readPreferences({ [key]: c })).damaged).toEqual([])
   })
 
   test('those of a project stand before those for all', async () => {

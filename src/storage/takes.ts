@@ -12,7 +12,14 @@ export async function storeTake(db: Database, project: string, take: Take, edits
 }
 
 /** Puts the current take away as it is and another in its place, whole or not at all. */
-export async function swapTake(db: Database, project: string, mine: Pick<TakeRow, 'id' | 'edits' | 'done'>, other: TakeRow, saved: number, leftOut: readonly number[]): Promise<void> {
+export async function swapTake(
+  db: Database,
+  project: string,
+  mine: Pick<TakeRow, 'id' | 'edits' | 'done'>,
+  other: TakeRow,
+  saved: number,
+  leftOut: readonly number[],
+): Promise<void> {
   await db.transaction('rw', db.projects, db.edits, db.takes, async () => {
     await db.takes.update([project, mine.id], { edits: [...mine.edits], done: mine.done })
     await db.edits.where('[project+seq]').between([project, -Infinity], [project, Infinity]).delete()

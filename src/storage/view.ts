@@ -13,7 +13,12 @@ const schema: ObjectSchema<Omit<ViewRow, 'picked'>> = object({
   strip: number().integer().min(20).max(4000).optional(),
 }).required()
 
-const picked = object({ source: string().required().matches(/^\d+\.\d+$/), nth: number().integer().min(0).required() }).required()
+const picked = object({
+  source: string()
+    .required()
+    .matches(/^\d+\.\d+$/),
+  nth: number().integer().min(0).required(),
+}).required()
 
 /** The view as stored, or null when it is none. */
 export function readView(stored: unknown): ViewRow | null {

@@ -26,7 +26,11 @@ export function zipDirectory(bytes: Uint8Array): ZipEntry[] | null {
     const [name, extra, comment] = [view.getUint16(at + 28, true), view.getUint16(at + 30, true), view.getUint16(at + 32, true)]
     // Without the flag for UTF-8 names are in code page 437, whose first half is ASCII.
     const decoder = new TextDecoder(flags & 0x800 ? 'utf-8' : 'latin1')
-    out.push({ name: decoder.decode(bytes.subarray(at + 46, at + 46 + name)), size: view.getUint32(at + 24, true), crc: view.getUint32(at + 16, true) })
+    out.push({
+      name: decoder.decode(bytes.subarray(at + 46, at + 46 + name)),
+      size: view.getUint32(at + 24, true),
+      crc: view.getUint32(at + 16, true),
+    })
     at += 46 + name + extra + comment
   }
   return out

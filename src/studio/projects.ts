@@ -18,7 +18,6 @@ export interface ImportRun {
   readonly onProgress: (p: ImportProgress) => void
 }
 
-
 /**
  * Sees that files have room before they are stored, and asks the browser not to clear what is (Storage §7): without that
  * it may, and takes edits with it that no file has yet. @throws ImportError where they have none.
@@ -29,7 +28,10 @@ async function makeRoom(files: readonly IncomingFile[]): Promise<void> {
   const { quota = 0, usage = 0 } = await navigator.storage.estimate()
   // All are stored; those that are not large are stored once more where the live page reads them.
   const needed = files.reduce((sum, f) => sum + f.bytes.length * (f.bytes.length < LARGE ? 2 : 1), 0)
-  if (quota > 0 && usage + needed > quota) throw new ImportError(`It needs ${inWords(needed)} in the browser’s storage, and ${inWords(Math.max(0, quota - usage))} are free. Projects shows what is stored. Nothing was imported.`)
+  if (quota > 0 && usage + needed > quota)
+    throw new ImportError(
+      `It needs ${inWords(needed)} in the browser’s storage, and ${inWords(Math.max(0, quota - usage))} are free. Projects shows what is stored. Nothing was imported.`,
+    )
 }
 
 async function keep(name: string, files: readonly IncomingFile[], run: ImportRun): Promise<string> {
@@ -43,7 +45,8 @@ async function keep(name: string, files: readonly IncomingFile[], run: ImportRun
 /** Brings in a zip, whole or not at all. @throws ImportError with a message for the person. */
 export async function importZip(file: File, run: ImportRun): Promise<string> {
   run.onProgress({ text: `Unpacking ${file.name}`, share: 0.2 })
-  if (file.size > MOST_BYTES) throw new ImportError(`${file.name} is ${inWords(file.size)}; a project takes up to ${inWords(MOST_BYTES)}. Nothing was imported.`)
+  if (file.size > MOST_BYTES)
+    throw new ImportError(`${file.name} is ${inWords(file.size)}; a project takes up to ${inWords(MOST_BYTES)}. Nothing was imported.`)
   const bytes = new Uint8Array(await file.arrayBuffer())
   return keep(file.name.replace(/\.zip$/i, ''), await unzipFiles(file.name, bytes, run.signal), run)
 }
@@ -57,7 +60,10 @@ export interface LocatedFile {
 /** Brings in the files of a folder, whole or not at all. @throws ImportError with a message for the person. */
 export async function importFiles(name: string, located: readonly LocatedFile[], run: ImportRun): Promise<string> {
   const chosen = located.map((l) => ({ ...l, path: safePath(l.path) })).filter((l) => !isLeftOut(l.path))
-  if (chosen.length > MOST_FILES) throw new ImportError(`There are ${chosen.length} files in ${name}; a project takes up to ${MOST_FILES}. The first beyond is “${chosen[MOST_FILES].path}”. Nothing was imported.`)
+  if (chosen.length > MOST_FILES)
+    throw new ImportError(
+      `There are ${chosen.length} files in ${name}; a project takes up to ${MOST_FILES}. The first beyond is “${chosen[MOST_FILES].path}”. Nothing was imported.`,
+    )
   let size = 0
   for (const { path, file } of chosen) {
     size += file.size
@@ -90,9 +96,13 @@ export interface FoundFolder {
 export async function findFolder(place: FolderPlace, include: ReadonlySet<string>, run: ImportRun): Promise<FoundFolder> {
   const folder = folderOf(place)
   run.onProgress({ text: `Looking through ${folder.name}`, share: 0 })
-  const listing = await folder.list(include, run.signal, (n) => run.onProgress({ text: `Looking through ${folder.name}: ${n} files`, share: 0 }))
+  const listing = await folder.list(include, run.signal, (n) =>
+    run.onProgress({ text: `Looking through ${folder.name}: ${n} files`, share: 0 }),
+  )
   const kept = await readKept(folder)
-  return kept && 'damaged' in kept ? { place, listing, include, kept: null, damaged: kept.damaged } : { place, listing, include, kept, damaged: null }
+  return kept && 'damaged' in kept
+    ? { place, listing, include, kept: null, damaged: kept.damaged }
+    : { place, listing, include, kept, damaged: null }
 }
 
 /** Opens a folder as a project that is saved to it. @throws ImportError with a message for the person. */
@@ -101,12 +111,20 @@ export async function linkFolder({ place, listing, include, kept, damaged }: Fou
   const folder = folderOf(place)
   // Media that the server shows from the disk are not kept a second time.
   const own = folder.media ? files.filter((f) => !isMedia(f.path)) : files
-  const read = await readFiles(folder, own, run.signal, (n) => run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }))
-  if (!read.some((f) => roleOf(f.path) === 'page')) throw new ImportError(`There is no HTML file in ${folder.name}, so there is no page to show. Nothing was opened.`)
+  const read = await readFiles(folder, own, run.signal, (n) =>
+    run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }),
+  )
+  if (!read.some((f) => roleOf(f.path) === 'page'))
+    throw new ImportError(`There is no HTML file in ${folder.name}, so there is no page to show. Nothing was opened.`)
   await makeRoom(read)
   if (damaged !== null) await setAsideDamaged(folder)
   run.onProgress({ text: `Storing ${read.length} files`, share: 1 })
-  return createProject(db, folder.name, read, { place, include: [...include], kept, stamps: new Map(files.map((f) => [f.path, { modified: f.modified, size: f.size }])) })
+  return createProject(db, folder.name, read, {
+    place,
+    include: [...include],
+    kept,
+    stamps: new Map(files.map((f) => [f.path, { modified: f.modified, size: f.size }])),
+  })
 }
 
 /** The project of a folder that the server of this machine opened: the one that is there, else a new one, with the edits that the folder keeps. @throws ImportError */
@@ -127,7 +145,8 @@ export async function filesOfDrop(items: readonly FileSystemEntry[], signal: Abo
     if (entry.isFile) {
       const file = await new Promise<File>((done, fail) => (entry as FileSystemFileEntry).file(done, fail))
       out.push({ path, file })
-      if (out.length > MOST_FILES) throw new ImportError(`There are more than ${MOST_FILES} files, from “${path}” on. Nothing was imported.`)
+      if (out.length > MOST_FILES)
+        throw new ImportError(`There are more than ${MOST_FILES} files, from “${path}” on. Nothing was imported.`)
     } else {
       const reader = (entry as FileSystemDirectoryEntry).createReader()
       for (;;) {
@@ -159,7 +178,10 @@ const EMPTY_PAGE = `<!DOCTYPE html>
 /** Adds a project of one page and one sheet. */
 export function addEmpty(): Promise<string> {
   const bytes = (text: string) => new TextEncoder().encode(text)
-  return createProject(db, 'New page', [{ path: 'index.html', bytes: bytes(EMPTY_PAGE) }, { path: 'style.css', bytes: bytes('body {\n  margin: 0;\n}\n') }])
+  return createProject(db, 'New page', [
+    { path: 'index.html', bytes: bytes(EMPTY_PAGE) },
+    { path: 'style.css', bytes: bytes('body {\n  margin: 0;\n}\n') },
+  ])
 }
 
 /** The sample projects, by their folder. */

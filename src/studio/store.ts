@@ -124,7 +124,14 @@ export interface StudioState {
   readonly hover: NodeInfo | null
   /** What is told of it; null where it is pointed at elsewhere than on the page. */
   readonly hoverFacts: HoverFacts | null
-  readonly frames: { readonly hover: Geometry | null; readonly picked: Geometry | null; readonly others: readonly Box[]; readonly reach: readonly Box[]; readonly containers: readonly Box[]; readonly page: PageState | null }
+  readonly frames: {
+    readonly hover: Geometry | null
+    readonly picked: Geometry | null
+    readonly others: readonly Box[]
+    readonly reach: readonly Box[]
+    readonly containers: readonly Box[]
+    readonly page: PageState | null
+  }
   readonly ledger: DeskState
   readonly scale: Scale
   readonly source: SourceSpot | null
@@ -158,17 +165,92 @@ export interface StudioState {
   readonly vocabulary: VocabularyState | null
 }
 
-const NO_FRAMES: StudioState['frames'] = { hover: null, picked: null, others: [], reach: [], containers: [], page: null }
+const NO_FRAMES: StudioState['frames'] = {
+  hover: null,
+  picked: null,
+  others: [],
+  reach: [],
+  containers: [],
+  page: null,
+}
 const NO_SCALE: Scale = { tokens: [], breakpoints: [], conditions: [], lengths: [] }
 /** Heights of the strip; px. */
 export const USUAL_STRIP = 188
 export const FOLDED_STRIP = 34
 
-export const NO_EDITS: DeskState = { rows: [], changed: [], canUndo: false, canRedo: false, done: 0, undone: 0, folder: null, conflicts: [], readOnly: null }
+export const NO_EDITS: DeskState = {
+  rows: [],
+  changed: [],
+  canUndo: false,
+  canRedo: false,
+  done: 0,
+  undone: 0,
+  folder: null,
+  conflicts: [],
+  readOnly: null,
+}
 
 export const INITIAL: StudioState = {
-  project: null, address: '/', mode: 'pick', width: null, picked: null, others: [], condition: ALWAYS, held: [], hidden: [], typing: false, drop: null, heldAim: null, open: new Set(OPEN_AT_FIRST), comparing: false, lastMade: null, carrying: false, measuring: false, containers: false, strip: USUAL_STRIP, outline: false, drawing: null, inserting: false, composing: false, findingRow: false, naming: false, dialog: null, reading: null, lost: [], access: 'granted', git: null, wishRevision: 0, preferences: DEFAULTS, beside: null, head: false, tree: null, keys: false, layer: 0, hover: null, hoverFacts: null, frames: NO_FRAMES, ledger: NO_EDITS, scale: NO_SCALE, source: null, drafts: new Map(), caret: null,
-  revision: 0, property: 'padding-top', chosen: NONE_CHOSEN, fresh: new Map(), projectReach: null, pulling: null, writes: null, status: null, again: null, fault: null, busy: false, progress: null, connected: false, painted: false, vocabulary: null,
+  project: null,
+  address: '/',
+  mode: 'pick',
+  width: null,
+  picked: null,
+  others: [],
+  condition: ALWAYS,
+  held: [],
+  hidden: [],
+  typing: false,
+  drop: null,
+  heldAim: null,
+  open: new Set(OPEN_AT_FIRST),
+  comparing: false,
+  lastMade: null,
+  carrying: false,
+  measuring: false,
+  containers: false,
+  strip: USUAL_STRIP,
+  outline: false,
+  drawing: null,
+  inserting: false,
+  composing: false,
+  findingRow: false,
+  naming: false,
+  dialog: null,
+  reading: null,
+  lost: [],
+  access: 'granted',
+  git: null,
+  wishRevision: 0,
+  preferences: DEFAULTS,
+  beside: null,
+  head: false,
+  tree: null,
+  keys: false,
+  layer: 0,
+  hover: null,
+  hoverFacts: null,
+  frames: NO_FRAMES,
+  ledger: NO_EDITS,
+  scale: NO_SCALE,
+  source: null,
+  drafts: new Map(),
+  caret: null,
+  revision: 0,
+  property: 'padding-top',
+  chosen: NONE_CHOSEN,
+  fresh: new Map(),
+  projectReach: null,
+  pulling: null,
+  writes: null,
+  status: null,
+  again: null,
+  fault: null,
+  busy: false,
+  progress: null,
+  connected: false,
+  painted: false,
+  vocabulary: null,
 }
 
 export const useStudio = create<StudioState>(() => INITIAL)

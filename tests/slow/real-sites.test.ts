@@ -14,7 +14,14 @@ interface Case {
   readonly name: string
   readonly folder: () => string
   readonly page: string
-  readonly steps: readonly { readonly pick: string; readonly dx?: number; readonly dy?: number; readonly property: string; readonly value: string; readonly aim?: string }[]
+  readonly steps: readonly {
+    readonly pick: string
+    readonly dx?: number
+    readonly dy?: number
+    readonly property: string
+    readonly value: string
+    readonly aim?: string
+  }[]
 }
 
 const copyOf = (folder: string, leave: RegExp): string => {
@@ -42,35 +49,41 @@ const CASES: readonly Case[] = [
   },
 ]
 
-test.each(CASES)('a site nobody here wrote runs through the whole story: $name', async ({ folder, page, steps }) => {
-  const studio = getStudio()
-  await studio.open()
-  const root = folder()
-  await studio.importFolder(root)
-  await studio.until('the project', () => studio.driver.executeScript<boolean>('return document.title.startsWith("site")'))
-  await studio.ready()
-  if (page !== '/') await studio.goTo(page)
-  let edits = 0
-  for (const step of steps) {
-    await studio.pick(step.pick, step.dx, step.dy)
-    // The class is one of a scale, so the default is another class of it; the rule itself is chosen by hand.
-    if (step.aim) {
-      await (await studio.tape(step.property)).sendKeys('')
-      expect(await studio.text('aim-label')).toBe('class list')
-      await studio.press('other place')
-      await (await studio.driver.wait(until.elementLocated(By.xpath(`//*[@data-testid="candidate"][contains(., "${step.aim}")]`)), 15_000)).click()
+test.each(CASES)(
+  'a site nobody here wrote runs through the whole story: $name',
+  async ({ folder, page, steps }) => {
+    const studio = getStudio()
+    await studio.open()
+    const root = folder()
+    await studio.importFolder(root)
+    await studio.until('the project', () => studio.driver.executeScript<boolean>('return document.title.startsWith("site")'))
+    await studio.ready()
+    if (page !== '/') await studio.goTo(page)
+    let edits = 0
+    for (const step of steps) {
+      await studio.pick(step.pick, step.dx, step.dy)
+      // The class is one of a scale, so the default is another class of it; the rule itself is chosen by hand.
+      if (step.aim) {
+        await (await studio.tape(step.property)).sendKeys('')
+        expect(await studio.text('aim-label')).toBe('class list')
+        await studio.press('other place')
+        await (
+          await studio.driver.wait(until.elementLocated(By.xpath(`//*[@data-testid="candidate"][contains(., "${step.aim}")]`)), 15_000)
+        ).click()
+      }
+      await studio.type(step.property, step.value)
+      edits++
+      await studio.until(`edit ${edits}`, async () => (await studio.ledger()).length === edits)
+      expect(await studio.verdict(), (await studio.ledger())[0]).toBe('holds')
     }
-    await studio.type(step.property, step.value)
+    await studio.pull('padding-top', 20)
     edits++
-    await studio.until(`edit ${edits}`, async () => (await studio.ledger()).length === edits)
-    expect(await studio.verdict(), (await studio.ledger())[0]).toBe('holds')
-  }
-  await studio.pull('padding-top', 20)
-  edits++
-  const patch = (await studio.take('as a patch')).bytes.toString('utf8')
-  const zipped = unzipSync(new Uint8Array((await studio.take('as a zip')).bytes))
-  execFileSync('git', ['-c', 'core.autocrlf=false', 'apply', '--unsafe-paths', '-'], { cwd: root, input: patch })
-  for (const [path, bytes] of Object.entries(zipped)) expect(readFileSync(join(root, path)).equals(Buffer.from(bytes)), path).toBe(true)
-  for (let i = 0; i < edits; i++) await studio.undo()
-  expect(await studio.ledger()).toEqual([])
-}, 240_000)
+    const patch = (await studio.take('as a patch')).bytes.toString('utf8')
+    const zipped = unzipSync(new Uint8Array((await studio.take('as a zip')).bytes))
+    execFileSync('git', ['-c', 'core.autocrlf=false', 'apply', '--unsafe-paths', '-'], { cwd: root, input: patch })
+    for (const [path, bytes] of Object.entries(zipped)) expect(readFileSync(join(root, path)).equals(Buffer.from(bytes)), path).toBe(true)
+    for (let i = 0; i < edits; i++) await studio.undo()
+    expect(await studio.ledger()).toEqual([])
+  },
+  240_000,
+)

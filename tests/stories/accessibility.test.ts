@@ -35,13 +35,16 @@ test('no screen has a serious fault of accessibility', async () => {
   await studio.driver.sleep(400)
   for (const title of ['Layout', 'Size', 'Place', 'Edges', 'Effects']) await studio.unfold(title)
   expect(await faults(studio)).toEqual([])
-  await studio.driver.executeScript('const b = document.querySelector("[data-testid=section-Element]"); b.scrollIntoView(); if (b.getAttribute("aria-expanded") === "false") b.click()')
+  await studio.driver.executeScript(
+    'const b = document.querySelector("[data-testid=section-Element]"); b.scrollIntoView(); if (b.getAttribute("aria-expanded") === "false") b.click()',
+  )
   await studio.driver.sleep(300)
   expect(await faults(studio)).toEqual([])
   await studio.edit(() => studio.press('A gradient'))
   await studio.edit(() => studio.press('Add a shadow'))
   await studio.edit(() => studio.press('Add a transition'))
-  for (const more of await studio.driver.findElements(By.xpath('//button[contains(., " more") and @aria-expanded="false"]'))) await studio.driver.executeScript('arguments[0].click()', more)
+  for (const more of await studio.driver.findElements(By.xpath('//button[contains(., " more") and @aria-expanded="false"]')))
+    await studio.driver.executeScript('arguments[0].click()', more)
   expect(await faults(studio)).toEqual([])
   await studio.press('Faces…')
   await studio.driver.sleep(300)

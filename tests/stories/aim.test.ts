@@ -26,7 +26,8 @@ ${Array.from({ length: 40 }, (_, i) => `.pier-${i} {\n  top: ${i}px;\n}\n`).join
   margin: 4px;
 }
 `
-const HTML = '<!DOCTYPE html>\n<link rel="stylesheet" href="tickets.css">\n<p class="ticket day">Day</p>\n<p class="ticket night">Night</p>\n<p class="ticket day">Day return</p>\n'
+const HTML =
+  '<!DOCTYPE html>\n<link rel="stylesheet" href="tickets.css">\n<p class="ticket day">Day</p>\n<p class="ticket night">Night</p>\n<p class="ticket day">Day return</p>\n'
 
 test('what a variant of a component gives its own name is changed there, in a state too, and the rule that all variants share stays', async () => {
   const studio = getStudio()
@@ -45,9 +46,11 @@ test('what a variant of a component gives its own name is changed there, in a st
   expect(await studio.edit(() => type('#2a9d8f'))).toMatch(/tickets\.css:11 --ticket-ground #0d6b75 #2a9d8f reach 2 ✓/)
   // Source opens at the line that was written, and not where the last rule of the element stands.
   expect(await studio.markedLine()).toContain('--ticket-ground: #2a9d8f;')
-  expect(await studio.driver.executeScript<boolean>(`
+  expect(
+    await studio.driver.executeScript<boolean>(`
     const [source, line] = ['[data-testid=source]', '[data-testid=source] [class*=marked]'].map((s) => document.querySelector(s).getBoundingClientRect())
-    return line.top >= source.top && line.bottom <= source.bottom`)).toBe(true)
+    return line.top >= source.top && line.bottom <= source.bottom`),
+  ).toBe(true)
   expect([await studio.text('aim-label'), await studio.text('aim-of')]).toEqual(['--ticket-ground', 'in .day'])
   expect(await studio.text('reach')).toContain('2 on this page')
   await studio.choose('State', ':hover')
@@ -55,11 +58,15 @@ test('what a variant of a component gives its own name is changed there, in a st
   await studio.choose('State', '')
   // A length stays in the unit that the token has.
   await studio.edit(() => studio.type('padding', '*1.5'))
-  expect(await studio.sourceNow('tickets.css')).toBe(CSS.replace('1rem', '1.5rem').replace('#0d6b75', '#2a9d8f').replace('#084c54', '#1f7a70'))
+  expect(await studio.sourceNow('tickets.css')).toBe(
+    CSS.replace('1rem', '1.5rem').replace('#0d6b75', '#2a9d8f').replace('#084c54', '#1f7a70'),
+  )
   expect([await studio.computed('.day', 'padding-top'), await studio.computed('.night', 'padding-top')]).toEqual(['24px', '32px'])
   // Back to what it was, by the row; and the declaration itself can still be taken out.
   const menu = async (property: string) => {
-    const dot = await studio.driver.findElement(By.css(`[data-testid="row-${property}"] > button[aria-haspopup=dialog]:not([class*=color])`))
+    const dot = await studio.driver.findElement(
+      By.css(`[data-testid="row-${property}"] > button[aria-haspopup=dialog]:not([class*=color])`),
+    )
     await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', dot)
     await dot.click()
     await studio.test('row-menu')
@@ -76,27 +83,40 @@ test('what a variant of a component gives its own name is changed there, in a st
 test('an edit is of what was selected, or was being selected, when it was asked for, and what is asked for at once takes turns', async () => {
   const studio = getStudio()
   const sheet = '.day {\n  color: teal;\n}\n\n.night {\n  color: navy;\n}\n'
-  await studio.importSite('turns', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="turns.css">\n<p class="day">Day</p>\n<p class="night">Night</p>\n', 'turns.css': sheet })
+  await studio.importSite('turns', {
+    'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="turns.css">\n<p class="day">Day</p>\n<p class="night">Night</p>\n',
+    'turns.css': sheet,
+  })
   await studio.ready()
   await studio.pick('.day')
   const atOnce = async (script: string): Promise<string> => {
-    expect(await studio.driver.executeAsyncScript(`
+    expect(
+      await studio.driver.executeAsyncScript(`
       const done = arguments[0], { session: { edits, selection } } = window.steadyProof
       const night = async () => (await selection.find('.night'))[0]
-      ;(async () => { ${script} })().then(() => done('done'), (error) => done(String(error)))`)).toBe('done')
+      ;(async () => { ${script} })().then(() => done('done'), (error) => done(String(error)))`),
+    ).toBe('done')
     return studio.sourceNow('turns.css')
   }
   const undone = () => atOnce(`await edits.step('undo')`)
   // A state, and an edit before the page has said what holds in it.
-  expect(await atOnce(`void selection.setCondition({ state: ':hover' }); edits.preview('color', 'red'); await edits.commit('color', 'red')`)).toBe(sheet.replace('teal;\n}\n', 'teal;\n}\n\n.day:hover {\n  color: red;\n}\n'))
+  expect(
+    await atOnce(`void selection.setCondition({ state: ':hover' }); edits.preview('color', 'red'); await edits.commit('color', 'red')`),
+  ).toBe(sheet.replace('teal;\n}\n', 'teal;\n}\n\n.day:hover {\n  color: red;\n}\n'))
   expect(await undone()).toBe(sheet)
   // Two that need the same new rule share it.
-  expect(await atOnce(`await Promise.all([edits.commit('color', 'red'), edits.commit('opacity', '0.5')])`)).toBe(sheet.replace('teal;\n}\n', 'teal;\n}\n\n.day:hover {\n  color: red;\n  opacity: 0.5;\n}\n'))
+  expect(await atOnce(`await Promise.all([edits.commit('color', 'red'), edits.commit('opacity', '0.5')])`)).toBe(
+    sheet.replace('teal;\n}\n', 'teal;\n}\n\n.day:hover {\n  color: red;\n  opacity: 0.5;\n}\n'),
+  )
   await undone()
   expect(await undone()).toBe(sheet)
   await studio.choose('State', '')
   // Another element chosen while an edit waits for the one before it.
-  expect(await atOnce(`const other = await night(); const all = [edits.commit('color', 'red'), edits.commit('color', 'tan')]; await selection.pick(other); await Promise.all(all)`)).toBe(sheet.replace('teal', 'tan'))
+  expect(
+    await atOnce(
+      `const other = await night(); const all = [edits.commit('color', 'red'), edits.commit('color', 'tan')]; await selection.pick(other); await Promise.all(all)`,
+    ),
+  ).toBe(sheet.replace('teal', 'tan'))
   expect(await atOnce(`await Promise.all([selection.walk('previous'), edits.commit('color', 'gold')])`)).toBe(sheet.replace('teal', 'gold'))
   // Undo takes back what was asked for just before it.
   expect(await atOnce(`await Promise.all([edits.commit('color', 'pink'), edits.step('undo')])`)).toBe(sheet.replace('teal', 'gold'))
@@ -105,8 +125,13 @@ test('an edit is of what was selected, or was being selected, when it was asked 
 
 test('a class that no rule is about gets one beside its relatives, in their layer, and is told to be new before', async () => {
   const studio = getStudio()
-  const sheet = '@layer base, parts;\n\n@layer base {\n  p { margin: 0; }\n}\n\n@layer parts {\n  .pier { padding: 4px; }\n\n  .foot { padding: 2px; }\n}\n'
-  await studio.importSite('piers', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="piers.css">\n<div class="pier"><p class="pier__tide js-tide">Low tide</p></div>\n', 'piers.css': sheet })
+  const sheet =
+    '@layer base, parts;\n\n@layer base {\n  p { margin: 0; }\n}\n\n@layer parts {\n  .pier { padding: 4px; }\n\n  .foot { padding: 2px; }\n}\n'
+  await studio.importSite('piers', {
+    'index.html':
+      '<!DOCTYPE html>\n<link rel="stylesheet" href="piers.css">\n<div class="pier"><p class="pier__tide js-tide">Low tide</p></div>\n',
+    'piers.css': sheet,
+  })
   await studio.ready()
   await studio.pick('.pier__tide')
   expect(await studio.text('aim-new')).toBe('new rule')
@@ -119,7 +144,8 @@ test('a class that no rule is about gets one beside its relatives, in their laye
 test('a popover is held open, and what is asked for while it is open goes to its own rule', async () => {
   const studio = getStudio()
   await studio.importSite('popover', {
-    'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="menu.css">\n<p>Sailings</p>\n<button popovertarget="menu">Piers</button>\n<div popover id="menu" class="menu">Old Pier</div>\n',
+    'index.html':
+      '<!DOCTYPE html>\n<link rel="stylesheet" href="menu.css">\n<p>Sailings</p>\n<button popovertarget="menu">Piers</button>\n<div popover id="menu" class="menu">Old Pier</div>\n',
     'menu.css': '.menu {\n  padding: 4px;\n}\n.menu:popover-open {\n  width: 200px;\n  height: 80px;\n}\n',
   })
   await studio.ready()
@@ -159,7 +185,12 @@ test('rules of every kind, and those that this engine drops, leave the rules beh
   margin: 1px;
 }
 `
-  await studio.importSite('rules', { 'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="rules.css">\n<p class="boat">Boat</p>\n', 'rules.css': sheet, 'sea.css': '.boat { color: rgb(1, 2, 3); }\n', 'foam.css': '.boat { line-height: 40px; }\n' })
+  await studio.importSite('rules', {
+    'index.html': '<!DOCTYPE html>\n<link rel="stylesheet" href="rules.css">\n<p class="boat">Boat</p>\n',
+    'rules.css': sheet,
+    'sea.css': '.boat { color: rgb(1, 2, 3); }\n',
+    'foam.css': '.boat { line-height: 40px; }\n',
+  })
   await studio.ready()
   await studio.pick('.boat')
   await studio.edit(() => studio.type('margin-top', '9px'))
@@ -169,10 +200,18 @@ test('rules of every kind, and those that this engine drops, leave the rules beh
   // What is imported is there still, and can be edited itself.
   await studio.unfold('Type')
   expect(await studio.edit(() => studio.type('line-height', '44px'))).toMatch(/foam\.css:1 line-height 40px 44px reach 1 ✓/)
-  expect([await studio.computed('.boat', 'color'), await studio.computed('.boat', 'line-height'), await studio.computed('.boat', 'margin-top')]).toEqual(['rgb(1, 2, 3)', '44px', '9px'])
+  expect([
+    await studio.computed('.boat', 'color'),
+    await studio.computed('.boat', 'line-height'),
+    await studio.computed('.boat', 'margin-top'),
+  ]).toEqual(['rgb(1, 2, 3)', '44px', '9px'])
   // Another order of the layers takes the page to load again.
   const loaded = await studio.inPage<number>('return performance.timeOrigin')
-  await studio.driver.executeAsyncScript('const done = arguments[2]; window.steadyProof.session.edits.typed("rules.css", arguments[0], arguments[1]).then(done)', edited, edited.replace('@import "foam.css";\n', ''))
+  await studio.driver.executeAsyncScript(
+    'const done = arguments[2]; window.steadyProof.session.edits.typed("rules.css", arguments[0], arguments[1]).then(done)',
+    edited,
+    edited.replace('@import "foam.css";\n', ''),
+  )
   await studio.until('loaded again', async () => (await studio.inPage<number>('return performance.timeOrigin')) > loaded)
   await studio.until('no foam', async () => (await studio.computed('.boat', 'line-height')) !== '44px')
 })

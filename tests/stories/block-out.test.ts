@@ -24,10 +24,24 @@ test('a layout drawn over an empty box becomes landmarks and one rule with areas
   await studio.driver.sleep(300)
   const { x, y, width, height } = await canvas.getRect()
   const draw = (from: readonly [number, number], to: readonly [number, number]) => {
-    const at = ([u, v]: readonly [number, number]) => ({ x: Math.round(x + width * u), y: Math.round(y + height * v), duration: 60 })
-    return studio.driver.actions({ async: true }).move(at(from)).press().move(at([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2])).move(at(to)).release().perform()
+    const at = ([u, v]: readonly [number, number]) => ({
+      x: Math.round(x + width * u),
+      y: Math.round(y + height * v),
+      duration: 60,
+    })
+    return studio.driver
+      .actions({ async: true })
+      .move(at(from))
+      .press()
+      .move(at([(from[0] + to[0]) / 2, (from[1] + to[1]) / 2]))
+      .move(at(to))
+      .release()
+      .perform()
   }
-  const regions = () => studio.driver.executeScript<string[]>('return window.steadyProof.state().drawing.regions.map((r) => `${r.name} ${r.tag} ${r.column}-${r.columnEnd} ${r.row}-${r.rowEnd}`)')
+  const regions = () =>
+    studio.driver.executeScript<string[]>(
+      'return window.steadyProof.state().drawing.regions.map((r) => `${r.name} ${r.tag} ${r.column}-${r.columnEnd} ${r.row}-${r.rowEnd}`)',
+    )
   await draw([0.1, 0.1], [0.9, 0.15])
   await draw([0.1, 0.45], [0.6, 0.55])
   // It would share cells with the second.
@@ -46,9 +60,13 @@ test('a layout drawn over an empty box becomes landmarks and one rule with areas
 
   await studio.edit(() => studio.press('Write the layout'))
   const now = await studio.sourceNow('notices.html')
-  expect(now).toContain('  <div class="layout">\n    <header></header>\n    <section class="tides"></section>\n    <aside></aside>\n  </div>\n')
+  expect(now).toContain(
+    '  <div class="layout">\n    <header></header>\n    <section class="tides"></section>\n    <aside></aside>\n  </div>\n',
+  )
   const sheet = await studio.sourceNow('css/pages.css')
-  expect(sheet).toContain('.layout {\n  display: grid;\n  grid-template-columns: repeat(4, 1fr);\n  grid-auto-rows: minmax(4rem, auto);\n  grid-template-areas:\n    "header header header header"\n    "tides tides tides aside"\n    ". . . aside";\n  gap: 1rem;\n}\n')
+  expect(sheet).toContain(
+    '.layout {\n  display: grid;\n  grid-template-columns: repeat(4, 1fr);\n  grid-auto-rows: minmax(4rem, auto);\n  grid-template-areas:\n    "header header header header"\n    "tides tides tides aside"\n    ". . . aside";\n  gap: 1rem;\n}\n',
+  )
   expect(sheet).toContain('"header"\n      "tides"\n      "aside";')
   const shown = () => studio.inPage<string>('return getComputedStyle(document.querySelector(".layout")).gridTemplateAreas')
   expect(await shown()).toBe('"header header header header" "tides tides tides aside" ". . . aside"')

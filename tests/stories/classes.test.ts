@@ -4,16 +4,27 @@ import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
 
-const listOf = (studio: Studio, selector: string) => studio.inPage<string>('return document.querySelector(arguments[0]).className', selector)
-const lineWith = async (studio: Studio, path: string, has: string) => (await studio.sourceNow(path)).split('\n').find((l) => l.includes(has))?.trim()
+const listOf = (studio: Studio, selector: string) =>
+  studio.inPage<string>('return document.querySelector(arguments[0]).className', selector)
+const lineWith = async (studio: Studio, path: string, has: string) =>
+  (await studio.sourceNow(path))
+    .split('\n')
+    .find((l) => l.includes(has))
+    ?.trim()
 
 /** Puts the keyboard on a class of the list in Aim. */
 async function onClass(studio: Studio, name: string): Promise<void> {
-  const row = await studio.until(`the class ${name}`, () => studio.driver.findElement(By.css(`[data-testid=class-row][data-name="${name}"]`)))
+  const row = await studio.until(`the class ${name}`, () =>
+    studio.driver.findElement(By.css(`[data-testid=class-row][data-name="${name}"]`)),
+  )
   await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" }); arguments[0].focus()', row)
 }
 
-const stateOf = (studio: Studio, name: string) => studio.driver.executeScript<string | null>('return document.querySelector(`[data-testid=class-row][data-name="${arguments[0]}"]`)?.dataset.state ?? null', name)
+const stateOf = (studio: Studio, name: string) =>
+  studio.driver.executeScript<string | null>(
+    'return document.querySelector(`[data-testid=class-row][data-name="${arguments[0]}"]`)?.dataset.state ?? null',
+    name,
+  )
 
 describe('a project styled with utility classes, without a compiled sheet', () => {
   test('it is shown as a build would show it, and new classes come without a reload', async () => {
@@ -32,7 +43,9 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     const studio = getStudio()
     const before = await studio.sourceNow('index.html')
     expect(await studio.edit(() => studio.type('padding-left', '20px'))).toMatch(/padding-left pl-5 reach 1/)
-    expect(await lineWith(studio, 'index.html', 'pl-5')).toBe('<li class="rounded-hull border border-sea/20 bg-white p-4 pl-5 shadow-sm hover:shadow-md">')
+    expect(await lineWith(studio, 'index.html', 'pl-5')).toBe(
+      '<li class="rounded-hull border border-sea/20 bg-white p-4 pl-5 shadow-sm hover:shadow-md">',
+    )
     expect(await studio.computed('main li', 'padding')).toBe('16px 16px 16px 20px')
     await studio.edit(() => studio.type('padding-left', '16px'))
     expect(await studio.sourceNow('index.html')).toBe(before)
@@ -88,11 +101,19 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     await studio.driver.sleep(400)
     await studio.press('other place')
     await studio.press('the token behind the value')
-    await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.commit("background-color", "#204a70").then(done)'))
+    await studio.edit(() =>
+      studio.driver.executeAsyncScript(
+        'const done = arguments[0]; window.steadyProof.session.edits.commit("background-color", "#204a70").then(done)',
+      ),
+    )
     expect(await studio.sourceNow('src/crew.css')).toContain('--color-sea: #204a70;')
     expect(await studio.computed('header nav a', 'background-color')).toBe('rgb(32, 74, 112)')
     // With a long list of places and classes nothing makes the window scroll, and the page move under the pointer.
-    expect(await studio.driver.executeScript('document.scrollingElement.scrollTop = 99; return [document.scrollingElement.scrollTop, document.scrollingElement.scrollHeight - innerHeight]')).toEqual([0, 0])
+    expect(
+      await studio.driver.executeScript(
+        'document.scrollingElement.scrollTop = 99; return [document.scrollingElement.scrollTop, document.scrollingElement.scrollHeight - innerHeight]',
+      ),
+    ).toEqual([0, 0])
     await studio.undo()
   })
 
@@ -142,7 +163,7 @@ describe('a project styled with utility classes, without a compiled sheet', () =
       })
     }
     // Nothing is written before it is kept.
-    expect(await lineWith(studio, 'index.html', 'Maud') && (await studio.sourceNow('index.html'))).not.toContain('bg-white p-4 shadow-md')
+    expect((await lineWith(studio, 'index.html', 'Maud')) && (await studio.sourceNow('index.html'))).not.toContain('bg-white p-4 shadow-md')
     await studio.edit(() => studio.key(Key.ENTER))
     expect(await studio.sourceNow('index.html')).toContain('bg-white p-4 shadow-md hover:shadow-md')
     await onClass(studio, 'bg-white')
@@ -153,20 +174,30 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     expect(await studio.computed('main li', 'background-color')).toBe('rgb(255, 255, 255)')
     const add = await studio.driver.findElement(By.css('input[aria-label="Add classes"]'))
     await add.sendKeys('bgfoam')
-    await studio.until('what answers', () => studio.driver.executeScript<boolean>('return document.querySelector("#classes-found [aria-selected=true]")?.innerText.startsWith("bg-foam")'))
+    await studio.until('what answers', () =>
+      studio.driver.executeScript<boolean>(
+        'return document.querySelector("#classes-found [aria-selected=true]")?.innerText.startsWith("bg-foam")',
+      ),
+    )
     await studio.edit(() => add.sendKeys(Key.ENTER))
     // The one that it leaves without effect goes, and it stands in its place.
     expect(await listOf(studio, 'main li')).toMatch(/ bg-foam( |$)/)
     expect(await listOf(studio, 'main li')).not.toContain('bg-white')
-    await studio.edit(() => studio.driver.executeScript(`
+    await studio.edit(() =>
+      studio.driver.executeScript(`
       const field = document.querySelector('input[aria-label="Add classes"]'), data = new DataTransfer()
       data.setData('text/plain', 'class="gap-2 no-such-thing"'); field.focus()
-      field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))`))
+      field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))`),
+    )
     expect(await listOf(studio, 'main li')).toMatch(/ gap-2 no-such-thing$/)
     await studio.until('the unknown one marked', async () => (await stateOf(studio, 'no-such-thing')) === 'unknown')
     // What replaces the colour leaves none of the two behind.
     await studio.driver.sleep(400)
-    await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.commit("background-color", "#b23c26").then(done)'))
+    await studio.edit(() =>
+      studio.driver.executeAsyncScript(
+        'const done = arguments[0]; window.steadyProof.session.edits.commit("background-color", "#b23c26").then(done)',
+      ),
+    )
     expect(await listOf(studio, 'main li')).toMatch(/bg-buoy/)
     expect(await listOf(studio, 'main li')).not.toMatch(/bg-white|bg-foam/)
     for (let i = 0; i < 6; i++) await studio.undo()
@@ -189,7 +220,9 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     await studio.goTo('/swap.html')
     await studio.pick('button[type=submit]')
     await studio.edit(() => studio.type('padding-left', '24px'))
-    expect(await studio.sourceNow('swap.html')).toContain('class="rounded-full bg-sea pr-4 pl-6 py-2\n                 text-sm font-medium text-white\n')
+    expect(await studio.sourceNow('swap.html')).toContain(
+      'class="rounded-full bg-sea pr-4 pl-6 py-2\n                 text-sm font-medium text-white\n',
+    )
     await studio.undo()
   })
 
@@ -208,7 +241,11 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     await studio.driver.sleep(300)
     await studio.press('other place')
     await studio.press('on all that have just it')
-    await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.commit("padding-top", "12px").then(done)'))
+    await studio.edit(() =>
+      studio.driver.executeAsyncScript(
+        'const done = arguments[0]; window.steadyProof.session.edits.commit("padding-top", "12px").then(done)',
+      ),
+    )
     const html = await studio.sourceNow('index.html')
     expect(html.match(/<td class="px-4 pt-3 pb-2">/g)).toHaveLength(9)
     expect((await studio.ledger())[0]).toContain('reach 9')
@@ -218,7 +255,9 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     const name = await studio.driver.findElement(By.css('input[aria-label="Name of the new class"]'))
     await studio.edit(() => name.sendKeys('person', Key.ENTER))
     expect((await studio.sourceNow('index.html')).match(/<h2 class="person">/g)).toHaveLength(4)
-    expect(await studio.sourceNow('src/crew.css')).toContain('@layer components {\n  .person {\n    @apply text-lg font-semibold;\n  }\n}\n')
+    expect(await studio.sourceNow('src/crew.css')).toContain(
+      '@layer components {\n  .person {\n    @apply text-lg font-semibold;\n  }\n}\n',
+    )
     expect(await studio.computed('main li h2', 'font-size')).toBe('18px')
     // The rule stands in what the classes are compiled from, and is edited there.
     await studio.pick('main li h2')
@@ -239,7 +278,11 @@ describe('a project styled with utility classes, without a compiled sheet', () =
     await studio.ready()
     await studio.pick('main li', 0.5, 0.05)
     await studio.until('the class that sets it', async () => (await studio.classWrites()) === 'p-4')
-    expect(await studio.driver.executeAsyncScript('const done = arguments[0]; const r = indexedDB.open("steady-brush"); r.onsuccess = () => { const g = r.result.transaction("vocabularies").objectStore("vocabularies").count(); g.onsuccess = () => done(g.result) }')).toBeGreaterThanOrEqual(1)
+    expect(
+      await studio.driver.executeAsyncScript(
+        'const done = arguments[0]; const r = indexedDB.open("steady-brush"); r.onsuccess = () => { const g = r.result.transaction("vocabularies").objectStore("vocabularies").count(); g.onsuccess = () => done(g.result) }',
+      ),
+    ).toBeGreaterThanOrEqual(1)
   })
 })
 
@@ -270,7 +313,8 @@ test('dark by class where nothing is dark yet: the page is shown so, and the var
   const studio = getStudio()
   await studio.open('/?proof')
   await studio.importSite('night', {
-    'index.html': '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="night.css">\n<h1 class="mt-2 text-2xl">Night boat</h1>\n<p class="p-4 sm:p-12">Pier</p>\n</html>\n',
+    'index.html':
+      '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="night.css">\n<h1 class="mt-2 text-2xl">Night boat</h1>\n<p class="p-4 sm:p-12">Pier</p>\n</html>\n',
     'night.css': '@import "tailwindcss";\n@custom-variant dark (&:where(.dark, .dark *));\n',
   })
   await studio.ready()
@@ -283,7 +327,10 @@ test('dark by class where nothing is dark yet: the page is shown so, and the var
   expect(await studio.sourceNow('index.html')).toContain('<h1 class="mt-2 text-2xl dark:mt-8">')
   // Shown for the edit alone: what is chosen next stands as it is.
   await studio.pick('p')
-  await studio.until('the root as it was', async () => !(await studio.inPage<boolean>('return document.documentElement.classList.contains("dark")')))
+  await studio.until(
+    'the root as it was',
+    async () => !(await studio.inPage<boolean>('return document.documentElement.classList.contains("dark")')),
+  )
   expect(await studio.sourceNow('index.html')).toContain('<html lang="en">')
   // What decides at this width is what is changed.
   await studio.edit(() => studio.type('padding', '40px'))
@@ -295,13 +342,21 @@ test('a compiled sheet alone: its classes are used, in states too, and it is not
   const studio = getStudio()
   await studio.open('/?proof')
   const sheet = `/*! tailwindcss v4.1.0 | MIT License | https://tailwindcss.com */\n@import url("http://fonts.invalid/ferry.css");\n@layer utilities {\n${[1, 2, 4, 5, 8].map((n) => `  .p-${n} { padding: ${n * 4}px; }\n  .pl-${n} { padding-left: ${n * 4}px; }`).join('\n')}\n  .text-white { color: #fff; }\n  .hover\\:text-white { &:hover { @media (hover: hover) { color: #fff; } } }\n  .hover\\:text-black { &:hover { @media (hover: hover) { color: #000; } } }\n}\n`
-  await studio.importSite('built', { 'index.html': '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="out.css">\n<a class="p-4 hover:text-black" href="#">Book</a>\n</html>\n', 'out.css': sheet })
+  await studio.importSite('built', {
+    'index.html':
+      '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="out.css">\n<a class="p-4 hover:text-black" href="#">Book</a>\n</html>\n',
+    'out.css': sheet,
+  })
   await studio.ready()
   await studio.pick('a', 0.2, 0.2)
   await studio.edit(() => studio.type('padding-left', '20px'))
   expect(await studio.sourceNow('index.html')).toContain('<a class="p-4 pl-5 hover:text-black"')
   await studio.choose('State', ':hover')
-  await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.commit("color", "#fff").then(() => done())'))
+  await studio.edit(() =>
+    studio.driver.executeAsyncScript(
+      'const done = arguments[0]; window.steadyProof.session.edits.commit("color", "#fff").then(() => done())',
+    ),
+  )
   expect(await studio.verdict()).toBe('holds')
   expect(await studio.sourceNow('index.html')).toContain('hover:text-white')
   // It is shown held, though the sheet begins with one from elsewhere that nobody may read.
@@ -313,7 +368,9 @@ test('a compiled sheet alone: its classes are used, in states too, and it is not
   expect(await studio.computed('a', 'padding-left')).toBe('7px')
   expect(await studio.text('status')).toContain('No class in this sheet gives padding-left: 7px')
   expect(await studio.sourceNow('out.css')).toBe(sheet)
-  expect(await studio.sourceNow('index.html')).toBe('<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="out.css">\n<style>\n  .page-link {\n    padding-left: 7px;\n  }\n</style>\n<a class="p-4 pl-5 hover:text-white page-link" href="#">Book</a>\n</html>\n')
+  expect(await studio.sourceNow('index.html')).toBe(
+    '<!DOCTYPE html>\n<html lang="en">\n<link rel="stylesheet" href="out.css">\n<style>\n  .page-link {\n    padding-left: 7px;\n  }\n</style>\n<a class="p-4 pl-5 hover:text-white page-link" href="#">Book</a>\n</html>\n',
+  )
   // The next one goes to the sheet that is there now.
   await studio.edit(() => studio.type('margin-top', '9px'))
   expect(await studio.verdict()).toBe('holds')

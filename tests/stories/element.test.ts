@@ -10,7 +10,11 @@ async function fill(studio: Studio, label: string, text: string, ...end: string[
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, ...end)
 }
 
-const lineOf = async (studio: Studio, path: string, has: string) => (await studio.sourceNow(path)).split('\n').find((l) => l.includes(has))?.trim()
+const lineOf = async (studio: Studio, path: string, has: string) =>
+  (await studio.sourceNow(path))
+    .split('\n')
+    .find((l) => l.includes(has))
+    ?.trim()
 
 test('an attribute is changed, added and removed; a text is changed where it stands; nothing is loaded again', async () => {
   const studio = getStudio()
@@ -32,7 +36,9 @@ test('an attribute is changed, added and removed; a text is changed where it sta
   expect(await lineOf(studio, 'fares.html', 'Take it')).toContain('>Take it & go<')
   expect(await studio.inPage('return document.querySelector(".fare .button").textContent')).toBe('Take it & go')
   await studio.undo()
-  await studio.until('the text as it was', () => studio.inPage<boolean>('return document.querySelector(".fare .button").textContent !== "Take it & go"'))
+  await studio.until('the text as it was', () =>
+    studio.inPage<boolean>('return document.querySelector(".fare .button").textContent !== "Take it & go"'),
+  )
   expect(await studio.sourceNow('fares.html')).toBe(before)
   expect(await studio.inPage('return window.notLoadedAgain')).toBe(true)
 })
@@ -54,7 +60,11 @@ test('the tag changes in both tags, and a tree that would be another is refused 
   await studio.driver.sleep(400)
   const before = await studio.sourceNow('fares.html')
   await fill(studio, 'Tag name', 'p', Key.ENTER)
-  await studio.until('the reason beside the field', async () => /It cannot be <p> here: <p> holds text and what stands in it only, and <h2> is a block/.test(await (await studio.driver.findElement(By.css('body'))).getText()))
+  await studio.until('the reason beside the field', async () =>
+    /It cannot be <p> here: <p> holds text and what stands in it only, and <h2> is a block/.test(
+      await (await studio.driver.findElement(By.css('body'))).getText(),
+    ),
+  )
   expect(await studio.sourceNow('fares.html')).toBe(before)
 })
 
@@ -84,11 +94,15 @@ test('each attribute has the control that it takes; names change in place; ARIA 
   await studio.edit(() => fill(studio, 'New attribute', 'loading=lazy', Key.ENTER))
   await studio.edit(() => studio.choose('loading of the element', 'eager'))
   expect(await line()).toMatch(/ loading="eager">$/)
-  const offered = await studio.driver.executeScript<string[]>('return [...document.getElementById(document.querySelector("[aria-label=\'New attribute\']").getAttribute("list")).options].map((o) => o.value)')
+  const offered = await studio.driver.executeScript<string[]>(
+    'return [...document.getElementById(document.querySelector("[aria-label=\'New attribute\']").getAttribute("list")).options].map((o) => o.value)',
+  )
   expect(offered).toEqual(expect.arrayContaining(['decoding', 'aria-describedby', 'data-']))
   expect(offered).not.toContain('aria-checked')
   await studio.edit(() => fill(studio, 'New attribute', 'aria-checked=true', Key.ENTER))
-  expect(await (await studio.driver.findElement(By.css('section[aria-label=Element]'))).getText()).toContain('aria-checked says nothing for the role img')
+  expect(await (await studio.driver.findElement(By.css('section[aria-label=Element]'))).getText()).toContain(
+    'aria-checked says nothing for the role img',
+  )
   while ((await studio.ledger()).length) await studio.undo()
   expect(await studio.sourceNow('index.html')).toBe(before)
 })

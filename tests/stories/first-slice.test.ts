@@ -47,7 +47,12 @@ describe('from the live page to its source', () => {
     const line = await studio.markedLine()
     expect(line.trim()).toBe(`padding: 18px 22px 18px ${shown};`)
     const written = textOf(await filesNow(studio), 'css/pages.css')
-    expect(written).toBe(source('css/pages.css').replace('  padding: 18px 22px;\n  border-radius: var(--radius);\n  background: var(--foam);', `  padding: 18px 22px 18px ${shown};\n  border-radius: var(--radius);\n  background: var(--foam);`))
+    expect(written).toBe(
+      source('css/pages.css').replace(
+        '  padding: 18px 22px;\n  border-radius: var(--radius);\n  background: var(--foam);',
+        `  padding: 18px 22px 18px ${shown};\n  border-radius: var(--radius);\n  background: var(--foam);`,
+      ),
+    )
   })
 
   test('undo gives the identical bytes, redo the edit, for any number of steps', async () => {
@@ -59,7 +64,8 @@ describe('from the live page to its source', () => {
     for (let i = 0; i < 3; i++) await studio.undo()
     expect(await studio.ledger()).toEqual([])
     const undone = await filesNow(studio)
-    for (const path of Object.keys(undone)) expect(Buffer.from(undone[path]).equals(readFileSync(join('demo/brinewick', path))), path).toBe(true)
+    for (const path of Object.keys(undone))
+      expect(Buffer.from(undone[path]).equals(readFileSync(join('demo/brinewick', path))), path).toBe(true)
     expect(await studio.computed('.fare', 'padding-left')).toBe('22px')
     for (let i = 0; i < 3; i++) await studio.chord(Key.CONTROL, Key.SHIFT, 'z')
     expect(await filesNow(studio)).toEqual(edited)
@@ -68,7 +74,11 @@ describe('from the live page to its source', () => {
 
   test('a reload brings back project, page, selection, edits and history', async () => {
     const studio = getStudio()
-    const before = { ledger: await studio.ledger(), label: await studio.text('picked-label'), aim: await studio.text('aim-label') }
+    const before = {
+      ledger: await studio.ledger(),
+      label: await studio.text('picked-label'),
+      aim: await studio.text('aim-label'),
+    }
     await studio.driver.navigate().refresh()
     await studio.ready()
     await studio.pickedFrame()
@@ -165,7 +175,10 @@ describe('picking', () => {
       const m = shape.getScreenCTM(), x = +shape.getAttribute('x'), y = +shape.getAttribute('y'), w = +shape.getAttribute('width'), h = +shape.getAttribute('height')
       const points = [[x, y], [x + w, y], [x, y + h], [x + w, y + h]].map(([px, py]) => new DOMPoint(px, py).matrixTransform(m))
       return [Math.min(...points.map((p) => p.x)), Math.min(...points.map((p) => p.y)), Math.max(...points.map((p) => p.x)), Math.max(...points.map((p) => p.y))]`)
-    const there = await studio.inPage<number[]>('const r = document.querySelector(arguments[0]).getBoundingClientRect(); return [r.left, r.top, r.right, r.bottom, innerWidth]', selector)
+    const there = await studio.inPage<number[]>(
+      'const r = document.querySelector(arguments[0]).getBoundingClientRect(); return [r.left, r.top, r.right, r.bottom, innerWidth]',
+      selector,
+    )
     const rect = await (await studio.test('overlay')).getRect()
     const scale = rect.width / there[4]
     const want = [rect.x + there[0] * scale, rect.y + there[1] * scale, rect.x + there[2] * scale, rect.y + there[3] * scale]
@@ -204,9 +217,14 @@ describe('picking', () => {
     await studio.goTo('/crossings.html')
     await studio.inPage('document.querySelector("iframe").scrollIntoView({ block: "center" })')
     await studio.driver.sleep(300)
-    const inner = await studio.inPage<{ x: number; y: number; w: number }>('const f = document.querySelector("iframe"), r = f.getBoundingClientRect(), i = f.contentDocument.querySelector(".legend").getBoundingClientRect(); return { x: r.left + i.left + 10, y: r.top + i.top + 8, w: innerWidth }')
+    const inner = await studio.inPage<{ x: number; y: number; w: number }>(
+      'const f = document.querySelector("iframe"), r = f.getBoundingClientRect(), i = f.contentDocument.querySelector(".legend").getBoundingClientRect(); return { x: r.left + i.left + 10, y: r.top + i.top + 8, w: innerWidth }',
+    )
     const rect = await (await studio.test('overlay')).getRect()
-    await studio.clickAt({ x: Math.round(rect.x + inner.x * rect.width / inner.w), y: Math.round(rect.y + inner.y * rect.width / inner.w) })
+    await studio.clickAt({
+      x: Math.round(rect.x + (inner.x * rect.width) / inner.w),
+      y: Math.round(rect.y + (inner.y * rect.width) / inner.w),
+    })
     await studio.until('the legend', async () => (await studio.text('picked-label')).startsWith('p.legend'))
     await studio.until('its aim', async () => (await studio.text('aim-place')).includes('island-map.html'))
     const before = (await studio.ledger()).length
@@ -214,7 +232,9 @@ describe('picking', () => {
     await studio.until('the edit', async () => (await studio.ledger()).length === before + 1)
     expect(await studio.verdict()).toBe('holds')
     expect((await studio.ledger())[0]).toContain('island-map.html')
-    expect(textOf(await filesNow(studio), 'island-map.html')).toBe(source('island-map.html').replace('padding: 6px 10px;', 'padding: 14px 10px 6px;'))
+    expect(textOf(await filesNow(studio), 'island-map.html')).toBe(
+      source('island-map.html').replace('padding: 6px 10px;', 'padding: 14px 10px 6px;'),
+    )
     await studio.undo()
   })
 
@@ -233,10 +253,18 @@ describe('picking', () => {
     await studio.goTo('/crossings.html')
     await (await studio.driver.findElement(By.xpath('//button[@role="radio"][.="Use"]'))).click()
     await studio.clickAt(await studio.pointOver('[data-filter=sunday]'))
-    await studio.until('the filter', async () => (await studio.inPage<string>('return document.querySelector("#count").textContent')) === '2 boats shown')
+    await studio.until(
+      'the filter',
+      async () => (await studio.inPage<string>('return document.querySelector("#count").textContent')) === '2 boats shown',
+    )
     expect(await studio.inPage('return localStorage.getItem("brinewick.days")')).toBe('"sunday"')
     await studio.clickAt(await studio.pointOver('.site-nav a[href="fares.html"]'))
-    await studio.until('the address', async () => (await (await studio.driver.findElement(By.css('input[aria-label="Address of the page"]'))).getAttribute('value')) === '/fares.html')
+    await studio.until(
+      'the address',
+      async () =>
+        (await (await studio.driver.findElement(By.css('input[aria-label="Address of the page"]'))).getAttribute('value')) ===
+        '/fares.html',
+    )
     await (await studio.driver.findElement(By.xpath('//button[@role="radio"][.="Pick"]'))).click()
   })
 
@@ -245,7 +273,9 @@ describe('picking', () => {
     const field = await studio.driver.findElement(By.css('input[aria-label="Address of the page"]'))
     await field.click()
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '/no-such.html', Key.ENTER)
-    await studio.until('our page', async () => (await studio.inPage<string>('return document.body.innerText')).includes('/no-such.html is not in this project'))
+    await studio.until('our page', async () =>
+      (await studio.inPage<string>('return document.body.innerText')).includes('/no-such.html is not in this project'),
+    )
     await studio.goTo('/fares.html')
   })
 })

@@ -4,7 +4,8 @@ import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
 
-const page = (body: string, head = '') => `<!DOCTYPE html>\n<html lang="en">\n<head><meta charset="utf-8"><title>Pier</title>${head}<link rel="stylesheet" href="site.css"></head>\n<body>\n${body}\n</body>\n</html>\n`
+const page = (body: string, head = '') =>
+  `<!DOCTYPE html>\n<html lang="en">\n<head><meta charset="utf-8"><title>Pier</title>${head}<link rel="stylesheet" href="site.css"></head>\n<body>\n${body}\n</body>\n</html>\n`
 
 /** Opens a project written for the occasion, with its classes read. */
 async function open(studio: Studio, name: string, files: Readonly<Record<string, string>>): Promise<void> {
@@ -14,22 +15,39 @@ async function open(studio: Studio, name: string, files: Readonly<Record<string,
   await studio.until('the classes', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().vocabulary?.share === 1'))
 }
 
-const lineWith = async (studio: Studio, has: string) => (await studio.sourceNow('index.html')).split('\n').find((l) => l.includes(has))?.trim()
+const lineWith = async (studio: Studio, has: string) =>
+  (await studio.sourceNow('index.html'))
+    .split('\n')
+    .find((l) => l.includes(has))
+    ?.trim()
 
 /** Sets a property of what is chosen, as its control in Tune does. */
 const commit = (studio: Studio, property: string, value: string) =>
-  studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[2]; window.steadyProof.session.edits.commit(arguments[0], arguments[1]).then(() => done())', property, value))
+  studio.edit(() =>
+    studio.driver.executeAsyncScript(
+      'const done = arguments[2]; window.steadyProof.session.edits.commit(arguments[0], arguments[1]).then(() => done())',
+      property,
+      value,
+    ),
+  )
 
 async function addClasses(studio: Studio, text: string): Promise<void> {
   const field = await studio.driver.findElement(By.css('input[aria-label="Add classes"]'))
   await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', field)
   await field.click()
-  await studio.driver.executeScript('const d = new DataTransfer(); d.setData("text/plain", arguments[1]); arguments[0].dispatchEvent(new ClipboardEvent("paste", { clipboardData: d, bubbles: true, cancelable: true }))', field, text)
+  await studio.driver.executeScript(
+    'const d = new DataTransfer(); d.setData("text/plain", arguments[1]); arguments[0].dispatchEvent(new ClipboardEvent("paste", { clipboardData: d, bubbles: true, cancelable: true }))',
+    field,
+    text,
+  )
 }
 
 test('with a prefix: edits have it, and what is pasted without it gets it', async () => {
   const studio = getStudio()
-  await open(studio, 'prefix', { 'index.html': page('<p class="tw:p-4 tw:mt-1 card">Night boat</p>'), 'site.css': '@import "tailwindcss" prefix(tw);\n' })
+  await open(studio, 'prefix', {
+    'index.html': page('<p class="tw:p-4 tw:mt-1 card">Night boat</p>'),
+    'site.css': '@import "tailwindcss" prefix(tw);\n',
+  })
   await studio.pick('p')
   expect(await studio.edit(() => studio.type('padding-left', '20px'))).toMatch(/tw:pl-5 reach 1/)
   await studio.edit(() => addClasses(studio, 'mt-4 text-lg harbour'))
@@ -45,9 +63,16 @@ test('states have the names that classes give them: groups, peers, attributes, a
 <div><input type="checkbox" class="peer"><b class="peer-checked:p-2">Booked</b></div>
 <section class="data-[open]:mt-2 p-1">More</section>
 <button class="bg-white hocus:bg-sea inline-flex">Book</button>`),
-    'site.css': '@import "tailwindcss";\n@theme { --color-sea: #0f5b66; --color-buoy: #b23c26 }\n@custom-variant hocus { &:hover, &:focus-visible { @slot; } }\n',
+    'site.css':
+      '@import "tailwindcss";\n@theme { --color-sea: #0f5b66; --color-buoy: #b23c26 }\n@custom-variant hocus { &:hover, &:focus-visible { @slot; } }\n',
   })
-  const nameOf = (label: string) => studio.until(label, () => studio.driver.executeScript<string | null>('return [...document.querySelectorAll("select[aria-label=State] option")].find((o) => o.textContent === arguments[0])?.value ?? null', label))
+  const nameOf = (label: string) =>
+    studio.until(label, () =>
+      studio.driver.executeScript<string | null>(
+        'return [...document.querySelectorAll("select[aria-label=State] option")].find((o) => o.textContent === arguments[0])?.value ?? null',
+        label,
+      ),
+    )
   const under = async (selector: string, label: string) => {
     await studio.pick(selector, 0.5, 0.5)
     await studio.choose('State', await nameOf(label))
@@ -68,7 +93,10 @@ test('states have the names that classes give them: groups, peers, attributes, a
   expect(await lineWith(studio, '<section')).toContain('<section class="data-[open]:mt-1 p-1">')
   expect(await studio.verdict()).toBe('holds')
   await studio.pick('button', 0.8, 0.6)
-  await studio.until('the attribute gone', async () => !(await studio.inPage<boolean>('return document.querySelector("section").hasAttribute("data-open")')))
+  await studio.until(
+    'the attribute gone',
+    async () => !(await studio.inPage<boolean>('return document.querySelector("section").hasAttribute("data-open")')),
+  )
   await studio.choose('State', ':hover')
   await commit(studio, 'background-color', '#b23c26')
   expect(await lineWith(studio, 'Book</button>')).toContain('<button class="bg-white hocus:bg-buoy inline-flex">')
@@ -82,7 +110,10 @@ test('states have the names that classes give them: groups, peers, attributes, a
 
 test('dark by the colour scheme, and gradients, transforms and transitions in the steps that classes have', async () => {
   const studio = getStudio()
-  await open(studio, 'effects', { 'index.html': page('<h1 class="bg-linear-to-r from-sea to-white p-4">Crossings</h1>'), 'site.css': '@import "tailwindcss";\n@theme { --color-sea: #0f5b66 }\n' })
+  await open(studio, 'effects', {
+    'index.html': page('<h1 class="bg-linear-to-r from-sea to-white p-4">Crossings</h1>'),
+    'site.css': '@import "tailwindcss";\n@theme { --color-sea: #0f5b66 }\n',
+  })
   await studio.pick('h1')
   await studio.choose('Widths', '(prefers-color-scheme: dark)')
   expect(await studio.edit(() => studio.type('padding', '8px'))).toMatch(/dark:p-2 reach 1/)
@@ -100,7 +131,9 @@ test('dark by the colour scheme, and gradients, transforms and transitions in th
   // The gradient's fields have its line and its stops, and a stop changed is its class.
   await studio.unfold('Colour')
   const fields = await studio.until('the stops', async () => {
-    const found = await studio.driver.executeScript<string[]>('return [...document.querySelectorAll("[data-testid=row-background-image] input")].map((i) => i.value)')
+    const found = await studio.driver.executeScript<string[]>(
+      'return [...document.querySelectorAll("[data-testid=row-background-image] input")].map((i) => i.value)',
+    )
     return found.length > 2 && found
   })
   expect(fields.join(' ')).not.toContain('var(')
@@ -113,7 +146,8 @@ test('a project of version 3 is written as version 3 is', async () => {
   const studio = getStudio()
   await open(studio, 'third', {
     'index.html': page('<p class="shadow rounded p-4">Harbour</p>\n<h2 class="bg-gradient-to-r from-sea to-white">Fares</h2>'),
-    'site.css': '@tailwind base;\n@tailwind components;\n@tailwind utilities;\n', 'tailwind.config.js': 'module.exports = { content: ["*.html"], theme: { extend: { colors: { sea: "#0f5b66" } } } }\n',
+    'site.css': '@tailwind base;\n@tailwind components;\n@tailwind utilities;\n',
+    'tailwind.config.js': 'module.exports = { content: ["*.html"], theme: { extend: { colors: { sea: "#0f5b66" } } } }\n',
   })
   await studio.pick('p')
   await commit(studio, 'box-shadow', '0 1px 2px 0 rgb(0 0 0 / 0.05)')
@@ -130,8 +164,11 @@ test('a project of version 3 is written as version 3 is', async () => {
 test('what a rule of the project decides is changed there; a class with several things is written over; a list goes back as it was', async () => {
   const studio = getStudio()
   await open(studio, 'mixed', {
-    'index.html': page('<a class="chip px-3 mt-1 text-sm" href="#">Tides</a>\n<section class="plate mt-2">Quay</section>\n<div class="flex gap-2 space-x-4"><i>a</i><i>b</i></div>'),
-    'site.css': '@import "tailwindcss";\n@utility plate { border-radius: 2px; padding: 8px; background-color: #eee; }\n.chip { display: inline-block; padding: 5px 9px; }\n',
+    'index.html': page(
+      '<a class="chip px-3 mt-1 text-sm" href="#">Tides</a>\n<section class="plate mt-2">Quay</section>\n<div class="flex gap-2 space-x-4"><i>a</i><i>b</i></div>',
+    ),
+    'site.css':
+      '@import "tailwindcss";\n@utility plate { border-radius: 2px; padding: 8px; background-color: #eee; }\n.chip { display: inline-block; padding: 5px 9px; }\n',
   })
   await studio.pick('a', 0.3, 0.3)
   await studio.edit(() => studio.type('padding-left', '12px'))
@@ -150,16 +187,26 @@ test('what a rule of the project decides is changed there; a class with several 
   expect(await lineWith(studio, 'Tides')).toContain('class="chip px-3 mt-1 text-sm"')
   // What another takes the place of is shown struck for a moment.
   await studio.edit(() => addClasses(studio, 'mt-4 mt-4'))
-  await studio.until('mt-1 struck', () => studio.driver.executeScript<boolean>('return document.querySelector("[data-testid=class-row][data-name=mt-1][data-struck]") !== null'))
+  await studio.until('mt-1 struck', () =>
+    studio.driver.executeScript<boolean>('return document.querySelector("[data-testid=class-row][data-name=mt-1][data-struck]") !== null'),
+  )
   expect(await lineWith(studio, 'Tides')).toContain('class="chip px-3 mt-4 text-sm"')
-  await studio.until('mt-1 gone', () => studio.driver.executeScript<boolean>('return document.querySelector("[data-testid=class-row][data-name=mt-1]") === null'))
+  await studio.until('mt-1 gone', () =>
+    studio.driver.executeScript<boolean>('return document.querySelector("[data-testid=class-row][data-name=mt-1]") === null'),
+  )
   await studio.pick('section')
   await studio.unfold('Edges')
   await commit(studio, 'border-radius', '8px')
   expect(await lineWith(studio, 'Quay')).toContain('class="plate rounded-lg mt-2"')
   // The place where such a class is defined is offered too.
-  expect(await studio.driver.executeScript<string[]>('return window.steadyProof.state().picked.aims.get("border-radius").candidates.map((c) => `${c.path}:${c.line} ${c.current}`)')).toContain('site.css:2 2px')
-  await studio.driver.executeScript('const { selection } = window.steadyProof.session; selection.chooseAim("padding", window.steadyProof.state().picked.aims.get("padding").candidates.findIndex((c) => c.path === "site.css"))')
+  expect(
+    await studio.driver.executeScript<string[]>(
+      'return window.steadyProof.state().picked.aims.get("border-radius").candidates.map((c) => `${c.path}:${c.line} ${c.current}`)',
+    ),
+  ).toContain('site.css:2 2px')
+  await studio.driver.executeScript(
+    'const { selection } = window.steadyProof.session; selection.chooseAim("padding", window.steadyProof.state().picked.aims.get("padding").candidates.findIndex((c) => c.path === "site.css"))',
+  )
   await commit(studio, 'padding', '12px')
   expect(await studio.sourceNow('site.css')).toContain('@utility plate { border-radius: 2px; padding: 12px; background-color: #eee; }')
   expect(await studio.computed('section', 'padding-top')).toBe('12px')
@@ -178,7 +225,9 @@ test('what a rule of the project decides is changed there; a class with several 
 test('sides, keywords, tracks and sizes in the fewest classes, and a size keeps its line height', async () => {
   const studio = getStudio()
   await open(studio, 'sides', {
-    'index.html': page('<h1 class="md:text-5xl">Brinewick</h1>\n<div class="flex border-b border-sea/20 p-4 h-20 w-16">Quay</div>\n<ul class="grid grid-cols-2 p-8"><li>a</li><li>b</li></ul>'),
+    'index.html': page(
+      '<h1 class="md:text-5xl">Brinewick</h1>\n<div class="flex border-b border-sea/20 p-4 h-20 w-16">Quay</div>\n<ul class="grid grid-cols-2 p-8"><li>a</li><li>b</li></ul>',
+    ),
     'site.css': '@import "tailwindcss";\n@theme { --color-sea: #0f5b66 }\n',
   })
   const after = async (property: string, value: string, has: string) => {

@@ -6,13 +6,18 @@ import { useStudioBrowser, type Studio } from '../support/studio'
 const getStudio = useStudioBrowser()
 
 /** How many frames the interface draws, up to `frames`: a page that held it up would let none come before the script times out. */
-const drawsFrames = (studio: Studio, frames: number) => studio.driver.executeAsyncScript<number>(`
+const drawsFrames = (studio: Studio, frames: number) =>
+  studio.driver.executeAsyncScript<number>(
+    `
   const done = arguments[1]
   let drawn = 0
   const frame = () => (++drawn === arguments[0] ? done(drawn) : requestAnimationFrame(frame))
-  requestAnimationFrame(frame)`, frames)
+  requestAnimationFrame(frame)`,
+    frames,
+  )
 
-const stored = (studio: Studio) => studio.driver.executeAsyncScript<string>(`
+const stored = (studio: Studio) =>
+  studio.driver.executeAsyncScript<string>(`
   const done = arguments[0]
   indexedDB.open('steady-brush').onsuccess = (e) => {
     const t = e.target.result.transaction(['projects', 'edits'])
@@ -24,7 +29,8 @@ test('a page whose script loops forever leaves the interface responsive, and can
   await studio.open('/?proof')
   await studio.importSite('looping', {
     'index.html': '<!doctype html><p class="calm">Calm</p><a href="loop.html">loop</a>',
-    'loop.html': '<!doctype html><p class="busy">Busy</p><script>addEventListener("load", () => setTimeout(() => { if (location.hostname.includes("--")) return; for (;;); }, 1200))</script>',
+    'loop.html':
+      '<!doctype html><p class="busy">Busy</p><script>addEventListener("load", () => setTimeout(() => { if (location.hostname.includes("--")) return; for (;;); }, 1200))</script>',
   })
   await studio.ready()
   await studio.pick('.calm', 0.9)
@@ -55,7 +61,8 @@ test('a page that was busy for a while is worked on again once it answers; one t
     await studio.importSite('waiting', {
       'index.html': `<!doctype html><link rel="stylesheet" href="own.css"><p class="calm">Calm</p><script src="http://127.0.0.1:${port}/never.js"></script><p>Not there yet</p>`,
       'own.css': '.calm { padding-top: 2px; }\n',
-      'slow.html': '<!doctype html><link rel="stylesheet" href="own.css"><p class="calm">Slow</p><script>addEventListener("load", () => setTimeout(() => { for (const end = Date.now() + 7000; Date.now() < end;); }, 700))</script>',
+      'slow.html':
+        '<!doctype html><link rel="stylesheet" href="own.css"><p class="calm">Slow</p><script>addEventListener("load", () => setTimeout(() => { for (const end = Date.now() + 7000; Date.now() < end;); }, 700))</script>',
     })
     await studio.ready()
     await studio.pick('.calm', 0.9)
@@ -63,7 +70,11 @@ test('a page that was busy for a while is worked on again once it answers; one t
     expect(await studio.sourceNow('own.css')).toBe('.calm { padding-top: 9px; }\n')
     await studio.goTo('/slow.html')
     await studio.driver.sleep(1200)
-    await studio.driver.actions().move({ origin: await studio.test('overlay'), x: 5, y: 5 }).click().perform()
+    await studio.driver
+      .actions()
+      .move({ origin: await studio.test('overlay'), x: 5, y: 5 })
+      .click()
+      .perform()
     expect(await studio.text('page-busy')).toContain('The page does not answer')
     await studio.until('the notice gone', async () => (await studio.driver.findElements({ css: '[data-testid=page-busy]' })).length === 0)
     await studio.pick('.calm', 0.9)
@@ -125,8 +136,14 @@ test('a page that reaches for the interface’s storage or DOM, or another proje
       })()
     </script>`,
   })
-  const out = JSON.parse(await studio.until('the attempts', () => studio.inPage<string>('return document.getElementById("out").textContent'))) as Record<string, string>
-  expect(Object.entries(out).filter(([name, got]) => got.startsWith('GOT') && !(name === 'lead' && got === 'GOT asked') && !(name === 'frame' && got === 'GOT '))).toEqual([])
+  const out = JSON.parse(
+    await studio.until('the attempts', () => studio.inPage<string>('return document.getElementById("out").textContent')),
+  ) as Record<string, string>
+  expect(
+    Object.entries(out).filter(
+      ([name, got]) => got.startsWith('GOT') && !(name === 'lead' && got === 'GOT asked') && !(name === 'frame' && got === 'GOT '),
+    ),
+  ).toEqual([])
   expect(Object.keys(out).length).toBe(9)
   expect(await studio.driver.getCurrentUrl()).toContain('project=thief')
   expect(JSON.parse(await stored(studio))[1]).toEqual(JSON.parse(before)[1])

@@ -5,17 +5,28 @@ import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
 
-const FILES = Object.fromEntries(['index.html', 'inner.html', 'pier.css', 'small.css'].map((path) => [path, readFileSync(`tests/sites/pier/${path}`, 'utf8')]))
+const FILES = Object.fromEntries(
+  ['index.html', 'inner.html', 'pier.css', 'small.css'].map((path) => [path, readFileSync(`tests/sites/pier/${path}`, 'utf8')]),
+)
 
-const state = <T>(studio: Studio, expression: string): Promise<T> => studio.driver.executeScript<T>(`const s = window.steadyProof.state(); return ${expression}`)
-const run = (studio: Studio, script: string): Promise<unknown> => studio.driver.executeAsyncScript(`const done = arguments[0], p = window.steadyProof; (async () => { ${script} })().then((v) => done(v ?? null), (e) => done(String(e)))`)
+const state = <T>(studio: Studio, expression: string): Promise<T> =>
+  studio.driver.executeScript<T>(`const s = window.steadyProof.state(); return ${expression}`)
+const run = (studio: Studio, script: string): Promise<unknown> =>
+  studio.driver.executeAsyncScript(
+    `const done = arguments[0], p = window.steadyProof; (async () => { ${script} })().then((v) => done(v ?? null), (e) => done(String(e)))`,
+  )
 
 /** Puts the caret behind a text of the editor. */
 async function caretAfter(studio: Studio, text: string): Promise<void> {
-  await studio.until(`the text ${text}`, () => studio.driver.executeScript<boolean>('return document.querySelector(".cm-content").innerText.includes(arguments[0])', text))
-  await studio.driver.executeScript(`
+  await studio.until(`the text ${text}`, () =>
+    studio.driver.executeScript<boolean>('return document.querySelector(".cm-content").innerText.includes(arguments[0])', text),
+  )
+  await studio.driver.executeScript(
+    `
     const view = document.querySelector('.cm-content').cmTile?.view ?? document.querySelector('.cm-content').cmView.view, at = view.state.doc.toString().indexOf(arguments[0]) + arguments[0].length
-    view.focus(); view.dispatch({ selection: { anchor: at } })`, text)
+    view.focus(); view.dispatch({ selection: { anchor: at } })`,
+    text,
+  )
 }
 
 test('text at fault is a draft of its file: no part of another edit, and what undo takes back first', async () => {
@@ -36,13 +47,21 @@ test('text at fault is a draft of its file: no part of another edit, and what un
   await studio.choose('File in Source', 'index.html')
   await studio.driver.sleep(600)
   expect(await studio.sourceNow('pier.css')).not.toContain('rgb(1,2')
-  expect(await studio.driver.executeScript('return [...document.querySelectorAll("[data-testid=source-path] option")].map((o) => o.textContent).find((t) => t.includes("pier.css"))')).toContain('(text at fault)')
+  expect(
+    await studio.driver.executeScript(
+      'return [...document.querySelectorAll("[data-testid=source-path] option")].map((o) => o.textContent).find((t) => t.includes("pier.css"))',
+    ),
+  ).toContain('(text at fault)')
   await studio.choose('File in Source', 'pier.css')
-  await studio.until('the draft', () => studio.driver.executeScript<boolean>('return document.querySelector(".cm-content").innerText.includes("rgb(1,2")'))
+  await studio.until('the draft', () =>
+    studio.driver.executeScript<boolean>('return document.querySelector(".cm-content").innerText.includes("rgb(1,2")'),
+  )
   expect(await studio.text('source-fault')).toMatch(/^Line \d+: .*the text is no part of the file/)
   await studio.driver.executeScript('document.activeElement.blur()')
   await studio.chord(Key.CONTROL, 'z')
-  await studio.until('the draft taken back', () => studio.driver.executeScript<boolean>('return !document.querySelector(".cm-content").innerText.includes("rgb(1,2")'))
+  await studio.until('the draft taken back', () =>
+    studio.driver.executeScript<boolean>('return !document.querySelector(".cm-content").innerText.includes("rgb(1,2")'),
+  )
   expect((await studio.ledger()).length).toBe(1)
   await studio.undo()
   expect(await studio.sourceNow('pier.css')).toBe(css)
@@ -65,14 +84,23 @@ test('mixed units are one length; several lengths in a row take the unit that st
   await studio.edit(() => studio.type('padding', '12 14'))
   expect(await studio.sourceNow('pier.css')).toContain('padding: 12px 14px;')
   await studio.undo()
-  const height = () => studio.driver.executeScript<number>('return document.querySelector("[data-testid=row-padding]").getBoundingClientRect().height')
+  const height = () =>
+    studio.driver.executeScript<number>('return document.querySelector("[data-testid=row-padding]").getBoundingClientRect().height')
   const before = await height()
   for (const wrong of ['nope', 'x'.repeat(10_000)]) {
     const field = await studio.driver.findElement(By.css('input[aria-label="padding value"]'))
     await field.click()
-    await studio.driver.executeScript('const f = arguments[0], set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(f, arguments[1]); f.dispatchEvent(new Event("input", { bubbles: true }))', field, wrong)
+    await studio.driver.executeScript(
+      'const f = arguments[0], set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set; set.call(f, arguments[1]); f.dispatchEvent(new Event("input", { bubbles: true }))',
+      field,
+      wrong,
+    )
     await field.sendKeys(Key.ENTER)
-    expect(await studio.until('why', () => studio.driver.executeScript<string>('return document.querySelector("[data-testid=row-padding] [role=alert]")?.textContent'))).toMatch(wrong === 'nope' ? /is not a value of padding/ : /is longer than the 2000 characters/)
+    expect(
+      await studio.until('why', () =>
+        studio.driver.executeScript<string>('return document.querySelector("[data-testid=row-padding] [role=alert]")?.textContent'),
+      ),
+    ).toMatch(wrong === 'nope' ? /is not a value of padding/ : /is longer than the 2000 characters/)
     expect(Math.abs((await height()) - before)).toBeLessThan(2)
     await field.sendKeys(Key.ESCAPE)
   }
@@ -105,7 +133,11 @@ test('two alike are told apart; the outline covers nothing, its key puts the car
   await studio.driver.executeScript('document.activeElement.blur()')
   await studio.key('o')
   await studio.test('outline')
-  await studio.until('the caret in the search', () => studio.driver.executeScript<boolean>('return document.activeElement?.getAttribute("aria-label") === "Find by selector, text or attribute"'))
+  await studio.until('the caret in the search', () =>
+    studio.driver.executeScript<boolean>(
+      'return document.activeElement?.getAttribute("aria-label") === "Find by selector, text or attribute"',
+    ),
+  )
   expect(await studio.text('outline')).toMatch(/div\.layer1[^]*div\.layer2/)
   const [panel, frame] = [await (await studio.test('outline')).getRect(), await (await studio.pickedFrame()).getRect()]
   expect(frame.x).toBeGreaterThanOrEqual(panel.x + panel.width)
@@ -124,9 +156,13 @@ test('by keys alone: the first element, and a row by its property', async () => 
   await studio.key(Key.ARROW_DOWN)
   await studio.until('what is in it', () => state(studio, 's.picked?.report.info.tag === "nav"'))
   await studio.key('f')
-  await studio.until('the field', () => studio.driver.executeScript<boolean>('return document.activeElement?.getAttribute("aria-label") === "A row by its property"'))
+  await studio.until('the field', () =>
+    studio.driver.executeScript<boolean>('return document.activeElement?.getAttribute("aria-label") === "A row by its property"'),
+  )
   await studio.key('padding-left', Key.ENTER)
-  await studio.until('the row', () => studio.driver.executeScript<boolean>('return document.activeElement?.getAttribute("aria-label") === "padding-left value"'))
+  await studio.until('the row', () =>
+    studio.driver.executeScript<boolean>('return document.activeElement?.getAttribute("aria-label") === "padding-left value"'),
+  )
   await studio.driver.executeScript('document.activeElement.blur()')
 })
 
@@ -156,10 +192,18 @@ test('handles of a small element stand outside its text', async () => {
 
 test('what is pointed at is told with its face, contrast and layout, beside it', async () => {
   const studio = getStudio()
-  await studio.driver.actions().move(await studio.pointOver('.note', 0.3, 0.5)).perform()
+  await studio.driver
+    .actions()
+    .move(await studio.pointOver('.note', 0.3, 0.5))
+    .perform()
   const card = await studio.test('hover-card')
-  expect((await card.getText()).replace(/\s+/g, ' ')).toMatch(/text .+ 16px 400 colour rgb\(34, 34, 34\), contrast 15\.\d+ on rgb\(255 255 255\) layout block in block padding 12px 16px margin 8px 0px/)
-  const [a, b] = [await card.getRect(), await studio.inPage<DOMRect>('return document.querySelector(".note").getBoundingClientRect().toJSON()')]
+  expect((await card.getText()).replace(/\s+/g, ' ')).toMatch(
+    /text .+ 16px 400 colour rgb\(34, 34, 34\), contrast 15\.\d+ on rgb\(255 255 255\) layout block in block padding 12px 16px margin 8px 0px/,
+  )
+  const [a, b] = [
+    await card.getRect(),
+    await studio.inPage<DOMRect>('return document.querySelector(".note").getBoundingClientRect().toJSON()'),
+  ]
   const page = await (await studio.test('live-page')).getRect()
   expect(a.y + a.height <= page.y + b.top || a.y >= page.y + b.bottom || a.x >= page.x + b.right).toBe(true)
 })
@@ -173,7 +217,10 @@ test('Z gives back a declaration that was taken out; what is carried goes to eac
   await studio.until('the padding back', async () => (await studio.computed('.chip', 'padding-left')) === '6px')
   await run(studio, "while (p.state().ledger.canUndo) await p.session.edits.step('undo')")
   await studio.pick('.chip')
-  await run(studio, "p.session.selection.touch('padding-top'); p.session.selection.holdAim(true); await p.session.edits.commit('padding-top', '9px')")
+  await run(
+    studio,
+    "p.session.selection.touch('padding-top'); p.session.selection.holdAim(true); await p.session.edits.commit('padding-top', '9px')",
+  )
   await studio.key('c')
   await studio.clickAt(await studio.pointOver('.note', 0.98, 0.9))
   await studio.until('carried', async () => (await studio.computed('.note', 'padding-top')) === '9px')
@@ -187,7 +234,10 @@ test('a tag that a place cannot have is told beside the field, until it is typed
   await (await studio.test('section-Element')).click()
   const field = await studio.until('the tag', async () => (await studio.driver.findElements(By.css('input[aria-label="Tag name"]')))[0])
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'script', Key.ENTER)
-  const alert = () => studio.driver.executeScript<string | null>('return document.querySelector("section[aria-label=Element] [role=alert]")?.textContent ?? null')
+  const alert = () =>
+    studio.driver.executeScript<string | null>(
+      'return document.querySelector("section[aria-label=Element] [role=alert]")?.textContent ?? null',
+    )
   expect(await studio.until('why not', alert)).toMatch(/cannot be <script> here|what <script> holds/)
   expect(await studio.sourceNow('index.html')).toBe(FILES['index.html'])
   await field.sendKeys('x')

@@ -6,13 +6,17 @@ import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
 
-const PAGE = '<!DOCTYPE html>\n<html lang="en">\n<title>Harbour</title>\n<link rel="stylesheet" href="quay.css">\n<link rel="stylesheet" href="mast.css">\n<p class="quay">Tide</p>\n<p class="mast">Wind</p>\n</html>\n'
+const PAGE =
+  '<!DOCTYPE html>\n<html lang="en">\n<title>Harbour</title>\n<link rel="stylesheet" href="quay.css">\n<link rel="stylesheet" href="mast.css">\n<p class="quay">Tide</p>\n<p class="mast">Wind</p>\n</html>\n'
 const QUAY = '.quay {\n  padding: 4px;\n}\n\n.quay b {\n  color: green;\n}\n\n.pier {\n  margin: 1px;\n}\n'
 const MAST = '.mast {\n  padding: 6px;\n}\n'
 const FILES = { 'index.html': PAGE, 'quay.css': QUAY, 'mast.css': MAST }
 
 const status = (studio: Studio) => studio.driver.executeScript<string>('return window.steadyProof.state().status?.text ?? ""')
-const inSession = (studio: Studio, what: string) => studio.driver.executeAsyncScript(`const done = arguments[0]; Promise.resolve(window.steadyProof.session.${what}).then(() => done(), (e) => done(String(e)))`)
+const inSession = (studio: Studio, what: string) =>
+  studio.driver.executeAsyncScript(
+    `const done = arguments[0]; Promise.resolve(window.steadyProof.session.${what}).then(() => done(), (e) => done(String(e)))`,
+  )
 const look = (studio: Studio) => inSession(studio, 'keeping.look()')
 const save = (studio: Studio) => inSession(studio, 'keeping.save([])')
 
@@ -67,7 +71,11 @@ describe('what others do to the folder', () => {
     // A save would take back what the other take had saved: it is said, and can be left out.
     await edit(studio, '.quay', '9px')
     await inReview(studio, async () => {
-      const row = await studio.until('the row', async () => studio.driver.findElement(By.xpath('//ul[@aria-label="Edits"]//label[contains(., "saved in another take") and contains(., "mast.css")]/input')))
+      const row = await studio.until('the row', async () =>
+        studio.driver.findElement(
+          By.xpath('//ul[@aria-label="Edits"]//label[contains(., "saved in another take") and contains(., "mast.css")]/input'),
+        ),
+      )
       expect(await studio.text('review-files')).toContain('mast.css')
       await row.click()
       await studio.until('it left out', async () => !(await studio.text('review-files')).includes('mast.css'))
@@ -90,10 +98,14 @@ describe('what others do to the folder', () => {
     await studio.until('the other take', async () => (await studio.sourceNow('mast.css')).includes('30px'))
     await studio.press('Both changed 1 file')
     const dialog = await studio.until('the question', async () => studio.driver.findElement(By.css('[role=dialog]')))
-    await studio.until('that it was deleted', async () => /mast\.css was changed here and deleted in the folder/.test(await dialog.getText()))
+    await studio.until('that it was deleted', async () =>
+      /mast\.css was changed here and deleted in the folder/.test(await dialog.getText()),
+    )
     await (await studio.driver.findElement(By.xpath('//label[contains(., "stays deleted")]/input'))).click()
     await studio.press('Settle it')
-    await studio.until('settled', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().ledger.conflicts.length === 0'))
+    await studio.until('settled', () =>
+      studio.driver.executeScript<boolean>('return window.steadyProof.state().ledger.conflicts.length === 0'),
+    )
     await save(studio)
     await expect(folder.read('mast.css')).rejects.toThrow(/NotFound/)
     // Edited again, it is wanted.
@@ -113,7 +125,9 @@ describe('what others do to the folder', () => {
     await folder.write({ 'mast.css': MAST })
     await look(studio)
     await edit(studio, '.quay', '15px')
-    await studio.driver.executeAsyncScript('const done = arguments[0]; navigator.storage.getDirectory().then((d) => d.removeEntry("harbour", { recursive: true })).then(() => done())')
+    await studio.driver.executeAsyncScript(
+      'const done = arguments[0]; navigator.storage.getDirectory().then((d) => d.removeEntry("harbour", { recursive: true })).then(() => done())',
+    )
     await save(studio)
     expect(await status(studio)).toMatch(/Not saved\. The folder harbour is not there any more\. Every edit is safe here/)
     expect((await studio.ledger()).join()).toContain('15px')
@@ -126,7 +140,8 @@ describe('what others do to the folder', () => {
     await folder.open()
     for (let n = 0; n < 3; n++) {
       await edit(studio, '.quay', `${20 + n}px`)
-      await studio.driver.executeAsyncScript(`
+      await studio.driver.executeAsyncScript(
+        `
         const [value, done] = arguments
         const work = async () => {
           const file = await (await (await navigator.storage.getDirectory()).getDirectoryHandle('race')).getFileHandle('quay.css')
@@ -136,7 +151,9 @@ describe('what others do to the folder', () => {
           await stream.close()
           await window.steadyProof.session.keeping.save([])
         }
-        work().then(() => done(), (e) => done(String(e)))`, `${n}em`)
+        work().then(() => done(), (e) => done(String(e)))`,
+        `${n}em`,
+      )
       await studio.until('both', async () => {
         await save(studio)
         const text = await folder.read('quay.css')
@@ -159,7 +176,10 @@ describe('what the browser does to its storage', () => {
     expect(await folder.read('.steady-brush/.gitignore')).toBe('*\n')
     const mine = [await studio.sourceNow('quay.css'), await studio.sourceNow('mast.css')]
     await studio.driver.executeScript('window.stop(); location.href = "about:blank"')
-    await (studio.driver as Driver).sendDevToolsCommand('Storage.clearDataForOrigin', { origin: studio.url, storageTypes: 'indexeddb,cache_storage,service_workers' })
+    await (studio.driver as Driver).sendDevToolsCommand('Storage.clearDataForOrigin', {
+      origin: studio.url,
+      storageTypes: 'indexeddb,cache_storage,service_workers',
+    })
     await studio.driver.get(`${studio.url}/?proof`)
     const lost = await studio.until('what is gone', async () => studio.text('lost'))
     expect(lost).toMatch(/cleared\s+Its files are in the folder cleared\. It had 1 unsaved edit/)
@@ -180,12 +200,20 @@ describe('what the browser does to its storage', () => {
     expect((await studio.ledger()).join()).toContain('41px')
     await save(studio)
     expect(await folder.read('mast.css')).toBe(`${mine[1]}\n.boom { top: 0; }\n`)
-    await studio.until('nothing kept any more', async () => folder.read('.steady-brush/unsaved.json').then(() => false, () => true))
+    await studio.until('nothing kept any more', async () =>
+      folder.read('.steady-brush/unsaved.json').then(
+        () => false,
+        () => true,
+      ),
+    )
   })
 
   test('a backup comes back beside the project of its name, and mixes nothing', async () => {
     const studio = getStudio()
-    const files = () => studio.driver.executeAsyncScript<string[][]>('const done = arguments[0]; const r = indexedDB.open("steady-brush"); r.onsuccess = () => { const t = r.result.transaction(["projects", "files"]); const p = t.objectStore("projects").getAll(), f = t.objectStore("files").getAll(); t.oncomplete = () => { r.result.close(); done(p.result.filter((x) => x.id.startsWith("ferry-gate")).map((x) => [x.name, ...f.result.filter((y) => y.project === x.id).map((y) => y.path).sort()])) } }')
+    const files = () =>
+      studio.driver.executeAsyncScript<string[][]>(
+        'const done = arguments[0]; const r = indexedDB.open("steady-brush"); r.onsuccess = () => { const t = r.result.transaction(["projects", "files"]); const p = t.objectStore("projects").getAll(), f = t.objectStore("files").getAll(); t.oncomplete = () => { r.result.close(); done(p.result.filter((x) => x.id.startsWith("ferry-gate")).map((x) => [x.name, ...f.result.filter((y) => y.project === x.id).map((y) => y.path).sort()])) } }',
+      )
     await studio.importSite('ferry gate', { 'index.html': '<p class="old">Old</p>', 'old.css': '.old {}' })
     await studio.ready()
     const menu = async () => {
@@ -205,7 +233,12 @@ describe('what the browser does to its storage', () => {
     await studio.test('restore-asked')
     await studio.press('Bring back beside')
     await studio.until('both', async () => (await files()).length === 2)
-    expect(await files()).toEqual(expect.arrayContaining([['ferry gate', 'index.html', 'new.css'], ['ferry gate, from a backup', 'index.html', 'old.css']]))
+    expect(await files()).toEqual(
+      expect.arrayContaining([
+        ['ferry gate', 'index.html', 'new.css'],
+        ['ferry gate, from a backup', 'index.html', 'old.css'],
+      ]),
+    )
   })
 
   test('publishing a large project says how far it is, and can be cancelled', async () => {
@@ -214,8 +247,15 @@ describe('what the browser does to its storage', () => {
     await studio.driver.executeScript(`
       window.cancelling = new MutationObserver(() => [...document.querySelectorAll('main [role=status] button')].find((b) => b.textContent === 'Cancel')?.click())
       window.cancelling.observe(document.body, { subtree: true, childList: true })`)
-    await studio.importSite('many sails', { 'index.html': '<p>Sails</p>', ...Object.fromEntries(Array.from({ length: 900 }, (_, i) => [`sails/${i}.svg`, `<svg xmlns="http://www.w3.org/2000/svg" id="s${i}"/>`])) })
-    expect(await (await studio.test('live-fault')).getText()).toMatch(/Publishing was cancelled\s+(No file was|\d+ of 901 files were) published\./)
+    await studio.importSite('many sails', {
+      'index.html': '<p>Sails</p>',
+      ...Object.fromEntries(
+        Array.from({ length: 900 }, (_, i) => [`sails/${i}.svg`, `<svg xmlns="http://www.w3.org/2000/svg" id="s${i}"/>`]),
+      ),
+    })
+    expect(await (await studio.test('live-fault')).getText()).toMatch(
+      /Publishing was cancelled\s+(No file was|\d+ of 901 files were) published\./,
+    )
     await studio.driver.executeScript('window.cancelling.disconnect()')
     await studio.press('Try again')
     await studio.ready()

@@ -8,7 +8,10 @@ const getStudio = useStudioBrowser()
 const EDITS = Number(process.env.STEADY_FOLLOWS ?? 160)
 
 const NAMES = ['a', 'b', 'c', 'd', 'e', 'f']
-const rules = (n: number) => Array.from({ length: n }, (_, i) => `.${NAMES[i % 6]}${i} {\n  padding: ${i % 9}px;\n  color: #${String(i % 10).repeat(3)};\n}`).join('\n\n')
+const rules = (n: number) =>
+  Array.from({ length: n }, (_, i) => `.${NAMES[i % 6]}${i} {\n  padding: ${i % 9}px;\n  color: #${String(i % 10).repeat(3)};\n}`).join(
+    '\n\n',
+  )
 const FILES = {
   'index.html': `<!DOCTYPE html>\n<html><head><title>Quay</title><link rel="stylesheet" href="plain.css"><link rel="stylesheet" href="odd.css"><link rel="stylesheet" href="lead.css"><style>\n.in { margin: 1px; }\n.in p { top: 2px; }\n</style></head>\n<body><main class="a0 in"><p class="b1">Boats</p></main></body></html>\n`,
   'plain.css': `${rules(40)}\n`,
@@ -35,7 +38,8 @@ test('after each of many edits, undone and made again, the page has the rules th
   await studio.importSite('quay', FILES)
   await studio.ready()
   await studio.driver.manage().setTimeouts({ script: 110_000 })
-  const kinds = await studio.driver.executeAsyncScript<Record<string, number>>(`
+  const kinds = await studio.driver.executeAsyncScript<Record<string, number>>(
+    `
     const [edits, done] = arguments, { desk, session } = window.steadyProof
     let seed = 7
     const random = (n) => (seed = (seed * 1103515245 + 12345) % 2147483648) % n
@@ -67,19 +71,25 @@ test('after each of many edits, undone and made again, the page has the rules th
       }
       return kinds
     }
-    work().then(done, (e) => done({ error: String(e) }))`, EDITS)
+    work().then(done, (e) => done({ error: String(e) }))`,
+    EDITS,
+  )
   // Most of them went to the page as what changed of a sheet.
   expect(kinds.rules).toBeGreaterThan(kinds.sheet ?? 0)
   await studio.ready()
   const frame = await studio.test('live-page')
   await studio.driver.switchTo().frame(frame)
-  const sheets = await studio.driver.executeAsyncScript<[string, string[], string[]][]>(COMPARE).finally(() => studio.driver.switchTo().defaultContent())
+  const sheets = await studio.driver
+    .executeAsyncScript<[string, string[], string[]][]>(COMPARE)
+    .finally(() => studio.driver.switchTo().defaultContent())
   expect(sheets).toHaveLength(5)
   for (const [name, page, served] of sheets) expect([name, page]).toEqual([name, served])
   // Ties are of the rules that there are now: those that match an element are just those of its sheets.
   await studio.key(Key.ESCAPE)
   await studio.pick('main', 0.5, 0.02)
-  const tied = await studio.driver.executeScript<number[]>(`return ['plain.css', 'lead.css', 'sub.css'].map((path) => window.steadyProof.state().picked.report.matched[0].filter((m) => m.sheet === path).length)`)
+  const tied = await studio.driver.executeScript<number[]>(
+    `return ['plain.css', 'lead.css', 'sub.css'].map((path) => window.steadyProof.state().picked.report.matched[0].filter((m) => m.sheet === path).length)`,
+  )
   const matching = await studio.inPage<number[]>(`
     const [plain, , lead] = document.styleSheets, sub = [...lead.cssRules].find((r) => r.styleSheet).styleSheet, main = document.querySelector('main')
     return [plain, lead, sub].map((s) => [...s.cssRules].flatMap((r) => (r.cssRules && r.media && matchMedia(r.media.mediaText).matches ? [...r.cssRules] : [r])).filter((r) => r.selectorText && main.matches(r.selectorText)).length)`)

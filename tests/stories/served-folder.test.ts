@@ -1,5 +1,16 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, realpathSync, rmSync, statSync, writeFileSync, chmodSync, mkdirSync, existsSync, truncateSync } from 'node:fs'
+import {
+  mkdtempSync,
+  readFileSync,
+  realpathSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+  chmodSync,
+  mkdirSync,
+  existsSync,
+  truncateSync,
+} from 'node:fs'
 import { request } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -9,7 +20,8 @@ import { openBrowser, type OpenedBrowser } from '../support/browser'
 import { startApp, type RunningApp } from '../support/server'
 import { Studio } from '../support/studio-driver'
 
-const PAGE = '\ufeff<!DOCTYPE html>\r\n<html lang="en">\r\n<head>\r\n  <title>Pier</title>\r\n  <link rel="stylesheet" href="css/a b.css">\r\n</head>\r\n<body>\r\n  <h1 class="top">Tide</h1>\r\n  <p class="note">Low</p>\r\n  <img src="img/boat%20small.png" alt="">\r\n</body>\r\n</html>'
+const PAGE =
+  '\ufeff<!DOCTYPE html>\r\n<html lang="en">\r\n<head>\r\n  <title>Pier</title>\r\n  <link rel="stylesheet" href="css/a b.css">\r\n</head>\r\n<body>\r\n  <h1 class="top">Tide</h1>\r\n  <p class="note">Low</p>\r\n  <img src="img/boat%20small.png" alt="">\r\n</body>\r\n</html>'
 const SHEET = '.top {\n  color: rgb(1, 2, 3);\n  padding: 4px;\n}\n\n.note {\n  padding: 8px;\n}'
 
 // A picture of one point, and of two beside each other.
@@ -64,11 +76,16 @@ const save = async () => {
 describe('a folder that the server was started with', () => {
   test('is there at the printed address, and saved edits are in its files, which keep their mode, line ends and BOM', async () => {
     await studio.driver.get(app.address)
-    await studio.until('the folder opened', () => studio.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', folder.split('/').at(-1)))
+    await studio.until('the folder opened', () =>
+      studio.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', folder.split('/').at(-1)),
+    )
     expect(await studio.driver.getCurrentUrl()).not.toContain('open')
     await studio.driver.get(`${app.url}/?proof`)
     await studio.ready()
-    expect(await studio.driver.executeScript<string[]>('return window.steadyProof.state().project.written.toSorted()')).toEqual(['css/a b.css', 'index.html'])
+    expect(await studio.driver.executeScript<string[]>('return window.steadyProof.state().project.written.toSorted()')).toEqual([
+      'css/a b.css',
+      'index.html',
+    ])
     await studio.pick('.top')
     await studio.type('padding-top', '12px')
     expect(read('css/a b.css')).toBe(SHEET)
@@ -79,7 +96,11 @@ describe('a folder that the server was started with', () => {
     expect(read('css/a b.css')).toBe(SHEET.replace('padding: 4px;', 'padding: 12px 4px 4px;'))
     expect(statSync(join(folder, 'css/a b.css')).mode & 0o777).toBe(0o755)
     expect(read('index.html')).toBe(PAGE)
-    expect(git('diff', '-U0').split('\n').filter((line) => /^[-+] /.test(line))).toEqual(['-  padding: 4px;', '+  padding: 12px 4px 4px;'])
+    expect(
+      git('diff', '-U0')
+        .split('\n')
+        .filter((line) => /^[-+] /.test(line)),
+    ).toEqual(['-  padding: 4px;', '+  padding: 12px 4px 4px;'])
     await studio.until('nothing kept any more', async () => !existsSync(join(folder, '.steady-brush')))
     expect(git('status', '--porcelain')).toBe(' M "css/a b.css"\n')
   })
@@ -90,19 +111,48 @@ describe('a folder that the server was started with', () => {
       const done = arguments[0], open = indexedDB.open('steady-brush')
       open.onsuccess = () => { const all = open.result.transaction('files').objectStore('files').getAll(); all.onsuccess = () => done(all.result.map((f) => f.path).sort()) }`)
     expect(stored).toEqual(['css/a b.css', 'index.html'])
-    const part = await studio.inPage<[number, string | null, number]>('return fetch("/img/film.mp4", { headers: { range: "bytes=1000-1999" } }).then(async (r) => [r.status, r.headers.get("content-range"), (await r.arrayBuffer()).byteLength])')
+    const part = await studio.inPage<[number, string | null, number]>(
+      'return fetch("/img/film.mp4", { headers: { range: "bytes=1000-1999" } }).then(async (r) => [r.status, r.headers.get("content-range"), (await r.arrayBuffer()).byteLength])',
+    )
     expect(part).toEqual([206, `bytes 1000-1999/${FILM}`, 1000])
-    expect(await studio.inPage<number[]>('return Promise.all(["/img/none.png", "/img/hidden.png", "/private/secret.html", "/.git/config"].map((p) => fetch(p).then((r) => r.status)))')).toEqual([404, 404, 404, 404])
+    expect(
+      await studio.inPage<number[]>(
+        'return Promise.all(["/img/none.png", "/img/hidden.png", "/private/secret.html", "/.git/config"].map((p) => fetch(p).then((r) => r.status)))',
+      ),
+    ).toEqual([404, 404, 404, 404])
     const live = await studio.inPage<string>('return location.origin')
-    const key = await studio.inPage<string>('return caches.open("steady-files").then((c) => c.match("/__steady/media-key")).then((r) => r.text())')
-    const ask = (path: string, headers: Record<string, string>) => new Promise<number>((done, fail) => {
-      request({ host: '127.0.0.1', port: app.port, path: `/__steady/media/${path}`, headers: { host: new URL(live).host, ...headers } }, (response) => {
-        response.resume()
-        done(response.statusCode!)
-      }).on('error', fail).end()
-    })
+    const key = await studio.inPage<string>(
+      'return caches.open("steady-files").then((c) => c.match("/__steady/media-key")).then((r) => r.text())',
+    )
+    const ask = (path: string, headers: Record<string, string>) =>
+      new Promise<number>((done, fail) => {
+        request(
+          {
+            host: '127.0.0.1',
+            port: app.port,
+            path: `/__steady/media/${path}`,
+            headers: { host: new URL(live).host, ...headers },
+          },
+          (response) => {
+            response.resume()
+            done(response.statusCode!)
+          },
+        )
+          .on('error', fail)
+          .end()
+      })
     const header = { 'x-steady-media-key': key }
-    expect(await Promise.all([ask('img/boat%20small.png', header), ask('img/boat%20small.png', {}), ask('img/boat%20small.png', { 'x-steady-media-key': 'x' }), ask('img/hidden.png', header), ask('index.html', header), ask('..%2f..%2fetc/passwd.png', header), ask('.git/x.png', header)])).toEqual([200, 403, 403, 404, 404, 404, 404])
+    expect(
+      await Promise.all([
+        ask('img/boat%20small.png', header),
+        ask('img/boat%20small.png', {}),
+        ask('img/boat%20small.png', { 'x-steady-media-key': 'x' }),
+        ask('img/hidden.png', header),
+        ask('index.html', header),
+        ask('..%2f..%2fetc/passwd.png', header),
+        ask('.git/x.png', header),
+      ]),
+    ).toEqual([200, 403, 403, 404, 404, 404, 404])
   })
 
   test('another program’s change shows on the page by itself, and what git puts under an unsaved edit is asked about', async () => {
@@ -113,12 +163,19 @@ describe('a folder that the server was started with', () => {
     await studio.pick('.top')
     await studio.type('padding-top', '16px')
     git('checkout', '-q', '--', '.')
-    await studio.until('both changed it', async () => (await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.conflicts')).join() === 'css/a b.css')
+    await studio.until(
+      'both changed it',
+      async () =>
+        (await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.conflicts')).join() === 'css/a b.css',
+    )
     expect(read('css/a b.css')).toBe(SHEET)
     expect((await studio.ledger()).some((row) => row.includes('16px'))).toBe(true)
     // What git gives back is no conflict any more.
     writeFileSync(join(folder, 'css/a b.css'), now.replace('padding: 8px', 'padding: 9px'))
-    await studio.until('the conflict over', async () => (await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.conflicts')).length === 0)
+    await studio.until(
+      'the conflict over',
+      async () => (await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.conflicts')).length === 0,
+    )
     expect(await studio.computed('.top', 'padding-top')).toBe('16px')
   })
 
@@ -126,7 +183,9 @@ describe('a folder that the server was started with', () => {
     const theirs = read('css/a b.css')
     await studio.driver.sleep(400)
     await studio.key('s')
-    const message = await studio.until('the message', async () => studio.driver.executeScript<string>('return document.querySelector("[data-testid=commit] textarea")?.value'))
+    const message = await studio.until('the message', async () =>
+      studio.driver.executeScript<string>('return document.querySelector("[data-testid=commit] textarea")?.value'),
+    )
     expect(message).toMatch(/^Set padding-top of \.top to 16px$/)
     await studio.until('ready', async () => (await studio.test('commit-now')).isEnabled())
     await (await studio.test('commit-now')).click()
@@ -135,7 +194,11 @@ describe('a folder that the server was started with', () => {
     // Somebody else's padding of 9px is on the disk, and not in the commit.
     expect(git('show', 'HEAD:css/a b.css')).toBe(SHEET.replace('padding: 4px;', 'padding: 16px 4px 4px;'))
     expect(read('css/a b.css')).toBe(theirs.replace('padding: 12px 4px 4px', 'padding: 16px 4px 4px'))
-    expect(git('diff', '-U0').split('\n').filter((line) => /^[-+] /.test(line))).toEqual(['-  padding: 8px;', '+  padding: 9px;'])
+    expect(
+      git('diff', '-U0')
+        .split('\n')
+        .filter((line) => /^[-+] /.test(line)),
+    ).toEqual(['-  padding: 8px;', '+  padding: 9px;'])
     expect(git('diff', '--cached', '--name-only')).toBe('')
     // The file list says what git says.
     await studio.until('the state of the file', async () => /css\/a b\.css, not committed/.test(await studio.text('source-path')))
@@ -147,14 +210,18 @@ describe('a folder that the server was started with', () => {
   })
 
   test('nobody else gets in: no other page, no live page, nobody without the secret', async () => {
-    const tried = (origin: string) => studio.driver.executeAsyncScript<string[]>(`
+    const tried = (origin: string) =>
+      studio.driver.executeAsyncScript<string[]>(
+        `
       const done = arguments[1], base = arguments[0]
       const body = JSON.stringify({ files: [{ path: 'index.html', before: null, after: '' }] })
       Promise.all([
         fetch(base + '/folder/info', { credentials: 'include' }).then((r) => 'read ' + r.status, () => 'kept out'),
         fetch(base + '/folder/write', { method: 'POST', credentials: 'include', body }).then((r) => 'wrote ' + r.status, () => 'kept out'),
         fetch(base + '/folder/write', { method: 'POST', mode: 'no-cors', credentials: 'include', headers: { 'content-type': 'text/plain' }, body }).then((r) => 'sent ' + r.type, () => 'kept out'),
-      ]).then(done)`, origin)
+      ]).then(done)`,
+        origin,
+      )
     const before = [read('index.html'), read('css/a b.css')]
     const frame = await studio.test('live-page')
     await studio.driver.switchTo().frame(frame)
@@ -162,7 +229,8 @@ describe('a folder that the server was started with', () => {
     await studio.driver.switchTo().defaultContent()
     // A request that no answer may be read of is refused all the same.
     expect(fromLive).toEqual(['kept out', 'kept out', 'sent opaque'])
-    const answer = async (headers: Record<string, string>, path = 'info', init: RequestInit = {}) => (await fetch(`${app.url}/folder/${path}`, { headers, ...init })).status
+    const answer = async (headers: Record<string, string>, path = 'info', init: RequestInit = {}) =>
+      (await fetch(`${app.url}/folder/${path}`, { headers, ...init })).status
     const cookie = `steady-brush-${app.port}=${app.address.split('/').at(-1)}`
     expect(await answer({ cookie })).toBe(200)
     expect(await answer({})).toBe(401)
@@ -182,9 +250,14 @@ describe('a folder that the server was started with', () => {
       await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.keeping.look().then(() => done())')
       await (await studio.driver.findElement(By.css('header button[aria-haspopup=menu]'))).click()
       await studio.menuItem('All projects')
-      await studio.until('it in the list of projects', async () => /on branch tide/.test(await studio.text('project-card')) && (await studio.text('how-to-start')).includes(folder))
+      await studio.until(
+        'it in the list of projects',
+        async () => /on branch tide/.test(await studio.text('project-card')) && (await studio.text('how-to-start')).includes(folder),
+      )
       await studio.key(Key.ESCAPE)
-      await studio.until('the way to start it', async () => ((await (await studio.test('closed-folder')).getAttribute('title')) ?? '').includes(`npx steady-brush ${JSON.stringify(folder)}`))
+      await studio.until('the way to start it', async () =>
+        ((await (await studio.test('closed-folder')).getAttribute('title')) ?? '').includes(`npx steady-brush ${JSON.stringify(folder)}`),
+      )
     } finally {
       other.stop()
     }

@@ -6,19 +6,24 @@ const getStudio = useStudioBrowser()
 
 /** Puts the caret behind a text in Source, as a click there would. */
 async function caretAfter(studio: Studio, text: string): Promise<void> {
-  const path = (await studio.driver.executeScript<string>('return document.querySelector("[data-testid=source-path]").value'))
+  const path = await studio.driver.executeScript<string>('return document.querySelector("[data-testid=source-path]").value')
   const line = (await studio.sourceNow(path)).split('\n').findIndex((l) => l.includes(text))
   // Only lines that can be seen are drawn.
   await studio.driver.executeScript('document.activeElement?.blur(); window.steadyProof.show(arguments[0], arguments[1] + 1)', path, line)
   await studio.driver.sleep(400)
-  await studio.until(`${text} in Source`, () => studio.driver.executeScript<boolean>('return document.querySelector(".cm-content")?.innerText.includes(arguments[0])', text))
-  const at = await studio.driver.executeScript<{ x: number; y: number }>(`
+  await studio.until(`${text} in Source`, () =>
+    studio.driver.executeScript<boolean>('return document.querySelector(".cm-content")?.innerText.includes(arguments[0])', text),
+  )
+  const at = await studio.driver.executeScript<{ x: number; y: number }>(
+    `
     const line = [...document.querySelectorAll('.cm-line')].find((l) => l.textContent.includes(arguments[0]))
     const end = line.textContent.indexOf(arguments[0]) + arguments[0].length, range = document.createRange()
     let seen = 0
     for (let n = document.createTreeWalker(line, NodeFilter.SHOW_TEXT), t; (t = n.nextNode()); seen += t.length) if (seen + t.length >= end) { range.setStart(t, end - seen - 1); range.setEnd(t, end - seen); break }
     const r = range.getBoundingClientRect()
-    return { x: Math.round(r.right), y: Math.round((r.top + r.bottom) / 2) }`, text)
+    return { x: Math.round(r.right), y: Math.round((r.top + r.bottom) / 2) }`,
+    text,
+  )
   await studio.driver.actions({ async: true }).move(at).click().perform()
 }
 
@@ -31,7 +36,10 @@ async function undoAll(studio: Studio): Promise<void> {
 
 /** Chooses the caret as the place, once it is told that what is to be inserted can stand there. */
 async function atTheCaret(studio: Studio): Promise<void> {
-  const button = await studio.until('the caret as a place', async () => (await studio.driver.findElements(By.xpath('//button[normalize-space(.)="At the caret in Source" and not(@disabled)]')))[0])
+  const button = await studio.until(
+    'the caret as a place',
+    async () => (await studio.driver.findElements(By.xpath('//button[normalize-space(.)="At the caret in Source" and not(@disabled)]')))[0],
+  )
   await studio.driver.sleep(300)
   await button.click()
 }
@@ -63,23 +71,38 @@ describe('Source, both ways', () => {
     // One history for gestures and for what is typed.
     await undoAll(studio)
     expect(await studio.computed('.cards', 'outline-style')).toBe('none')
-    await studio.until('the text as it was', () => studio.driver.executeScript<boolean>('return !document.querySelector(".cm-content").innerText.includes("rgb(1, 2, 3)")'))
+    await studio.until('the text as it was', () =>
+      studio.driver.executeScript<boolean>('return !document.querySelector(".cm-content").innerText.includes("rgb(1, 2, 3)")'),
+    )
   })
 
   test('the caret chooses the rule or the element it stands in; what is chosen is marked', async () => {
     const studio = getStudio()
     await caretAfter(studio, '.fare h2')
     await studio.until('the heading chosen', async () => (await studio.text('aim-label')) === '.fare h2')
-    await studio.until('its rule marked', () => studio.driver.executeScript<boolean>('return [...document.querySelectorAll("[class*=chosen]")].some((e) => e.innerText === ".fare h2")'))
+    await studio.until('its rule marked', () =>
+      studio.driver.executeScript<boolean>(
+        'return [...document.querySelectorAll("[class*=chosen]")].some((e) => e.innerText === ".fare h2")',
+      ),
+    )
     await studio.choose('File in Source', 'fares.html')
     await caretAfter(studio, 'For those who live')
-    await studio.until('the paragraph chosen', () => studio.driver.executeScript<boolean>('return window.steadyProof.state().picked?.report.info.tag === "p"'))
+    await studio.until('the paragraph chosen', () =>
+      studio.driver.executeScript<boolean>('return window.steadyProof.state().picked?.report.info.tag === "p"'),
+    )
     await studio.key(' all year')
-    await studio.until('the words on the page', async () => (await studio.inPage<string>('return document.querySelectorAll(".fare p")[1].textContent')) === 'For those who live all year on Brinewick.')
+    await studio.until(
+      'the words on the page',
+      async () =>
+        (await studio.inPage<string>('return document.querySelectorAll(".fare p")[1].textContent')) ===
+        'For those who live all year on Brinewick.',
+    )
     // Tags too come without the page being loaded again.
     await caretAfter(studio, '<h2>Islander</h2>')
     await studio.key('<em>new</em>')
-    await studio.until('the tag on the page', () => studio.inPage<boolean>('return document.querySelector(".fare em")?.textContent === "new"'))
+    await studio.until('the tag on the page', () =>
+      studio.inPage<boolean>('return document.querySelector(".fare em")?.textContent === "new"'),
+    )
     expect(await studio.inPage('return window.notLoadedAgain')).toBe(true)
   })
 
@@ -111,7 +134,11 @@ describe('Source, both ways', () => {
     await studio.choose('File in Source', 'css/pages.css')
     await caretAfter(studio, '.cards {')
     await studio.key(Key.END, Key.ENTER, 'color: var(--ti')
-    await studio.until('a token', () => studio.driver.executeScript<boolean>('return [...document.querySelectorAll(".cm-tooltip-autocomplete li")].some((l) => l.innerText.startsWith("--tide"))'))
+    await studio.until('a token', () =>
+      studio.driver.executeScript<boolean>(
+        'return [...document.querySelectorAll(".cm-tooltip-autocomplete li")].some((l) => l.innerText.startsWith("--tide"))',
+      ),
+    )
     await studio.key(Key.ESCAPE)
   })
 
@@ -129,7 +156,12 @@ describe('Source, both ways', () => {
     // It grows to its place.
     await studio.driver.sleep(400)
     const { x, y } = await tape.getRect()
-    await studio.driver.actions({ async: true }).move({ x: Math.round(x + 60), y: Math.round(y + 10) }).press().move({ x: Math.round(x + 80), y: Math.round(y + 10), duration: 100 }).perform()
+    await studio.driver
+      .actions({ async: true })
+      .move({ x: Math.round(x + 60), y: Math.round(y + 10) })
+      .press()
+      .move({ x: Math.round(x + 80), y: Math.round(y + 10), duration: 100 })
+      .perform()
     await studio.until('it on the page', async () => Number.parseFloat(await studio.computed('.fare h2', 'font-size')) > 19)
     expect(await studio.sourceNow('css/pages.css')).toBe(before)
     await studio.edit(() => studio.driver.actions({ async: true }).release().perform())
@@ -176,8 +208,12 @@ describe('Source, both ways', () => {
     await atTheCaret(studio)
     await studio.until('where it lands', async () => (await studio.text('insert-lands')) === 'It lands after h2 in article.fare.')
     await studio.edit(() => studio.press('Insert'))
-    expect(await studio.sourceNow('fares.html')).toContain('        <h2>Day return</h2>\n        <div class="grid">\n          <div></div>\n          <div></div>\n          <div></div>\n        </div>\n')
-    expect(await studio.sourceNow('css/pages.css')).toMatch(/\n\.grid \{\n {2}display: grid;\n {2}grid-template-columns: repeat\(3, minmax\(0, 1fr\)\);\n {2}gap: 1rem;\n\}\n$/)
+    expect(await studio.sourceNow('fares.html')).toContain(
+      '        <h2>Day return</h2>\n        <div class="grid">\n          <div></div>\n          <div></div>\n          <div></div>\n        </div>\n',
+    )
+    expect(await studio.sourceNow('css/pages.css')).toMatch(
+      /\n\.grid \{\n {2}display: grid;\n {2}grid-template-columns: repeat\(3, minmax\(0, 1fr\)\);\n {2}gap: 1rem;\n\}\n$/,
+    )
     await studio.undo()
     await caretAfter(studio, '<p>Out and back')
     await studio.until('the paragraph chosen', async () => (await studio.text('picked-label')).startsWith('p'))

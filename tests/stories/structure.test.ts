@@ -4,14 +4,19 @@ import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
 
-const names = (studio: Studio, selector: string) => studio.inPage<string[]>('return [...document.querySelectorAll(arguments[0])].map((e) => e.textContent.trim().split("\\n")[0].trim())', selector)
+const names = (studio: Studio, selector: string) =>
+  studio.inPage<string[]>(
+    'return [...document.querySelectorAll(arguments[0])].map((e) => e.textContent.trim().split("\\n")[0].trim())',
+    selector,
+  )
 const blockOf = async (studio: Studio, path: string, from: string, lines: number) => {
   const all = (await studio.sourceNow(path)).split('\n')
   const at = all.findIndex((l) => l.includes(from))
   return all.slice(at, at + lines).join('\n')
 }
 
-const held = (studio: Studio, modifier: string, key: string) => studio.driver.actions().keyDown(modifier).sendKeys(key).keyUp(modifier).perform()
+const held = (studio: Studio, modifier: string, key: string) =>
+  studio.driver.actions().keyDown(modifier).sendKeys(key).keyUp(modifier).perform()
 
 /** Presses what the Element menu calls this. */
 async function fromMenu(studio: Studio, item: string): Promise<void> {
@@ -58,14 +63,22 @@ describe('which elements a page has, and where', () => {
     await studio.pick('.fare', 0.5, 0.04)
     const label = await studio.test('picked-label')
     const to = await studio.pointOver('.fare:nth-child(3)', 0.985, 0.5)
-    await studio.driver.actions({ async: true }).move({ origin: label }).press().move({ origin: label, x: 8, y: 4, duration: 40 }).move({ ...to, duration: 150 }).perform()
+    await studio.driver
+      .actions({ async: true })
+      .move({ origin: label })
+      .press()
+      .move({ origin: label, x: 8, y: 4, duration: 40 })
+      .move({ ...to, duration: 150 })
+      .perform()
     await studio.until('the words', async () => (await studio.text('drop-words')) === 'after article.fare in div.cards')
     await studio.edit(() => studio.driver.actions({ async: true }).release().perform())
     expect((await names(studio, '.fare h2')).slice(0, 3)).toEqual(['Islander', 'Carnet of ten', 'Day return'])
     expect(await blockOf(studio, 'fares.html', 'Day return', 1)).toBe('        <h2>Day return</h2>')
     expect(await studio.inPage('return window.notLoadedAgain')).toBe(true)
     // It is still selected.
-    expect(await studio.driver.executeScript('return window.steadyProof.state().picked.report.info.source')).toBe(await studio.inPage('return document.querySelectorAll(".fare")[2].dataset.steady'))
+    expect(await studio.driver.executeScript('return window.steadyProof.state().picked.report.info.source')).toBe(
+      await studio.inPage('return document.querySelectorAll(".fare")[2].dataset.steady'),
+    )
     await studio.undo()
     expect(await studio.sourceNow('fares.html')).toBe(before)
     expect((await names(studio, '.fare h2'))[0]).toBe('Day return')
@@ -75,7 +88,11 @@ describe('which elements a page has, and where', () => {
     const studio = getStudio()
     await studio.goTo('/crossings.html')
     await studio.pick('tbody tr:nth-child(2) td', 0.95, 0.2)
-    expect(await studio.driver.executeAsyncScript('const done = arguments[0]; const { session, state } = window.steadyProof; session.structure.tell([state().picked.report.info.source], [{ source: document.querySelector("[data-none]") ?? state().picked.report.ancestors.at(-2).source, where: "last" }]).then((d) => done(d.words))')).toBe('<td> stands in <tr> only')
+    expect(
+      await studio.driver.executeAsyncScript(
+        'const done = arguments[0]; const { session, state } = window.steadyProof; session.structure.tell([state().picked.report.info.source], [{ source: document.querySelector("[data-none]") ?? state().picked.report.ancestors.at(-2).source, where: "last" }]).then((d) => done(d.words))',
+      ),
+    ).toBe('<td> stands in <tr> only')
     await studio.goTo('/fares.html')
   })
 
@@ -94,13 +111,17 @@ describe('which elements a page has, and where', () => {
     await studio.goTo('/booking.html')
     await studio.pick('#review')
     await held(studio, Key.CONTROL, 'c')
-    await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.structure.paste().then(done)'))
+    await studio.edit(() =>
+      studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.structure.paste().then(done)'),
+    )
     const ids = await studio.inPage<string[]>('return [...document.querySelectorAll("[id]")].map((e) => e.id)')
     expect(ids).toContain('review-2')
     expect(new Set(ids).size).toBe(ids.length)
     await studio.goTo('/fares.html')
     await studio.pick('h1')
-    await studio.edit(() => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.structure.paste().then(done)'))
+    await studio.edit(() =>
+      studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.structure.paste().then(done)'),
+    )
     expect(await studio.sourceNow('fares.html')).toContain('id="review"')
     await studio.undo()
     await studio.undo()
@@ -115,7 +136,9 @@ describe('which elements a page has, and where', () => {
     await studio.press('Last inside')
     await studio.until('where it lands', async () => (await studio.text('insert-lands')) === 'It lands last in article.fare.')
     await studio.edit(async () => studio.driver.findElement(By.xpath('//div[@role="dialog"]//button[normalize-space()="Insert"]')).click())
-    expect(await blockOf(studio, 'fares.html', '<ul>', 6)).toBe('        <ul>\n          <li>First</li>\n          <li>Second</li>\n          <li>Third</li>\n        </ul>\n      </article>')
+    expect(await blockOf(studio, 'fares.html', '<ul>', 6)).toBe(
+      '        <ul>\n          <li>First</li>\n          <li>Second</li>\n          <li>Third</li>\n        </ul>\n      </article>',
+    )
     expect(await studio.inPage('return window.notLoadedAgain === true || document.querySelectorAll(".fare li").length')).toBeTruthy()
     await studio.undo()
     await studio.pick('h1')
@@ -135,11 +158,16 @@ describe('which elements a page has, and where', () => {
     const before = await studio.sourceNow('fares.html')
     await studio.pick('h1')
     await studio.press('Element ▾')
-    const field = await studio.driver.wait(async () => (await studio.driver.findElements(By.css('input[aria-label="Tag and class to wrap in"]')))[0], 5000)
+    const field = await studio.driver.wait(
+      async () => (await studio.driver.findElements(By.css('input[aria-label="Tag and class to wrap in"]')))[0],
+      5000,
+    )
     await studio.driver.sleep(300)
     await field!.sendKeys(Key.chord(Key.CONTROL, 'a'), 'header.lead')
     await studio.edit(async () => studio.driver.findElement(By.xpath('//li//button[normalize-space()="Wrap"]')).click())
-    expect(await blockOf(studio, 'fares.html', '<header class="lead">', 3)).toMatch(/^ {4}<header class="lead">\n {6}<h1>[^\n]*<\/h1>\n {4}<\/header>$/)
+    expect(await blockOf(studio, 'fares.html', '<header class="lead">', 3)).toMatch(
+      /^ {4}<header class="lead">\n {6}<h1>[^\n]*<\/h1>\n {4}<\/header>$/,
+    )
     await studio.driver.sleep(300)
     await studio.edit(() => fromMenu(studio, 'Take its own tags away'))
     expect(await studio.sourceNow('fares.html')).toBe(before)
@@ -153,10 +181,20 @@ describe('which elements a page has, and where', () => {
     await studio.key('o')
     await studio.test('outline')
     await studio.driver.sleep(500)
-    const row = (text: string, nth = 0) => studio.until(`the row ${text}`, async () => (await studio.driver.findElements(By.xpath(`//*[@role="treeitem"][contains(., "${text}")]`)))[nth])
+    const row = (text: string, nth = 0) =>
+      studio.until(
+        `the row ${text}`,
+        async () => (await studio.driver.findElements(By.xpath(`//*[@role="treeitem"][contains(., "${text}")]`)))[nth],
+      )
     const [from, to] = [await row('Fares for every'), await row('article.fare')]
     const rect = await to.getRect()
-    await studio.driver.actions({ async: true }).move({ origin: from }).press().move({ origin: from, x: 5, y: 5, duration: 40 }).move({ x: Math.round(rect.x + 90), y: Math.round(rect.y + 3), duration: 150 }).perform()
+    await studio.driver
+      .actions({ async: true })
+      .move({ origin: from })
+      .press()
+      .move({ origin: from, x: 5, y: 5, duration: 40 })
+      .move({ x: Math.round(rect.x + 90), y: Math.round(rect.y + 3), duration: 150 })
+      .perform()
     await studio.driver.sleep(300)
     await studio.edit(() => studio.driver.actions({ async: true }).release().perform())
     expect(await blockOf(studio, 'fares.html', '<div class="cards">', 3)).toMatch(/<div class="cards">\n {6}<h1>.*<\/h1>\n {6}<article/)
@@ -171,7 +209,9 @@ describe('which elements a page has, and where', () => {
     await studio.until('the search result', async () => (await studio.text('search-result')).includes('Fares · Brinewick Ferry'))
     const field = (label: string) => studio.driver.findElement(By.css(`[role=dialog] input[aria-label="${label}"]`))
     await studio.edit(async () => (await field('Description')).sendKeys('What a crossing costs, & for whom.', Key.ENTER))
-    expect(await studio.sourceNow('fares.html')).toContain('  <title>Fares · Brinewick Ferry</title>\n  <meta name="description" content="What a crossing costs, & for whom.">\n')
+    expect(await studio.sourceNow('fares.html')).toContain(
+      '  <title>Fares · Brinewick Ferry</title>\n  <meta name="description" content="What a crossing costs, & for whom.">\n',
+    )
     expect(await studio.text('search-result')).toContain('What a crossing costs, & for whom.')
     await studio.edit(async () => (await field('Title')).sendKeys(Key.chord(Key.CONTROL, 'a'), 'Fares', Key.ENTER))
     expect(await studio.inPage('return document.title')).toBe('Fares')
@@ -186,7 +226,9 @@ describe('which elements a page has, and where', () => {
   test('another tag name tells what it would change, and an id takes what names it along', async () => {
     const studio = getStudio()
     await studio.pick('.fare h2')
-    await studio.driver.executeScript('const b = document.querySelector("[data-testid=section-Element]"); b.scrollIntoView(); if (b.getAttribute("aria-expanded") === "false") b.click()')
+    await studio.driver.executeScript(
+      'const b = document.querySelector("[data-testid=section-Element]"); b.scrollIntoView(); if (b.getAttribute("aria-expanded") === "false") b.click()',
+    )
     const tag = await studio.until('the tag’s field', () => studio.driver.findElement(By.css('input[aria-label="Tag name"]')))
     await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', tag)
     await tag.sendKeys(Key.chord(Key.CONTROL, 'a'), 'h3', Key.ENTER)

@@ -9,7 +9,10 @@ async function written(studio: Studio, path: string, work: () => Promise<void>):
   const before = (await studio.sourceNow(path)).split('\n')
   await studio.edit(work)
   const after = (await studio.sourceNow(path)).split('\n')
-  return { gone: before.filter((l) => !after.includes(l)).map((l) => l.trim()), come: after.filter((l) => !before.includes(l)).map((l) => l.trim()) }
+  return {
+    gone: before.filter((l) => !after.includes(l)).map((l) => l.trim()),
+    come: after.filter((l) => !before.includes(l)).map((l) => l.trim()),
+  }
 }
 
 /** Picks with the element in the middle of the page, clear of headers that stick. */
@@ -41,10 +44,13 @@ describe('Aim in full', () => {
     expect(await studio.computed('.button', 'background-color')).toBe('rgb(8, 78, 85)')
     expect(await studio.text('aim-label')).toBe('.button:hover')
     expect(await written(studio, 'css/base.css', () => studio.type('letter-spacing', '1px'))).toEqual({
-      gone: ['.button:hover { color: #fff; background-color: var(--tide-dark); }'], come: ['.button:hover { color: #fff; background-color: var(--tide-dark); letter-spacing: 1px; }'],
+      gone: ['.button:hover { color: #fff; background-color: var(--tide-dark); }'],
+      come: ['.button:hover { color: #fff; background-color: var(--tide-dark); letter-spacing: 1px; }'],
     })
     await studio.choose('State', ':focus-visible')
-    expect((await written(studio, 'css/base.css', () => studio.type('letter-spacing', '2px'))).come).toEqual(['.button:focus-visible { letter-spacing: 2px; }'])
+    expect((await written(studio, 'css/base.css', () => studio.type('letter-spacing', '2px'))).come).toEqual([
+      '.button:focus-visible { letter-spacing: 2px; }',
+    ])
     await studio.choose('State', '')
     expect(await studio.computed('.button', 'background-color')).not.toBe('rgb(8, 78, 85)')
   })
@@ -52,7 +58,9 @@ describe('Aim in full', () => {
   test('a pseudo-element gets a rule of its own', async () => {
     const studio = getStudio()
     await studio.choose('Part', '::before')
-    expect((await written(studio, 'css/base.css', () => studio.type('margin-right', '4px'))).come).toEqual(['.button::before { margin-right: 4px; }'])
+    expect((await written(studio, 'css/base.css', () => studio.type('margin-right', '4px'))).come).toEqual([
+      '.button::before { margin-right: 4px; }',
+    ])
     await studio.choose('Part', '')
   })
 
@@ -62,7 +70,8 @@ describe('Aim in full', () => {
     await studio.choose('Widths', '(max-width: 720px)')
     expect(await studio.inPage('return innerWidth')).toBe(720)
     expect(await written(studio, 'css/base.css', () => studio.type('padding-top', '30px'))).toEqual({
-      gone: ['.wrap { padding: var(--gap-4) var(--gap-3); }'], come: ['.wrap { padding: 30px var(--gap-3) var(--gap-4); }'],
+      gone: ['.wrap { padding: var(--gap-4) var(--gap-3); }'],
+      come: ['.wrap { padding: 30px var(--gap-3) var(--gap-4); }'],
     })
     await pick(studio, '.lead')
     await studio.choose('Widths', '(max-width: 720px)')
@@ -110,7 +119,8 @@ describe('names', () => {
     await (await field('Selector of this rule')).sendKeys('h2')
     await shown('It matches 6 on this page now, and 6 then. 1 place in 1 file.')
     expect(await written(studio, 'css/pages.css', () => studio.press('Change the selector'))).toEqual({
-      gone: ['.fare h2 { margin: 0 0 2px; font-size: 18px; }'], come: ['.fare > h2 { margin: 0 0 2px; font-size: 18px; }'],
+      gone: ['.fare h2 { margin: 0 0 2px; font-size: 18px; }'],
+      come: ['.fare > h2 { margin: 0 0 2px; font-size: 18px; }'],
     })
     const page = await studio.sourceNow('fares.html')
     await pick(studio, '.fare', 0.5, 0.9)
@@ -135,11 +145,15 @@ describe('the tape and the row', () => {
     const studio = getStudio()
     await pick(studio, '.fare h2')
     await menu(studio, 'font-size')
-    expect((await written(studio, 'css/pages.css', () => studio.press('rem'))).come).toEqual(['.fare h2 { margin: 0 0 2px; font-size: 1.125rem; }'])
+    expect((await written(studio, 'css/pages.css', () => studio.press('rem'))).come).toEqual([
+      '.fare h2 { margin: 0 0 2px; font-size: 1.125rem; }',
+    ])
     expect(await studio.computed('.fare h2', 'font-size')).toBe('18px')
     for (const [action, line] of [
-      ['Switch it off', '.fare h2 { margin: 0 0 2px; /* font-size: 1.125rem; */ }'], ['Switch it on again', '.fare h2 { margin: 0 0 2px; font-size: 1.125rem; }'],
-      ['Make it !important', '.fare h2 { margin: 0 0 2px; font-size: 1.125rem !important; }'], ['Remove the declaration', '.fare h2 { margin: 0 0 2px; }'],
+      ['Switch it off', '.fare h2 { margin: 0 0 2px; /* font-size: 1.125rem; */ }'],
+      ['Switch it on again', '.fare h2 { margin: 0 0 2px; font-size: 1.125rem; }'],
+      ['Make it !important', '.fare h2 { margin: 0 0 2px; font-size: 1.125rem !important; }'],
+      ['Remove the declaration', '.fare h2 { margin: 0 0 2px; }'],
     ]) {
       await menu(studio, 'font-size')
       expect((await written(studio, 'css/pages.css', () => studio.press(action))).come).toEqual([line])
@@ -153,10 +167,17 @@ describe('the tape and the row', () => {
     const studio = getStudio()
     await pick(studio, '.fare h2')
     const field = await studio.driver.findElement(By.css('input[aria-label="font-size value"]'))
-    const [shown, sheet, rows] = [await field.getAttribute('value'), await studio.sourceNow('css/pages.css'), (await studio.ledger()).length]
+    const [shown, sheet, rows] = [
+      await field.getAttribute('value'),
+      await studio.sourceNow('css/pages.css'),
+      (await studio.ledger()).length,
+    ]
     await field.click()
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '31px', Key.ESCAPE)
-    expect([await field.getAttribute('value'), await studio.driver.executeScript('return document.activeElement === arguments[0]', field)]).toEqual([shown, false])
+    expect([
+      await field.getAttribute('value'),
+      await studio.driver.executeScript('return document.activeElement === arguments[0]', field),
+    ]).toEqual([shown, false])
     await studio.edit(() => studio.type('font-size', '30px'))
     expect(await studio.computed('.fare h2', 'font-size')).toBe('30px')
     // One row: neither what was let go, nor the same again as the field was left.
@@ -170,7 +191,9 @@ describe('the tape and the row', () => {
     await pick(studio, '.fare .price')
     await menu(studio, 'font-size')
     const before = await studio.sourceNow('css/tokens.css')
-    await studio.edit(async () => (await studio.driver.findElement(By.css('input[aria-label="Token name for font-size"]'))).sendKeys('price-size', Key.ENTER))
+    await studio.edit(async () =>
+      (await studio.driver.findElement(By.css('input[aria-label="Token name for font-size"]'))).sendKeys('price-size', Key.ENTER),
+    )
     expect(await studio.sourceNow('css/pages.css')).toContain('  font-size: var(--price-size);')
     expect((await studio.sourceNow('css/tokens.css')).replace(/ *--price-size: 26px;\n/, '')).toBe(before)
     expect(await studio.computed('.price', 'font-size')).toBe('26px')
@@ -221,7 +244,18 @@ describe('on the page', () => {
     await studio.until('the padding as it was', async () => (await studio.computed('.fare', 'padding-left')) === '22px')
     const again = await studio.test('handle-padding-left')
     const { come } = await written(studio, 'css/pages.css', async () => {
-      await studio.driver.actions().keyDown(Key.ALT).keyDown(Key.CONTROL).move({ origin: again }).press().move({ origin: again, x: 3, y: 0 }).move({ origin: again, x: 9, y: 0 }).release().keyUp(Key.CONTROL).keyUp(Key.ALT).perform()
+      await studio.driver
+        .actions()
+        .keyDown(Key.ALT)
+        .keyDown(Key.CONTROL)
+        .move({ origin: again })
+        .press()
+        .move({ origin: again, x: 3, y: 0 })
+        .move({ origin: again, x: 9, y: 0 })
+        .release()
+        .keyUp(Key.CONTROL)
+        .keyUp(Key.ALT)
+        .perform()
     })
     expect(come).toEqual(['padding: 18px 31px;'])
   })
@@ -237,7 +271,9 @@ describe('on the page', () => {
     await studio.driver.actions().keyUp('b').perform()
     await studio.until('the page as it is', async () => (await studio.computed('.fare', 'padding-left')) === now)
     await studio.key('e')
-    await studio.until('outlined containers', () => studio.driver.executeScript<boolean>('return (window.steadyProof.state().frames.containers.length) > 3'))
+    await studio.until('outlined containers', () =>
+      studio.driver.executeScript<boolean>('return (window.steadyProof.state().frames.containers.length) > 3'),
+    )
     await studio.key('e')
   })
 })
@@ -246,8 +282,15 @@ describe('containers and their children on the page', () => {
   const drag = (studio: Studio, handle: WebElement, x: number, y: number, ...held: string[]) => {
     let actions = studio.driver.actions()
     for (const k of held) actions = actions.keyDown(k)
-    actions = actions.move({ origin: handle }).press().move({ origin: handle, x: Math.sign(x) * 4, y: Math.sign(y) * 4 }).move({ origin: handle, x, y })
-    return { shown: () => actions.perform(), let: () => held.reduce((a, k) => a.keyUp(k), studio.driver.actions().release()).perform() }
+    actions = actions
+      .move({ origin: handle })
+      .press()
+      .move({ origin: handle, x: Math.sign(x) * 4, y: Math.sign(y) * 4 })
+      .move({ origin: handle, x, y })
+    return {
+      shown: () => actions.perform(),
+      let: () => held.reduce((a, k) => a.keyUp(k), studio.driver.actions().release()).perform(),
+    }
   }
 
   test('a grid shows its tracks, and one of them is pulled in its own unit', async () => {
@@ -273,7 +316,9 @@ describe('containers and their children on the page', () => {
       document.body.insertAdjacentHTML('beforeend', '<div class="empty"></div>')`)
     await studio.pick('.empty')
     expect(await studio.text('free-room')).toBe('90 free')
-    for (const [i, place] of (await studio.inPage<string[]>('return [...document.querySelectorAll(".place")].map((e) => e.textContent)')).entries()) {
+    for (const [i, place] of (
+      await studio.inPage<string[]>('return [...document.querySelectorAll(".place")].map((e) => e.textContent)')
+    ).entries()) {
       await studio.pick(`.place:nth-of-type(${i + 1})`)
       expect([place, await studio.driver.findElements(By.css('[data-testid=status]'))]).toEqual([place, []])
     }
@@ -283,8 +328,22 @@ describe('containers and their children on the page', () => {
 
   test('what the page counts for a selector is what the engine finds, for lists and scopes too', async () => {
     const studio = getStudio()
-    const selectors = ['.fare', '.fare .price', '.cards > .fare', '.fare, .price', 'h2, .fare h2', '.none, .fare', ':scope .fare', '.fare:has(.price)', '.fare + .fare', 'article.fare']
-    const counted = await studio.driver.executeAsyncScript<number[]>('const [selectors, done] = arguments; window.steadyProof.session.page.ask("reach", { selectors, sheets: selectors.map(() => null) }).then(done)', selectors)
+    const selectors = [
+      '.fare',
+      '.fare .price',
+      '.cards > .fare',
+      '.fare, .price',
+      'h2, .fare h2',
+      '.none, .fare',
+      ':scope .fare',
+      '.fare:has(.price)',
+      '.fare + .fare',
+      'article.fare',
+    ]
+    const counted = await studio.driver.executeAsyncScript<number[]>(
+      'const [selectors, done] = arguments; window.steadyProof.session.page.ask("reach", { selectors, sheets: selectors.map(() => null) }).then(done)',
+      selectors,
+    )
     expect(counted).toEqual(await studio.inPage('return arguments[0].map((s) => document.querySelectorAll(s).length)', selectors))
     expect(counted[3]).toBeGreaterThan(counted[0])
   })
@@ -299,7 +358,10 @@ describe('containers and their children on the page', () => {
     expect(await studio.text('handle-value')).toMatch(/^place 2 of \d$/)
     const first = await studio.inPage<string>('return document.querySelector(".fare h2").textContent')
     await move.let()
-    await studio.until('it second', async () => (await studio.inPage<string>('return document.querySelectorAll(".fare h2")[1].textContent')) === first)
+    await studio.until(
+      'it second',
+      async () => (await studio.inPage<string>('return document.querySelectorAll(".fare h2")[1].textContent')) === first,
+    )
     expect(await studio.inPage<number>('return document.querySelectorAll(".fare")[1].getBoundingClientRect().x')).toBeCloseTo(before, 0)
     await studio.undo()
     await pick(studio, '.fare', 0.5, 0.03)
@@ -308,7 +370,9 @@ describe('containers and their children on the page', () => {
     await wide.shown()
     await studio.edit(wide.let)
     expect(await studio.sourceNow('fares.html')).not.toContain('style=')
-    expect((await studio.sourceNow('css/pages.css')).replace(css, '')).toMatch(/@media \(min-width: \d+px\) \{\n {2}\.fare:nth-of-type\(1\) \{ grid-column: 1 \/ span 2; grid-row: 1; \}\n/)
+    expect((await studio.sourceNow('css/pages.css')).replace(css, '')).toMatch(
+      /@media \(min-width: \d+px\) \{\n {2}\.fare:nth-of-type\(1\) \{ grid-column: 1 \/ span 2; grid-row: 1; \}\n/,
+    )
     expect(await studio.verdict()).toBe('holds')
     await studio.undo()
   })
@@ -316,13 +380,21 @@ describe('containers and their children on the page', () => {
   test('an edge pulled near a neighbour’s settles on it', async () => {
     const studio = getStudio()
     await pick(studio, '.lead')
-    const wanted = await studio.inPage<number>('const l = document.querySelector(".lead").getBoundingClientRect(), c = document.querySelectorAll(".cards")[0].getBoundingClientRect(); return c.x + c.width / 2 - l.right')
-    const scale = await studio.inPage<number>('return innerWidth').then(async (w) => (await (await studio.test('overlay')).getRect()).width / w)
+    const wanted = await studio.inPage<number>(
+      'const l = document.querySelector(".lead").getBoundingClientRect(), c = document.querySelectorAll(".cards")[0].getBoundingClientRect(); return c.x + c.width / 2 - l.right',
+    )
+    const scale = await studio
+      .inPage<number>('return innerWidth')
+      .then(async (w) => (await (await studio.test('overlay')).getRect()).width / w)
     const edge = drag(studio, await studio.test('handle-width'), Math.round(wanted * scale) + 2, 0)
     await edge.shown()
     await studio.test('level')
     await studio.edit(edge.let)
-    expect(await studio.inPage<number>('const l = document.querySelector(".lead").getBoundingClientRect(), c = document.querySelectorAll(".cards")[0].getBoundingClientRect(); return Math.abs(c.x + c.width / 2 - l.right)')).toBeLessThan(0.6)
+    expect(
+      await studio.inPage<number>(
+        'const l = document.querySelector(".lead").getBoundingClientRect(), c = document.querySelectorAll(".cards")[0].getBoundingClientRect(); return Math.abs(c.x + c.width / 2 - l.right)',
+      ),
+    ).toBeLessThan(0.6)
     await studio.undo()
   })
 
@@ -347,7 +419,9 @@ describe('containers and their children on the page', () => {
     await studio.edit(() => studio.press('A gradient'))
     const stop = drag(studio, await studio.test('gradient-stop-2'), 0, -54)
     await stop.shown()
-    expect((await written(studio, 'css/pages.css', stop.let)).come.join()).toMatch(/: var\(--foam\) linear-gradient\(to bottom, rgb\(0 0 0 \/ 0%\), rgb\(0 0 0 \/ 20%\) 7\d%\)/)
+    expect((await written(studio, 'css/pages.css', stop.let)).come.join()).toMatch(
+      /: var\(--foam\) linear-gradient\(to bottom, rgb\(0 0 0 \/ 0%\), rgb\(0 0 0 \/ 20%\) 7\d%\)/,
+    )
     const turn = drag(studio, await studio.test('gradient-turn'), 400, -240)
     await turn.shown()
     expect((await written(studio, 'css/pages.css', turn.let)).come.join()).toMatch(/linear-gradient\((75|90)deg, /)
@@ -364,12 +438,18 @@ describe('each section writes its declarations', () => {
     await pick(studio, '.cards', 0.335, 0.5)
     await studio.unfold('Layout')
     expect((await written(studio, 'css/pages.css', radio(studio, 'justify-items', 'center'))).come).toEqual(['justify-items: center;'])
-    expect((await written(studio, 'css/pages.css', async () => {
-      const field = await studio.driver.findElement(By.css('[data-testid="row-grid-template-columns"] input[aria-label="Track 1"]'))
-      await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'repeat(2, 1fr)', Key.ENTER)
-    })).come).toEqual(['grid-template-columns: repeat(2, 1fr);'])
+    expect(
+      (
+        await written(studio, 'css/pages.css', async () => {
+          const field = await studio.driver.findElement(By.css('[data-testid="row-grid-template-columns"] input[aria-label="Track 1"]'))
+          await field.sendKeys(Key.chord(Key.CONTROL, 'a'), 'repeat(2, 1fr)', Key.ENTER)
+        })
+      ).come,
+    ).toEqual(['grid-template-columns: repeat(2, 1fr);'])
     await pick(studio, '.site-nav .book')
-    expect((await written(studio, 'css/base.css', () => studio.press('Let it take the free room'))).come).toEqual(['.site-nav .book { flex-grow: 1; margin-left: auto; }'])
+    expect((await written(studio, 'css/base.css', () => studio.press('Let it take the free room'))).come).toEqual([
+      '.site-nav .book { flex-grow: 1; margin-left: auto; }',
+    ])
     await pick(studio, '.fare .button')
     await studio.edit(() => studio.press('Its row: this one at the far end'))
     expect(await studio.sourceNow('css/pages.css')).toMatch(/\.fare \{[^}]*display: flex;[^}]*align-items: center;/)
@@ -386,7 +466,9 @@ describe('each section writes its declarations', () => {
     expect((await written(studio, 'css/pages.css', () => studio.type('top', '-30px'))).come).toEqual(['top: -30px;'])
     await studio.edit(() => studio.type('top', '-60px'))
     await pick(studio, '.lead', 0.2, 0.1)
-    expect((await written(studio, 'css/base.css', () => studio.press('Bring in front'))).come.join(' ')).toMatch(/z-index: 1;.*position: relative;|position: relative;.*z-index: 1;/)
+    expect((await written(studio, 'css/base.css', () => studio.press('Bring in front'))).come.join(' ')).toMatch(
+      /z-index: 1;.*position: relative;|position: relative;.*z-index: 1;/,
+    )
     expect(await studio.computed('.lead', 'z-index')).toBe('1')
     await studio.undo()
     await studio.undo()
@@ -418,11 +500,17 @@ describe('each section writes its declarations', () => {
     await studio.edit(() => studio.press('Source Serif 4'))
     const after = await studio.sourceNow('css/base.css')
     expect(after.match(/@font-face \{/g)).toHaveLength(before.match(/@font-face \{/g)!.length + 2)
-    expect(after).toContain('  src: url("../fonts/source-serif-4-normal.woff2") format("woff2");\n  font-weight: 200 900;\n  font-style: normal;\n')
+    expect(after).toContain(
+      '  src: url("../fonts/source-serif-4-normal.woff2") format("woff2");\n  font-weight: 200 900;\n  font-style: normal;\n',
+    )
     expect(after).toMatch(/\.lead \{[^}]*font-family: ["']?Source Serif 4["']?, serif/)
     const files = () => studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.changed')
-    expect(await files()).toEqual(expect.arrayContaining(['css/base.css', 'fonts/source-serif-4-italic.woff2', 'fonts/source-serif-4-license.txt']))
-    await studio.until('the face on the page', () => studio.inPage<boolean>('return [...document.fonts].some((f) => f.family.includes("Source Serif 4") && f.status === "loaded")'))
+    expect(await files()).toEqual(
+      expect.arrayContaining(['css/base.css', 'fonts/source-serif-4-italic.woff2', 'fonts/source-serif-4-license.txt']),
+    )
+    await studio.until('the face on the page', () =>
+      studio.inPage<boolean>('return [...document.fonts].some((f) => f.family.includes("Source Serif 4") && f.status === "loaded")'),
+    )
     await studio.undo()
     await studio.until('no such file', async () => !(await files()).includes('fonts/source-serif-4-italic.woff2'))
     expect(await studio.sourceNow('css/base.css')).toBe(before)
@@ -432,10 +520,12 @@ describe('each section writes its declarations', () => {
     const studio = getStudio()
     await studio.goTo('/fares.html')
     await pick(studio, '.fare p')
-    await studio.edit(() => studio.press('var(--ink-soft)').then(async () => {
-      const field = await studio.driver.findElement(By.css('input[aria-label="Colour value"]'))
-      await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '#9fb0b0', Key.ENTER)
-    }))
+    await studio.edit(() =>
+      studio.press('var(--ink-soft)').then(async () => {
+        const field = await studio.driver.findElement(By.css('input[aria-label="Colour value"]'))
+        await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '#9fb0b0', Key.ENTER)
+      }),
+    )
     expect(await studio.text('contrast')).toMatch(/is under 4\.5/)
     await studio.driver.sleep(400)
     await studio.edit(() => studio.press('passes'))
@@ -448,12 +538,19 @@ describe('each section writes its declarations', () => {
     const studio = getStudio()
     await pick(studio, '.fare', 0.5, 0.03)
     await studio.unfold('Edges')
-    expect((await written(studio, 'css/pages.css', radio(studio, 'border-style', 'dashed'))).come).toEqual(['border: 1px dashed var(--mist);'])
+    expect((await written(studio, 'css/pages.css', radio(studio, 'border-style', 'dashed'))).come).toEqual([
+      'border: 1px dashed var(--mist);',
+    ])
     await studio.unfold('Effects')
-    expect((await written(studio, 'css/pages.css', () => studio.press('Add a shadow'))).come.join()).toMatch(/^(text|box)-shadow: 0 2px 6px rgb\(0 0 0 \/ 25%\);$/)
+    expect((await written(studio, 'css/pages.css', () => studio.press('Add a shadow'))).come.join()).toMatch(
+      /^(text|box)-shadow: 0 2px 6px rgb\(0 0 0 \/ 25%\);$/,
+    )
     const off = await written(studio, 'css/pages.css', () => studio.pressNamed('Shadow 1 is on'))
     expect(off.come.join()).toMatch(/^(text|box)-shadow: \/\* 0 2px 6px rgb\(0 0 0 \/ 25%\) \*\/ none;$/)
-    expect(await written(studio, 'css/pages.css', () => studio.pressNamed('Shadow 1 is on'))).toEqual({ gone: off.come, come: off.gone })
+    expect(await written(studio, 'css/pages.css', () => studio.pressNamed('Shadow 1 is on'))).toEqual({
+      gone: off.come,
+      come: off.gone,
+    })
     await studio.edit(() => studio.press('Add a transition'))
     expect(await studio.sourceNow('css/pages.css')).toContain('  transition: all 200ms ease;')
   })
@@ -464,16 +561,30 @@ describe('many at once', () => {
     const studio = getStudio()
     await studio.goTo('/fares.html')
     await pick(studio, '.fare:nth-of-type(1) h2')
-    await studio.driver.actions().keyDown(Key.SHIFT).move(await studio.pointOver('.fare:nth-of-type(2) h2')).click().keyUp(Key.SHIFT).perform()
+    await studio.driver
+      .actions()
+      .keyDown(Key.SHIFT)
+      .move(await studio.pointOver('.fare:nth-of-type(2) h2'))
+      .click()
+      .keyUp(Key.SHIFT)
+      .perform()
     await studio.until('two chosen', async () => (await studio.text('many')).startsWith('2 chosen. They share'))
     await studio.key('t')
     await studio.until('all of its kind', async () => /^5 chosen/.test(await studio.text('many')))
     await studio.edit(() => studio.type('margin-bottom', '9px'))
     expect(await studio.sourceNow('css/pages.css')).toContain('.fare h2 { margin: 0 0 9px;')
     await pick(studio, '.fare:nth-of-type(1) .price')
-    await studio.driver.actions().keyDown(Key.SHIFT).move(await studio.pointOver('.lead')).click().keyUp(Key.SHIFT).perform()
+    await studio.driver
+      .actions()
+      .keyDown(Key.SHIFT)
+      .move(await studio.pointOver('.lead'))
+      .click()
+      .keyUp(Key.SHIFT)
+      .perform()
     await studio.until('two kinds chosen', async () => /goes to 2 places/.test(await studio.text('many')))
-    await studio.until('the other place named, with its file', async () => /^and \.lead\s+\d+ on this page\s+\w+\.css:\d+$/.test(await studio.text('besides')))
+    await studio.until('the other place named, with its file', async () =>
+      /^and \.lead\s+\d+ on this page\s+\w+\.css:\d+$/.test(await studio.text('besides')),
+    )
     await studio.edit(() => studio.type('margin-left', '7px'))
     expect([await studio.computed('.fare .price', 'margin-left'), await studio.computed('.lead', 'margin-left')]).toEqual(['7px', '7px'])
     await studio.undo()

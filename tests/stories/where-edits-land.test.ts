@@ -5,13 +5,23 @@ import { useStudioBrowser, type Studio } from '../support/studio'
 
 const getStudio = useStudioBrowser()
 
-const FILES = Object.fromEntries(['index.html', 'site.css', 'a.svg', 'other.html'].map((path) => [path, readFileSync(`tests/sites/harbour/${path}`, 'utf8')]))
+const FILES = Object.fromEntries(
+  ['index.html', 'site.css', 'a.svg', 'other.html'].map((path) => [path, readFileSync(`tests/sites/harbour/${path}`, 'utf8')]),
+)
 
-interface Place { readonly label: string; readonly kind: string; readonly wins: boolean; readonly elsewhere: boolean; readonly overridden: readonly string[]; readonly reach: number | null }
+interface Place {
+  readonly label: string
+  readonly kind: string
+  readonly wins: boolean
+  readonly elsewhere: boolean
+  readonly overridden: readonly string[]
+  readonly reach: number | null
+}
 
 /** Where an edit of a property of the first element that a selector matches would land by default. */
 async function placeOf(studio: Studio, selector: string, property: string): Promise<Place | null> {
-  return studio.driver.executeAsyncScript<Place | null>(`
+  return studio.driver.executeAsyncScript<Place | null>(
+    `
     const [selector, property, done] = arguments, p = window.steadyProof, { selection } = p.session
     ;(async () => {
       const [node] = await selection.find(selector)
@@ -21,22 +31,38 @@ async function placeOf(studio: Studio, selector: string, property: string): Prom
       await new Promise((r) => setTimeout(r, 150))
       const c = selection.currentAim(property)
       return c && { label: c.label, kind: c.ref.kind, wins: c.wins, elsewhere: c.elsewhere, overridden: c.overridden.map((o) => o.condition), reach: c.reach ?? p.state().fresh.get(c.ref.selector) ?? null }
-    })().then(done, (e) => done({ label: String(e && e.stack || e) }))`, selector, property)
+    })().then(done, (e) => done({ label: String(e && e.stack || e) }))`,
+    selector,
+    property,
+  )
 }
 
-const commit = (studio: Studio, property: string, value: string): Promise<{ verdict: string; example: string; except: string; label: string }> => studio.driver.executeAsyncScript(`
+const commit = (
+  studio: Studio,
+  property: string,
+  value: string,
+): Promise<{ verdict: string; example: string; except: string; label: string }> =>
+  studio.driver.executeAsyncScript(
+    `
   const [property, value, done] = arguments, p = window.steadyProof
   p.session.edits.commit(property, value).then(() => {
     const row = p.state().ledger.rows.at(-1)
     done({ verdict: row?.verdict.state, example: row?.verdict.example ?? p.state().status?.text ?? '', except: row?.verdict.except ?? '', label: row?.label })
-  })`, property, value)
+  })`,
+    property,
+    value,
+  )
 
-const undo = (studio: Studio): Promise<void> => studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.step("undo").then(done)')
+const undo = (studio: Studio): Promise<void> =>
+  studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.step("undo").then(done)')
 const setWidth = async (studio: Studio, width: number | null): Promise<void> => {
   await studio.driver.executeScript('window.steadyProof.session.setWidth(arguments[0])', width)
   await studio.driver.sleep(300)
 }
-const run = (studio: Studio, script: string): Promise<unknown> => studio.driver.executeAsyncScript(`const done = arguments[0], p = window.steadyProof; (async () => { ${script} })().then((v) => done(v ?? null), (e) => done(String(e)))`)
+const run = (studio: Studio, script: string): Promise<unknown> =>
+  studio.driver.executeAsyncScript(
+    `const done = arguments[0], p = window.steadyProof; (async () => { ${script} })().then((v) => done(v ?? null), (e) => done(String(e)))`,
+  )
 
 describe('where edits land', () => {
   test('a rule for its like comes before a style attribute, at every width the same', async () => {
@@ -46,7 +72,8 @@ describe('where edits land', () => {
     await studio.ready()
     for (const width of [480, 700, 1064]) {
       await setWidth(studio, width)
-      const labels = await studio.driver.executeAsyncScript<string[]>(`
+      const labels = await studio.driver.executeAsyncScript<string[]>(
+        `
         const [asked, done] = arguments, { selection } = window.steadyProof.session
         ;(async () => {
           const out = []
@@ -57,21 +84,59 @@ describe('where edits land', () => {
             out.push(selection.currentAim(property)?.label)
           }
           return out
-        })().then(done)`, [['.hero h1', 'padding-top'], ['td', 'padding-left'], ['td.num', 'color'], ['.field input', 'padding-top'], ['body', 'color'], ['main', 'padding-top'], ['header h1', 'color'], ['.menu a', 'color'], ['.card p', 'color']])
-      expect([width, ...labels])
-        .toEqual([width, '.hero h1', '.prices td', '.num', '.field input', 'body', 'main', '.top h1', '.menu a', '.card p'])
+        })().then(done)`,
+        [
+          ['.hero h1', 'padding-top'],
+          ['td', 'padding-left'],
+          ['td.num', 'color'],
+          ['.field input', 'padding-top'],
+          ['body', 'color'],
+          ['main', 'padding-top'],
+          ['header h1', 'color'],
+          ['.menu a', 'color'],
+          ['.card p', 'color'],
+        ],
+      )
+      expect([width, ...labels]).toEqual([
+        width,
+        '.hero h1',
+        '.prices td',
+        '.num',
+        '.field input',
+        'body',
+        'main',
+        '.top h1',
+        '.menu a',
+        '.card p',
+      ])
     }
     // The element's own width decides nothing about where it goes; what decides at some widths is named, and offered.
     await setWidth(studio, 1064)
-    expect(await placeOf(studio, '.hero', 'padding-top')).toMatchObject({ label: '.hero', kind: 'rule', elsewhere: true, overridden: ['@media (width >= 1000px)'] })
+    expect(await placeOf(studio, '.hero', 'padding-top')).toMatchObject({
+      label: '.hero',
+      kind: 'rule',
+      elsewhere: true,
+      overridden: ['@media (width >= 1000px)'],
+    })
     expect(await studio.text('aim-sizes')).toMatch(/^Not at this size: \(width >= 1000px\) sets 30px/)
     // A rule for some widths is the place where it alone sets the value, which is told.
-    expect(await placeOf(studio, '.hero h1', 'padding-top')).toMatchObject({ label: '.hero h1', kind: 'rule', wins: true })
+    expect(await placeOf(studio, '.hero h1', 'padding-top')).toMatchObject({
+      label: '.hero h1',
+      kind: 'rule',
+      wins: true,
+    })
     expect(await studio.text('aim')).toContain('only @media (width >= 1000px), which alone sets it')
     await setWidth(studio, 480)
-    expect(await placeOf(studio, '.hero h1', 'padding-top')).toMatchObject({ label: '.hero h1', kind: 'new-rule', wins: true, overridden: ['@media (width >= 1000px)'] })
+    expect(await placeOf(studio, '.hero h1', 'padding-top')).toMatchObject({
+      label: '.hero h1',
+      kind: 'new-rule',
+      wins: true,
+      overridden: ['@media (width >= 1000px)'],
+    })
     expect(await commit(studio, 'padding-top', '6px')).toMatchObject({ verdict: 'holds' })
-    expect(await studio.sourceNow('site.css')).toContain('.hero {\n  padding: 20px;\n}\n\n.hero h1 {\n  padding-top: 6px;\n}\n\n@media (width >= 1000px) {')
+    expect(await studio.sourceNow('site.css')).toContain(
+      '.hero {\n  padding: 20px;\n}\n\n.hero h1 {\n  padding-top: 6px;\n}\n\n@media (width >= 1000px) {',
+    )
     await undo(studio)
     await setWidth(studio, null)
   })
@@ -79,7 +144,9 @@ describe('where edits land', () => {
   test('what scripts make takes rules, tokens and new rules; the page shows them', async () => {
     const studio = getStudio()
     expect(await placeOf(studio, '.job', 'color')).toMatchObject({ label: '.job', kind: 'rule', reach: 2 })
-    expect(await studio.text('not-in-source')).toMatch(/A script made this p: no file has its tag\. Rules and tokens can be edited for it\./)
+    expect(await studio.text('not-in-source')).toMatch(
+      /A script made this p: no file has its tag\. Rules and tokens can be edited for it\./,
+    )
     expect(await commit(studio, 'color', 'rgb(1, 2, 3)')).toMatchObject({ verdict: 'holds', label: '.job' })
     expect(await studio.computed('.job', 'color')).toBe('rgb(1, 2, 3)')
     await undo(studio)
@@ -100,7 +167,10 @@ describe('where edits land', () => {
   test('a place that was chosen holds for every property until another element is picked', async () => {
     const studio = getStudio()
     await placeOf(studio, '.card h3', 'margin-top')
-    await run(studio, `const { selection } = p.session, at = p.state().picked.aims.get('margin-top'); selection.chooseAim('margin-top', at.candidates.findIndex((c) => c.ref.kind === 'inline'))`)
+    await run(
+      studio,
+      `const { selection } = p.session, at = p.state().picked.aims.get('margin-top'); selection.chooseAim('margin-top', at.candidates.findIndex((c) => c.ref.kind === 'inline'))`,
+    )
     await run(studio, "await p.session.selection.needAims(['padding-top', 'color'])")
     expect(await commit(studio, 'padding-top', '3px')).toMatchObject({ verdict: 'holds', label: 'style of <h3>' })
     expect(await commit(studio, 'color', 'red')).toMatchObject({ label: 'style of <h3>' })
@@ -111,7 +181,10 @@ describe('where edits land', () => {
     await undo(studio)
     // A rule that is not there yet, chosen for one property, takes the next ones too, once it is written as well.
     await placeOf(studio, '#photo', 'width')
-    await run(studio, `const { selection } = p.session, at = p.state().picked.aims.get('width'); selection.chooseAim('width', at.candidates.findIndex((c) => c.label === '#photo'))`)
+    await run(
+      studio,
+      `const { selection } = p.session, at = p.state().picked.aims.get('width'); selection.chooseAim('width', at.candidates.findIndex((c) => c.label === '#photo'))`,
+    )
     await commit(studio, 'width', '90px')
     expect(await commit(studio, 'height', '44px')).toMatchObject({ label: '#photo' })
     expect(await studio.sourceNow('site.css')).toMatch(/#photo \{\n {2}width: 90px;\n {2}height: 44px;\n\}/)
@@ -124,15 +197,20 @@ describe('where edits land', () => {
     await studio.pick('.tag:nth-of-type(2)')
     await studio.unfold('Layout')
     await studio.edit(() => studio.press('Let it take the free room'))
-    expect(await studio.inPage('return [...document.querySelectorAll(".tag")].map((e) => getComputedStyle(e).flexGrow)')).toEqual(['0', '1', '0'])
+    expect(await studio.inPage('return [...document.querySelectorAll(".tag")].map((e) => getComputedStyle(e).flexGrow)')).toEqual([
+      '0',
+      '1',
+      '0',
+    ])
     await studio.undo()
     await studio.pick('.card:nth-of-type(2)', 0.9, 0.5)
-    const sizes = () => studio.inPage<string[]>('return [...document.querySelectorAll(".card")].map((e) => `${e.offsetLeft} ${e.offsetTop}`)')
+    const sizes = () =>
+      studio.inPage<string[]>('return [...document.querySelectorAll(".card")].map((e) => `${e.offsetLeft} ${e.offsetTop}`)')
     const before = await sizes()
     await studio.edit(() => studio.press('Centre it in its container'))
     const after = await sizes()
     expect(after.map((s, i) => s === before[i])).toEqual([true, false, true, true])
-    expect(await studio.sourceNow('site.css') + await studio.sourceNow('index.html')).not.toContain('fit-content')
+    expect((await studio.sourceNow('site.css')) + (await studio.sourceNow('index.html'))).not.toContain('fit-content')
     await studio.undo()
   })
 
@@ -142,10 +220,21 @@ describe('where edits land', () => {
     await studio.pick('.card:nth-of-type(1)', 0.9, 0.9)
     const handle = await studio.test('handle-cell')
     const to = await studio.pointOver('.card:nth-of-type(2)', 0.2, 0.1)
-    await studio.driver.actions({ async: true }).move({ origin: handle }).press().move({ x: to.x - 20, y: to.y, duration: 60 }).move({ ...to, duration: 60 }).perform()
+    await studio.driver
+      .actions({ async: true })
+      .move({ origin: handle })
+      .press()
+      .move({ x: to.x - 20, y: to.y, duration: 60 })
+      .move({ ...to, duration: 60 })
+      .perform()
     await studio.driver.sleep(200)
     await studio.driver.actions({ async: true }).release().perform()
-    await studio.until('the first card second', async () => (await studio.inPage<string>('return [...document.querySelectorAll(".card h3")].map((e) => e.textContent).join()')) === 'Two,One,Three,Four')
+    await studio.until(
+      'the first card second',
+      async () =>
+        (await studio.inPage<string>('return [...document.querySelectorAll(".card h3")].map((e) => e.textContent).join()')) ===
+        'Two,One,Three,Four',
+    )
     expect(await studio.sourceNow('index.html')).not.toContain('style=')
     expect(await studio.sourceNow('site.css')).not.toContain('grid-column')
     await studio.undo()
@@ -157,17 +246,26 @@ describe('where edits land', () => {
     await placeOf(studio, '.card', 'padding-top')
     await studio.driver.executeScript('document.activeElement?.blur()')
     await studio.key('+')
-    const field = await studio.until('the dialog', async () => (await studio.driver.findElements(By.css('[role=dialog] input[type=text]')))[0])
+    const field = await studio.until(
+      'the dialog',
+      async () => (await studio.driver.findElements(By.css('[role=dialog] input[type=text]')))[0],
+    )
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '.card:first-child >')
-    await studio.until('a word why', async () => /combinator|does not take|cannot stand|read as one rule/.test(await studio.text('rule-writes')))
+    await studio.until('a word why', async () =>
+      /combinator|does not take|cannot stand|read as one rule/.test(await studio.text('rule-writes')),
+    )
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '.card:nth-child(even)')
     await studio.until('two counted', async () => /It matches 2 on this page/.test(await studio.text('rule-writes')))
     await studio.driver.findElement(By.css('[aria-label="From this width, px"]')).sendKeys('600')
     await studio.driver.findElement(By.css('[aria-label="Up to this width, px"]')).sendKeys('1200')
     await studio.until('the condition', async () => /600px/.test(await studio.text('rule-writes')))
     await studio.press('Aim at it')
-    expect(await commit(studio, 'padding-top', '17px')).toMatchObject({ label: '.card:nth-child(even) @media (min-width: 600px) and (max-width: 1200px)' })
-    expect(await studio.sourceNow('site.css')).toMatch(/@media \(min-width: 600px\) and \(max-width: 1200px\) \{\n {2}\.card:nth-child\(even\) \{\n {4}padding-top: 17px;\n {2}\}\n\}/)
+    expect(await commit(studio, 'padding-top', '17px')).toMatchObject({
+      label: '.card:nth-child(even) @media (min-width: 600px) and (max-width: 1200px)',
+    })
+    expect(await studio.sourceNow('site.css')).toMatch(
+      /@media \(min-width: 600px\) and \(max-width: 1200px\) \{\n {2}\.card:nth-child\(even\) \{\n {4}padding-top: 17px;\n {2}\}\n\}/,
+    )
     await undo(studio)
   })
 
@@ -189,7 +287,10 @@ describe('a tick means what was asked for', () => {
     expect(base).toMatchObject({ verdict: 'differs' })
     expect(base.example).toMatch(/padding-top is 2px, from \.inner \(site\.css:\d+\), not 9px/)
     await undo(studio)
-    await run(studio, `const at = p.state().picked.aims.get('padding-top'); p.session.selection.chooseAim('padding-top', at.candidates.findIndex((c) => c.conditions.length > 0))`)
+    await run(
+      studio,
+      `const at = p.state().picked.aims.get('padding-top'); p.session.selection.chooseAim('padding-top', at.candidates.findIndex((c) => c.conditions.length > 0))`,
+    )
     expect(await commit(studio, 'padding-top', '9px')).toMatchObject({ verdict: 'holds' })
     expect(await studio.computed('.inner', 'padding-top')).toBe('9px')
     await undo(studio)
@@ -218,7 +319,10 @@ describe('a tick means what was asked for', () => {
 
   test('others in reach that something stronger decides are told beside the tick', async () => {
     const studio = getStudio()
-    await run(studio, `await p.session.edits.typed('site.css', await p.desk.text('site.css'), (await p.desk.text('site.css')) + '\\n.card:last-child {\\n  padding: 1px;\\n}\\n')`)
+    await run(
+      studio,
+      `await p.session.edits.typed('site.css', await p.desk.text('site.css'), (await p.desk.text('site.css')) + '\\n.card:last-child {\\n  padding: 1px;\\n}\\n')`,
+    )
     await placeOf(studio, '.card', 'padding-top')
     const made = await commit(studio, 'padding-top', '1.5em')
     expect(made).toMatchObject({ verdict: 'holds', label: '.card' })

@@ -30,22 +30,46 @@ export async function openBrowser(options: BrowserOptions = {}): Promise<OpenedB
   const chromeOptions = new chrome.Options()
   chromeOptions.setChromeBinaryPath('/usr/bin/chromium')
   chromeOptions.addArguments(
-    '--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync',
-    '--hide-scrollbars', '--force-color-profile=srgb', `--window-size=${options.width ?? 1280},${options.height ?? 800}`, `--user-data-dir=${profile}`, ...(options.args ?? []),
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--hide-scrollbars',
+    '--force-color-profile=srgb',
+    `--window-size=${options.width ?? 1280},${options.height ?? 800}`,
+    `--user-data-dir=${profile}`,
+    ...(options.args ?? []),
   )
   if (options.dark) chromeOptions.addArguments('--force-dark-mode')
   chromeOptions.setUserPreferences({ 'download.default_directory': downloads, 'download.prompt_for_download': false })
   const prefs = new logging.Preferences()
   prefs.setLevel(logging.Type.BROWSER, logging.Level.ALL)
   chromeOptions.setLoggingPrefs(prefs)
-  const driver = await new Builder().forBrowser(Browser.CHROME).setChromeOptions(chromeOptions).setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver')).build()
+  const driver = await new Builder()
+    .forBrowser(Browser.CHROME)
+    .setChromeOptions(chromeOptions)
+    .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
+    .build()
   // The window of headless Chromium counts its own frame; the picture is to be the size asked for.
-  await (driver as unknown as chrome.Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { width: options.width ?? 1280, height: options.height ?? 800, deviceScaleFactor: 1, mobile: false })
+  await (driver as unknown as chrome.Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    width: options.width ?? 1280,
+    height: options.height ?? 800,
+    deviceScaleFactor: 1,
+    mobile: false,
+  })
   if (options.dark !== undefined) {
-    await (driver as unknown as chrome.Driver).sendDevToolsCommand('Emulation.setEmulatedMedia', { features: [{ name: 'prefers-color-scheme', value: options.dark ? 'dark' : 'light' }] })
+    await (driver as unknown as chrome.Driver).sendDevToolsCommand('Emulation.setEmulatedMedia', {
+      features: [{ name: 'prefers-color-scheme', value: options.dark ? 'dark' : 'light' }],
+    })
   }
   return {
-    driver, downloads, profile,
+    driver,
+    downloads,
+    profile,
     close: async () => {
       await driver.quit().catch(() => {})
       rmSync(downloads, { recursive: true, force: true })
@@ -56,7 +80,11 @@ export async function openBrowser(options: BrowserOptions = {}): Promise<OpenedB
 
 /** Errors of scripts of this address that nothing caught, since it was last asked. */
 export async function uncaughtErrors(driver: WebDriver, address: string): Promise<string[]> {
-  const entries = await driver.manage().logs().get(logging.Type.BROWSER).catch(() => [])
+  const entries = await driver
+    .manage()
+    .logs()
+    .get(logging.Type.BROWSER)
+    .catch(() => [])
   return entries.map((e) => e.message).filter((m) => m.includes('Uncaught') && m.startsWith(new URL(address).origin))
 }
 
@@ -71,7 +99,11 @@ export async function saveFailure(driver: WebDriver, name: string): Promise<stri
   mkdirSync(FAILURES, { recursive: true })
   const file = join(FAILURES, `${name.replace(/[^\w-]+/g, '-').slice(0, 80)}.png`)
   writeFileSync(file, await driver.takeScreenshot(), 'base64')
-  const entries = await driver.manage().logs().get(logging.Type.BROWSER).catch(() => [])
+  const entries = await driver
+    .manage()
+    .logs()
+    .get(logging.Type.BROWSER)
+    .catch(() => [])
   const state = await driver.executeScript<string>(STATE).catch(String)
   writeFileSync(file.replace(/png$/, 'log'), [state, ...entries.map((e) => `${e.level.name} ${e.message}`)].join('\n'))
   return file

@@ -9,7 +9,11 @@ export type Hook = (doing: 'read' | 'open' | 'write' | 'close', path: string) =>
 export class Folder {
   readonly kind = 'directory'
   readonly entries = new Map<string, Folder | Stored>()
-  constructor(readonly name: string, private readonly fail: Hook = () => {}, private readonly path = '') {}
+  constructor(
+    readonly name: string,
+    private readonly fail: Hook = () => {},
+    private readonly path = '',
+  ) {}
 
   put(path: string, text: string): this {
     return this.putBytes(path, bytes(text))
@@ -61,7 +65,12 @@ export class Folder {
 class Stored {
   readonly kind = 'file'
   private modified = ++clock
-  constructor(readonly name: string, private readonly path: string, public bytes: Uint8Array, private readonly fail: Hook) {}
+  constructor(
+    readonly name: string,
+    private readonly path: string,
+    public bytes: Uint8Array,
+    private readonly fail: Hook,
+  ) {}
   set(bytes: Uint8Array): void {
     this.bytes = bytes
     this.modified = ++clock
@@ -69,7 +78,12 @@ class Stored {
   async getFile() {
     await this.fail('read', this.path)
     const copy = this.bytes.slice()
-    return { size: copy.length, lastModified: this.modified, arrayBuffer: async () => copy.buffer, text: async () => new TextDecoder().decode(copy) }
+    return {
+      size: copy.length,
+      lastModified: this.modified,
+      arrayBuffer: async () => copy.buffer,
+      text: async () => new TextDecoder().decode(copy),
+    }
   }
   async createWritable() {
     await this.fail('open', this.path)

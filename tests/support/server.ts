@@ -24,7 +24,10 @@ export interface RunningApp {
 /** Starts the built application, with a folder where one is given; builds it first when it is not. */
 export async function startApp(env: Record<string, string> = {}, folder: string | null = null): Promise<RunningApp> {
   const port = env.PORT ? Number(env.PORT) : await freePort()
-  const child: ChildProcess = spawn('node', ['scripts/start.mjs', ...(folder === null ? [] : [folder, '--no-open'])], { env: { ...process.env, ...env, PORT: String(port) }, stdio: ['ignore', 'pipe', 'inherit'] })
+  const child: ChildProcess = spawn('node', ['scripts/start.mjs', ...(folder === null ? [] : [folder, '--no-open'])], {
+    env: { ...process.env, ...env, PORT: String(port) },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  })
   let text = ''
   const address = await new Promise<string>((done, fail) => {
     child.stdout!.on('data', (data) => {

@@ -16,7 +16,10 @@ function expectHolds(verdict: string, why = ''): void {
 
 /** Drives the interface as a person would: by what it shows and by pointer and keys. */
 export class Studio {
-  constructor(readonly browser: OpenedBrowser, readonly url: string) {}
+  constructor(
+    readonly browser: OpenedBrowser,
+    readonly url: string,
+  ) {}
 
   get driver(): WebDriver {
     return this.browser.driver
@@ -60,22 +63,33 @@ export class Studio {
 
   /** Waits until `read` gives something true, whatever the page redraws meanwhile. */
   async until<T>(what: string, read: () => Promise<T | false | null | undefined>): Promise<T> {
-    return this.driver.wait(async () => {
-      try {
-        return (await read()) || false
-      } catch {
-        return false
-      }
-    }, WAIT, `waited for: ${what}`, LOOK) as Promise<T>
+    return this.driver.wait(
+      async () => {
+        try {
+          return (await read()) || false
+        } catch {
+          return false
+        }
+      },
+      WAIT,
+      `waited for: ${what}`,
+      LOOK,
+    ) as Promise<T>
   }
 
   /** Opens a sample project, fresh, by what the menu of projects calls it, and waits for its vocabulary of classes if it has one. */
   async openSample(name: string): Promise<void> {
     await (await this.driver.findElement(By.css('header button[aria-haspopup=menu]'))).click()
     await this.menuItem(name)
-    await this.until(`the sample ${name}`, () => this.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', name.split(',')[0]))
+    await this.until(`the sample ${name}`, () =>
+      this.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', name.split(',')[0]),
+    )
     await this.ready()
-    await this.until('its classes read', () => this.driver.executeScript<boolean>('return document.querySelector("[data-testid=vocabulary-progress]") === null && (window.steadyProof?.state().vocabulary?.share ?? 1) === 1'))
+    await this.until('its classes read', () =>
+      this.driver.executeScript<boolean>(
+        'return document.querySelector("[data-testid=vocabulary-progress]") === null && (window.steadyProof?.state().vocabulary?.share ?? 1) === 1',
+      ),
+    )
   }
 
   /** What the Aim says would be written, or is, for a class list. */
@@ -91,7 +105,12 @@ export class Studio {
       await field.sendKeys(Key.chord(Key.CONTROL, 'a'), address, Key.ENTER)
       return true
     })
-    await this.until(`the page at ${address}`, async () => (await this.inPage<string>('return location.pathname + location.search')) === address && this.inPage<boolean>('return document.readyState === "complete"'))
+    await this.until(
+      `the page at ${address}`,
+      async () =>
+        (await this.inPage<string>('return location.pathname + location.search')) === address &&
+        this.inPage<boolean>('return document.readyState === "complete"'),
+    )
     await this.ready()
   }
 
@@ -109,7 +128,11 @@ export class Studio {
   /** A point of the window over the middle of the page's first element for `selector`. */
   async pointOver(selector: string, dx = 0.5, dy = 0.5): Promise<{ x: number; y: number }> {
     const at = await this.inPage<{ x: number; y: number; w: number }>(
-      'const r = document.querySelector(arguments[0]).getBoundingClientRect(); return { x: r.left + r.width * arguments[1], y: r.top + r.height * arguments[2], w: innerWidth }', selector, dx, dy)
+      'const r = document.querySelector(arguments[0]).getBoundingClientRect(); return { x: r.left + r.width * arguments[1], y: r.top + r.height * arguments[2], w: innerWidth }',
+      selector,
+      dx,
+      dy,
+    )
     const rect = await (await this.test('overlay')).getRect()
     const scale = rect.width / at.w
     return { x: Math.round(rect.x + at.x * scale), y: Math.round(rect.y + at.y * scale) }
@@ -137,8 +160,19 @@ export class Studio {
       window.pickedBefore = window.steadyProof?.state().picked
       return document.querySelector('[data-testid=aim]').dataset.node ?? null`)
     await this.clickAt(await this.pointAtRest(selector, dx, dy))
-    await this.driver.wait(() => this.driver.executeScript<boolean>(`
-      return (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== arguments[0] || (window.steadyProof !== undefined && window.steadyProof.state().picked !== window.pickedBefore)`, before), 1500, undefined, LOOK).catch(() => {})
+    await this.driver
+      .wait(
+        () =>
+          this.driver.executeScript<boolean>(
+            `
+      return (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== arguments[0] || (window.steadyProof !== undefined && window.steadyProof.state().picked !== window.pickedBefore)`,
+            before,
+          ),
+        1500,
+        undefined,
+        LOOK,
+      )
+      .catch(() => {})
     await this.pickedFrame()
     await this.settled()
   }
@@ -146,7 +180,9 @@ export class Studio {
   /** Turns the wheel over a point of the window. */
   async scroll(x: number, y: number, dy: number): Promise<void> {
     // The published types lag behind: `scroll` is in the package since 4.2.
-    const actions = this.driver.actions() as unknown as { scroll(x: number, y: number, dx: number, dy: number): { perform(): Promise<void> } }
+    const actions = this.driver.actions() as unknown as {
+      scroll(x: number, y: number, dx: number, dy: number): { perform(): Promise<void> }
+    }
     await actions.scroll(x, y, 0, dy).perform()
   }
 
@@ -155,7 +191,11 @@ export class Studio {
   }
 
   async tape(property: string): Promise<WebElement> {
-    const tape = await this.driver.wait(until.elementLocated(By.css(`[data-testid="row-${property}"] [role=slider]`)), WAIT, `no tape for ${property}`)
+    const tape = await this.driver.wait(
+      until.elementLocated(By.css(`[data-testid="row-${property}"] [role=slider]`)),
+      WAIT,
+      `no tape for ${property}`,
+    )
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', tape)
     return tape
   }
@@ -165,7 +205,12 @@ export class Studio {
     const tape = await this.tape(property)
     let actions = this.driver.actions({ async: true })
     for (const key of held) actions = actions.keyDown(key)
-    await actions.move({ origin: tape, x: 0, y: 0 }).press().move({ origin: tape, x: Math.sign(by) * 3, y: 0, duration: 30 }).move({ origin: tape, x: by, y: 0, duration: 120 }).perform()
+    await actions
+      .move({ origin: tape, x: 0, y: 0 })
+      .press()
+      .move({ origin: tape, x: Math.sign(by) * 3, y: 0, duration: 30 })
+      .move({ origin: tape, x: by, y: 0, duration: 120 })
+      .perform()
     await this.driver.sleep(150)
   }
 
@@ -196,7 +241,12 @@ export class Studio {
     const button = await this.test(`section-${title}`)
     if ((await button.getAttribute('aria-expanded')) === 'true') return
     await button.click()
-    await this.until(`the rows of ${title}`, () => this.driver.executeScript<boolean>('return document.querySelector(`section[aria-label="${arguments[0]}"] [data-testid^=row-]`) !== null', title))
+    await this.until(`the rows of ${title}`, () =>
+      this.driver.executeScript<boolean>(
+        'return document.querySelector(`section[aria-label="${arguments[0]}"] [data-testid^=row-]`) !== null',
+        title,
+      ),
+    )
     await this.driver.sleep(150)
   }
 
@@ -210,7 +260,9 @@ export class Studio {
 
   /** Presses the button with this text, the last of them on show. */
   async press(text: string): Promise<void> {
-    const button = await this.until(`a button ${text}`, async () => (await this.driver.findElements(By.xpath(`//button[contains(normalize-space(.), "${text}")]`))).at(-1))
+    const button = await this.until(`a button ${text}`, async () =>
+      (await this.driver.findElements(By.xpath(`//button[contains(normalize-space(.), "${text}")]`))).at(-1),
+    )
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', button)
     await button.click()
   }
@@ -227,7 +279,10 @@ export class Studio {
     const before = (await this.ledger()).length
     await work()
     await this.until('a new row in the ledger', async () => (await this.ledger()).length === before + 1)
-    expectHolds(await this.verdict(), await this.driver.executeScript<string>('return document.querySelector("[data-testid=ledger-row] [role=img]")?.title ?? ""'))
+    expectHolds(
+      await this.verdict(),
+      await this.driver.executeScript<string>('return document.querySelector("[data-testid=ledger-row] [role=img]")?.title ?? ""'),
+    )
     return (await this.ledger())[0]
   }
 
@@ -237,19 +292,26 @@ export class Studio {
   }
 
   async ledger(): Promise<string[]> {
-    return this.driver.executeScript<string[]>('return [...document.querySelectorAll("[data-testid=ledger-row]")].map((r) => r.innerText.replace(/\\s+/g, " "))')
+    return this.driver.executeScript<string[]>(
+      'return [...document.querySelectorAll("[data-testid=ledger-row]")].map((r) => r.innerText.replace(/\\s+/g, " "))',
+    )
   }
 
   /** The verdict of the newest edit, once it has been read. */
   async verdict(): Promise<string> {
     return this.until('a verdict', async () => {
-      const label = await this.driver.executeScript<string>('return document.querySelector("[data-testid=ledger-row] [role=img]")?.getAttribute("aria-label")')
+      const label = await this.driver.executeScript<string>(
+        'return document.querySelector("[data-testid=ledger-row] [role=img]")?.getAttribute("aria-label")',
+      )
       return label !== 'being read' && label
     })
   }
 
   async key(...keys: string[]): Promise<void> {
-    await this.driver.actions().sendKeys(...keys).perform()
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform()
   }
 
   /** Undoes the last edit and waits until its row is gone. */
@@ -268,14 +330,20 @@ export class Studio {
   }
 
   computed(selector: string, property: string): Promise<string> {
-    return this.inPage<string>('return getComputedStyle(document.querySelector(arguments[0])).getPropertyValue(arguments[1])', selector, property)
+    return this.inPage<string>(
+      'return getComputedStyle(document.querySelector(arguments[0])).getPropertyValue(arguments[1])',
+      selector,
+      property,
+    )
   }
 
   /** Does what gives a file, and where that file lands. */
   async download(work: () => Promise<void>): Promise<string> {
     const before = new Set(readdirSync(this.browser.downloads))
     await work()
-    const name = await this.until('a download', async () => readdirSync(this.browser.downloads).find((f) => !before.has(f) && !f.endsWith('.crdownload') && !f.startsWith('.')))
+    const name = await this.until('a download', async () =>
+      readdirSync(this.browser.downloads).find((f) => !before.has(f) && !f.endsWith('.crdownload') && !f.startsWith('.')),
+    )
     const file = join(this.browser.downloads, name)
     await this.until('the whole file', async () => existsSync(file) && readFileSync(file).length > 0)
     await this.driver.sleep(200)
@@ -292,7 +360,11 @@ export class Studio {
   }
 
   async menuItem(text: string): Promise<void> {
-    const item = await this.driver.wait(until.elementLocated(By.xpath(`//*[@role="menuitem"][contains(., "${text}")]`)), WAIT, `no menu item ${text}`)
+    const item = await this.driver.wait(
+      until.elementLocated(By.xpath(`//*[@role="menuitem"][contains(., "${text}")]`)),
+      WAIT,
+      `no menu item ${text}`,
+    )
     await this.driver.wait(until.elementIsVisible(item), WAIT)
     await this.driver.sleep(250)
     await item.click()
@@ -311,7 +383,9 @@ export class Studio {
     const file = join(mkdtempSync(join(tmpdir(), 'steady-site-')), `${name}.zip`)
     writeFileSync(file, zipSync(Object.fromEntries(Object.entries(files).map(([path, text]) => [path, new TextEncoder().encode(text)]))))
     await this.importZip(file)
-    await this.until(`the project ${name}`, () => this.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', name))
+    await this.until(`the project ${name}`, () =>
+      this.driver.executeScript<boolean>('return document.title.startsWith(arguments[0])', name),
+    )
   }
 
   async importZip(path: string): Promise<void> {
@@ -322,6 +396,8 @@ export class Studio {
 
   /** Text of the editor's marked line. */
   async markedLine(): Promise<string> {
-    return this.until('a marked line in Source', () => this.driver.executeScript<string>('return document.querySelector("[data-testid=source] [class*=marked]")?.innerText'))
+    return this.until('a marked line in Source', () =>
+      this.driver.executeScript<string>('return document.querySelector("[data-testid=source] [class*=marked]")?.innerText'),
+    )
   }
 }

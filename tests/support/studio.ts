@@ -21,7 +21,10 @@ export function useStudioBrowser(options: BrowserOptions = {}): () => Studio {
   return () => {
     onTestFailed(async ({ task }) => {
       const file = await saveFailure(studio!.driver, task.name).catch(String)
-      console.error(`What the browser showed: ${file}`, existsSync(file) ? readFileSync(file.replace(/png$/, 'log'), 'utf8').slice(0, 4000) : '')
+      console.error(
+        `What the browser showed: ${file}`,
+        existsSync(file) ? readFileSync(file.replace(/png$/, 'log'), 'utf8').slice(0, 4000) : '',
+      )
     })
     return studio!
   }

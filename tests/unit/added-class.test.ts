@@ -23,6 +23,11 @@ test.each([
   const project = new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode(html) }])
   setVocabularies(project, [tailwind])
   const p = project.tree('index.html').elements.find((e) => e.tag === 'p')!
-  const plan = planIntent(project, { kind: 'change-classes', sources: [project.sourceOf('index.html', p.id)], remove: [], add: [{ name }] })
+  const plan = planIntent(project, {
+    kind: 'change-classes',
+    sources: [project.sourceOf('index.html', p.id)],
+    remove: [],
+    add: [{ name }],
+  })
   expect(plan.ok && applySplices(html, plan.changes[0].splices)).toBe(html.replace(list, wanted))
 })

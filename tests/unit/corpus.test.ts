@@ -2,12 +2,16 @@ import { expect, test } from 'vitest'
 import { runCorpus } from '../../proof/corpus'
 import { runClassCorpus } from '../../proof/corpus-classes'
 
-test.each([1, 2, 3])('random edits of the sample project hold, seed %i', (seed) => {
-  const result = runCorpus('demo/brinewick', 700, seed)
-  expect(result.cases.map((c) => `${c.kind} ${c.what}: ${c.why}`)).toEqual([])
-  expect(result.edits).toBeGreaterThanOrEqual(700)
-  expect(result.refused / result.edits).toBeLessThan(0.02)
-}, 60_000)
+test.each([1, 2, 3])(
+  'random edits of the sample project hold, seed %i',
+  (seed) => {
+    const result = runCorpus('demo/brinewick', 700, seed)
+    expect(result.cases.map((c) => `${c.kind} ${c.what}: ${c.why}`)).toEqual([])
+    expect(result.edits).toBeGreaterThanOrEqual(700)
+    expect(result.refused / result.edits).toBeLessThan(0.02)
+  },
+  60_000,
+)
 
 test('random edits of sources that few would write hold: stray quotes, comments in selectors, hacks, `<!--` in a sheet', () => {
   const result = runCorpus('proof/odd-sources', 3000, 4)

@@ -12,10 +12,18 @@ const SHEET = '.a { top: 0; }\n.b { top: 0; }\n'
 
 async function open() {
   const db = new Database()
-  const id = await createProject(db, 'Pier', [{ path: 'index.html', bytes: bytes('<link rel="stylesheet" href="a.css"><p class="a">x') }, { path: 'a.css', bytes: bytes(SHEET) }])
+  const id = await createProject(db, 'Pier', [
+    { path: 'index.html', bytes: bytes('<link rel="stylesheet" href="a.css"><p class="a">x') },
+    { path: 'a.css', bytes: bytes(SHEET) },
+  ])
   const desk = new KeepingDesk()
   await desk.open(id, '')
-  return { db, id, desk, set: (rule: number, value: string) => desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule }, name: 'top', value }, 1) }
+  return {
+    db,
+    id,
+    desk,
+    set: (rule: number, value: string) => desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule }, name: 'top', value }, 1),
+  }
 }
 
 test('when the room is used up, what can be worked out again makes way; else the edit is not made, and can be once there is room', async () => {
@@ -25,7 +33,8 @@ test('when the room is used up, what can be worked out again makes way; else the
   let full = 1
   const { edits } = (desk as unknown as { db: Database }).db
   const put = edits.put.bind(edits)
-  edits.put = ((...args: Parameters<typeof put>) => (full-- > 0 ? Promise.reject(new DOMException('no room', 'QuotaExceededError')) : put(...args))) as typeof edits.put
+  edits.put = ((...args: Parameters<typeof put>) =>
+    full-- > 0 ? Promise.reject(new DOMException('no room', 'QuotaExceededError')) : put(...args)) as typeof edits.put
   await set(2, '2px')
   expect(await db.vocabularies.count()).toBe(0)
   const now = desk.text('a.css')
@@ -65,55 +74,93 @@ const NAMES = ['a', 'b', 'c', 'd', 'e', 'f']
 const many = (values: readonly string[]) => NAMES.map((n, i) => `.${n} {\n  top: ${values[i]};\n}\n`).join('\n')
 
 /** Asked for without waiting for the answer to what was asked for before, or after it. */
-type Asked = { readonly waits: boolean; readonly what: 'set' | 'type' | 'undo' | 'redo' | 'judge' | 'discard' | 'open' | 'save'; readonly rule: number; readonly value: number }
+type Asked = {
+  readonly waits: boolean
+  readonly what: 'set' | 'type' | 'undo' | 'redo' | 'judge' | 'discard' | 'open' | 'save'
+  readonly rule: number
+  readonly value: number
+}
 
 test('whatever is asked for at once takes its turn: the project opened again is the open one, and the ledger has what the folder has not', async () => {
-  const asked: fc.Arbitrary<Asked> = fc.record({ waits: fc.boolean(), what: fc.constantFrom('set', 'set', 'type', 'undo', 'redo', 'judge', 'discard', 'open', 'save'), rule: fc.nat(5), value: fc.integer({ min: 1, max: 9 }) })
+  const asked: fc.Arbitrary<Asked> = fc.record({
+    waits: fc.boolean(),
+    what: fc.constantFrom('set', 'set', 'type', 'undo', 'redo', 'judge', 'discard', 'open', 'save'),
+    rule: fc.nat(5),
+    value: fc.integer({ min: 1, max: 9 }),
+  })
   let edits = 0
-  await fc.assert(fc.asyncProperty(fc.array(asked, { minLength: 3, maxLength: 12 }), fc.boolean(), async (asks, hasFolder) => {
-    const start = many(['0', '0', '0', '0', '0', '0'])
-    const files = [{ path: 'index.html', bytes: bytes('<p>') }, { path: 's.css', bytes: bytes(start) }]
-    const disk = new Folder('site').put('index.html', '<p>').put('s.css', start)
-    const db = new Database()
-    const id = await createProject(db, 'Pier', files)
-    const desk = new KeepingDesk()
-    await desk.open(id, '')
-    if (hasFolder) Object.assign(desk, { folder: new LinkedFolder(db, id, { project: id, handle: asHandle(disk), include: [] }, files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })), (path) => files.find((f) => f.path === path)!.bytes) })
-    const ask = ({ what, rule, value }: Asked): Promise<unknown> => {
-      const now = desk.text('s.css')!
-      switch (what) {
-        case 'set': return desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 's.css', rule: rule + 1 }, name: 'top', value: `${value}px` }, 1)
-        case 'type': return desk.typed('s.css', now, now.replace(/top: [^;]+/, `top: ${value}em`))
-        case 'judge': return desk.judge(value, { state: 'holds', elements: 1 })
-        case 'discard': return desk.discard(value)
-        // A project with a folder is opened by its handle, which this database cannot hold.
-        case 'open': return hasFolder ? desk.checkFolder() : desk.open(id, '')
-        case 'save': return desk.save([])
-        default: return desk.step(what)
+  await fc.assert(
+    fc.asyncProperty(fc.array(asked, { minLength: 3, maxLength: 12 }), fc.boolean(), async (asks, hasFolder) => {
+      const start = many(['0', '0', '0', '0', '0', '0'])
+      const files = [
+        { path: 'index.html', bytes: bytes('<p>') },
+        { path: 's.css', bytes: bytes(start) },
+      ]
+      const disk = new Folder('site').put('index.html', '<p>').put('s.css', start)
+      const db = new Database()
+      const id = await createProject(db, 'Pier', files)
+      const desk = new KeepingDesk()
+      await desk.open(id, '')
+      if (hasFolder)
+        Object.assign(desk, {
+          folder: new LinkedFolder(
+            db,
+            id,
+            { project: id, handle: asHandle(disk), include: [] },
+            files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })),
+            (path) => files.find((f) => f.path === path)!.bytes,
+          ),
+        })
+      const ask = ({ what, rule, value }: Asked): Promise<unknown> => {
+        const now = desk.text('s.css')!
+        switch (what) {
+          case 'set':
+            return desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 's.css', rule: rule + 1 }, name: 'top', value: `${value}px` }, 1)
+          case 'type':
+            return desk.typed('s.css', now, now.replace(/top: [^;]+/, `top: ${value}em`))
+          case 'judge':
+            return desk.judge(value, { state: 'holds', elements: 1 })
+          case 'discard':
+            return desk.discard(value)
+          // A project with a folder is opened by its handle, which this database cannot hold.
+          case 'open':
+            return hasFolder ? desk.checkFolder() : desk.open(id, '')
+          case 'save':
+            return desk.save([])
+          default:
+            return desk.step(what)
+        }
       }
-    }
-    const answers: Promise<unknown>[] = []
-    for (const one of asks) {
-      const answer = ask(one).catch(() => {})
-      answers.push(answer)
-      if (one.waits) await answer
-    }
-    const given = await Promise.all(answers)
-    edits += given.filter((g) => typeof g === 'object' && g !== null && 'edit' in g).length
-    const again = new KeepingDesk()
-    const opened = (await again.open(id, ''))!
-    expect(again.text('s.css')).toBe(desk.text('s.css'))
-    expect((await db.edits.where('project').equals(id).sortBy('seq')).map((e) => e.seq)).toEqual((await again.history()).edits.map((e) => e.seq))
-    expect(opened.state.done).toBe((await desk.history()).done)
-    const { rows, undone } = await desk.judge(0, { state: 'holds', elements: 1 })
-    if (hasFolder && disk.text('s.css') !== desk.text('s.css')) expect(rows.length + undone).toBeGreaterThan(0)
-  }), { numRuns: 150 })
+      const answers: Promise<unknown>[] = []
+      for (const one of asks) {
+        const answer = ask(one).catch(() => {})
+        answers.push(answer)
+        if (one.waits) await answer
+      }
+      const given = await Promise.all(answers)
+      edits += given.filter((g) => typeof g === 'object' && g !== null && 'edit' in g).length
+      const again = new KeepingDesk()
+      const opened = (await again.open(id, ''))!
+      expect(again.text('s.css')).toBe(desk.text('s.css'))
+      expect((await db.edits.where('project').equals(id).sortBy('seq')).map((e) => e.seq)).toEqual(
+        (await again.history()).edits.map((e) => e.seq),
+      )
+      expect(opened.state.done).toBe((await desk.history()).done)
+      const { rows, undone } = await desk.judge(0, { state: 'holds', elements: 1 })
+      if (hasFolder && disk.text('s.css') !== desk.text('s.css')) expect(rows.length + undone).toBeGreaterThan(0)
+    }),
+    { numRuns: 150 },
+  )
   expect(edits).toBeGreaterThan(300)
 }, 120_000)
 
 test('a file that someone took away is not written again by a save that comes before the project is opened again', async () => {
   const db = new Database()
-  const files = [{ path: 'index.html', bytes: bytes('<p>') }, { path: 'a.css', bytes: bytes(SHEET) }, { path: 'b.css', bytes: bytes(SHEET) }]
+  const files = [
+    { path: 'index.html', bytes: bytes('<p>') },
+    { path: 'a.css', bytes: bytes(SHEET) },
+    { path: 'b.css', bytes: bytes(SHEET) },
+  ]
   const disk = files.reduce((d, f) => d.put(f.path, new TextDecoder().decode(f.bytes)), new Folder('site'))
   const id = await createProject(db, 'Pier', files)
   const row = { project: id, handle: asHandle(disk), include: [] }
@@ -121,7 +168,15 @@ test('a file that someone took away is not written again by a save that comes be
   const desk = new KeepingDesk()
   const openIt = async () => {
     await desk.open(id, '')
-    Object.assign(desk, { folder: new LinkedFolder(db, id, row, await db.onDisk.where('project').equals(id).toArray(), (path) => files.find((f) => f.path === path)!.bytes) })
+    Object.assign(desk, {
+      folder: new LinkedFolder(
+        db,
+        id,
+        row,
+        await db.onDisk.where('project').equals(id).toArray(),
+        (path) => files.find((f) => f.path === path)!.bytes,
+      ),
+    })
   }
   await openIt()
   await desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: 1 }, name: 'top', value: '1px' }, 1)
@@ -139,14 +194,23 @@ test('what a new name would write is told line by line; scripts that say the old
   const id = await createProject(db, 'Pier', [
     { path: 'index.html', bytes: bytes('<link rel="stylesheet" href="a.css">\n<p class="boat late">x\n') },
     { path: 'a.css', bytes: bytes('.boat, .late .boat-bell { top: 0 }\n.boat:hover {\n  .late & { top: 1px }\n}\n') },
-    { path: 'js/deck.js', bytes: bytes('// boats\nconst bell = ".boat-bell"\ndocument.querySelector(".boat").hidden = true\n') },
+    {
+      path: 'js/deck.js',
+      bytes: bytes('// boats\nconst bell = ".boat-bell"\ndocument.querySelector(".boat").hidden = true\n'),
+    },
   ])
   const desk = new KeepingDesk()
   await desk.open(id, '')
-  expect(desk.namesOf('a.css', 1)).toEqual({ selector: '.boat, .late .boat-bell', classes: ['boat', 'late', 'boat-bell'] })
+  expect(desk.namesOf('a.css', 1)).toEqual({
+    selector: '.boat, .late .boat-bell',
+    classes: ['boat', 'late', 'boat-bell'],
+  })
   expect(desk.namesOf('a.css', 99)).toBeNull()
   const told = await desk.wouldWrite({ kind: 'rename-class', from: 'boat', to: 'ferry' })
-  expect(told.ok && told.files.map((f) => [f.path, f.places])).toEqual([['a.css', 2], ['index.html', 1]])
+  expect(told.ok && told.files.map((f) => [f.path, f.places])).toEqual([
+    ['a.css', 2],
+    ['index.html', 1],
+  ])
   expect(told.ok && told.files[0].patch).toContain('+.ferry, .late .boat-bell { top: 0 }')
   expect(desk.besidesRename('boat', 'late')).toEqual({ scripts: [{ path: 'js/deck.js', line: 3 }], taken: true })
   expect(desk.besidesRename('late', 'never')).toEqual({ scripts: [], taken: false })
@@ -166,13 +230,25 @@ test('what the source says already is no edit', async () => {
 /** A project of one page and sheets that is linked to a folder that has the same. */
 async function linked(sheets: Readonly<Record<string, string>>) {
   const db = new Database()
-  const files = [{ path: 'index.html', bytes: bytes('<p class="a">x') }, ...Object.entries(sheets).map(([path, text]) => ({ path, bytes: bytes(text) }))]
+  const files = [
+    { path: 'index.html', bytes: bytes('<p class="a">x') },
+    ...Object.entries(sheets).map(([path, text]) => ({ path, bytes: bytes(text) })),
+  ]
   const disk = files.reduce((d, f) => d.put(f.path, new TextDecoder().decode(f.bytes)), new Folder('site'))
   const id = await createProject(db, 'Pier', files)
   const desk = new KeepingDesk()
   await desk.open(id, '')
-  Object.assign(desk, { folder: new LinkedFolder(db, id, { project: id, handle: asHandle(disk), include: [] }, files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })), (path) => files.find((f) => f.path === path)!.bytes) })
-  const set = (rule: number, value: string, sheet = 'a.css') => desk.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name: 'top', value }, 1)
+  Object.assign(desk, {
+    folder: new LinkedFolder(
+      db,
+      id,
+      { project: id, handle: asHandle(disk), include: [] },
+      files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })),
+      (path) => files.find((f) => f.path === path)!.bytes,
+    ),
+  })
+  const set = (rule: number, value: string, sheet = 'a.css') =>
+    desk.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name: 'top', value }, 1)
   return { db, id, disk, desk, set, now: () => desk.text('a.css') }
 }
 const ALL = '.a { top: 0; }\n\n.b { top: 0; }\n\n.c { top: 0; }\n'
@@ -242,7 +318,16 @@ test('a file that someone deleted goes where nobody edited it; else it is asked,
   await desk.settle('a.css', ['theirs'])
   const again = new KeepingDesk()
   await again.open(id, '')
-  const link = async () => Object.assign(again, { folder: new LinkedFolder(db, id, { project: id, handle: asHandle(disk), include: [] }, (await db.onDisk.where('project').equals(id).toArray()).filter((r) => r.path === 'index.html'), () => bytes('<p class="a">x')) })
+  const link = async () =>
+    Object.assign(again, {
+      folder: new LinkedFolder(
+        db,
+        id,
+        { project: id, handle: asHandle(disk), include: [] },
+        (await db.onDisk.where('project').equals(id).toArray()).filter((r) => r.path === 'index.html'),
+        () => bytes('<p class="a">x'),
+      ),
+    })
   await link()
   await again.checkFolder()
   await again.save([])
@@ -307,7 +392,14 @@ test('a journal is checked against its files when it is opened: what was not mad
   await set(3, '3px')
   // The second edit as another text would have it.
   const second = (await db.edits.get([id, 2]))!
-  await db.edits.put({ ...second, changes: second.changes.map((c) => ({ ...c, of: 'x', splices: c.splices.map((s) => ({ ...s, from: s.from - 3, to: s.to - 3 })) })) })
+  await db.edits.put({
+    ...second,
+    changes: second.changes.map((c) => ({
+      ...c,
+      of: 'x',
+      splices: c.splices.map((s) => ({ ...s, from: s.from - 3, to: s.to - 3 })),
+    })),
+  })
   const again = new KeepingDesk()
   const opened = (await again.open(id, ''))!
   expect(opened.lost).toBe(2)
@@ -342,5 +434,8 @@ test('a folder that cannot be read is told, and nothing is written', async () =>
   disk.values = () => {
     throw new DOMException('', 'NotFoundError')
   }
-  expect(await desk.save([])).toMatchObject({ ok: false, why: expect.stringMatching(/The folder site is not there any more/) })
+  expect(await desk.save([])).toMatchObject({
+    ok: false,
+    why: expect.stringMatching(/The folder site is not there any more/),
+  })
 })

@@ -8,8 +8,38 @@ import { applySplices } from '../../src/core/text'
 import { changeClassList, isNewIn4, planClasses, readClassList, VERSION_3 } from '../../src/core/utility'
 
 const tailwind = await tailwindOf('@import "tailwindcss";\n@theme { --color-sea: #0f5b66 }')
-const NAMES = ['p-2', 'p-4', 'px-2', 'px-4', 'py-4', 'pl-4', 'pl-5', 'pr-4', 'm-4', 'text-sm', 'text-lg', 'leading-5', 'bg-white', 'bg-black', 'rotate-3', 'border', 'border-2', 'md:p-2', 'md:p-4', 'shadow-md', 'ring-2', 'shadow-none']
-const judge = new FluentJudge(new FluentReading(tailwind, { names: NAMES, defaults: new Map(), css: (name) => tailwind.cssOf(name), order: (names) => tailwind.order(names) }, []), tailwind)
+const NAMES = [
+  'p-2',
+  'p-4',
+  'px-2',
+  'px-4',
+  'py-4',
+  'pl-4',
+  'pl-5',
+  'pr-4',
+  'm-4',
+  'text-sm',
+  'text-lg',
+  'leading-5',
+  'bg-white',
+  'bg-black',
+  'rotate-3',
+  'border',
+  'border-2',
+  'md:p-2',
+  'md:p-4',
+  'shadow-md',
+  'ring-2',
+  'shadow-none',
+]
+const judge = new FluentJudge(
+  new FluentReading(
+    tailwind,
+    { names: NAMES, defaults: new Map(), css: (name) => tailwind.cssOf(name), order: (names) => tailwind.order(names) },
+    [],
+  ),
+  tailwind,
+)
 const words = (list: string): string[] => readClassList(list).map((c) => c.name)
 
 // The judge is worth what it finds: each of these lists has the fault that it is named for, and the one beside it has none.
@@ -51,11 +81,23 @@ test.each([
   ['translate-x-1/2', 'transform', 'translate(0, 8px)', '', 'translate-x-1/2 translate-y-2'],
   ['transition duration-200', 'transition', 'all 300ms', '', 'transition-all duration-300'],
   ['', 'background-image', 'radial-gradient(circle at 30% 40%, #0f5b66, white)', '', 'bg-radial-[circle_at_30%_40%] from-sea to-white'],
-  ['bg-gradient-to-r from-sea to-white', 'background-image', 'linear-gradient(to right in oklab, black, white)', '', 'bg-gradient-to-r from-black to-white'],
+  [
+    'bg-gradient-to-r from-sea to-white',
+    'background-image',
+    'linear-gradient(to right in oklab, black, white)',
+    '',
+    'bg-gradient-to-r from-black to-white',
+  ],
   ['border border-l-0 border-r-0', 'border-top-width', '0', '', 'border-0 border-b'],
   ['sr-only', 'padding-left', '4px', '', 'sr-only pl-1'],
   // What repeats a class of another variant, once what stood between them is gone.
-  ['border-sea focus:border-white dark:border-black dark:focus:border-white', 'border-color', null, 'dark', 'border-sea focus:border-white'],
+  [
+    'border-sea focus:border-white dark:border-black dark:focus:border-white',
+    'border-color',
+    null,
+    'dark',
+    'border-sea focus:border-white',
+  ],
 ])('“%s” with %s: %s under “%s” is “%s”', (list, property, value, variant, expected) => {
   expect(after(list, property, value, variant)).toBe(expected)
 })
@@ -69,13 +111,21 @@ test('a project of version 3 gets no class that version 3 does not have, and eac
   expect(made.filter((name) => name !== 'container' && three.css(name) === null)).toEqual([])
   expect(v.spell('p-4', 'md', true)).toBe('md:!p-4')
   const values = ['shadow-sm', 'shadow', 'rounded-sm', 'rounded', 'blur-sm', 'text-sm', 'bg-red-500', 'leading-6', 'max-w-screen-sm']
-  const [theirs, ours] = [new FluentReading(v, three, []), new FluentReading(v, { names: [], defaults: new Map(), css: (name) => v.cssOf(name), order: (names) => v.order(names) }, [])]
-  const meaning = (reading: FluentReading, name: string) => [...reading.meaning([name], { width: 1, held: new Set() })].map(([k, value]) => `${k} ${value.replace(/var\(--tw-[\w-]*shadow\),/g, '')}`)
+  const [theirs, ours] = [
+    new FluentReading(v, three, []),
+    new FluentReading(v, { names: [], defaults: new Map(), css: (name) => v.cssOf(name), order: (names) => v.order(names) }, []),
+  ]
+  const meaning = (reading: FluentReading, name: string) =>
+    [...reading.meaning([name], { width: 1, held: new Set() })].map(
+      ([k, value]) => `${k} ${value.replace(/var\(--tw-[\w-]*shadow\),/g, '')}`,
+    )
   for (const name of values) expect([name, meaning(ours, name)]).toEqual([name, meaning(theirs, name)])
 })
 
 test('random gestures on the sample’s lists are as a fluent author would write them', async () => {
-  const done = await runFluent('demo/brinewick-crew', 80, 2026, (name) => /^-?(p|m|gap|w|h|size|rounded|border|shadow|text|font|leading)[a-z-]*-?[\d.]*$/.test(name))
+  const done = await runFluent('demo/brinewick-crew', 80, 2026, (name) =>
+    /^-?(p|m|gap|w|h|size|rounded|border|shadow|text|font|leading)[a-z-]*-?[\d.]*$/.test(name),
+  )
   expect(done!.fluent.faults).toEqual([])
   expect(done!.fluent.result.edits - done!.fluent.result.refused).toBeGreaterThan(50)
 })

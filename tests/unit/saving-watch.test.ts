@@ -22,19 +22,52 @@ const SHEETS = ['a.css', 'b.css']
 const TEXT = '.a {\n  top: 0;\n}\n\n.b {\n  top: 0;\n}\n'
 const bytes = (text: string) => new TextEncoder().encode(text)
 
-type Act = { readonly act: 'edit' | 'theirs' | 'unreadable' | 'readable' | 'delete' | 'put back'; readonly sheet: number; readonly rule: number } | { readonly act: 'undo' | 'redo' | 'new take' | 'next take' | 'settle' | 'bring back' | 'disk is full' | 'disk has room' | 'read back' }
+type Act =
+  | {
+      readonly act: 'edit' | 'theirs' | 'unreadable' | 'readable' | 'delete' | 'put back'
+      readonly sheet: number
+      readonly rule: number
+    }
+  | {
+      readonly act: 'undo' | 'redo' | 'new take' | 'next take' | 'settle' | 'bring back' | 'disk is full' | 'disk has room' | 'read back'
+    }
 
 const place = { sheet: fc.nat(1), rule: fc.nat(1) }
 const anAct: fc.Arbitrary<Act> = fc.oneof(
   { weight: 6, arbitrary: fc.record({ act: fc.constant('edit' as const), ...place }) },
-  { weight: 5, arbitrary: fc.record({ act: fc.constantFrom('theirs' as const, 'unreadable' as const, 'readable' as const, 'delete' as const, 'put back' as const), ...place }) },
-  { weight: 8, arbitrary: fc.record({ act: fc.constantFrom('undo' as const, 'redo' as const, 'new take' as const, 'next take' as const, 'settle' as const, 'bring back' as const, 'disk is full' as const, 'disk has room' as const, 'read back' as const) }) },
+  {
+    weight: 5,
+    arbitrary: fc.record({
+      act: fc.constantFrom('theirs' as const, 'unreadable' as const, 'readable' as const, 'delete' as const, 'put back' as const),
+      ...place,
+    }),
+  },
+  {
+    weight: 8,
+    arbitrary: fc.record({
+      act: fc.constantFrom(
+        'undo' as const,
+        'redo' as const,
+        'new take' as const,
+        'next take' as const,
+        'settle' as const,
+        'bring back' as const,
+        'disk is full' as const,
+        'disk has room' as const,
+        'read back' as const,
+      ),
+    }),
+  },
 )
 
 beforeAll(() => {
   // The window's own clock; IndexedDB keeps its own.
   vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval'] })
-  Object.assign(globalThis, { addEventListener: () => {}, removeEventListener: () => {}, document: { visibilityState: 'visible', hasFocus: () => true } })
+  Object.assign(globalThis, {
+    addEventListener: () => {},
+    removeEventListener: () => {},
+    document: { visibilityState: 'visible', hasFocus: () => true },
+  })
 })
 afterAll(() => vi.useRealTimers())
 
@@ -78,10 +111,25 @@ async function watch(acts: readonly Act[]): Promise<void> {
       case 'edit': {
         const text = desk.text(path)
         const stands = text === null ? null : desk.standsAt(path, text.indexOf(act.rule ? '.b' : '.a'))
-        return stands && 'rule' in stands ? keeping.show(() => desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: path, rule: stands.rule }, name: 'top', value: `${++next}px` }, 1)) : null
+        return stands && 'rule' in stands
+          ? keeping.show(() =>
+              desk.commit(
+                {
+                  kind: 'set',
+                  aim: { kind: 'rule', sheet: path, rule: stands.rule },
+                  name: 'top',
+                  value: `${++next}px`,
+                },
+                1,
+              ),
+            )
+          : null
       }
       case 'theirs':
-        return disk.put(path, (disk.text(path) || TEXT).replace(act.rule ? /(\.b \{\s*top: )[^;]+/ : /(\.a \{\s*top: )[^;]+/, `$1${++next}em`))
+        return disk.put(
+          path,
+          (disk.text(path) || TEXT).replace(act.rule ? /(\.b \{\s*top: )[^;]+/ : /(\.a \{\s*top: )[^;]+/, `$1${++next}em`),
+        )
       case 'unreadable':
         return disk.putBytes(path, Uint8Array.from([0xff, 0xfe, 0x2e]))
       case 'readable':
@@ -103,7 +151,14 @@ async function watch(acts: readonly Act[]): Promise<void> {
       case 'settle': {
         const [conflict] = getStudio().ledger.conflicts
         const parts = conflict ? desk.conflict(conflict)?.parts.filter((p) => p.kind === 'conflict') : null
-        return parts ? keeping.show(() => desk.settle(conflict, parts.map((_, i) => ((next + i) % 2 ? 'ours' : 'theirs')))) : null
+        return parts
+          ? keeping.show(() =>
+              desk.settle(
+                conflict,
+                parts.map((_, i) => ((next + i) % 2 ? 'ours' : 'theirs')),
+              ),
+            )
+          : null
       }
       case 'disk is full':
         isFull = true
@@ -126,7 +181,8 @@ async function watch(acts: readonly Act[]): Promise<void> {
       if (ledger.conflicts.length) continue
       const isSaved = ledger.changed.length === 0
       const isTold = status?.kind === 'error' && /Not saved|Not written|cannot be read|Save again|Look over/.test(status.text)
-      if (!isSaved && !isTold) throw new Error(`${JSON.stringify(act)}: ${ledger.changed.join()} is not saved, and all that is said is ${JSON.stringify(status)}`)
+      if (!isSaved && !isTold)
+        throw new Error(`${JSON.stringify(act)}: ${ledger.changed.join()} is not saved, and all that is said is ${JSON.stringify(status)}`)
     }
   } finally {
     stop()
@@ -136,5 +192,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
 }
 
 test('saving after each edit is never silent: in a few seconds all is saved, or it says why not', async () => {
-  await fc.assert(fc.asyncProperty(fc.array(anAct, { minLength: 50, maxLength: 50, size: 'max' }), watch), { numRuns: 10 })
+  await fc.assert(fc.asyncProperty(fc.array(anAct, { minLength: 50, maxLength: 50, size: 'max' }), watch), {
+    numRuns: 10,
+  })
 }, 300_000)

@@ -4,7 +4,22 @@ import { tailwindOf, unindexedTailwindOf } from '../../proof/tailwind-files'
 import { Project } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
 import { completions } from '../../src/studio/desk/class-rows'
-import { changeClassList, classTokens, LearnedVocabulary, normalValue, openTailwind, planClasses, readClassList, readConfig, segments, setVocabularies, tailwindInput, tellClass, type UtilityClass, type Vocabulary } from '../../src/core/utility'
+import {
+  changeClassList,
+  classTokens,
+  LearnedVocabulary,
+  normalValue,
+  openTailwind,
+  planClasses,
+  readClassList,
+  readConfig,
+  segments,
+  setVocabularies,
+  tailwindInput,
+  tellClass,
+  type UtilityClass,
+  type Vocabulary,
+} from '../../src/core/utility'
 import { librarySheet } from '../../proof/project-vocabularies'
 
 const tailwind = await tailwindOf('@import "tailwindcss";\n@theme { --color-sea: #0f5b66; --spacing-deck: 18px }')
@@ -59,8 +74,18 @@ test.each([
   ['shadow-md ring-2', 'box-shadow', '0 0 0 2px currentcolor, 0 1px 2px 0 rgb(0 0 0 / 0.05)', 'shadow-xs ring-2'],
   ['blur-sm', 'filter', 'blur(3px) brightness(1.1)', 'blur-[3px] brightness-110'],
   ['', 'translate', '8px 4px', 'translate-x-2 translate-y-1'],
-  ['bg-linear-to-r from-sea to-white', 'background-image', 'linear-gradient(to right in oklab, #0f5b66 0%, rgb(255 0 0) 100%)', 'bg-linear-to-r from-sea to-[#f00]'],
-  ['bg-linear-to-r from-sea to-white', 'background-image', 'linear-gradient(45deg in oklab, #0f5b6680 10%, white)', 'bg-linear-45 from-sea/50 from-10% to-white'],
+  [
+    'bg-linear-to-r from-sea to-white',
+    'background-image',
+    'linear-gradient(to right in oklab, #0f5b66 0%, rgb(255 0 0) 100%)',
+    'bg-linear-to-r from-sea to-[#f00]',
+  ],
+  [
+    'bg-linear-to-r from-sea to-white',
+    'background-image',
+    'linear-gradient(45deg in oklab, #0f5b6680 10%, white)',
+    'bg-linear-45 from-sea/50 from-10% to-white',
+  ],
   ['', 'background-image', 'linear-gradient(to top left, #0f5b66, black, white)', 'bg-linear-to-tl/srgb from-sea via-black to-white'],
   ['bg-linear-to-r from-sea to-white', 'background-image', 'url(a_b.png)', 'bg-[url(a_b.png)]'],
   // What else a class says stays said.
@@ -93,46 +118,97 @@ test('variants and importance are kept, in the habit of the list', () => {
   expect(tailwind.variantFor({ state: ':hover', part: '', media: '(width >= 48rem)' })).toBe('md:hover')
   expect(tailwind.variantFor({ state: '', part: '::before', media: '(min-width: 700px)' })).toBe('min-[700px]:before')
   const around = (state: string) => tailwind.variantFor({ state, part: '', media: '' })
-  expect(['.group:hover &', '.group\\/berth:focus-within &', 'a:hover &', ':has(:checked)', ':has(:user-invalid)'].map(around)).toEqual(['group-hover', 'group-focus-within/berth', 'in-[a:hover]', 'has-checked', 'has-user-invalid'])
+  expect(['.group:hover &', '.group\\/berth:focus-within &', 'a:hover &', ':has(:checked)', ':has(:user-invalid)'].map(around)).toEqual([
+    'group-hover',
+    'group-focus-within/berth',
+    'in-[a:hover]',
+    'has-checked',
+    'has-user-invalid',
+  ])
   expect(tailwind.variantFor({ state: '', part: '', media: '(prefers-color-scheme: dark)' })).toBe('dark')
   expect(tailwind.variantFor({ state: '[open]', part: '', media: '(max-width: 600px)' })).toBe('[@media(max-width:_600px)]:open')
 })
 
 test('an addition goes to its place where the list has the vocabulary’s own order, else after the last of its kind', () => {
   expect(after(tailwind, 'flex items-center p-4 text-sm', 'border-radius', '4px')).toBe('flex items-center rounded-sm p-4 text-sm')
-  expect(after(tailwind, 'text-sm p-4 flex md:p-6 hover:underline', 'border-radius', '4px')).toBe('text-sm p-4 flex rounded-sm md:p-6 hover:underline')
+  expect(after(tailwind, 'text-sm p-4 flex md:p-6 hover:underline', 'border-radius', '4px')).toBe(
+    'text-sm p-4 flex rounded-sm md:p-6 hover:underline',
+  )
   expect(after(tailwind, 'card flex\n      p-4 text-sm', 'padding', '20px')).toBe('card flex\n      p-5 text-sm')
 })
 
 test('an edit of any list gives the value, keeps the order of what stays, and sets nothing twice', () => {
-  const bases = ['p-4', 'px-2', 'pl-[7px]', 'm-auto', 'flex', 'grid', 'size-6', 'w-1/2', 'text-lg', 'leading-6', 'bg-sea', 'border', 'border-t-4', 'rounded-lg', 'shadow-md', 'ring-2', 'truncate', 'card', 'js-open']
-  const edits: readonly (readonly [string, string])[] = [['padding-left', '20px'], ['padding', '7px'], ['margin-top', '3rem'], ['width', '50%'], ['height', '24px'], ['font-size', '20px'], ['background-color', '#abc'], ['border-top-width', '2px'], ['border-top-left-radius', '0'], ['display', 'block']]
-  fc.assert(fc.property(fc.uniqueArray(fc.constantFrom(...bases), { maxLength: 8 }), fc.constantFrom(...edits), fc.constantFrom('', 'md', 'hover'), (names, [property, value], variant) => {
-    const out = readClassList(after(tailwind, names.join(' '), property, value, variant)).map((c) => c.name)
-    const kept = names.filter((n) => out.includes(n))
-    expect(out.filter((n) => kept.includes(n))).toEqual(kept)
-    expect(new Set(out).size).toBe(out.length)
-    for (const n of ['card', 'js-open']) expect(out.includes(n)).toBe(names.includes(n))
-    // What is there now says the value under that variant, or, where none is there for it, without one.
-    const read = out.flatMap((n) => tailwind.read(n) ?? [])
-    const sets = (c: UtilityClass) => tailwind.effect(c).has(property === 'padding' ? 'padding-left' : property)
-    const own = read.filter((c) => c.variant === variant && sets(c))
-    const said = (own.length ? own : read.filter((c) => c.variant === '')).map((c) => tailwind.effect(c).get(property === 'padding' ? 'padding-left' : property)).filter((v) => v !== undefined)
-    expect(said).toContain(tailwind.normal(property, value, property === 'padding' ? 'padding-left' : property))
-  }), { numRuns: 150 })
+  const bases = [
+    'p-4',
+    'px-2',
+    'pl-[7px]',
+    'm-auto',
+    'flex',
+    'grid',
+    'size-6',
+    'w-1/2',
+    'text-lg',
+    'leading-6',
+    'bg-sea',
+    'border',
+    'border-t-4',
+    'rounded-lg',
+    'shadow-md',
+    'ring-2',
+    'truncate',
+    'card',
+    'js-open',
+  ]
+  const edits: readonly (readonly [string, string])[] = [
+    ['padding-left', '20px'],
+    ['padding', '7px'],
+    ['margin-top', '3rem'],
+    ['width', '50%'],
+    ['height', '24px'],
+    ['font-size', '20px'],
+    ['background-color', '#abc'],
+    ['border-top-width', '2px'],
+    ['border-top-left-radius', '0'],
+    ['display', 'block'],
+  ]
+  fc.assert(
+    fc.property(
+      fc.uniqueArray(fc.constantFrom(...bases), { maxLength: 8 }),
+      fc.constantFrom(...edits),
+      fc.constantFrom('', 'md', 'hover'),
+      (names, [property, value], variant) => {
+        const out = readClassList(after(tailwind, names.join(' '), property, value, variant)).map((c) => c.name)
+        const kept = names.filter((n) => out.includes(n))
+        expect(out.filter((n) => kept.includes(n))).toEqual(kept)
+        expect(new Set(out).size).toBe(out.length)
+        for (const n of ['card', 'js-open']) expect(out.includes(n)).toBe(names.includes(n))
+        // What is there now says the value under that variant, or, where none is there for it, without one.
+        const read = out.flatMap((n) => tailwind.read(n) ?? [])
+        const sets = (c: UtilityClass) => tailwind.effect(c).has(property === 'padding' ? 'padding-left' : property)
+        const own = read.filter((c) => c.variant === variant && sets(c))
+        const said = (own.length ? own : read.filter((c) => c.variant === ''))
+          .map((c) => tailwind.effect(c).get(property === 'padding' ? 'padding-left' : property))
+          .filter((v) => v !== undefined)
+        expect(said).toContain(tailwind.normal(property, value, property === 'padding' ? 'padding-left' : property))
+      },
+    ),
+    { numRuns: 150 },
+  )
 })
 
 test('a change of a list touches only its own letters', () => {
   const name = fc.stringMatching(/^[a-z][a-z0-9:-]{0,6}$/)
   const gap = fc.constantFrom(' ', '  ', '\n    ', '\t')
-  fc.assert(fc.property(fc.array(fc.tuple(name, gap), { minLength: 1, maxLength: 7 }), fc.nat(), fc.nat(), name, (parts, a, b, fresh) => {
-    const value = parts.map(([n, g]) => g + n).join('') + ' '
-    const list = readClassList(value)
-    const [gone, at] = [a % list.length, (b % (list.length + 1)) - 1]
-    const now = applySplices(value, changeClassList(value, { remove: [gone], add: [{ name: fresh, after: at }] }))
-    const wanted = list.flatMap((c, i) => [...(i === gone ? [] : [c.name]), ...(i === at ? [fresh] : [])])
-    expect(readClassList(now).map((c) => c.name)).toEqual(at === -1 ? [fresh, ...wanted] : wanted)
-  }))
+  fc.assert(
+    fc.property(fc.array(fc.tuple(name, gap), { minLength: 1, maxLength: 7 }), fc.nat(), fc.nat(), name, (parts, a, b, fresh) => {
+      const value = parts.map(([n, g]) => g + n).join('') + ' '
+      const list = readClassList(value)
+      const [gone, at] = [a % list.length, (b % (list.length + 1)) - 1]
+      const now = applySplices(value, changeClassList(value, { remove: [gone], add: [{ name: fresh, after: at }] }))
+      const wanted = list.flatMap((c, i) => [...(i === gone ? [] : [c.name]), ...(i === at ? [fresh] : [])])
+      expect(readClassList(now).map((c) => c.name)).toEqual(at === -1 ? [fresh, ...wanted] : wanted)
+    }),
+  )
 })
 
 test('values are told equal in whatever units, notation and arithmetic', () => {
@@ -148,7 +224,8 @@ test('values are told equal in whatever units, notation and arithmetic', () => {
 })
 
 const bytes = (text: string) => new TextEncoder().encode(text)
-const projectOf = (files: Record<string, string>) => new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: bytes(text) })))
+const projectOf = (files: Record<string, string>) =>
+  new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: bytes(text) })))
 
 test('helpers that a project keeps are learned, with their widths, and component classes are not', () => {
   const css = `.card { padding: 1rem } .card .title { margin: 0 }
@@ -160,19 +237,32 @@ test('helpers that a project keeps are learned, with their widths, and component
   expect(v.read('mb-md-2')).toMatchObject({ base: 'mb-2', variant: 'md', important: true })
   expect(after(v, 'card mb-2', 'margin-bottom', '16px')).toBe('card mb-3')
   expect(after(v, 'card mb-2', 'margin-bottom', '5px')).toBe('refused: bad-value')
-  expect(after(v, 'card mb-2', 'margin-bottom', '4px', v.variantFor({ state: '', part: '', media: '(min-width: 600px)' })!)).toBe('card mb-2 mb-md-1')
+  expect(after(v, 'card mb-2', 'margin-bottom', '4px', v.variantFor({ state: '', part: '', media: '(min-width: 600px)' })!)).toBe(
+    'card mb-2 mb-md-1',
+  )
   expect(v.family(v.read('mb-2')!)).toEqual(['mb-1', 'mb-2', 'mb-3'])
   expect(LearnedVocabulary.of(projectOf({ 'a.css': '.card { padding: 1rem } .lead { font-size: 2rem }' }))).toBeNull()
   // What a class does in a state alone is one part of a component.
-  const buttons = [['red', 'color'], ['green', 'border-color'], ['blue', 'outline-color']].map(([c, more]) => `.btn-${c} { background: dark${c}; ${more}: white } .btn-${c}:hover { background: ${c} }`).join('\n')
-  expect(LearnedVocabulary.of(projectOf({ 'a.css': `${css}\n${buttons}\n${'.card p { margin: 0 }\n'.repeat(30)}` }))!.read('btn-red')).toBeNull()
+  const buttons = [
+    ['red', 'color'],
+    ['green', 'border-color'],
+    ['blue', 'outline-color'],
+  ]
+    .map(([c, more]) => `.btn-${c} { background: dark${c}; ${more}: white } .btn-${c}:hover { background: ${c} }`)
+    .join('\n')
+  expect(
+    LearnedVocabulary.of(projectOf({ 'a.css': `${css}\n${buttons}\n${'.card p { margin: 0 }\n'.repeat(30)}` }))!.read('btn-red'),
+  ).toBeNull()
 })
 
 test('a config is read without being run, and what is not written out is named', () => {
   const { config, unread } = readConfig(`const base = { sea: '#0f5b66' }
 const { fontFamily } = require('x')
 module.exports = { theme: { extend: { colors: { ...fontFamily, foam: \`#fff\`, deep: base }, spacing: { deck: -4, 'x y': compute() } } }, plugins: [require('p')] }`)
-  expect(config).toEqual({ theme: { extend: { colors: { foam: '#fff', deep: { sea: '#0f5b66' } }, spacing: { deck: -4 } } }, plugins: [] })
+  expect(config).toEqual({
+    theme: { extend: { colors: { foam: '#fff', deep: { sea: '#0f5b66' } }, spacing: { deck: -4 } } },
+    plugins: [],
+  })
   expect(unread.map((u) => `${u.line} ${u.path}`)).toEqual(['3 theme.extend.colors.…', '3 theme.extend.spacing.x y', '3 plugins[0]'])
   expect(() => readConfig('module.exports = {')).toThrow(SyntaxError)
 })
@@ -180,23 +270,55 @@ module.exports = { theme: { extend: { colors: { ...fontFamily, foam: \`#fff\`, d
 test('where the compiled sheet is looked for', () => {
   const link = (href: string) => `<!DOCTYPE html><link rel="stylesheet" href="${href}"><p class="p-4">`
   const input = '@import "tailwindcss";'
-  expect(tailwindInput(projectOf({ 'index.html': link('dist/out.css'), 'src/in.css': input }), ['index.html', 'src/in.css'])).toMatchObject({ path: 'src/in.css', target: 'dist/out.css', linked: true })
-  expect(tailwindInput(projectOf({ 'index.html': link('src/in.css'), 'src/in.css': input }), [])).toMatchObject({ target: 'src/in.css', linked: true })
-  expect(tailwindInput(projectOf({ 'index.html': link('out.css'), 'out.css': '/*! tailwindcss v4.0.1 | MIT */', 'in.css': input }), [])).toMatchObject({ target: 'out.css' })
-  expect(tailwindInput(projectOf({ 'index.html': '<p class="p-4">' }), ['tailwind.config.js'])).toMatchObject({ path: null, linked: false, config: 'tailwind.config.js' })
+  expect(tailwindInput(projectOf({ 'index.html': link('dist/out.css'), 'src/in.css': input }), ['index.html', 'src/in.css'])).toMatchObject(
+    { path: 'src/in.css', target: 'dist/out.css', linked: true },
+  )
+  expect(tailwindInput(projectOf({ 'index.html': link('src/in.css'), 'src/in.css': input }), [])).toMatchObject({
+    target: 'src/in.css',
+    linked: true,
+  })
+  expect(
+    tailwindInput(projectOf({ 'index.html': link('out.css'), 'out.css': '/*! tailwindcss v4.0.1 | MIT */', 'in.css': input }), []),
+  ).toMatchObject({ target: 'out.css' })
+  expect(tailwindInput(projectOf({ 'index.html': '<p class="p-4">' }), ['tailwind.config.js'])).toMatchObject({
+    path: null,
+    linked: false,
+    config: 'tailwind.config.js',
+  })
   // An older version's own output is truer, and a template's address is not known.
-  expect(tailwindInput(projectOf({ 'index.html': link('out.css'), 'out.css': '/*! tailwindcss v2.0.4 | MIT */', 'in.css': '@tailwind base;' }), [])).toBeNull()
-  expect(tailwindInput(projectOf({ 'index.html': link('{{ .Site }}/app.css'), 'in.css': input }), [])).toMatchObject({ linked: false })
+  expect(
+    tailwindInput(
+      projectOf({
+        'index.html': link('out.css'),
+        'out.css': '/*! tailwindcss v2.0.4 | MIT */',
+        'in.css': '@tailwind base;',
+      }),
+      [],
+    ),
+  ).toBeNull()
+  expect(tailwindInput(projectOf({ 'index.html': link('{{ .Site }}/app.css'), 'in.css': input }), [])).toMatchObject({
+    linked: false,
+  })
   expect(tailwindInput(projectOf({ 'index.html': link('a.css'), 'a.css': 'p { margin: 0 }' }), [])).toBeNull()
 })
 
 test('an input that cannot be compiled says why, and one with unknown parts is compiled without them', async () => {
-  const open = (css: string) => openTailwind({ css, path: 'src/in.css', target: 'out.css', linked: true, config: null, version: 4 }, { own: (path) => (path === 'src/more.css' ? '@theme { --color-foam: #e8f1f0; }' : null), library: librarySheet })
+  const open = (css: string) =>
+    openTailwind(
+      { css, path: 'src/in.css', target: 'out.css', linked: true, config: null, version: 4 },
+      { own: (path) => (path === 'src/more.css' ? '@theme { --color-foam: #e8f1f0; }' : null), library: librarySheet },
+    )
   const broken = await open('@import "tailwindcss"; @theme { color: red }')
   expect(broken.tailwind).toBeNull()
   expect(broken.notes.at(-1)).toMatch(/^src\/in\.css cannot be compiled: /)
-  const partly = await open('@import "tailwindcss"; @import "./more.css"; @import "gone/a.css"; @plugin "@x/forms"; .btn { @apply p-4 bg-opacity-50 bg-foam; }')
-  expect(partly.notes).toEqual(['gone/a.css is imported and not in the project', 'The plugin @x/forms is not run, so its classes are not known', 'bg-opacity-50 is applied in src/in.css and not known'])
+  const partly = await open(
+    '@import "tailwindcss"; @import "./more.css"; @import "gone/a.css"; @plugin "@x/forms"; .btn { @apply p-4 bg-opacity-50 bg-foam; }',
+  )
+  expect(partly.notes).toEqual([
+    'gone/a.css is imported and not in the project',
+    'The plugin @x/forms is not run, so its classes are not known',
+    'bg-opacity-50 is applied in src/in.css and not known',
+  ])
   expect(partly.tailwind!.compile(classTokens('<p class="text-foam [&amp;>a]:p-2">'))).toMatch(/\.text-foam/)
   expect(partly.tailwind!.compile([])).toContain('.\\[\\&\\>a\\]\\:p-2')
 })
@@ -215,7 +337,9 @@ test('classes are told in few words, and found by letters typed', () => {
 })
 
 test('a prefix and marks of importance stand where the vocabulary wants them', async () => {
-  const v = await tailwindOf('@import "tailwindcss" prefix(tw);\n@theme { --color-sea: #0f5b66 }\n@utility deck { padding: 3px }\n@custom-variant wide (@media (width >= 77rem));')
+  const v = await tailwindOf(
+    '@import "tailwindcss" prefix(tw);\n@theme { --color-sea: #0f5b66 }\n@utility deck { padding: 3px }\n@custom-variant wide (@media (width >= 77rem));',
+  )
   expect(after(v, 'tw:p-4 card', 'padding-left', '20px')).toBe('tw:p-4 tw:pl-5 card')
   expect(after(v, 'card', 'background-color', '#0f5b66', 'md', true)).toBe('card tw:md:bg-sea!')
   expect(after(v, 'tw:p-4', 'padding', '3px')).toBe('tw:deck')
@@ -225,7 +349,17 @@ test('a prefix and marks of importance stand where the vocabulary wants them', a
 
 test('sheets that import each other, and variables that mean each other, end with an answer', async () => {
   const files: Record<string, string> = { 'a.css': '@import "./b.css";', 'b.css': '@import "./a.css";' }
-  const { tailwind, notes } = await openTailwind({ css: '@import "tailwindcss"; @import "./a.css";', path: 'in.css', target: 'out.css', linked: true, config: null, version: 4 }, { own: (path) => files[path] ?? null, library: librarySheet })
+  const { tailwind, notes } = await openTailwind(
+    {
+      css: '@import "tailwindcss"; @import "./a.css";',
+      path: 'in.css',
+      target: 'out.css',
+      linked: true,
+      config: null,
+      version: 4,
+    },
+    { own: (path) => files[path] ?? null, library: librarySheet },
+  )
   expect(tailwind).toBeNull()
   expect(notes.at(-1)).toMatch(/cannot be compiled/)
   expect(normalValue('var(--a)', (name) => (name === '--a' ? 'var(--b)' : 'var(--a)'), 16)).toMatch(/var\(/)
@@ -237,9 +371,23 @@ test('dark by class is the variant of what stands in it, and a compiled sheet al
   expect(v.variantFor({ state: '.dark &', part: '', media: '' })).toBe('dark')
   expect((await unindexedTailwindOf('@import "tailwindcss";')).darkAround).toBeNull()
   const css = `/*! tailwindcss v4.1.0 | MIT License | https://tailwindcss.com */\n${v.compile(['p-4', 'sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3', 'mt-2'])}`
-  const learned = LearnedVocabulary.of(new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode('<p>x') }, { key: 2, path: 'out.css', bytes: new TextEncoder().encode(css) }]))!
-  expect(['sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3'].map((name) => learned.read(name)?.variant)).toEqual(['sm', 'dark', 'hover', 'group-hover'])
-  expect([learned.variantFor({ state: '.dark &', part: '', media: '' }), learned.variantFor({ state: ':hover', part: '', media: '' }), learned.variantFor({ state: '.group:hover &', part: '', media: '' })]).toEqual(['dark', 'hover', 'group-hover'])
+  const learned = LearnedVocabulary.of(
+    new Project([
+      { key: 1, path: 'index.html', bytes: new TextEncoder().encode('<p>x') },
+      { key: 2, path: 'out.css', bytes: new TextEncoder().encode(css) },
+    ]),
+  )!
+  expect(['sm:p-12', 'dark:mt-8', 'hover:text-white', 'group-hover:pt-3'].map((name) => learned.read(name)?.variant)).toEqual([
+    'sm',
+    'dark',
+    'hover',
+    'group-hover',
+  ])
+  expect([
+    learned.variantFor({ state: '.dark &', part: '', media: '' }),
+    learned.variantFor({ state: ':hover', part: '', media: '' }),
+    learned.variantFor({ state: '.group:hover &', part: '', media: '' }),
+  ]).toEqual(['dark', 'hover', 'group-hover'])
 })
 
 test.each([

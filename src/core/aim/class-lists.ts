@@ -14,7 +14,11 @@ interface Listed {
 }
 
 // Whether a state is one of those that any will do of.
-const waitsFor = (any: string | null, state: string): boolean => /^:is\((.*)\)$/.exec(any ?? '')?.[1].split(', ').includes(state) ?? false
+const waitsFor = (any: string | null, state: string): boolean =>
+  /^:is\((.*)\)$/
+    .exec(any ?? '')?.[1]
+    .split(', ')
+    .includes(state) ?? false
 
 const words = (variant: string): string => (variant ? `class list, ${variant}:` : 'class list')
 
@@ -49,15 +53,20 @@ function readLists(cascade: ElementCascade, { tree, element, path }: Found): Rea
     const lists = vocabulariesOf(project).map((v) => {
       const order = v.order(names)
       return {
-        v, listed: names.flatMap((name) => {
+        v,
+        listed: names.flatMap((name) => {
           const c = v.read(name)
           return c ? [{ c, rank: order.get(name) ?? -1 }] : []
         }),
       }
     })
     const text = names.join(' ')
-    const has = (e: typeof element) => e.startTag !== null && e.attributes.some((a) => a.name === 'class' && a.value.includes(names[0])) && sameList(e, names)
-    const alike = { same: names.length ? tree.elements.filter(has).length : 0, elsewhere: names.length > 2 && project.pages().some((p) => p !== path && project.text(p).includes(text)) }
+    const has = (e: typeof element) =>
+      e.startTag !== null && e.attributes.some((a) => a.name === 'class' && a.value.includes(names[0])) && sameList(e, names)
+    const alike = {
+      same: names.length ? tree.elements.filter(has).length : 0,
+      elsewhere: names.length > 2 && project.pages().some((p) => p !== path && project.text(p).includes(text)),
+    }
     read.set(cascade, (known = { lists, alike: lists.length ? alike : { same: 0, elsewhere: false } }))
   }
   return known
@@ -65,23 +74,40 @@ function readLists(cascade: ElementCascade, { tree, element, path }: Found): Rea
 
 class ClassLists {
   constructor(
-    private readonly c: ElementCascade, private readonly v: Vocabulary, private readonly index: number, private readonly source: string, private readonly found: Found,
-    private readonly alike: ReadLists['alike'], private readonly listed: readonly Listed[], private readonly longhands: readonly string[], private readonly contests: readonly (Contest | null)[],
+    private readonly c: ElementCascade,
+    private readonly v: Vocabulary,
+    private readonly index: number,
+    private readonly source: string,
+    private readonly found: Found,
+    private readonly alike: ReadLists['alike'],
+    private readonly listed: readonly Listed[],
+    private readonly longhands: readonly string[],
+    private readonly contests: readonly (Contest | null)[],
   ) {}
 
   candidates(): Candidate[] {
     const { condition } = this.c.evidence
     const deciding = this.deciding()
     // What waits for any of several states, as `hocus:` may, is that one's for each of them.
-    const several = deciding && condition.state && segments(deciding.variant).some((part) => waitsFor(this.v.stateOf(part), condition.state)) ? deciding.variant : null
+    const several =
+      deciding && condition.state && segments(deciding.variant).some((part) => waitsFor(this.v.stateOf(part), condition.state))
+        ? deciding.variant
+        : null
     const wanted = several ?? (isConditional(condition) ? this.v.variantFor(condition) : '')
     // Where the list says it for other conditions too, those can be changed without waiting for them.
     const others = isConditional(condition) ? [] : this.listed.filter(({ c }) => this.setsAny(c)).map(({ c }) => c.variant)
     // Where the class that decides now waits for something, one for a condition has to wait for that too to come after it.
     const stacked = wanted && deciding?.variant && !sameVariant(deciding.variant, wanted) ? `${deciding.variant}:${wanted}` : null
-    const variants = new Set([...(deciding && !isConditional(condition) ? [deciding.variant] : []), ...(wanted === null ? [] : [wanted]), ...(stacked ? [stacked] : []), ...others])
+    const variants = new Set([
+      ...(deciding && !isConditional(condition) ? [deciding.variant] : []),
+      ...(wanted === null ? [] : [wanted]),
+      ...(stacked ? [stacked] : []),
+      ...others,
+    ])
     // What decides now is where an edit goes, whatever it waits for; a new condition has to be asked for.
-    return [...variants].flatMap((variant) => this.at(variant, deciding, variant === wanted || variant === stacked || (variant === deciding?.variant && !isConditional(condition))))
+    return [...variants].flatMap((variant) =>
+      this.at(variant, deciding, variant === wanted || variant === stacked || (variant === deciding?.variant && !isConditional(condition))),
+    )
   }
 
   /** The class of the list whose rule gives the value now. */
@@ -90,7 +116,9 @@ class ClassLists {
     if (!winner?.site) return null
     const m = this.c.level(0).matching.find((x) => x.site === winner.site)
     if (!m || !this.isOurs(m.ref)) return null
-    const own = this.listed.filter(({ c }) => m.selectors.some((s) => s.includes(`.${escapeName(c.name)}`)) && this.setsAny(c)).map(({ c }) => c)
+    const own = this.listed
+      .filter(({ c }) => m.selectors.some((s) => s.includes(`.${escapeName(c.name)}`)) && this.setsAny(c))
+      .map(({ c }) => c)
     // `.p-4` is in `.p-40` too.
     return own.sort((a, b) => b.name.length - a.name.length)[0] ?? null
   }
@@ -108,17 +136,51 @@ class ClassLists {
     const here = this.listed.filter(({ c }) => sameVariant(c.variant, variant) && this.setsAny(c)).sort((a, b) => b.rank - a.rank)
     const current = here.map(({ c }) => c).find((c) => !this.longhands.every((l) => setsSlots(c).yields.has(l))) ?? here[0]?.c ?? null
     // Where no class is for the property under this variant, none can be had.
-    const steps = this.v.isCompiled ? this.v.steps(this.longhands) : this.v.steps(this.longhands).filter((s) => this.v.spell(s.base, variant, false) !== '')
+    const steps = this.v.isCompiled
+      ? this.v.steps(this.longhands)
+      : this.v.steps(this.longhands).filter((s) => this.v.spell(s.base, variant, false) !== '')
     if (!this.v.isCompiled && steps.length === 0 && current === null) return []
     const stronger = this.stronger(variant, deciding)
     const base: Candidate = {
-      ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false }, path: this.found.path, line: this.found.tree.lineAt(this.found.element.startTag!.from), label: words(variant), conditions: [],
-      specificity: [0, 1, 0], reach: 1, elsewhere: false, overridden: NOTHING, current: current?.name ?? null, important: current?.important ?? false, asImportant: false,
-      wins: stronger === null, losesTo: stronger, fits, off: false, steps, closed: !this.v.isCompiled,
-      reason: current && current === deciding ? `${current.name} sets it now` : current ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}` : `a class of ${this.v.label}`,
+      ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false },
+      path: this.found.path,
+      line: this.found.tree.lineAt(this.found.element.startTag!.from),
+      label: words(variant),
+      conditions: [],
+      specificity: [0, 1, 0],
+      reach: 1,
+      elsewhere: false,
+      overridden: NOTHING,
+      current: current?.name ?? null,
+      important: current?.important ?? false,
+      asImportant: false,
+      wins: stronger === null,
+      losesTo: stronger,
+      fits,
+      off: false,
+      steps,
+      closed: !this.v.isCompiled,
+      reason:
+        current && current === deciding
+          ? `${current.name} sets it now`
+          : current
+            ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}`
+            : `a class of ${this.v.label}`,
     }
     const { same, elsewhere } = this.alike
-    const alike: Candidate[] = stronger === null && (same > 1 || elsewhere) ? [{ ...base, ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: true }, label: `${words(variant)} on all that have just it`, reach: same, reason: 'every element of the project that has this same list', fits: false }] : []
+    const alike: Candidate[] =
+      stronger === null && (same > 1 || elsewhere)
+        ? [
+            {
+              ...base,
+              ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: true },
+              label: `${words(variant)} on all that have just it`,
+              reach: same,
+              reason: 'every element of the project that has this same list',
+              fits: false,
+            },
+          ]
+        : []
     // Against another class of the list, that one is changed.
     if (stronger === null || current?.important || deciding) return [base, ...alike]
     const marked = this.important(base)
@@ -135,7 +197,10 @@ class ClassLists {
     if (deciding) {
       if (deciding.important) return told
       // A closed vocabulary may not have the same class for it: any that it has stands where that would.
-      const name = [deciding.base, ...this.v.steps(this.longhands).map((s) => s.base)].map((base) => this.v.spell(base, variant, false)).find((n) => n !== '' && this.v.read(n) !== null) ?? ''
+      const name =
+        [deciding.base, ...this.v.steps(this.longhands).map((s) => s.base)]
+          .map((base) => this.v.spell(base, variant, false))
+          .find((n) => n !== '' && this.v.read(n) !== null) ?? ''
       const order = this.v.order([name, deciding.name])
       return (order.get(name) ?? -1) > (order.get(deciding.name) ?? 0) ? null : told
     }
@@ -147,7 +212,15 @@ class ClassLists {
     const contest = this.contests.find((c) => c)
     if (!contest || compareApplied(this.rival(contest.winner, true), contest.winner).sign < 0) return null
     const { ref } = base
-    return ref.kind === 'class-list' ? { ...base, asImportant: true, wins: true, losesTo: null, reason: `marked !important: no class wins over ${this.c.where(contest.winner).label} else` } : null
+    return ref.kind === 'class-list'
+      ? {
+          ...base,
+          asImportant: true,
+          wins: true,
+          losesTo: null,
+          reason: `marked !important: no class wins over ${this.c.where(contest.winner).label} else`,
+        }
+      : null
   }
 
   /** A declaration as a class of this vocabulary would give it: in the layer, sheet and strength of its others. */
@@ -164,7 +237,13 @@ class ClassLists {
     const important = marked || (like?.applied.some((a) => a.declaration.important !== null) ?? false)
     const declaration = { ...winner.declaration, important: important ? { from: 0, to: 0 } : null }
     return {
-      declaration, value: '', site: any ?? winner.site, specificity: [0, 1, 0], sheet, offset: Infinity, proximity: Infinity,
+      declaration,
+      value: '',
+      site: any ?? winner.site,
+      specificity: [0, 1, 0],
+      sheet,
+      offset: Infinity,
+      proximity: Infinity,
       // Compiled classes stand in a layer of their own, after the package's others.
       layer: like ? this.c.layers.orderOf(like.site.rule) : this.v.isCompiled ? this.c.layers.named('utilities') : Infinity,
     }

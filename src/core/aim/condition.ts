@@ -16,7 +16,8 @@ export const isConditional = (c: Condition): boolean => c.state !== '' || c.part
 
 const subjectOf = (selector: string): string => selector.split(/[\s>+~](?![^([]*[)\]])/).at(-1) ?? ''
 
-const COMES_AND_GOES = /(?<!\\):(hover|active|focus|focus-visible|focus-within|visited|target|checked|disabled|enabled|indeterminate|invalid|valid|user-invalid|user-valid|placeholder-shown|open|modal|popover-open)(?![\w-])/i
+const COMES_AND_GOES =
+  /(?<!\\):(hover|active|focus|focus-visible|focus-within|visited|target|checked|disabled|enabled|indeterminate|invalid|valid|user-invalid|user-valid|placeholder-shown|open|modal|popover-open)(?![\w-])/i
 
 /** Whether a selector's subject has to be in some state that comes and goes. */
 export const asksForAnyState = (selector: string): boolean => COMES_AND_GOES.test(subjectOf(selector))
@@ -28,7 +29,8 @@ export function asksForState(selector: string, state: string): boolean {
   if (around) state = around.compound + around.state
   for (let at = subject.indexOf(state); at >= 0; at = subject.indexOf(state, at + 1)) {
     // `:focus` is not in `:focus-within`.
-    if (subject[at - 1] !== '\\' && !/[\w-]/.test(subject[at + state.length] ?? '') && !/:not\([^)]*$/.test(subject.slice(0, at))) return true
+    if (subject[at - 1] !== '\\' && !/[\w-]/.test(subject[at + state.length] ?? '') && !/:not\([^)]*$/.test(subject.slice(0, at)))
+      return true
   }
   return false
 }

@@ -1,5 +1,15 @@
 import { whyNoEffect, type Applied, type Contest, type NoEffect, type Reason } from '../cascade'
-import { composeShorthand, declarationsOf, isShorthand, longhandsOf, partOfShorthand, sets, textOf, withComments, type Declaration } from '../css'
+import {
+  composeShorthand,
+  declarationsOf,
+  isShorthand,
+  longhandsOf,
+  partOfShorthand,
+  sets,
+  textOf,
+  withComments,
+  type Declaration,
+} from '../css'
 import type { Project } from '../project'
 import { vocabulariesOf } from '../utility'
 import { ElementCascade } from './element-cascade'
@@ -17,7 +27,10 @@ export class ElementAims {
   readonly fresh: FreshRule
   readonly rules: RulePlaces
 
-  constructor(private readonly project: Project, private readonly evidence: Evidence) {
+  constructor(
+    private readonly project: Project,
+    private readonly evidence: Evidence,
+  ) {
     this.cascade = new ElementCascade(project, evidence)
     this.fresh = new FreshRule(this.cascade)
     this.rules = new RulePlaces(this.cascade)
@@ -30,21 +43,30 @@ export class ElementAims {
     const written = this.readable(longhands, this.written(property, longhands), property)
     const computed = this.evidence.computed[property] ?? this.evidence.computed[longhands[0]] ?? ''
     return {
-      property, computed,
+      property,
+      computed,
       origin: this.origin(longhands[0], contest),
       written,
       writtenWhole: this.writtenWhole(property, longhands),
       important: contest?.winner.declaration.important != null,
       ...this.places(longhands),
       without: this.without(longhands[0], contest),
-      noEffect: whyNoEffect(property, { tag: this.evidence.info.tag, isSvg: this.evidence.isSvg, computed: this.facts, parent: this.parentFacts, value: written ?? computed }),
+      noEffect: whyNoEffect(property, {
+        tag: this.evidence.info.tag,
+        isSvg: this.evidence.isSvg,
+        computed: this.facts,
+        parent: this.parentFacts,
+        value: written ?? computed,
+      }),
       besides: /^((row|column)-)?gap$/.test(property) && !/^(normal|0px)?( (normal|0px))?$/.test(computed) ? this.marginsBetween() : [],
     }
   }
 
   // Classes of the element that put margins between its children.
   private marginsBetween(): string[] {
-    return vocabulariesOf(this.project).flatMap((v) => this.evidence.info.classes.filter((name) => v.read(name)?.declared.some((d) => d.on.includes('>') && d.name.startsWith('margin'))))
+    return vocabulariesOf(this.project).flatMap((v) =>
+      this.evidence.info.classes.filter((name) => v.read(name)?.declared.some((d) => d.on.includes('>') && d.name.startsWith('margin'))),
+    )
   }
 
   private readonly ofUnset = new Map<string, Pick<PropertyAim, 'candidates' | 'chosen' | 'because'>>()
@@ -53,7 +75,13 @@ export class ElementAims {
   private places(longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const { matching, names } = this.cascade.level(0)
     const touches = (name: string) => longhands.some((l) => sets(name, l))
-    if (names.some(touches) || this.cascade.isSetAtSizes(longhands) || matching.some((m) => m.off.some(touches)) || vocabulariesOf(this.project).length) return placesFor(this, longhands)
+    if (
+      names.some(touches) ||
+      this.cascade.isSetAtSizes(longhands) ||
+      matching.some((m) => m.off.some(touches)) ||
+      vocabulariesOf(this.project).length
+    )
+      return placesFor(this, longhands)
     const key = this.fresh.forWhich(longhands)
     const known = this.ofUnset.get(key) ?? placesFor(this, longhands)
     this.ofUnset.set(key, known)
@@ -72,8 +100,14 @@ export class ElementAims {
     }
     const zero = (v: string | undefined) => v === '0px' || v === undefined
     const open = (side: 'top' | 'bottom') =>
-      computed.display === 'block' && parent.display === 'block' && (parent['overflow-x'] ?? 'visible') === 'visible' && (computed.float ?? 'none') === 'none' && /^(static|relative)$/.test(computed.position ?? '') &&
-      zero(parent[`padding-${side}`]) && zero(parent[`border-${side}-width`]) && (place === 'only' || place === (side === 'top' ? 'first' : 'last'))
+      computed.display === 'block' &&
+      parent.display === 'block' &&
+      (parent['overflow-x'] ?? 'visible') === 'visible' &&
+      (computed.float ?? 'none') === 'none' &&
+      /^(static|relative)$/.test(computed.position ?? '') &&
+      zero(parent[`padding-${side}`]) &&
+      zero(parent[`border-${side}-width`]) &&
+      (place === 'only' || place === (side === 'top' ? 'first' : 'last'))
     return (this.known = {
       ...computed,
       ...Object.fromEntries(['width', 'height', 'top', 'left'].map((n) => [`--declared-${n}`, declared(n)])),
@@ -94,7 +128,9 @@ export class ElementAims {
 
   private writtenWhole(property: string, longhands: readonly string[]): string | null {
     const winner = this.cascade.contest(longhands[0])?.winner
-    return winner?.site && winner.declaration.name === property ? textOf(winner.site, withComments(winner.site.statement.text, winner.declaration)) : null
+    return winner?.site && winner.declaration.name === property
+      ? textOf(winner.site, withComments(winner.site.statement.text, winner.declaration))
+      : null
   }
 
   // What a compiled sheet writes is arithmetic on variables; its class is read in lengths.
@@ -116,10 +152,12 @@ export class ElementAims {
     if (!first) return null
     if (winners.every((w) => w === first) && first.declaration.name === property) return first.value
     const part = (w: Applied, longhand: string): string | null =>
-      !isShorthand(w.declaration.name) ? w.value
-      // A variable that holds one length is each side's; one that holds a colour is the colour.
-      : this.project.knowledge.kindOf(w.value) === (longhand.endsWith('-color') ? 'color' : 'length') ? w.value
-      : partOfShorthand(w.declaration.name, w.value, longhand, this.project.knowledge)
+      !isShorthand(w.declaration.name)
+        ? w.value
+        : // A variable that holds one length is each side's; one that holds a colour is the colour.
+          this.project.knowledge.kindOf(w.value) === (longhand.endsWith('-color') ? 'color' : 'length')
+          ? w.value
+          : partOfShorthand(w.declaration.name, w.value, longhand, this.project.knowledge)
     const parts = winners.map((w, i) => w && part(w, longhands[i]))
     if (parts.some((p) => p === null)) return null
     if (longhands.length === 1) return parts[0]
@@ -128,7 +166,11 @@ export class ElementAims {
 
   private origin(longhand: string, contest: Contest | null): ValueOrigin {
     if (contest) {
-      return { kind: contest.winner.site ? 'rule' : contest.winner.isHint ? 'attribute' : 'inline', ...this.cascade.where(contest.winner), text: contest.winner.value }
+      return {
+        kind: contest.winner.site ? 'rule' : contest.winner.isHint ? 'attribute' : 'inline',
+        ...this.cascade.where(contest.winner),
+        text: contest.winner.value,
+      }
     }
     const above = this.cascade.winner(longhand)
     if (above) {
@@ -141,19 +183,29 @@ export class ElementAims {
   private without(longhand: string, contest: Contest | null): Ineffective[] {
     const out: Ineffective[] = []
     const winner = contest && this.cascade.where(contest.winner)
-    for (const { applied, by } of contest?.losers ?? []) out.push({ ...this.cascade.where(applied), text: applied.value, reason: overridden(by, winner!) })
+    for (const { applied, by } of contest?.losers ?? [])
+      out.push({ ...this.cascade.where(applied), text: applied.value, reason: overridden(by, winner!) })
     for (const { m, d } of this.dropped) {
       if (!sets(d.name, longhand)) continue
       const text = textOf(m.site, d.value)
       const known = this.project.taken.get(`${d.name}: initial`) ?? true
-      out.push({ ...this.cascade.declaredIn(m, d), text, reason: known ? invalidValue(d.name, text) : unknownProperty(d.name) })
+      out.push({
+        ...this.cascade.declaredIn(m, d),
+        text,
+        reason: known ? invalidValue(d.name, text) : unknownProperty(d.name),
+      })
     }
     // A winner whose variable holds nothing is as if it were not there (CSS Variables 1 §3.1).
     const missing = contest && this.missingVariable(contest.winner.value)
     if (contest && missing) out.push({ ...winner!, text: contest.winner.value, reason: undefinedVariable(missing) })
     for (const m of this.cascade.unmet) {
       const own = m.applied.findLast((a) => sets(a.declaration.name, longhand))
-      if (own) out.push({ ...this.cascade.declaredIn(m, own.declaration), text: own.value, reason: unmetCondition(m.conditions) })
+      if (own)
+        out.push({
+          ...this.cascade.declaredIn(m, own.declaration),
+          text: own.value,
+          reason: unmetCondition(m.conditions),
+        })
     }
     return out
   }
@@ -162,7 +214,11 @@ export class ElementAims {
 
   // Declarations of rules that match which the engine does not take.
   private get dropped(): readonly { readonly m: Matching; readonly d: Declaration }[] {
-    return (this.knownDropped ??= this.cascade.level(0).matching.flatMap((m) => declarationsOf(m.site.rule).filter((d) => !m.applied.some((a) => a.declaration === d)).map((d) => ({ m, d }))))
+    return (this.knownDropped ??= this.cascade.level(0).matching.flatMap((m) =>
+      declarationsOf(m.site.rule)
+        .filter((d) => !m.applied.some((a) => a.declaration === d))
+        .map((d) => ({ m, d })),
+    ))
   }
 
   private missingVariable(value: string): string | null {
@@ -173,9 +229,32 @@ export class ElementAims {
 }
 
 const overridden = (by: Reason, winner: { label: string; path: string; line: number }): NoEffect => ({
-  code: 'overridden', why: `${winner.label} (${winner.path}:${winner.line}) wins: ${STEP_WORDS[by]}`, spec: 'CSS Cascade 5 §6.1', remedy: null,
+  code: 'overridden',
+  why: `${winner.label} (${winner.path}:${winner.line}) wins: ${STEP_WORDS[by]}`,
+  spec: 'CSS Cascade 5 §6.1',
+  remedy: null,
 })
-const invalidValue = (name: string, text: string): NoEffect => ({ code: 'invalid-value', why: `“${text}” is not a value of ${name}, so the browser drops it`, spec: 'CSS Syntax 3 §9', remedy: null })
-const unknownProperty = (name: string): NoEffect => ({ code: 'unknown-property', why: `this browser knows no property ${name}`, spec: 'CSS Syntax 3 §9', remedy: null })
-const undefinedVariable = (name: string): NoEffect => ({ code: 'variable-undefined', why: `${name} is not defined here, so the value counts as unset`, spec: 'CSS Variables 1 §3.1', remedy: null })
-const unmetCondition = (conditions: readonly string[]): NoEffect => ({ code: 'unmet-condition', why: `${conditions.join(' ') || 'its condition'} does not hold now`, spec: 'CSS Conditional 3 §2', remedy: null })
+const invalidValue = (name: string, text: string): NoEffect => ({
+  code: 'invalid-value',
+  why: `“${text}” is not a value of ${name}, so the browser drops it`,
+  spec: 'CSS Syntax 3 §9',
+  remedy: null,
+})
+const unknownProperty = (name: string): NoEffect => ({
+  code: 'unknown-property',
+  why: `this browser knows no property ${name}`,
+  spec: 'CSS Syntax 3 §9',
+  remedy: null,
+})
+const undefinedVariable = (name: string): NoEffect => ({
+  code: 'variable-undefined',
+  why: `${name} is not defined here, so the value counts as unset`,
+  spec: 'CSS Variables 1 §3.1',
+  remedy: null,
+})
+const unmetCondition = (conditions: readonly string[]): NoEffect => ({
+  code: 'unmet-condition',
+  why: `${conditions.join(' ') || 'its condition'} does not hold now`,
+  spec: 'CSS Conditional 3 §2',
+  remedy: null,
+})

@@ -1,6 +1,19 @@
 import { compareApplied, decide, type Applied, type Contest, type LayerOrder } from '../cascade'
 import {
-  compareSpecificity, declarationsOf, escapeName, isOfSize, oneOfNames, parseDeclarationList, resolvedSelectors, sets, specificityOf, switchedOff, takenDeclarations, textOf, type Declaration, type RuleSite,
+  compareSpecificity,
+  declarationsOf,
+  escapeName,
+  isOfSize,
+  oneOfNames,
+  parseDeclarationList,
+  resolvedSelectors,
+  sets,
+  specificityOf,
+  switchedOff,
+  takenDeclarations,
+  textOf,
+  type Declaration,
+  type RuleSite,
 } from '../css'
 import { placeNames } from '../html'
 import { reachesOnlyKin, sourceOfRule, type Kind, type Project, type RulePlace } from '../project'
@@ -52,7 +65,10 @@ export class ElementCascade {
   readonly inlineRef: Extract<AimRef, { kind: 'inline' }>
   private readonly levels: Level[] = []
 
-  constructor(readonly project: Project, readonly evidence: Evidence) {
+  constructor(
+    readonly project: Project,
+    readonly evidence: Evidence,
+  ) {
     this.layers = layersOf(project, evidence.sheets)
     this.ownClass = oneOfNames(evidence.info.classes.map((c) => `.${escapeName(c)}`))
     this.inlineRef = { kind: 'inline', source: evidence.info.source ?? '' }
@@ -66,7 +82,13 @@ export class ElementCascade {
     const matching = this.matching(this.evidence.matched[n] ?? [])
     const text = this.evidence.inline[n] ?? ''
     const inline = parseDeclarationList(text).map((declaration): Applied => ({
-      declaration, site: null, specificity: [0, 0, 0], layer: 0, sheet: 0, offset: declaration.span.from, proximity: Infinity,
+      declaration,
+      site: null,
+      specificity: [0, 0, 0],
+      layer: 0,
+      sheet: 0,
+      offset: declaration.span.from,
+      proximity: Infinity,
       value: text.slice(declaration.value.from, declaration.value.to),
     }))
     const applied = [...this.hints(n), ...matching.flatMap((m) => m.applied), ...inline]
@@ -82,7 +104,15 @@ export class ElementCascade {
     const source = this.sourceAt(level)
     const found = source ? this.project.element(source) : null
     return (found?.tree.presentation(found.element) ?? []).map(({ name, value }) => ({
-      declaration: { ...NEW_DECLARATION, name }, value, site: null, isHint: true, specificity: [0, 0, 0], layer: 0, sheet: 0, offset: 0, proximity: Infinity,
+      declaration: { ...NEW_DECLARATION, name },
+      value,
+      site: null,
+      isHint: true,
+      specificity: [0, 0, 0],
+      layer: 0,
+      sheet: 0,
+      offset: 0,
+      proximity: Infinity,
     }))
   }
 
@@ -93,10 +123,16 @@ export class ElementCascade {
       if (!ref?.sheet.hasRule(m.rule)) return []
       const site = ref.sheet.site(m.rule)
       const selectors = resolvedSelectors(site)
-      const specificity = m.selectors.map((i) => specificityOf(selectors[i] ?? '') ?? ([0, 0, 0] as const)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b), [0, 0, 0])
+      const specificity = m.selectors
+        .map((i) => specificityOf(selectors[i] ?? '') ?? ([0, 0, 0] as const))
+        .reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b), [0, 0, 0])
       const layer = this.layers.orderOf(site.rule)
       const applied = takenDeclarations(site.statement.text, site.rule, this.project.knowledge).map((declaration): Applied => ({
-        declaration, site, specificity, layer, sheet: m.order,
+        declaration,
+        site,
+        specificity,
+        layer,
+        sheet: m.order,
         value: textOf(site, declaration.value),
         offset: site.statement.start + declaration.span.from,
         proximity: m.proximity ?? Infinity,
@@ -104,7 +140,21 @@ export class ElementCascade {
       const off = site.rule.children.flatMap((c) => (c.kind === 'comment' ? (switchedOff(site.statement.text, c)?.name ?? []) : []))
       const source = this.project.isEditable(ref) ? { ref, site } : sourceOfRule(this.project, ref, site)
       const isOwn = m.selectors.some((i) => this.namesOwn(selectors[i] ?? ''))
-      return [{ evidence: m, ref, site, source, specificity, selectors, label: labelOf(site), conditions: conditionsOf(site), applied, isOwn, off }]
+      return [
+        {
+          evidence: m,
+          ref,
+          site,
+          source,
+          specificity,
+          selectors,
+          label: labelOf(site),
+          conditions: conditionsOf(site),
+          applied,
+          isOwn,
+          off,
+        },
+      ]
     })
   }
 
@@ -120,14 +170,20 @@ export class ElementCascade {
     return m.conditions.some((c) => isOfSize(c) && !isAsked(c, this.evidence.condition))
   }
 
-  private knownNarrowed: { readonly rules: readonly (readonly [m: Matching, holds: boolean])[]; readonly names: ReadonlySet<string> } | null = null
+  private knownNarrowed: {
+    readonly rules: readonly (readonly [m: Matching, holds: boolean])[]
+    readonly names: ReadonlySet<string>
+  } | null = null
 
   // The rules that match at some sizes only, and what they declare.
   private get narrowed() {
     if (this.knownNarrowed) return this.knownNarrowed
     const of = (list: readonly Matching[], holds: boolean) => list.filter((m) => this.isNarrowed(m)).map((m) => [m, holds] as const)
     const rules = [...of(this.level(0).matching, true), ...of(this.unmet, false)]
-    return (this.knownNarrowed = { rules, names: new Set(rules.flatMap(([m]) => m.applied.map((a) => a.declaration.name))) })
+    return (this.knownNarrowed = {
+      rules,
+      names: new Set(rules.flatMap(([m]) => m.applied.map((a) => a.declaration.name))),
+    })
   }
 
   /** Whether a rule that holds at some sizes only sets any of these longhands. */
@@ -153,7 +209,13 @@ export class ElementCascade {
     let known = this.atEverySize.get(longhand)
     if (known === undefined) {
       const narrowed = new Set(this.narrowed.rules.map(([m]) => m.site))
-      this.atEverySize.set(longhand, (known = decide(this.level(0).applied.filter((a) => a.site === null || !narrowed.has(a.site)), longhand)))
+      this.atEverySize.set(
+        longhand,
+        (known = decide(
+          this.level(0).applied.filter((a) => a.site === null || !narrowed.has(a.site)),
+          longhand,
+        )),
+      )
     }
     return known
   }
@@ -164,7 +226,15 @@ export class ElementCascade {
     let known = contests.get(longhand)
     if (known === undefined) {
       const setting = names.filter((name) => sets(name, longhand))
-      contests.set(longhand, (known = setting.length ? decide(applied.filter((a) => setting.includes(a.declaration.name)), longhand) : null))
+      contests.set(
+        longhand,
+        (known = setting.length
+          ? decide(
+              applied.filter((a) => setting.includes(a.declaration.name)),
+              longhand,
+            )
+          : null),
+      )
     }
     return known
   }
@@ -228,7 +298,8 @@ export class ElementCascade {
   isKinInProject(m: Matching): boolean {
     let found = this.kin.get(m)
     // The page itself has counted what is on it.
-    if (found === undefined) this.kin.set(m, (found = this.project.pages().length === 1 || reachesOnlyKin(this.project, m.selectors, this.kind)))
+    if (found === undefined)
+      this.kin.set(m, (found = this.project.pages().length === 1 || reachesOnlyKin(this.project, m.selectors, this.kind)))
     return found
   }
 
@@ -266,7 +337,11 @@ export class ElementCascade {
 
   /** The rule that matches the element and is written at the place that `ruleRef` gave. */
   matchingAt(ref: AimRef): Matching | null {
-    this.bySource ??= new Map(this.level(0).matching.toReversed().flatMap((m) => (m.source ? [[this.ruleRef(m.source), m]] : [])))
+    this.bySource ??= new Map(
+      this.level(0)
+        .matching.toReversed()
+        .flatMap((m) => (m.source ? [[this.ruleRef(m.source), m]] : [])),
+    )
     return this.bySource.get(ref) ?? null
   }
 
@@ -275,7 +350,11 @@ export class ElementCascade {
     if (applied.site === null) {
       const source = this.sourceAt(level)
       const found = source ? this.project.element(source) : null
-      return { label: applied.isHint ? `${applied.declaration.name} attribute` : 'style attribute', path: found?.path ?? '', line: found?.element.startTag ? found.tree.lineAt(found.element.startTag.from) : 0 }
+      return {
+        label: applied.isHint ? `${applied.declaration.name} attribute` : 'style attribute',
+        path: found?.path ?? '',
+        line: found?.element.startTag ? found.tree.lineAt(found.element.startTag.from) : 0,
+      }
     }
     const m = this.level(level).matching.find((x) => x.site === applied.site)!
     return this.declaredIn(m, applied.declaration)
@@ -300,4 +379,3 @@ function saysTheSame(a: Candidate, b: Candidate): boolean {
   for (const name in a) if (a[name as keyof Candidate] !== b[name as keyof Candidate]) return false
   return true
 }
-

@@ -25,10 +25,18 @@ export interface Home {
 
 export function homeAfter(after: Matching, layers: LayerOrder): Home {
   const { ref, site } = after.source ?? after
-  return { ref, after, rule: site.rule.id, order: after.evidence.order, layer: layers.orderOf(after.site.rule), end: site.statement.start + site.rule.span.to }
+  return {
+    ref,
+    after,
+    rule: site.rule.id,
+    order: after.evidence.order,
+    layer: layers.orderOf(after.site.rule),
+    end: site.statement.start + site.rule.span.to,
+  }
 }
 
-const later = (a: Matching, b: Matching): number => b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start || b.site.rule.span.to - a.site.rule.span.to
+const later = (a: Matching, b: Matching): number =>
+  b.evidence.order - a.evidence.order || b.site.statement.start - a.site.statement.start || b.site.rule.span.to - a.site.rule.span.to
 
 /** What a rule of the element's own that is not there yet would be called and where it would stand: the same for every property. */
 export class FreshRule {
@@ -60,7 +68,13 @@ export class FreshRule {
   /** The first of them with more of what the element stands in, for where they are too weak. */
   get stronger(): readonly string[] {
     const around = this.anchors.filter((a) => !this.selector.startsWith(`${a} `))
-    return (this.knownStronger ??= around.slice(0, 3).map((_, n) => `${around.slice(0, n + 1).toReversed().join(' ')} ${this.selector}`))
+    return (this.knownStronger ??= around.slice(0, 3).map(
+      (_, n) =>
+        `${around
+          .slice(0, n + 1)
+          .toReversed()
+          .join(' ')} ${this.selector}`,
+    ))
   }
 
   private knownStronger: readonly string[] | undefined
@@ -71,7 +85,12 @@ export class FreshRule {
 
   /** Those of the selectors that no rule has which matches at every size, but for a library's. */
   get free(): readonly string[] {
-    return (this.knownFree ??= this.selectors.filter((s) => !this.c.level(0).matching.some((m) => m.selectors.join(', ') === s && !this.c.isNarrowed(m) && !(this.isAuthored && isLibrary(m.ref)))))
+    return (this.knownFree ??= this.selectors.filter(
+      (s) =>
+        !this.c
+          .level(0)
+          .matching.some((m) => m.selectors.join(', ') === s && !this.c.isNarrowed(m) && !(this.isAuthored && isLibrary(m.ref))),
+    ))
   }
 
   private readonly reached = new Map<string, ReturnType<typeof likeReached>>()
@@ -80,7 +99,8 @@ export class FreshRule {
   private reachOf(selector: string): ReturnType<typeof likeReached> {
     const { project, kind } = this.c
     let known = this.reached.get(selector)
-    if (known === undefined) this.reached.set(selector, (known = likeReached(project, selector, { ...kind, classes: this.namesOf(kind.classes) })))
+    if (known === undefined)
+      this.reached.set(selector, (known = likeReached(project, selector, { ...kind, classes: this.namesOf(kind.classes) })))
     return known
   }
 
@@ -89,7 +109,9 @@ export class FreshRule {
     if ((!this.selectors.includes(selector) && !this.stronger.includes(selector)) || !this.isWritable) return false
     if (/[.#][^\s]+$/.test(selector)) return true
     const reach = this.reachOf(selector)
-    return reach !== null && reach.onlyKin && !reach.classes.some((name) => this.setByClass(name).some((n) => longhands.some((l) => sets(n, l))))
+    return (
+      reach !== null && reach.onlyKin && !reach.classes.some((name) => this.setByClass(name).some((n) => longhands.some((l) => sets(n, l))))
+    )
   }
 
   /** Tells apart the properties that a rule for the element's like could set from those that others of them set by their class. */
@@ -104,7 +126,11 @@ export class FreshRule {
     let known = this.byClass.get(name)
     if (!known) {
       const own = oneOfNames([`.${escapeName(name)}`])!
-      const about = this.c.evidence.sheets.flatMap((key) => [...(this.c.project.sheet(key)?.sheet.rules() ?? [])].filter((site) => site.rule.kind === 'style' && resolvedSelectors(site).some((s) => own.test(lastCompound(s)))))
+      const about = this.c.evidence.sheets.flatMap((key) =>
+        [...(this.c.project.sheet(key)?.sheet.rules() ?? [])].filter(
+          (site) => site.rule.kind === 'style' && resolvedSelectors(site).some((s) => own.test(lastCompound(s))),
+        ),
+      )
       this.byClass.set(name, (known = about.flatMap((site) => declarationsOf(site.rule).map((d) => d.name))))
     }
     return known
@@ -132,23 +158,38 @@ export class FreshRule {
     const related = evidence.ancestors.flatMap((e, i): Home[] => {
       const own = oneOfNames(this.namesOf(e.classes).map((name) => `.${escapeName(name)}`))
       if (!own) return []
-      const isAbout = (m: Matching) => m.selectors.some((s) => own.test(lastCompound(s))) && m.site.rule.closed && m.source !== null && m.site.parents.every((p) => p.kind === 'at' && p.name === 'layer')
-      const found = this.c.level(first + i).matching.filter(isAbout).toSorted(later)[0]
+      const isAbout = (m: Matching) =>
+        m.selectors.some((s) => own.test(lastCompound(s))) &&
+        m.site.rule.closed &&
+        m.source !== null &&
+        m.site.parents.every((p) => p.kind === 'at' && p.name === 'layer')
+      const found = this.c
+        .level(first + i)
+        .matching.filter(isAbout)
+        .toSorted(later)[0]
       return found ? [homeAfter(found, this.c.layers)] : []
     })
-    const matching = this.c.level(0).matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && m.source).toSorted(later)
+    const matching = this.c
+      .level(0)
+      .matching.filter((m) => m.site.parents.length === 0 && m.site.rule.closed && m.source)
+      .toSorted(later)
     const sheets = evidence.sheets.flatMap((key, order): Home[] => {
       const served = project.sheet(key)
       if (!served) return []
       // At the end of what a compiled sheet is made from is at the end of it.
       const ref = served.generated === null ? served : project.generatedSheets().find((g) => g.ref.key === key)?.sources[0]
-      return ref && project.isEditable(ref) ? [{ ref, after: null, rule: null, order, layer: this.layerAtEnd(served), end: ref.sheet.length }] : []
+      return ref && project.isEditable(ref)
+        ? [{ ref, after: null, rule: null, order, layer: this.layerAtEnd(served), end: ref.sheet.length }]
+        : []
     })
     const files = matching.filter((m) => !(m.source ?? m).ref.key.startsWith('#'))
     const all = [...related, ...(files.length ? files : matching).slice(0, 1).map((m) => homeAfter(m, this.c.layers)), ...sheets.slice(-1)]
     // Of several sheets, the author's own last.
     // A `style` element takes rules of what stands there already; a new one goes to a file.
-    const own = sheets.findLast((h) => !isLibrary(h.ref) && !h.ref.key.startsWith('#')) ?? sheets.findLast((h) => !isLibrary(h.ref)) ?? sheets.findLast((h) => !isVendored(h.ref))
+    const own =
+      sheets.findLast((h) => !isLibrary(h.ref) && !h.ref.key.startsWith('#')) ??
+      sheets.findLast((h) => !isLibrary(h.ref)) ??
+      sheets.findLast((h) => !isVendored(h.ref))
     const homes = [...all, ...(own ? [own] : [])].filter((h) => project.isEditable(h.ref))
     // Where every sheet is made smaller for serving, the project's own still goes before a package's.
     const distance = ({ ref }: Home) => Number(isLibrary(ref)) + Number(isVendored(ref))
@@ -161,15 +202,30 @@ export class FreshRule {
   }
 
   private findBefore(): Home[] {
-    const first = this.c.unmet.filter((m) => m.isOwn && m.source !== null && !isLibrary(m.source.ref) && m.site.parents.length > 0).toSorted(later).at(-1)
+    const first = this.c.unmet
+      .filter((m) => m.isOwn && m.source !== null && !isLibrary(m.source.ref) && m.site.parents.length > 0)
+      .toSorted(later)
+      .at(-1)
     if (!first) return []
     const { ref, site } = first.source!
     const { statements } = ref.sheet
     const at = statements.indexOf(site.statement)
-    const before = [...(statements[at - 1]?.items ?? []), ...site.statement.items.slice(0, site.statement.items.indexOf(site.parents[0]))].findLast(isRule)
+    const before = [
+      ...(statements[at - 1]?.items ?? []),
+      ...site.statement.items.slice(0, site.statement.items.indexOf(site.parents[0])),
+    ].findLast(isRule)
     if (before?.kind !== 'style' || !before.closed) return []
     const { statement } = ref.sheet.site(before.id)
-    return [{ ref, after: null, rule: before.id, order: first.evidence.order, layer: this.c.layers.orderOf(before), end: statement.start + before.span.to }]
+    return [
+      {
+        ref,
+        after: null,
+        rule: before.id,
+        order: first.evidence.order,
+        layer: this.c.layers.orderOf(before),
+        end: statement.start + before.span.to,
+      },
+    ]
   }
 
   // A sheet can be in a layer as a whole, where it is imported so.
@@ -180,13 +236,19 @@ export class FreshRule {
 
   // A class of a vocabulary, that says one thing alone, or that a script is to find, is no name of what the element is.
   private namesOf(classes: readonly string[]): string[] {
-    return classes.filter((c) => !/^js-/i.test(c) && !isHelperClass(this.c.project, c) && !vocabulariesOf(this.c.project).some((v) => v.read(c)))
+    return classes.filter(
+      (c) => !/^js-/i.test(c) && !isHelperClass(this.c.project, c) && !vocabulariesOf(this.c.project).some((v) => v.read(c)),
+    )
   }
 
   private nameIt(): string[] {
     const { info, unique } = this.c.evidence
     const classes = this.namesOf(info.classes)
-    const joined = (names: readonly string[]) => names.slice(0, 3).map((c) => `.${escapeName(c)}`).join('')
+    const joined = (names: readonly string[]) =>
+      names
+        .slice(0, 3)
+        .map((c) => `.${escapeName(c)}`)
+        .join('')
     if (classes.length) {
       // `card--wide` says `card` already.
       const told = classes.filter((c) => !classes.some((other) => other.startsWith(c) && /^[-_]/.test(other.slice(c.length))))
@@ -207,11 +269,23 @@ export class FreshRule {
     if (tag.includes('-') && !/^[a-z][\w-]*$/.test(tag)) return []
     const [anchor] = this.anchors
     const parent = ancestors[1]
-    const alone = ONLY_ONE.has(tag) && this.c.project.pages().every((page) => this.c.project.readOnly(page) !== null || this.c.project.tree(page).elements.filter((e) => e.tag === tag && e.startTag).length <= 1)
+    const alone =
+      ONLY_ONE.has(tag) &&
+      this.c.project
+        .pages()
+        .every(
+          (page) =>
+            this.c.project.readOnly(page) !== null ||
+            this.c.project.tree(page).elements.filter((e) => e.tag === tag && e.startTag).length <= 1,
+        )
     if (alone) return [tag]
     if (!anchor) return [tag]
     const isChild = parent !== undefined && nameOf(parent, this.namesOf(parent.classes)) === anchor
-    const nearer = isChild ? [`${anchor} > ${tag}`] : parent && !this.namesOf(parent.classes).length ? [`${anchor} ${parent.tag} ${tag}`, `${anchor} ${parent.tag} > ${tag}`] : []
+    const nearer = isChild
+      ? [`${anchor} > ${tag}`]
+      : parent && !this.namesOf(parent.classes).length
+        ? [`${anchor} ${parent.tag} ${tag}`, `${anchor} ${parent.tag} > ${tag}`]
+        : []
     const plain = [`${anchor} ${tag}`, ...nearer]
     const reachesLike = (s: string) => this.reachOf(s)?.onlyKin ?? false
     return [...plain.filter(reachesLike), ...plain.filter((s) => !reachesLike(s))]
@@ -220,18 +294,21 @@ export class FreshRule {
   /** Names of what the element stands in, the nearest first: a class, else the tag of a landmark, else an id. A row's only where all its siblings have it. */
   private get anchors(): readonly string[] {
     const { ancestors } = this.c.evidence
-    return this.knownAnchors ??= ancestors.slice(1).flatMap((a) => {
+    return (this.knownAnchors ??= ancestors.slice(1).flatMap((a) => {
       const classes = this.namesOf(a.classes)
       const name = nameOf(a, isRow(a.tag) ? classes.filter((c) => this.isOnAllRows(a, c)) : classes)
       return name ? [name] : []
-    })
+    }))
   }
 
   private knownAnchors: readonly string[] | undefined
 
   private isOnAllRows({ source, tag }: ElementEvidence, name: string): boolean {
     const found = source ? this.c.project.element(source) : null
-    return found !== null && found.tree.elements.every((e) => e.parent !== found.element.parent || e.tag !== tag || !e.startTag || classesOf(e).includes(name))
+    return (
+      found !== null &&
+      found.tree.elements.every((e) => e.parent !== found.element.parent || e.tag !== tag || !e.startTag || classesOf(e).includes(name))
+    )
   }
 
   // As the project makes names: with the block and its part where it does so.
@@ -252,7 +329,28 @@ export class FreshRule {
 const ONLY_ONE: ReadonlySet<string> = new Set(['html', 'body', 'main', 'h1'])
 
 /** What authors call elements in class names. */
-const PARTS: Readonly<Record<string, string>> = { h1: 'title', h2: 'title', h3: 'title', h4: 'title', h5: 'title', h6: 'title', p: 'text', a: 'link', img: 'image', picture: 'image', ul: 'list', ol: 'list', li: 'item', td: 'cell', th: 'head', tr: 'row', span: 'text', div: 'box', input: 'field', textarea: 'field' }
+const PARTS: Readonly<Record<string, string>> = {
+  h1: 'title',
+  h2: 'title',
+  h3: 'title',
+  h4: 'title',
+  h5: 'title',
+  h6: 'title',
+  p: 'text',
+  a: 'link',
+  img: 'image',
+  picture: 'image',
+  ul: 'list',
+  ol: 'list',
+  li: 'item',
+  td: 'cell',
+  th: 'head',
+  tr: 'row',
+  span: 'text',
+  div: 'box',
+  input: 'field',
+  textarea: 'field',
+}
 
 const nameOf = (e: ElementEvidence, classes: readonly string[]): string | null =>
   classes.length ? `.${escapeName(classes[0])}` : isLandmark(e.tag) ? e.tag : e.id ? `#${escapeName(e.id)}` : null

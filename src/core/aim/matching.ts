@@ -28,7 +28,13 @@ export interface Matching {
 export const NOTHING: readonly Overriding[] = []
 
 export const NEW_DECLARATION: Declaration = {
-  kind: 'declaration', name: '', nameSpan: { from: 0, to: 0 }, value: { from: 0, to: 0 }, important: null, span: { from: 0, to: 0 }, semicolon: null,
+  kind: 'declaration',
+  name: '',
+  nameSpan: { from: 0, to: 0 },
+  value: { from: 0, to: 0 },
+  important: null,
+  span: { from: 0, to: 0 },
+  semicolon: null,
 }
 
 /** Whether a condition around a rule is the one that an edit is to hold under. */
@@ -36,7 +42,13 @@ export const isAsked = (condition: string, { media }: Condition): boolean => med
 
 /** How a step of the cascade is told of the one that won by it. */
 export const STEP_WORDS: Readonly<Record<Reason, string>> = {
-  importance: 'it is !important', hint: 'any rule comes before an attribute of SVG', inline: 'it is a style attribute', layer: 'its layer comes later', specificity: 'its specificity is higher', proximity: 'its scope is nearer', order: 'it stands later',
+  importance: 'it is !important',
+  hint: 'any rule comes before an attribute of SVG',
+  inline: 'it is a style attribute',
+  layer: 'its layer comes later',
+  specificity: 'its specificity is higher',
+  proximity: 'its scope is nearer',
+  order: 'it stands later',
 }
 
 export const lastCompound = (selector: string): string => selector.split(/[\s>+~]+/).at(-1) ?? ''
@@ -50,4 +62,6 @@ export const labelOf = (site: RuleSite): string => {
 
 /** Conditions around a rule, outermost first, as written. */
 export const conditionsOf = (site: RuleSite): string[] =>
-  [...site.parents, site.rule].flatMap((p) => (p.kind === 'at' && p.name !== 'layer' && p.name !== 'scope' ? [`@${p.name} ${textOf(site, p.prelude)}`] : []))
+  [...site.parents, site.rule].flatMap((p) =>
+    p.kind === 'at' && p.name !== 'layer' && p.name !== 'scope' ? [`@${p.name} ${textOf(site, p.prelude)}`] : [],
+  )

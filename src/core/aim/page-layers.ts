@@ -3,7 +3,11 @@ import { Sheet, SheetMemo, textOf } from '../css'
 import type { Project } from '../project'
 
 // Most sheets have no layers, and then there is nothing to put in order.
-const NAMES_LAYERS = new SheetMemo((sheet) => [...sheet.rules()].some((s) => s.rule.kind === 'at' && (s.rule.name === 'layer' || (s.rule.name === 'import' && /layer/i.test(textOf(s, s.rule.prelude))))))
+const NAMES_LAYERS = new SheetMemo((sheet) =>
+  [...sheet.rules()].some(
+    (s) => s.rule.kind === 'at' && (s.rule.name === 'layer' || (s.rule.name === 'import' && /layer/i.test(textOf(s, s.rule.prelude)))),
+  ),
+)
 const NONE = new Sheet('')
 
 const layerOrders = new WeakMap<Project, { readonly of: string; readonly order: LayerOrder }>()
@@ -13,10 +17,14 @@ export function layersOf(project: Project, sheets: readonly string[]): LayerOrde
   const of = `${project.ruleRevision} ${sheets.join('\n')}`
   const known = layerOrders.get(project)
   if (known?.of === of) return known.order
-  const order = new LayerOrder(sheets.some((key) => NAMES_LAYERS.of(project.sheet(key)?.sheet ?? NONE)) ? sheets.flatMap((key) => {
-    const ref = project.sheet(key)
-    return ref ? [{ sheet: ref.sheet, layer: importedLayer(project, sheets, key) }] : []
-  }) : [])
+  const order = new LayerOrder(
+    sheets.some((key) => NAMES_LAYERS.of(project.sheet(key)?.sheet ?? NONE))
+      ? sheets.flatMap((key) => {
+          const ref = project.sheet(key)
+          return ref ? [{ sheet: ref.sheet, layer: importedLayer(project, sheets, key) }] : []
+        })
+      : [],
+  )
   layerOrders.set(project, { of, order })
   return order
 }
@@ -30,7 +38,8 @@ function importedLayer(project: Project, sheets: readonly string[], key: string)
       for (const item of statement.items) {
         if (item.kind !== 'at' || item.name !== 'import') continue
         const url = /^(?:url\(\s*)?["']?([^"')\s]+)/i.exec(statement.text.slice(item.prelude.from, item.prelude.to))?.[1]
-        if (url && new URL(url, `http://x/${other.startsWith('#') ? '' : other}`).pathname === `/${key}`) return importLayer(ref.sheet, item)
+        if (url && new URL(url, `http://x/${other.startsWith('#') ? '' : other}`).pathname === `/${key}`)
+          return importLayer(ref.sheet, item)
       }
     }
   }

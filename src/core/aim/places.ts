@@ -1,5 +1,18 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { compareSpecificity, escapeName, longhandsOf, nestingHabit, placeUnder, SheetMemo, specificityOf, splitSelectors, stateSelectors, textOf, type Declaration, type Specificity } from '../css'
+import {
+  compareSpecificity,
+  escapeName,
+  longhandsOf,
+  nestingHabit,
+  placeUnder,
+  SheetMemo,
+  specificityOf,
+  splitSelectors,
+  stateSelectors,
+  textOf,
+  type Declaration,
+  type Specificity,
+} from '../css'
 import { isHelperClass, isLibrary } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
@@ -32,7 +45,10 @@ interface OfElement {
 }
 
 /** Every place an edit of these longhands could land, and which of them is the default. */
-export function placesFor({ cascade, fresh, rules }: OfElement, longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+export function placesFor(
+  { cascade, fresh, rules }: OfElement,
+  longhands: readonly string[],
+): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
   return new Places(cascade, fresh, rules, longhands).rank()
 }
 
@@ -40,7 +56,12 @@ class Places {
   private readonly contests: readonly (Contest | null)[]
   private readonly tokens: TokenPlaces
 
-  constructor(private readonly c: ElementCascade, private readonly freshRule: FreshRule, private readonly rules: RulePlaces, private readonly longhands: readonly string[]) {
+  constructor(
+    private readonly c: ElementCascade,
+    private readonly freshRule: FreshRule,
+    private readonly rules: RulePlaces,
+    private readonly longhands: readonly string[],
+  ) {
     this.contests = longhands.map((l) => c.contest(l))
     this.tokens = tokenPlaces(c, this.contests)
   }
@@ -51,18 +72,32 @@ class Places {
 
   rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
     const rules = this.rules.candidates(this.longhands, this.contests)
-    const rest = this.told([...this.tokens.candidates, ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(rules), ...this.newClass()]), ...this.newSheet()])
+    const rest = this.told([
+      ...this.tokens.candidates,
+      ...(isConditional(this.condition) ? this.conditionedRules(rules) : [...this.ownRule(rules), ...this.newClass()]),
+      ...this.newSheet(),
+    ])
     const inline = isConditional(this.condition) ? [] : this.told([...this.attribute(), ...this.inline()])
     const lists = this.told(classListsFor(this.c, this.longhands, this.contests))
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
-    const [first, last] = this.isStyledByList ? [lists, []] : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
-    const candidates = inline.some((c) => c.current !== null) ? [...inline, ...first, ...rules, ...last, ...rest] : [...first, ...rules, ...last, ...rest, ...inline]
+    const [first, last] = this.isStyledByList
+      ? [lists, []]
+      : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
+    const candidates = inline.some((c) => c.current !== null)
+      ? [...inline, ...first, ...rules, ...last, ...rest]
+      : [...first, ...rules, ...last, ...rest, ...inline]
     const chosen = this.choose(candidates)
     const because = chosen < 0 ? '' : this.because(candidates, candidates[chosen])
     if (!candidates.some((c) => c.closed)) return { candidates, chosen, because }
     const open = candidates.filter((c) => !c.closed && !this.isOfVocabulary(c))
     const instead = open[this.choose(open)]
-    return { candidates: instead ? candidates.map((c) => (c.closed ? { ...c, otherwise: { ref: instead.ref, label: instead.label, reach: instead.reach } } : c)) : candidates, chosen, because }
+    return {
+      candidates: instead
+        ? candidates.map((c) => (c.closed ? { ...c, otherwise: { ref: instead.ref, label: instead.label, reach: instead.reach } } : c))
+        : candidates,
+      chosen,
+      because,
+    }
   }
 
   private told(candidates: readonly Candidate[]): Candidate[] {
@@ -89,10 +124,13 @@ class Places {
   // A list such as `.mb-auto, .my-auto` counts by each of its selectors.
   private isOfHelpers(c: Candidate): boolean {
     const selectors = this.matchingOf(c)?.selectors ?? []
-    return selectors.length > 0 && selectors.every((s) => {
-      const name = /^\.(-?[a-z_][\w-]*)$/i.exec(s.trim())?.[1]
-      return name !== undefined && isHelperClass(this.c.project, name)
-    })
+    return (
+      selectors.length > 0 &&
+      selectors.every((s) => {
+        const name = /^\.(-?[a-z_][\w-]*)$/i.exec(s.trim())?.[1]
+        return name !== undefined && isHelperClass(this.c.project, name)
+      })
+    )
   }
 
   private setsAny = (a: Applied): boolean => this.longhands.some((l) => longhandsOf(a.declaration.name).includes(l))
@@ -101,13 +139,29 @@ class Places {
     return this.contests.some((c) => c && compareApplied(rival, c.winner).sign < 0)
   }
 
-  private fresh(selector: string, home: Home, more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>, offset?: number): Candidate {
+  private fresh(
+    selector: string,
+    home: Home,
+    more: Pick<Candidate, 'ref' | 'reason' | 'label'> & Partial<Candidate>,
+    offset?: number,
+  ): Candidate {
     const { ref, after, end } = home
-    const specificity = splitSelectors(selector).map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity)).reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
+    const specificity = splitSelectors(selector)
+      .map((s) => specificityOf(s) ?? ([0, 0, 0] as Specificity))
+      .reduce((a, b) => (compareSpecificity(a, b) >= 0 ? a : b))
     const declaration = more.asImportant ? IMPORTANT_DECLARATION : NEW_DECLARATION
-    const rival: Applied = after ? { ...this.rules.rivalIn(after, specificity), declaration, ...(offset !== undefined && { offset }) } : {
-      declaration, value: '', site: null, sheet: home.order, specificity, offset: end, layer: home.layer, proximity: Infinity,
-    }
+    const rival: Applied = after
+      ? { ...this.rules.rivalIn(after, specificity), declaration, ...(offset !== undefined && { offset }) }
+      : {
+          declaration,
+          value: '',
+          site: null,
+          sheet: home.order,
+          specificity,
+          offset: end,
+          layer: home.layer,
+          proximity: Infinity,
+        }
     const stronger = this.contests.flatMap((c) => {
       if (!c) return []
       // A sheet's end is no site to compare by, and what is in an attribute is stronger but for importance.
@@ -118,11 +172,20 @@ class Places {
     const at = stronger && this.c.where(stronger)
     const place: Candidate = {
       path: ref.path,
-      line: this.c.project.lineIn(ref, end), ...(ref.style.minified && { near: after ? after.label : 'its end' }),
-      conditions: [], specificity, reach: null, current: null, important: false, asImportant: false, elsewhere: false, overridden: NOTHING,
+      line: this.c.project.lineIn(ref, end),
+      ...(ref.style.minified && { near: after ? after.label : 'its end' }),
+      conditions: [],
+      specificity,
+      reach: null,
+      current: null,
+      important: false,
+      asImportant: false,
+      elsewhere: false,
+      overridden: NOTHING,
       wins: !stronger,
       losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
-      fits: true, off: false,
+      fits: true,
+      off: false,
       ...more,
     }
     return place.conditions.length === 0 && this.isSetAtSizes ? this.rules.atSizes(place, rival, this.longhands) : place
@@ -147,7 +210,9 @@ class Places {
     // A rule for its like that is there is such a place already.
     const isThere = rules.some((r) => {
       const m = this.matchingOf(r)
-      return m !== null && (r.wins || r.elsewhere) && !this.c.isNarrowed(m) && (m.isOwn || m.selectors.every((s) => fresh.selectors.includes(s)))
+      return (
+        m !== null && (r.wins || r.elsewhere) && !this.c.isNarrowed(m) && (m.isOwn || m.selectors.every((s) => fresh.selectors.includes(s)))
+      )
     })
     const make = (selector: string, home: Home) => {
       const ref: NewRuleRef = { kind: 'new-rule', sheet: home.ref.key, after: home.rule, selector, under: '' }
@@ -164,10 +229,14 @@ class Places {
     const found = source && this.c.project.element(source)
     if (!source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
     const name = this.freshRule.className
-    return this.atBest([`.${escapeName(name)}`], (selector, home) => this.fresh(selector, home, {
-      ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule }, label: selector, reach: 1,
-      reason: 'a new class for this element alone, with a rule of its own',
-    }))
+    return this.atBest([`.${escapeName(name)}`], (selector, home) =>
+      this.fresh(selector, home, {
+        ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule },
+        label: selector,
+        reach: 1,
+        reason: 'a new class for this element alone, with a rule of its own',
+      }),
+    )
   }
 
   /** Where the page has no sheet of the author's, one in the page itself. */
@@ -177,15 +246,42 @@ class Places {
     const found = source ? project.element(source) : null
     const key = evidence.sheets.at(-1)
     const last = key === undefined ? null : project.sheet(key)
-    if (this.freshRule.isAuthored || !source || !found?.element.startTag || project.readOnly(found.path) || !last || !found.tree.newSheetPlace()) return []
+    if (
+      this.freshRule.isAuthored ||
+      !source ||
+      !found?.element.startTag ||
+      project.readOnly(found.path) ||
+      !last ||
+      !found.tree.newSheetPlace()
+    )
+      return []
     const name = this.freshRule.className
     const { state, part, media } = this.condition
     const plain = `.${escapeName(name)}`
     const asked = state || part ? stateSelectors(plain, state + part) : plain
-    return [this.fresh(asked, { ref: last, after: null, rule: null, order: evidence.sheets.length, layer: layers.unlayered, end: last.sheet.length }, {
-      ref: { kind: 'new-sheet', source, name, selector: asked, under: media, last: last.key }, label: `${asked} in a new <style>`, reach: 1, path: found.path, line: found.tree.lineAt(found.element.startTag.from), near: undefined,
-      conditions: media ? [`@media ${media}`] : [], reason: 'a new class for this element alone, in a style sheet of the page',
-    })]
+    return [
+      this.fresh(
+        asked,
+        {
+          ref: last,
+          after: null,
+          rule: null,
+          order: evidence.sheets.length,
+          layer: layers.unlayered,
+          end: last.sheet.length,
+        },
+        {
+          ref: { kind: 'new-sheet', source, name, selector: asked, under: media, last: last.key },
+          label: `${asked} in a new <style>`,
+          reach: 1,
+          path: found.path,
+          line: found.tree.lineAt(found.element.startTag.from),
+          near: undefined,
+          conditions: media ? [`@media ${media}`] : [],
+          reason: 'a new class for this element alone, in a style sheet of the page',
+        },
+      ),
+    ]
   }
 
   /** The rule for the state, part and widths asked for, beside the rule that the element's default edit would land in. */
@@ -205,7 +301,9 @@ class Places {
     const made = (text: string, more: Partial<Candidate> & { reason: string }) => {
       const all = {
         ref: { kind: 'new-rule' as const, sheet: home.ref.key, after: home.rule, selector: text, under },
-        label: text, conditions: under ? [`@media ${under}`] : base ? base.conditions : [], ...more,
+        label: text,
+        conditions: under ? [`@media ${under}`] : base ? base.conditions : [],
+        ...more,
       }
       const beside = this.fresh(text, home, all)
       // A block of its own may stand further down, behind what would win over it there.
@@ -214,9 +312,19 @@ class Places {
       return end === undefined ? beside : this.fresh(text, home, all, end)
     }
     const out: Candidate[] = []
-    if (!rules.some((r) => r.fits && r.label === selector)) out.push(made(selector, { reach: reach?.count ?? null, reason: base ? `a new rule beside ${base.label}` : 'a new rule with a selector of its own' }))
+    if (!rules.some((r) => r.fits && r.label === selector))
+      out.push(
+        made(selector, {
+          reach: reach?.count ?? null,
+          reason: base ? `a new rule beside ${base.label}` : 'a new rule with a selector of its own',
+        }),
+      )
     if (out.some((c) => c.wins) || rules.some((r) => r.fits && r.wins)) return out
-    const raised = this.raised((own) => made(stateSelectors(part ? stateSelectors(own, part) : own, state), { reason: 'a new rule, specific enough to win' }))
+    const raised = this.raised((own) =>
+      made(stateSelectors(part ? stateSelectors(own, part) : own, state), {
+        reason: 'a new rule, specific enough to win',
+      }),
+    )
     if (raised) return [...out, raised]
     return [...out, ...this.asImportant(rules, (reason) => made(selector, { reach: reach?.count ?? null, asImportant: true, reason }))]
   }
@@ -231,16 +339,24 @@ class Places {
   private asImportant(rules: readonly Candidate[], make: (reason: string) => Candidate): Candidate[] {
     const there = rules.find((r) => r.fits)
     const m = there && this.matchingOf(there)
-    const candidate = there && m ? {
-      ...there, asImportant: true, losesTo: null, reason: this.marked, wins: !this.isBeaten({ ...this.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
-    } : make(`a new rule, ${this.marked}`)
+    const candidate =
+      there && m
+        ? {
+            ...there,
+            asImportant: true,
+            losesTo: null,
+            reason: this.marked,
+            wins: !this.isBeaten({ ...this.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
+          }
+        : make(`a new rule, ${this.marked}`)
     return candidate.wins ? [candidate] : []
   }
 
   // What its own selector says, told further and further out, until nothing that applies is more specific.
   private raised(make: (selector: string) => Candidate): Candidate | null {
     const { info, ancestors } = this.c.evidence
-    const compound = (e: { tag: string; id: string; classes: readonly string[] }) => `${e.tag}${e.id ? `#${escapeName(e.id)}` : ''}${e.classes.map((c) => `.${escapeName(c)}`).join('')}`
+    const compound = (e: { tag: string; id: string; classes: readonly string[] }) =>
+      `${e.tag}${e.id ? `#${escapeName(e.id)}` : ''}${e.classes.map((c) => `.${escapeName(c)}`).join('')}`
     let selector = compound(info)
     for (const above of [null, ...ancestors.slice(1, 8)]) {
       if (above) selector = `${compound(above)} ${selector}`
@@ -259,14 +375,20 @@ class Places {
   // The rule that the same edit would land in without the condition; for a pseudo-element without rules, one of the element.
   private baseRule(rules: readonly Candidate[]): Matching | null {
     const { state, part } = this.condition
-    const plain = rules.filter((r) => {
-      const m = this.matchingOf(r)
-      return m !== null && (state === '' || (!this.inAnyState(m) && !this.c.inState(m, state))) && r.conditions.length === 0
-    }).map((r) => ({ ...r, fits: true }))
+    const plain = rules
+      .filter((r) => {
+        const m = this.matchingOf(r)
+        return m !== null && (state === '' || (!this.inAnyState(m) && !this.c.inState(m, state))) && r.conditions.length === 0
+      })
+      .map((r) => ({ ...r, fits: true }))
     const at = this.choose(plain)
     const found = at >= 0 ? this.matchingOf(plain[at]) : null
     if (found || !part) return found
-    const own = this.c.level(1).matching.filter((m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && m.source !== null && m.isOwn)
+    const own = this.c
+      .level(1)
+      .matching.filter(
+        (m) => m.site.rule.kind === 'style' && m.site.parents.length === 0 && m.site.rule.closed && m.source !== null && m.isOwn,
+      )
     return own[0] ?? null
   }
 
@@ -277,14 +399,27 @@ class Places {
     if (!found?.element.startTag || project.readOnly(found.path)) return []
     const there = this.c.level(0).applied.findLast((a) => a.site === null && !a.isHint && this.setsAny(a)) ?? null
     const important = this.contests.find((c) => c && c.winner.site && c.winner.declaration.important)?.winner
-    return [{
-      ref: this.c.inlineRef, path: found.path, line: found.tree.lineAt(found.element.startTag.from), label: 'style attribute',
-      conditions: [], specificity: null, reach: 1, current: there?.value ?? null, important: there?.declaration.important != null, asImportant: false, elsewhere: false, overridden: NOTHING,
-      wins: !important || there?.declaration.important != null,
-      losesTo: important ? `${this.c.where(important).label} is !important` : null,
-      fits: true, off: false,
-      reason: there ? 'sets it on this element alone now' : 'this element alone',
-    }]
+    return [
+      {
+        ref: this.c.inlineRef,
+        path: found.path,
+        line: found.tree.lineAt(found.element.startTag.from),
+        label: 'style attribute',
+        conditions: [],
+        specificity: null,
+        reach: 1,
+        current: there?.value ?? null,
+        important: there?.declaration.important != null,
+        asImportant: false,
+        elsewhere: false,
+        overridden: NOTHING,
+        wins: !important || there?.declaration.important != null,
+        losesTo: important ? `${this.c.where(important).label} is !important` : null,
+        fits: true,
+        off: false,
+        reason: there ? 'sets it on this element alone now' : 'this element alone',
+      },
+    ]
   }
 
   // Where an attribute of an SVG element gives it.
@@ -296,10 +431,27 @@ class Places {
     if (!source || !hint || !found?.element.startTag || project.readOnly(found.path)) return []
     const { name } = hint.declaration
     const stronger = this.contests.find((c) => c && c.winner !== hint)?.winner
-    return [{
-      ref: { kind: 'attribute', source, name }, path: found.path, line: found.tree.lineAt(found.element.startTag.from), label: `${name} attribute`, conditions: [], specificity: null, reach: 1, current: hint.value, important: false, asImportant: false,
-      elsewhere: false, overridden: NOTHING, wins: !stronger, losesTo: stronger ? `${this.c.where(stronger).label}: any rule comes before an attribute of SVG` : null, fits: true, off: false, reason: 'sets it on this element alone now',
-    }]
+    return [
+      {
+        ref: { kind: 'attribute', source, name },
+        path: found.path,
+        line: found.tree.lineAt(found.element.startTag.from),
+        label: `${name} attribute`,
+        conditions: [],
+        specificity: null,
+        reach: 1,
+        current: hint.value,
+        important: false,
+        asImportant: false,
+        elsewhere: false,
+        overridden: NOTHING,
+        wins: !stronger,
+        losesTo: stronger ? `${this.c.where(stronger).label}: any rule comes before an attribute of SVG` : null,
+        fits: true,
+        off: false,
+        reason: 'sets it on this element alone now',
+      },
+    ]
   }
 
   private matchingOf(c: Candidate): Matching | null {
@@ -315,7 +467,10 @@ class Places {
     if (c.ref.kind === 'new-sheet') return true
     const m = this.matchingOf(c)
     if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
-    return c.ref.kind === 'new-rule' && ((isConditional(this.condition) && this.freshRule.isWritable) || this.freshRule.isForItsLike(c.ref.selector, this.longhands))
+    return (
+      c.ref.kind === 'new-rule' &&
+      ((isConditional(this.condition) && this.freshRule.isWritable) || this.freshRule.isForItsLike(c.ref.selector, this.longhands))
+    )
   }
 
   private get hasOwnRule(): boolean {
@@ -329,7 +484,11 @@ class Places {
   /** Whether a place holds at some sizes only that were not asked for, and is not alone in setting the value. */
   private isNarrowed(c: Candidate): boolean {
     const m = this.matchingOf(c)
-    return m !== null && this.c.isNarrowed(m) && (c.current === null || !c.wins || this.longhands.some((l) => this.c.contestAtEverySize(l) !== null))
+    return (
+      m !== null &&
+      this.c.isNarrowed(m) &&
+      (c.current === null || !c.wins || this.longhands.some((l) => this.c.contestAtEverySize(l) !== null))
+    )
   }
 
   /**
@@ -340,7 +499,8 @@ class Places {
    */
   private choose(candidates: readonly Candidate[]): number {
     const kin: { c: Candidate; i: number }[] = []
-    for (const [i, c] of candidates.entries()) if ((c.wins || c.elsewhere) && c.fits && !this.isNarrowed(c) && this.isKin(c)) kin.push({ c, i })
+    for (const [i, c] of candidates.entries())
+      if ((c.wins || c.elsewhere) && c.fits && !this.isNarrowed(c) && this.isKin(c)) kin.push({ c, i })
     const authored = kin.filter(({ c }) => !this.isOfLibrary(c))
     const fit = authored.length ? authored : kin
     // A rule that is shared says where the value goes, and a token of its own which it is.
@@ -365,9 +525,22 @@ class Places {
     const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0]
     // A rule of tags alone may reach no others yet, but is not about this element, unless it names what that stands in.
     const near = rules.filter(asked)
-    const beside = near.find(({ c }) => this.matchingOf(c)!.selectors.every((s) => /[.#[\s>]/.test(s.trim()) || s.trim() === this.freshRule.selector))
+    const beside = near.find(({ c }) =>
+      this.matchingOf(c)!.selectors.every((s) => /[.#[\s>]/.test(s.trim()) || s.trim() === this.freshRule.selector),
+    )
     const of = (kind: Candidate['ref']['kind']) => rest.find(({ c }) => c.ref.kind === kind)
-    return (best ?? beside ?? of('new-rule') ?? near[0] ?? rest.find(({ c }) => c.ref.kind !== 'new-class' && c.ref.kind !== 'inline') ?? of('new-class') ?? rest[0] ?? fit[0])?.i ?? -1
+    return (
+      (
+        best ??
+        beside ??
+        of('new-rule') ??
+        near[0] ??
+        rest.find(({ c }) => c.ref.kind !== 'new-class' && c.ref.kind !== 'inline') ??
+        of('new-class') ??
+        rest[0] ??
+        fit[0]
+      )?.i ?? -1
+    )
   }
 
   private isOfLibrary({ ref }: Candidate): boolean {
@@ -378,7 +551,8 @@ class Places {
   private because(all: readonly Candidate[], c: Candidate): string {
     const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
     const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
-    if (c.asImportant) return `What sets the value now is stronger than any rule, so this one is ${c.ref.kind === 'class-list' ? c.reason : this.marked}.`
+    if (c.asImportant)
+      return `What sets the value now is stronger than any rule, so this one is ${c.ref.kind === 'class-list' ? c.reason : this.marked}.`
     if (c.ref.kind === 'token') {
       const others = this.tokens.own?.others ?? []
       return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
@@ -389,12 +563,28 @@ class Places {
     if (at && this.c.isNarrowed(at)) return `${at.conditions.join(' ')} alone sets the value, so the edit holds there.`
     if (c.ref.kind === 'new-class') return `${first}a class of its own, since no rule wins here without affecting other elements.`
     if (c.ref.kind === 'new-sheet') return 'The page has no style sheet of yours to write it in, so one is made in its head.'
-    if (c.ref.kind === 'new-rule' && isConditional(this.condition)) return 'No rule has just this condition yet, so one is made beside its base.'
-    if (c.ref.kind === 'class-list') return c.current !== null ? `Its class ${c.current} sets the value now.` : 'It is styled by classes of this vocabulary.'
+    if (c.ref.kind === 'new-rule' && isConditional(this.condition))
+      return 'No rule has just this condition yet, so one is made beside its base.'
+    if (c.ref.kind === 'class-list')
+      return c.current !== null ? `Its class ${c.current} sets the value now.` : 'It is styled by classes of this vocabulary.'
     if (c.ref.kind === 'attribute') return `Its ${c.label} sets the value now.`
-    if (c.current !== null) return c.ref.kind === 'inline' ? 'Its style attribute sets the value now.' : 'It sets the value now and reaches only this element and its like.'
+    if (c.current !== null)
+      return c.ref.kind === 'inline'
+        ? 'Its style attribute sets the value now.'
+        : 'It sets the value now and reaches only this element and its like.'
     const ofClass = c.ref.kind === 'new-rule' && /\.[^\s]+$/.test(c.ref.selector)
-    const then = c.ref.kind === 'inline' ? 'this element alone.' : c.ref.kind === 'new-rule' ? !ofClass ? 'a rule for its like, which have none yet.' : this.hasOwnRule ? 'a rule for its class in a sheet of yours.' : 'a rule for its class, which has none yet.' : this.matchingOf(c)!.isOwn ? 'the rule of its own class.' : 'a rule that reaches only this element and its like.'
+    const then =
+      c.ref.kind === 'inline'
+        ? 'this element alone.'
+        : c.ref.kind === 'new-rule'
+          ? !ofClass
+            ? 'a rule for its like, which have none yet.'
+            : this.hasOwnRule
+              ? 'a rule for its class in a sheet of yours.'
+              : 'a rule for its class, which has none yet.'
+          : this.matchingOf(c)!.isOwn
+            ? 'the rule of its own class.'
+            : 'a rule that reaches only this element and its like.'
     return first ? first + then : then.charAt(0).toUpperCase() + then.slice(1)
   }
 }

@@ -30,23 +30,47 @@ export class RulePlaces {
   /** What a declaration written again into a rule would be ranked as: it stands behind those that the rule has. */
   rivalIn(m: Matching, specificity: Specificity = m.specificity): Applied {
     return {
-      declaration: NEW_DECLARATION, value: '', site: m.site, sheet: m.evidence.order, specificity,
-      offset: m.site.statement.start + m.site.rule.span.to, layer: this.c.layers.orderOf(m.site.rule), proximity: m.evidence.proximity ?? Infinity,
+      declaration: NEW_DECLARATION,
+      value: '',
+      site: m.site,
+      sheet: m.evidence.order,
+      specificity,
+      offset: m.site.statement.start + m.site.rule.span.to,
+      layer: this.c.layers.orderOf(m.site.rule),
+      proximity: m.evidence.proximity ?? Infinity,
     }
   }
 
   // Strongest first, so that the places of a property are nearly in order.
   private get standings(): readonly Standing[] {
-    return (this.known ??= this.c.level(0).matching
-      .flatMap((m): Standing[] => (m.source ? [{ m, rival: this.rivalIn(m), unset: this.unset(m, m.source), losing: new Map() }] : []))
+    return (this.known ??= this.c
+      .level(0)
+      .matching.flatMap((m): Standing[] =>
+        m.source ? [{ m, rival: this.rivalIn(m), unset: this.unset(m, m.source), losing: new Map() }] : [],
+      )
       .sort((a, b) => compareApplied(b.rival, a.rival).sign))
   }
 
   private unset(m: Matching, source: NonNullable<Matching['source']>): Candidate {
     const reach = this.c.reachOf(m)
     return {
-      ref: this.c.ruleRef(source), path: source.ref.path, line: this.c.lineOf(m, null), ...(source.ref.style.minified && { near: behind(source) }), label: m.label, conditions: m.conditions, specificity: m.specificity,
-      reach: reach?.count ?? null, current: null, important: false, wins: true, losesTo: null, elsewhere: false, overridden: NOTHING, fits: this.fits(m), asImportant: false, off: false,
+      ref: this.c.ruleRef(source),
+      path: source.ref.path,
+      line: this.c.lineOf(m, null),
+      ...(source.ref.style.minified && { near: behind(source) }),
+      label: m.label,
+      conditions: m.conditions,
+      specificity: m.specificity,
+      reach: reach?.count ?? null,
+      current: null,
+      important: false,
+      wins: true,
+      losesTo: null,
+      elsewhere: false,
+      overridden: NOTHING,
+      fits: this.fits(m),
+      asImportant: false,
+      off: false,
       reason: m.isOwn ? 'the rule of its own class' : reach?.kin ? 'matches it and its like' : 'matches other kinds of element too',
     }
   }
@@ -62,17 +86,19 @@ export class RulePlaces {
   candidates(longhands: readonly string[], contests: readonly (Contest | null)[]): Candidate[] {
     const touches = (name: string) => longhands.some((l) => longhandsOf(name).includes(l))
     const setting = new Set(this.c.level(0).names.filter(touches))
-    const strongerThan = (rival: Applied, m: Matching) => contests.find((c) => c && c.winner.site !== m.site && compareApplied(rival, c.winner).sign < 0)?.winner
+    const strongerThan = (rival: Applied, m: Matching) =>
+      contests.find((c) => c && c.winner.site !== m.site && compareApplied(rival, c.winner).sign < 0)?.winner
     const isSetAtSizes = this.c.isSetAtSizes(longhands)
-    return this.standings.map((standing) => {
-      const { m } = standing
-      const there = setting.size ? m.applied.findLast((a) => setting.has(a.declaration.name)) : undefined
-      const rank = there ?? standing.rival
-      const stronger = strongerThan(rank, m)
-      const told = there ? this.set(standing, there, stronger, contests) : stronger ? this.losing(standing, stronger) : standing.unset
-      const place = isSetAtSizes && !this.c.isNarrowed(m) ? this.atSizes(told, rank, longhands) : told
-      return { rank, candidate: m.off.some(touches) ? this.c.told({ ...place, off: true }) : place }
-    })
+    return this.standings
+      .map((standing) => {
+        const { m } = standing
+        const there = setting.size ? m.applied.findLast((a) => setting.has(a.declaration.name)) : undefined
+        const rank = there ?? standing.rival
+        const stronger = strongerThan(rank, m)
+        const told = there ? this.set(standing, there, stronger, contests) : stronger ? this.losing(standing, stronger) : standing.unset
+        const place = isSetAtSizes && !this.c.isNarrowed(m) ? this.atSizes(told, rank, longhands) : told
+        return { rank, candidate: m.off.some(touches) ? this.c.told({ ...place, off: true }) : place }
+      })
       .sort((a, b) => Number(b.candidate.wins) - Number(a.candidate.wins) || compareApplied(b.rank, a.rank).sign)
       .map(({ candidate }) => candidate)
   }
@@ -91,9 +117,17 @@ export class RulePlaces {
   private set({ m, unset }: Standing, there: Applied, stronger: Applied | undefined, contests: readonly (Contest | null)[]): Candidate {
     const decides = contests.some((c) => c?.winner === there)
     return this.c.told({
-      ...unset, line: this.c.lineOf(m, there.declaration), current: there.value, important: there.declaration.important !== null,
-      wins: !stronger, losesTo: stronger ? this.losesTo(there, stronger) : null,
-      reason: !decides ? 'sets it too, and loses' : this.c.reachOf(m)?.kin ? 'sets it now, for this element and its like' : 'sets it now, for other kinds of element too',
+      ...unset,
+      line: this.c.lineOf(m, there.declaration),
+      current: there.value,
+      important: there.declaration.important !== null,
+      wins: !stronger,
+      losesTo: stronger ? this.losesTo(there, stronger) : null,
+      reason: !decides
+        ? 'sets it too, and loses'
+        : this.c.reachOf(m)?.kin
+          ? 'sets it now, for this element and its like'
+          : 'sets it now, for other kinds of element too',
     })
   }
 

@@ -25,27 +25,64 @@ export function tokenPlaces(cascade: ElementCascade, contests: readonly (Contest
   const deciding = cascade.definitionOf(name)
   const here = deciding?.matching ?? null
   const losesTo = deciding ? `${placeOf(cascade, deciding)}, which gives it here` : 'its conditions, which do not hold here'
-  const common = { label: name, specificity: null, asImportant: false, off: false, elsewhere: false, overridden: NOTHING }
+  const common = {
+    label: name,
+    specificity: null,
+    asImportant: false,
+    off: false,
+    elsewhere: false,
+    overridden: NOTHING,
+  }
 
-  const document = project.tokenDefinitions(name).filter(({ ref }) => project.isEditable(ref)).map(({ ref, site, declaration }): Candidate => {
-    const wins = here !== null && isWrittenAt(here, ref.key, site.rule.id)
-    return {
-      ...common, reason, reach: null, wins, losesTo: wins ? null : losesTo, fits: tokenFits(evidence.condition, site, users),
-      ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name }, path: ref.path, line: project.lineIn(ref, site.statement.start + declaration.span.from), conditions: conditionsOf(site),
-      current: textOf(site, declaration.value), important: declaration.important !== null,
-    }
-  })
+  const document = project
+    .tokenDefinitions(name)
+    .filter(({ ref }) => project.isEditable(ref))
+    .map(({ ref, site, declaration }): Candidate => {
+      const wins = here !== null && isWrittenAt(here, ref.key, site.rule.id)
+      return {
+        ...common,
+        reason,
+        reach: null,
+        wins,
+        losesTo: wins ? null : losesTo,
+        fits: tokenFits(evidence.condition, site, users),
+        ref: { kind: 'token', sheet: ref.key, rule: site.rule.id, name },
+        path: ref.path,
+        line: project.lineIn(ref, site.statement.start + declaration.span.from),
+        conditions: conditionsOf(site),
+        current: textOf(site, declaration.value),
+        important: declaration.important !== null,
+      }
+    })
   if (!deciding || !here?.source || isRootRule(here.site)) return { candidates: document, own: null }
 
   const ref: AimRef = { kind: 'token', sheet: here.source.ref.key, rule: here.source.site.rule.id, name }
   const reach = deciding.level === 0 ? evidence.reach[evidence.matched[0].indexOf(here.evidence)] : undefined
-  const isOwn = reach?.kin === true && here.isOwn && here.conditions.every((c) => isAsked(c, evidence.condition)) && users.every((u) => cascade.isOwnRule(u)) && cascade.isKinInProject(here)
+  const isOwn =
+    reach?.kin === true &&
+    here.isOwn &&
+    here.conditions.every((c) => isAsked(c, evidence.condition)) &&
+    users.every((u) => cascade.isOwnRule(u)) &&
+    cascade.isKinInProject(here)
   const local: Candidate = {
-    ...common, reason: `${reason}, ${here.label} gives it here`, reach: reach?.count ?? null, wins: true, losesTo: null, fits: tokenFits(evidence.condition, here.site, users),
-    ref, of: here.label, path: here.source.ref.path, line: cascade.lineOf(here, deciding.winner.declaration), conditions: here.conditions,
-    current: deciding.winner.value, important: deciding.winner.declaration.important !== null,
+    ...common,
+    reason: `${reason}, ${here.label} gives it here`,
+    reach: reach?.count ?? null,
+    wins: true,
+    losesTo: null,
+    fits: tokenFits(evidence.condition, here.site, users),
+    ref,
+    of: here.label,
+    path: here.source.ref.path,
+    line: cascade.lineOf(here, deciding.winner.declaration),
+    conditions: here.conditions,
+    current: deciding.winner.value,
+    important: deciding.winner.declaration.important !== null,
   }
-  return { candidates: [local, ...document], own: isOwn ? { ref, others: othersOf(users, contests[0]?.winner.site?.rule) } : null }
+  return {
+    candidates: [local, ...document],
+    own: isOwn ? { ref, others: othersOf(users, contests[0]?.winner.site?.rule) } : null,
+  }
 }
 
 function placeOf(cascade: ElementCascade, { winner, level }: Definition): string {
@@ -54,9 +91,12 @@ function placeOf(cascade: ElementCascade, { winner, level }: Definition): string
 }
 
 // A compiler writes the rule that the page has from all themes there are.
-const isWrittenAt = (m: Matching, sheet: string, rule: number): boolean => (m.source ? m.source.ref.key === sheet && m.source.site.rule.id === rule : m.ref.generated !== null)
+const isWrittenAt = (m: Matching, sheet: string, rule: number): boolean =>
+  m.source ? m.source.ref.key === sheet && m.source.site.rule.id === rule : m.ref.generated !== null
 
-const othersOf = (users: readonly RuleSite[], deciding: RuleSite['rule'] | undefined): string[] => [...new Set(users.filter((u) => u.rule !== deciding).map(labelOf))]
+const othersOf = (users: readonly RuleSite[], deciding: RuleSite['rule'] | undefined): string[] => [
+  ...new Set(users.filter((u) => u.rule !== deciding).map(labelOf)),
+]
 
 // A token holds in just what was asked for where its definition does, or all that uses it; one of states, in none but states.
 function tokenFits(condition: Condition, definition: RuleSite, users: readonly RuleSite[]): boolean {

@@ -13,7 +13,13 @@ export type AimRef =
   | NewRuleRef
   | ClassListRef
   /** A class that is not there yet: added to the element's class list, with a rule of its own. */
-  | { readonly kind: 'new-class'; readonly source: string; readonly name: string; readonly sheet: string; readonly after: number | null }
+  | {
+      readonly kind: 'new-class'
+      readonly source: string
+      readonly name: string
+      readonly sheet: string
+      readonly after: number | null
+    }
   | NewSheetRef
 
 /** A class that is not there yet, with its rule in a `<style>` element that is not there yet: in the head of the page, after the sheets that it has. */

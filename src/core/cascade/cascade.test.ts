@@ -4,22 +4,46 @@ import { LayerOrder, NO_EFFECT_CODES, whyNoEffect, type EffectFacts } from '.'
 
 describe('specificity', () => {
   test.each<[string, [number, number, number]]>([
-    ['*', [0, 0, 0]], ['li', [0, 0, 1]], ['ul li', [0, 0, 2]], ['ul ol + li', [0, 0, 3]], ['h1 + *[rel=up]', [0, 1, 1]], ['li.red.level', [0, 2, 1]],
-    ['#x34y', [1, 0, 0]], ['#s12:not(foo)', [1, 0, 1]], [':is(em, #foo)', [1, 0, 0]], ['.qux:where(em, #foo#bar#baz)', [0, 1, 0]], [':nth-child(even, li)', [0, 1, 0]],
-    [':nth-child(2n of .a, #b)', [1, 1, 0]], ['a::before', [0, 0, 2]], ['a:before', [0, 0, 2]], [':has(> img.a)', [0, 1, 1]], ['a:hover', [0, 1, 1]],
+    ['*', [0, 0, 0]],
+    ['li', [0, 0, 1]],
+    ['ul li', [0, 0, 2]],
+    ['ul ol + li', [0, 0, 3]],
+    ['h1 + *[rel=up]', [0, 1, 1]],
+    ['li.red.level', [0, 2, 1]],
+    ['#x34y', [1, 0, 0]],
+    ['#s12:not(foo)', [1, 0, 1]],
+    [':is(em, #foo)', [1, 0, 0]],
+    ['.qux:where(em, #foo#bar#baz)', [0, 1, 0]],
+    [':nth-child(even, li)', [0, 1, 0]],
+    [':nth-child(2n of .a, #b)', [1, 1, 0]],
+    ['a::before', [0, 0, 2]],
+    ['a:before', [0, 0, 2]],
+    [':has(> img.a)', [0, 1, 1]],
+    ['a:hover', [0, 1, 1]],
   ])('%s', (selector, expected) => expect(specificityOf(selector)).toEqual(expected))
 })
 
 test('layers follow their first mention, inner before outer, unlayered last', () => {
   const sheet = new Sheet('@layer b, a;\n@layer a { .x{} @layer c { .y{} } }\n@layer b { .z{} }\n.w{}')
   const order = new LayerOrder([{ sheet }])
-  const at = (name: string) => order.orderOf([...sheet.rules()].find((s) => s.rule.kind === 'style' && s.statement.text.slice(s.rule.prelude.from, s.rule.prelude.to) === name)!.rule)
+  const at = (name: string) =>
+    order.orderOf(
+      [...sheet.rules()].find((s) => s.rule.kind === 'style' && s.statement.text.slice(s.rule.prelude.from, s.rule.prelude.to) === name)!
+        .rule,
+    )
   expect(['.z', '.y', '.x', '.w'].map(at)).toEqual(['.z', '.y', '.x', '.w'].map(at).sort((a, b) => a - b))
   expect(new Set(['.z', '.y', '.x', '.w'].map(at)).size).toBe(4)
 })
 
 describe('why a value has no effect', () => {
-  const facts = (computed: Record<string, string>, more: Partial<EffectFacts> = {}): EffectFacts => ({ tag: 'div', isSvg: false, computed: { display: 'block', position: 'static', ...computed }, parent: { display: 'block' }, value: '1px', ...more })
+  const facts = (computed: Record<string, string>, more: Partial<EffectFacts> = {}): EffectFacts => ({
+    tag: 'div',
+    isSvg: false,
+    computed: { display: 'block', position: 'static', ...computed },
+    parent: { display: 'block' },
+    value: '1px',
+    ...more,
+  })
   test.each<[string, EffectFacts, string | null]>([
     ['gap', facts({}), 'gap-without-container'],
     ['gap', facts({ display: 'flex' }), null],

@@ -25,7 +25,8 @@ export class LayerOrder {
           let layerInside = inside
           if (rule.kind === 'at' && rule.name === 'layer') {
             const prelude = statement.text.slice(rule.prelude.from, rule.prelude.to)
-            if (!rule.block) for (const part of splitTop(prelude, 0, prelude.length, ',')) this.enter(inside, prelude.slice(part.from, part.to))
+            if (!rule.block)
+              for (const part of splitTop(prelude, 0, prelude.length, ',')) this.enter(inside, prelude.slice(part.from, part.to))
             else layerInside = this.enter(inside, prelude)
           }
           this.ofRule.set(rule, layerInside)

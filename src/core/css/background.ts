@@ -1,4 +1,14 @@
-import { components, hasArbitrarySubstitution, isColor, isImage, isOneComponent, isWideKeyword, replacePart, type Knowledge, type Part } from './components'
+import {
+  components,
+  hasArbitrarySubstitution,
+  isColor,
+  isImage,
+  isOneComponent,
+  isWideKeyword,
+  replacePart,
+  type Knowledge,
+  type Part,
+} from './components'
 import { splitTop } from './scan'
 
 /** Where each part of one layer stands (CSS Backgrounds 3 §3.10). */
@@ -93,10 +103,14 @@ function setInLayer(value: string, layer: Layer, part: LayerPart, text: string):
   if (part === 'origin') return there ? replacePart(value, there, parts.clip ? text : `${text} ${value.slice(there.from, there.to)}`) : null
   if (there) return replacePart(value, there, text)
   switch (part) {
-    case 'position': return insert(value, parts.image?.to ?? end, ` ${text}`)
-    case 'size': return parts.position ? insert(value, parts.position.to, ` / ${text}`) : insert(value, parts.image?.to ?? end, ` 0 0 / ${text}`)
-    case 'repeat': return insert(value, (parts.size ?? parts.position ?? parts.image)?.to ?? end, ` ${text}`)
-    default: return insert(value, end, ` ${text}`)
+    case 'position':
+      return insert(value, parts.image?.to ?? end, ` ${text}`)
+    case 'size':
+      return parts.position ? insert(value, parts.position.to, ` / ${text}`) : insert(value, parts.image?.to ?? end, ` 0 0 / ${text}`)
+    case 'repeat':
+      return insert(value, (parts.size ?? parts.position ?? parts.image)?.to ?? end, ` ${text}`)
+    default:
+      return insert(value, end, ` ${text}`)
   }
 }
 
@@ -105,7 +119,8 @@ function setPart(value: string, part: LayerPart, texts: readonly string[], knows
   let out: string | null = value
   for (let i = texts.length - 1; i >= 0 && out !== null; i--) {
     const at: Part[] = splitTop(out, 0, out.length, ',')
-    const layer: Layer | null = at.length === texts.length || part === 'color' ? readLayer(out, part === 'color' ? at.at(-1)! : at[i], knows) : null
+    const layer: Layer | null =
+      at.length === texts.length || part === 'color' ? readLayer(out, part === 'color' ? at.at(-1)! : at[i], knows) : null
     out = layer && setInLayer(out, layer, part, texts[i])
   }
   return out
@@ -126,7 +141,12 @@ function setImages(value: string, images: readonly string[], knows: Knowledge): 
   const color = layers.at(-1)!.parts.color
   const isAlone = color && color.from === at.at(-1)!.from && color.to === at.at(-1)!.to
   const colorText = color && value.slice(color.from, color.to)
-  const plain = (i: number) => (i === texts.length - 1 && color && !isAlone ? (value.slice(at[i].from, color.from) + value.slice(color.to, at[i].to)).replace(/\s+/g, ' ').trim() : isAlone && i === texts.length - 1 ? 'none' : texts[i])
+  const plain = (i: number) =>
+    i === texts.length - 1 && color && !isAlone
+      ? (value.slice(at[i].from, color.from) + value.slice(color.to, at[i].to)).replace(/\s+/g, ' ').trim()
+      : isAlone && i === texts.length - 1
+        ? 'none'
+        : texts[i]
   const layerOf = new Map(kept.map(([i, j]) => [j, i]))
   const isLastKept = layerOf.get(images.length - 1) === texts.length - 1
   const out = images.map((image, j) => {
@@ -140,9 +160,10 @@ function setImages(value: string, images: readonly string[], knows: Knowledge): 
 /** The longest run of pairs of places at which two lists say the same, in order. */
 function inCommon(a: readonly string[], b: readonly string[]): (readonly [i: number, j: number])[] {
   const best: number[][] = Array.from({ length: a.length + 1 }, () => new Array<number>(b.length + 1).fill(0))
-  for (let i = a.length - 1; i >= 0; i--) for (let j = b.length - 1; j >= 0; j--) best[i][j] = a[i] === b[j] ? best[i + 1][j + 1] + 1 : Math.max(best[i + 1][j], best[i][j + 1])
+  for (let i = a.length - 1; i >= 0; i--)
+    for (let j = b.length - 1; j >= 0; j--) best[i][j] = a[i] === b[j] ? best[i + 1][j + 1] + 1 : Math.max(best[i + 1][j], best[i][j + 1])
   const out: [number, number][] = []
-  for (let i = 0, j = 0; i < a.length && j < b.length; ) {
+  for (let i = 0, j = 0; i < a.length && j < b.length;) {
     if (a[i] === b[j]) out.push([i++, j++])
     else if (best[i + 1][j] >= best[i][j + 1]) i++
     else j++
@@ -154,7 +175,12 @@ function inCommon(a: readonly string[], b: readonly string[]): (readonly [i: num
  * The value of `background` or `background-position` with longhands of it set; null where a longhand has to follow it: as
  * many layers are needed as values are asked for, and each word has to be known for what it is.
  */
-export function setInBackground(shorthand: 'background' | 'background-position', value: string, changes: ReadonlyMap<string, string>, knows: Knowledge): string | null {
+export function setInBackground(
+  shorthand: 'background' | 'background-position',
+  value: string,
+  changes: ReadonlyMap<string, string>,
+  knows: Knowledge,
+): string | null {
   if (isWideKeyword(value) || [...changes.values()].some((t) => isWideKeyword(t) || splitTop(t, 0, t.length, '/').length > 1)) return null
   const color = changes.get('background-color')
   const rest = [...changes].filter(([name]) => name !== 'background-color' && !name.startsWith('background-position-'))
@@ -178,7 +204,14 @@ export function setInBackground(shorthand: 'background' | 'background-position',
   return isOneComponent(color) ? setPart(out, 'color', [color], knows) : null
 }
 
-const INITIAL: Readonly<Record<Exclude<LayerPart, 'position' | 'clip'>, string>> = { image: 'none', size: 'auto', repeat: 'repeat', attachment: 'scroll', origin: 'padding-box', color: 'transparent' }
+const INITIAL: Readonly<Record<Exclude<LayerPart, 'position' | 'clip'>, string>> = {
+  image: 'none',
+  size: 'auto',
+  repeat: 'repeat',
+  attachment: 'scroll',
+  origin: 'padding-box',
+  color: 'transparent',
+}
 
 /** What `background` gives one longhand, its initial value where a layer leaves it out; null when it cannot be read. */
 export function partOfBackground(value: string, longhand: string, knows: Knowledge): string | null {
@@ -196,6 +229,8 @@ export function partOfBackground(value: string, longhand: string, knows: Knowled
 
 function positionsNow(value: string, knows: Knowledge): [string, string] | null {
   const layers = splitTop(value, 0, value.length, ',').map((at) => readLayer(value, at, knows))
-  const positions = layers.map((l) => l && (l.parts.position ? positionOf(value.slice(l.parts.position.from, l.parts.position.to)) : (['0%', '0%'] as const)))
+  const positions = layers.map(
+    (l) => l && (l.parts.position ? positionOf(value.slice(l.parts.position.from, l.parts.position.to)) : (['0%', '0%'] as const)),
+  )
   return positions.every((p) => p !== null) ? [positions.map((p) => p![0]).join(', '), positions.map((p) => p![1]).join(', ')] : null
 }

@@ -42,7 +42,10 @@ export function changedRun(before: readonly Statement[], now: readonly Statement
     return null
   }
   return {
-    before: near(now.slice(0, from).reverse(), lastRule), after: near(now.slice(now.length - tail), firstRule),
-    gone: gone.flatMap((s) => [...rulesIn(s.items)].map(({ rule }) => rule.id)), text, outline: outlineStatements(come),
+    before: near(now.slice(0, from).reverse(), lastRule),
+    after: near(now.slice(now.length - tail), firstRule),
+    gone: gone.flatMap((s) => [...rulesIn(s.items)].map(({ rule }) => rule.id)),
+    text,
+    outline: outlineStatements(come),
   }
 }

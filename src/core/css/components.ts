@@ -1,7 +1,10 @@
 import { isSpace, skipComponent, skipTrivia } from './scan'
 
 /** A stretch of a value; offsets in it. */
-export interface Part { from: number; to: number }
+export interface Part {
+  from: number
+  to: number
+}
 
 /** The components of a value (CSS Values 4 §2.1) between two offsets; a comma and a slash are components too. */
 export function components(value: string, from = 0, to = value.length): Part[] {
@@ -33,13 +36,17 @@ export const hasArbitrarySubstitution = (value: string): boolean => /\b(var|env|
 /** The one function that a component is, with what stands in it; null for anything else. */
 export function functionIn(component: string): { readonly name: string; readonly inside: string } | null {
   const name = /^-?[a-z_][\w-]*(?=\()/i.exec(component)?.[0]
-  return name && component.endsWith(')') && skipComponent(component, name.length) === component.length ? { name, inside: component.slice(name.length + 1, -1) } : null
+  return name && component.endsWith(')') && skipComponent(component, name.length) === component.length
+    ? { name, inside: component.slice(name.length + 1, -1) }
+    : null
 }
 
-export const isImage = (text: string): boolean => /^(url|image|image-set|-webkit-image-set|[\w-]*gradient|element|cross-fade|src)\(/i.test(text)
+export const isImage = (text: string): boolean =>
+  /^(url|image|image-set|-webkit-image-set|[\w-]*gradient|element|cross-fade|src)\(/i.test(text)
 
 /** Whether one component is written as a colour; names are recognised as words that are nothing else where they stand. */
-export const isColor = (text: string): boolean => /^(#|(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color|color-mix|light-dark|device-cmyk)\()/i.test(text) || /^[a-z]+$/i.test(text)
+export const isColor = (text: string): boolean =>
+  /^(#|(rgba?|hsla?|hwb|lab|lch|oklab|oklch|color|color-mix|light-dark|device-cmyk)\()/i.test(text) || /^[a-z]+$/i.test(text)
 
 export type ValueKind = 'color' | 'length' | 'image'
 

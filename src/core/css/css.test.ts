@@ -2,32 +2,67 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { applySplices } from '../text'
 import {
-  declarationsOf, measureHouseStyle, removeDeclaration, setDeclaration, setImportant, Sheet, switchOff, switchOn,
-  type CssItem, type EditPlan, type RuleSite, type Wanted,
+  declarationsOf,
+  measureHouseStyle,
+  removeDeclaration,
+  setDeclaration,
+  setImportant,
+  Sheet,
+  switchOff,
+  switchOn,
+  type CssItem,
+  type EditPlan,
+  type RuleSite,
+  type Wanted,
 } from '.'
 
-const shape = (items: readonly CssItem[]): unknown =>
-  items.map((i) => [i.kind, i.span, 'children' in i ? shape(i.children) : 0])
+const shape = (items: readonly CssItem[]): unknown => items.map((i) => [i.kind, i.span, 'children' in i ? shape(i.children) : 0])
 const shapes = (s: Sheet) => s.statements.map((st) => [st.text, st.start, st.linesBefore, shape(st.items)])
 
 const piece = fc.constantFrom(
-  '.a{color:red}', '\n', ' ', '{', '}', ';', '/*', '*/', '"', "'", '(', ')', '@media (a){', '@import "x";', 'a:hover', ':', 'b{c:d;',
-  '--x:{a;b}', '\\', 'url(', '<!--', '!important', '\r\n', '&:is(x){y:z}', ',',
+  '.a{color:red}',
+  '\n',
+  ' ',
+  '{',
+  '}',
+  ';',
+  '/*',
+  '*/',
+  '"',
+  "'",
+  '(',
+  ')',
+  '@media (a){',
+  '@import "x";',
+  'a:hover',
+  ':',
+  'b{c:d;',
+  '--x:{a;b}',
+  '\\',
+  'url(',
+  '<!--',
+  '!important',
+  '\r\n',
+  '&:is(x){y:z}',
+  ',',
 )
 const css = fc.array(piece, { maxLength: 24 }).map((p) => p.join(''))
 
 describe('a sheet', () => {
   test('is read the same after an edit as from scratch', () => {
-    fc.assert(fc.property(css, fc.nat(), fc.nat(), css, (text, a, b, insert) => {
-      const from = Math.min(a % (text.length + 1), b % (text.length + 1))
-      const to = Math.max(a % (text.length + 1), b % (text.length + 1))
-      const sheet = new Sheet(text)
-      sheet.apply([{ from, to, insert }])
-      const after = applySplices(text, [{ from, to, insert }])
-      expect(sheet.text).toBe(after)
-      expect(shapes(sheet)).toEqual(shapes(new Sheet(after)))
-      expect(new Set([...sheet.rules()].map((r) => r.rule.id)).size).toBe([...sheet.rules()].length)
-    }), { numRuns: 3000, seed: 7 })
+    fc.assert(
+      fc.property(css, fc.nat(), fc.nat(), css, (text, a, b, insert) => {
+        const from = Math.min(a % (text.length + 1), b % (text.length + 1))
+        const to = Math.max(a % (text.length + 1), b % (text.length + 1))
+        const sheet = new Sheet(text)
+        sheet.apply([{ from, to, insert }])
+        const after = applySplices(text, [{ from, to, insert }])
+        expect(sheet.text).toBe(after)
+        expect(shapes(sheet)).toEqual(shapes(new Sheet(after)))
+        expect(new Set([...sheet.rules()].map((r) => r.rule.id)).size).toBe([...sheet.rules()].length)
+      }),
+      { numRuns: 3000, seed: 7 },
+    )
   })
 
   test('keeps the ids of rules that an edit moves', () => {
@@ -101,7 +136,9 @@ describe('setting a declaration', () => {
 
   test('important is written and taken back as the file does it', () => {
     expect(set('.a { color: red }', 'color', 'red', { important: true })).toBe('.a { color: red !important }')
-    expect(change('.a{x:y!important}.b{}.c{d:e}', (s, site) => setImportant(site, measureHouseStyle(s), 0, false))).toBe('.a{x:y}.b{}.c{d:e}')
+    expect(change('.a{x:y!important}.b{}.c{d:e}', (s, site) => setImportant(site, measureHouseStyle(s), 0, false))).toBe(
+      '.a{x:y}.b{}.c{d:e}',
+    )
   })
 })
 

@@ -13,7 +13,16 @@ import { declarationsOf, isRule, type Comment, type Declaration, type Rule } fro
 
 /** Why an edit was not planned. */
 export type RefusalReason =
-  | 'bad-value' | 'bad-name' | 'no-block' | 'unparsable' | 'holds-comment' | 'not-found' | 'not-allowed' | 'read-only' | 'nothing-new' | 'stale'
+  | 'bad-value'
+  | 'bad-name'
+  | 'no-block'
+  | 'unparsable'
+  | 'holds-comment'
+  | 'not-found'
+  | 'not-allowed'
+  | 'read-only'
+  | 'nothing-new'
+  | 'stale'
 
 export interface Refused {
   readonly ok: false
@@ -58,7 +67,8 @@ export const takenDeclarations = (text: string, rule: Rule, knowledge: Knowledge
   declarationsOf(rule).filter((d) => knowledge.takes(d.name, text.slice(d.value.from, d.value.to)))
 
 const sameTargets = (a: string, b: string): boolean => {
-  const x = longhandsOf(a), y = longhandsOf(b)
+  const x = longhandsOf(a),
+    y = longhandsOf(b)
   return x.length === y.length && x.every((n) => y.includes(n))
 }
 
@@ -66,8 +76,13 @@ const sameTargets = (a: string, b: string): boolean => {
 export function isWholeValue(name: string, text: string): boolean {
   const source = `${name}:${text};--end:1`
   const list = parseDeclarationList(source)
-  return list.length === 2 && list[1].name === '--end' && list[0].important === null &&
-    (text !== '' || name.startsWith('--')) && withComments(source, list[0]).to === name.length + 1 + text.length
+  return (
+    list.length === 2 &&
+    list[1].name === '--end' &&
+    list[0].important === null &&
+    (text !== '' || name.startsWith('--')) &&
+    withComments(source, list[0]).to === name.length + 1 + text.length
+  )
 }
 
 /** A declaration's value with the comments that stand around it. */
@@ -122,8 +137,11 @@ function planSet(text: string, rule: Rule, style: HouseStyle, wanted: Wanted, kn
       const mine = new Map(targets.filter((t) => deciding.get(t) === d).map((t) => [t, parts.get(t)!]))
       const current = text.slice(d.value.from, d.value.to)
       const whole = longhandsOf(d.name).length === mine.size
-      const next = sameTargets(d.name, wanted.name) ? wanted.value : !isShorthand(d.name) ? [...mine.values()][0]
-        : setInShorthand(d.name, current, mine, knowledge) ?? (whole ? composeShorthand(d.name, mine) : null)
+      const next = sameTargets(d.name, wanted.name)
+        ? wanted.value
+        : !isShorthand(d.name)
+          ? [...mine.values()][0]
+          : (setInShorthand(d.name, current, mine, knowledge) ?? (whole ? composeShorthand(d.name, mine) : null))
       if (next === null) break
       out.push(replaceValue(text, d.value, next))
     }
@@ -172,7 +190,13 @@ export function declarationText(style: HouseStyle, wanted: Wanted): string {
 function insertDeclaration(text: string, rule: Rule, style: HouseStyle, wanted: Wanted): Splice[] {
   const body = declarationText(style, wanted)
   const list = declarationsOf(rule)
-  const at = list.length ? placeFor(wanted.name, list.map((d) => d.name), style.order) : -1
+  const at = list.length
+    ? placeFor(
+        wanted.name,
+        list.map((d) => d.name),
+        style.order,
+      )
+    : -1
   const anchor = afterStatements(text, rule, at >= 0 ? list[at] : null)
   if (anchor) {
     const indent = lineIndent(text, anchor.span.from)
@@ -199,7 +223,8 @@ function insertDeclaration(text: string, rule: Rule, style: HouseStyle, wanted: 
     return [{ from: block.from, to: block.from, insert: `${isSpace(inner.charCodeAt(0)) ? pad : ''}${body};` }]
   }
   const closing = /[\r\n]/.test(inner) ? '' : style.lineEnd + ruleIndent(text, rule)
-  if (inner.trim() === '' && closing) return [{ from: block.from, to: block.to, insert: style.lineEnd + indent + body + semicolon + closing }]
+  if (inner.trim() === '' && closing)
+    return [{ from: block.from, to: block.to, insert: style.lineEnd + indent + body + semicolon + closing }]
   return [{ from: block.from, to: block.from, insert: style.lineEnd + indent + body + semicolon }]
 }
 
@@ -260,8 +285,11 @@ export function removeDeclaration(site: RuleSite, index: number): EditPlan {
 export function setImportant(site: RuleSite, style: HouseStyle, index: number, on: boolean): EditPlan {
   const d = findAt(site.rule, index)
   if (!d) return refuse('not-found', `The rule has no declaration ${index}.`)
-  return verified(site, importantSplices(site.statement.text, d, on, style),
-    (after) => (declarationsOf(after.rule)[index]?.important !== null) === on)
+  return verified(
+    site,
+    importantSplices(site.statement.text, d, on, style),
+    (after) => (declarationsOf(after.rule)[index]?.important !== null) === on,
+  )
 }
 
 /** Switches the `index`-th declaration off by making it a comment where it stands. */
@@ -272,7 +300,10 @@ export function switchOff(site: RuleSite, index: number): EditPlan {
   const to = d.semicolon?.to ?? d.span.to
   if (text.slice(d.span.from, to).includes('*/')) return refuse('holds-comment', 'A value with a comment in it cannot stand in a comment.')
   const list = declarationsOf(site.rule)
-  const splices: Splice[] = [{ from: d.span.from, to: d.span.from, insert: '/* ' }, { from: to, to, insert: ' */' }]
+  const splices: Splice[] = [
+    { from: d.span.from, to: d.span.from, insert: '/* ' },
+    { from: to, to, insert: ' */' },
+  ]
   return verified(site, splices, (after) => declarationsOf(after.rule).length === list.length - 1)
 }
 
@@ -311,7 +342,10 @@ export function switchOn(site: RuleSite, index: number): EditPlan {
   return verified(site, splices, (after) => declarationsOf(after.rule).length === count + 1)
 }
 
-interface After { readonly text: string; readonly rule: Rule }
+interface After {
+  readonly text: string
+  readonly rule: Rule
+}
 
 /**
  * Turns splices in a statement's text into a plan in file offsets, after reading the rule again with them: it must
@@ -325,13 +359,21 @@ function verified(site: RuleSite, splices: Splice[], expected: (after: After) =>
   const text = applySplices(statement.text.slice(base, rule.span.to), local)
   const items = parseStatement(text, () => 0)
   const again = items[0]
-  const intact = items.length === 1 && isRule(again) && again.kind === rule.kind && again.span.to === text.length &&
-    again.closed === rule.closed && again.children.filter(isRule).length === rule.children.filter(isRule).length &&
+  const intact =
+    items.length === 1 &&
+    isRule(again) &&
+    again.kind === rule.kind &&
+    again.span.to === text.length &&
+    again.closed === rule.closed &&
+    again.children.filter(isRule).length === rule.children.filter(isRule).length &&
     text.slice(again.prelude.from, again.prelude.to) === statement.text.slice(rule.prelude.from, rule.prelude.to)
   if (!intact || !expected({ text, rule: again })) {
     return refuse('unparsable', 'The rule cannot be changed here without changing how the rest of it is read.')
   }
-  return { ok: true, splices: sorted.map((s) => ({ from: s.from + statement.start, to: s.to + statement.start, insert: s.insert })) }
+  return {
+    ok: true,
+    splices: sorted.map((s) => ({ from: s.from + statement.start, to: s.to + statement.start, insert: s.insert })),
+  }
 }
 
 /** Whether the rule now gives `name` this value: through the declarations that decide its longhands. */

@@ -31,14 +31,21 @@ function readWritten(value: string, most: number): { from: number; to: number }[
 export function readLines(shorthand: string, value: string): string[] | null {
   const most = longhandsOf(shorthand).length
   const parts = readWritten(value, most)
-  return parts && expand(parts.map((p) => value.slice(p.from, p.to)), most)
+  return (
+    parts &&
+    expand(
+      parts.map((p) => value.slice(p.from, p.to)),
+      most,
+    )
+  )
 }
 
 /** Sets lines of `grid-row`, `grid-column` or `grid-area` by their index; null where a longhand reads better. */
 export function setLines(shorthand: string, value: string, changes: ReadonlyMap<number, string>): string | null {
   const most = longhandsOf(shorthand).length
   const parts = readWritten(value, most)
-  if (!parts || [...changes.values()].some((t) => t.includes('/') || t.trim() === '' || isWideKeyword(t) || hasArbitrarySubstitution(t))) return null
+  if (!parts || [...changes.values()].some((t) => t.includes('/') || t.trim() === '' || isWideKeyword(t) || hasArbitrarySubstitution(t)))
+    return null
   const written = parts.map((p) => value.slice(p.from, p.to))
   // A named area says where it is by its name; lines of it are told apart from that.
   if (written.length === 1 && isLineName(written[0]) && changes.size < most) return null

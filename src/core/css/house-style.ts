@@ -61,9 +61,23 @@ class Tally {
 const SAMPLE = 1500
 
 export function measureHouseStyle(sheet: Sheet): HouseStyle {
-  const indent = new Tally(), afterColon = new Tally(), beforeColon = new Tally(), beforeBrace = new Tally(), afterAt = new Tally(), afterFeature = new Tally()
-  const semicolon = new Tally(), oneLine = new Tally(), afterComma = new Tally(), quote = new Tally()
-  const zero = new Tally(), hexCase = new Tally(), hexLength = new Tally(), blank = new Tally(), bang = new Tally(), commas = new Tally(), times = new Tally()
+  const indent = new Tally(),
+    afterColon = new Tally(),
+    beforeColon = new Tally(),
+    beforeBrace = new Tally(),
+    afterAt = new Tally(),
+    afterFeature = new Tally()
+  const semicolon = new Tally(),
+    oneLine = new Tally(),
+    afterComma = new Tally(),
+    quote = new Tally()
+  const zero = new Tally(),
+    hexCase = new Tally(),
+    hexLength = new Tally(),
+    blank = new Tally(),
+    bang = new Tally(),
+    commas = new Tally(),
+    times = new Tally()
   let sorted = 0
   let unsorted = 0
   let grouped = 0

@@ -2,7 +2,8 @@ import { components, hasArbitrarySubstitution, isOneComponent, isWideKeyword, re
 import { splitTop } from './scan'
 
 const isTime = (w: string): boolean => /^[+-]?(\d+\.?\d*|\.\d+)m?s$/i.test(w) || /^calc\(/i.test(w)
-const isEasing = (w: string): boolean => /^(linear|ease|ease-in|ease-out|ease-in-out|step-start|step-end)$|^(cubic-bezier|steps|linear)\(/i.test(w)
+const isEasing = (w: string): boolean =>
+  /^(linear|ease|ease-in|ease-out|ease-in-out|step-start|step-end)$|^(cubic-bezier|steps|linear)\(/i.test(w)
 
 /** What a word of an item is by its own form, where it can be told; times are told by their order. */
 const FORMS: Readonly<Record<string, readonly (readonly [part: string, is: (word: string) => boolean])[]>> = {
@@ -23,7 +24,8 @@ const FORMS: Readonly<Record<string, readonly (readonly [part: string, is: (word
 /** What belongs to each item alone: one of them cannot stand for several. */
 const OWN = new Set(['property', 'name'])
 
-const formOf = (shorthand: string, word: string): string | null => (isTime(word) ? 'time' : FORMS[shorthand].find(([, is]) => is(word))?.[0] ?? null)
+const formOf = (shorthand: string, word: string): string | null =>
+  isTime(word) ? 'time' : (FORMS[shorthand].find(([, is]) => is(word))?.[0] ?? null)
 
 interface Item {
   readonly found: ReadonlyMap<string, Part>
@@ -43,7 +45,16 @@ function readItem(shorthand: string, item: string): Item | null {
 }
 
 const INITIAL: Readonly<Record<string, string>> = {
-  duration: '0s', delay: '0s', 'timing-function': 'ease', behavior: 'normal', property: 'all', 'iteration-count': '1', direction: 'normal', 'fill-mode': 'none', 'play-state': 'running', name: 'none',
+  duration: '0s',
+  delay: '0s',
+  'timing-function': 'ease',
+  behavior: 'normal',
+  property: 'all',
+  'iteration-count': '1',
+  direction: 'normal',
+  'fill-mode': 'none',
+  'play-state': 'running',
+  name: 'none',
 }
 
 /** What `transition` or `animation` gives one longhand: one text where all items agree; null when it cannot be read. */

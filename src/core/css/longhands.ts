@@ -30,8 +30,16 @@ export const SHORTHANDS: Readonly<Record<string, readonly string[]>> = {
   'grid-row': ['grid-row-start', 'grid-row-end'],
   'grid-column': ['grid-column-start', 'grid-column-end'],
   'grid-area': ['grid-row-start', 'grid-column-start', 'grid-row-end', 'grid-column-end'],
-  border: [...sides((s) => `border-${s}-width`), ...sides((s) => `border-${s}-style`), ...sides((s) => `border-${s}-color`),
-    'border-image-source', 'border-image-slice', 'border-image-width', 'border-image-outset', 'border-image-repeat'],
+  border: [
+    ...sides((s) => `border-${s}-width`),
+    ...sides((s) => `border-${s}-style`),
+    ...sides((s) => `border-${s}-color`),
+    'border-image-source',
+    'border-image-slice',
+    'border-image-width',
+    'border-image-outset',
+    'border-image-repeat',
+  ],
   'border-top': ['border-top-width', 'border-top-style', 'border-top-color'],
   'border-right': ['border-right-width', 'border-right-style', 'border-right-color'],
   'border-bottom': ['border-bottom-width', 'border-bottom-style', 'border-bottom-color'],
@@ -44,15 +52,52 @@ export const SHORTHANDS: Readonly<Record<string, readonly string[]>> = {
   'text-emphasis': ['text-emphasis-style', 'text-emphasis-color'],
   'flex-flow': ['flex-direction', 'flex-wrap'],
   flex: ['flex-grow', 'flex-shrink', 'flex-basis'],
-  background: ['background-color', 'background-image', 'background-position-x', 'background-position-y', 'background-size', 'background-repeat',
-    'background-attachment', 'background-origin', 'background-clip'],
+  background: [
+    'background-color',
+    'background-image',
+    'background-position-x',
+    'background-position-y',
+    'background-size',
+    'background-repeat',
+    'background-attachment',
+    'background-origin',
+    'background-clip',
+  ],
   'background-position': ['background-position-x', 'background-position-y'],
-  font: ['font-style', 'font-variant-caps', 'font-weight', 'font-stretch', 'font-size', 'line-height', 'font-family',
-    'font-variant-ligatures', 'font-variant-numeric', 'font-variant-east-asian', 'font-variant-alternates', 'font-variant-position',
-    'font-variant-emoji', 'font-size-adjust', 'font-kerning', 'font-optical-sizing', 'font-feature-settings', 'font-variation-settings'],
+  font: [
+    'font-style',
+    'font-variant-caps',
+    'font-weight',
+    'font-stretch',
+    'font-size',
+    'line-height',
+    'font-family',
+    'font-variant-ligatures',
+    'font-variant-numeric',
+    'font-variant-east-asian',
+    'font-variant-alternates',
+    'font-variant-position',
+    'font-variant-emoji',
+    'font-size-adjust',
+    'font-kerning',
+    'font-optical-sizing',
+    'font-feature-settings',
+    'font-variation-settings',
+  ],
   transition: ['transition-property', 'transition-duration', 'transition-timing-function', 'transition-delay', 'transition-behavior'],
-  animation: ['animation-duration', 'animation-timing-function', 'animation-delay', 'animation-iteration-count', 'animation-direction',
-    'animation-fill-mode', 'animation-play-state', 'animation-name', 'animation-timeline', 'animation-range-start', 'animation-range-end'],
+  animation: [
+    'animation-duration',
+    'animation-timing-function',
+    'animation-delay',
+    'animation-iteration-count',
+    'animation-direction',
+    'animation-fill-mode',
+    'animation-play-state',
+    'animation-name',
+    'animation-timeline',
+    'animation-range-start',
+    'animation-range-end',
+  ],
   'grid-template': ['grid-template-rows', 'grid-template-columns', 'grid-template-areas'],
   grid: ['grid-template-rows', 'grid-template-columns', 'grid-template-areas', 'grid-auto-rows', 'grid-auto-columns', 'grid-auto-flow'],
   'border-image': ['border-image-source', 'border-image-slice', 'border-image-width', 'border-image-outset', 'border-image-repeat'],
@@ -61,7 +106,10 @@ export const SHORTHANDS: Readonly<Record<string, readonly string[]>> = {
 
 // Physical and logical names of the same side, in a left-to-right, top-to-bottom writing mode.
 const LOGICAL_SIDES: Readonly<Record<string, string>> = {
-  'block-start': 'top', 'block-end': 'bottom', 'inline-start': 'left', 'inline-end': 'right',
+  'block-start': 'top',
+  'block-end': 'bottom',
+  'inline-start': 'left',
+  'inline-end': 'right',
 }
 
 /**
@@ -106,11 +154,15 @@ export function longhandsOf(name: string): readonly string[] {
 }
 
 const ALIASES: Readonly<Record<string, string>> = {
-  'grid-row-gap': 'row-gap', 'grid-column-gap': 'column-gap', 'word-wrap': 'overflow-wrap',
+  'grid-row-gap': 'row-gap',
+  'grid-column-gap': 'column-gap',
+  'word-wrap': 'overflow-wrap',
 }
 
 export const isShorthand = (name: string): boolean => name in SHORTHANDS || name in LOGICAL_BORDERS
 
 /** Whether a declaration of `name` sets the longhand `longhand`. */
 export const sets = (name: string, longhand: string): boolean =>
-  name === longhand || longhandsOf(name).includes(longhand) || (name === 'all' && !longhand.startsWith('--') && longhand !== 'direction' && longhand !== 'unicode-bidi')
+  name === longhand ||
+  longhandsOf(name).includes(longhand) ||
+  (name === 'all' && !longhand.startsWith('--') && longhand !== 'direction' && longhand !== 'unicode-bidi')

@@ -40,7 +40,11 @@ export function placeFor(name: string, names: readonly string[], order: Declarat
   const targets = longhandsOf(name)
   // After everything that sets any of the same longhands: an earlier place could be overridden.
   const clash = names.findLastIndex((n) => longhandsOf(n).some((l) => targets.includes(l)))
-  if (order === 'alphabetical' && isSorted(names)) return Math.max(clash, names.findLastIndex((n) => n <= name))
+  if (order === 'alphabetical' && isSorted(names))
+    return Math.max(
+      clash,
+      names.findLastIndex((n) => n <= name),
+    )
   const kin = names.findLastIndex((n) => stem(n) === stem(name))
   if (kin >= 0) return Math.max(kin, clash)
   const family = familyOf(name)
@@ -49,7 +53,12 @@ export function placeFor(name: string, names: readonly string[], order: Declarat
   // Only where the file, or a longer rule itself, keeps the families in order is a place between them meant.
   const families = names.map(familyOf)
   const ordered = inFamilies(names) && (order === 'grouped' || names.length > 2)
-  return ordered ? Math.max(families.findLastIndex((f) => f <= family), clash) : names.length - 1
+  return ordered
+    ? Math.max(
+        families.findLastIndex((f) => f <= family),
+        clash,
+      )
+    : names.length - 1
 }
 
 const isSorted = (names: readonly string[]): boolean => names.every((n, i) => i === 0 || names[i - 1] <= n)

@@ -7,7 +7,11 @@ import { isRule, type CssItem, type Rule } from './tree'
 /** At-rules whose children the engine gives as rules of their own. */
 const GROUPS = new Set(['media', 'supports', 'container', 'layer', 'scope', 'starting-style', '-moz-document'])
 
-interface Todo { readonly items: readonly CssItem[]; readonly parents: readonly string[]; readonly out: OutlineRule[] }
+interface Todo {
+  readonly items: readonly CssItem[]
+  readonly parents: readonly string[]
+  readonly out: OutlineRule[]
+}
 
 export const outlineSheet = (sheet: Sheet): OutlineRule[] => unpackOutline(packedOutline(sheet))
 
@@ -62,8 +66,13 @@ function flatPrelude({ text }: Statement): string | null {
 function outlineRule(text: string, item: Rule, parents: readonly string[]): { rule: OutlineRule; inside: readonly string[] | null } {
   const prelude = text.slice(item.prelude.from, item.prelude.to)
   if (item.kind === 'style') {
-    const selectors = splitSelectors(prelude).map((s) => (parents.length ? resolveNested(parents, s) : s.includes('&') ? s.replaceAll('&', ':scope') : s))
-    return { rule: { id: item.id, kind: 'style', selectors, prelude, children: [] }, inside: item.children.some(isRule) ? selectors : null }
+    const selectors = splitSelectors(prelude).map((s) =>
+      parents.length ? resolveNested(parents, s) : s.includes('&') ? s.replaceAll('&', ':scope') : s,
+    )
+    return {
+      rule: { id: item.id, kind: 'style', selectors, prelude, children: [] },
+      inside: item.children.some(isRule) ? selectors : null,
+    }
   }
   const scoped = item.name === 'scope' ? [] : parents
   // Declarations right inside a nested at-rule apply to what the style rule around it matches (CSS Nesting 1 §3.3).

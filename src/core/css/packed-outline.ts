@@ -29,7 +29,13 @@ export const BETWEEN = '\0'
 export function unpackOutline(packed: PackedOutline): OutlineRule[] {
   return packed.flatMap((part): OutlineRule[] => {
     if (!('ids' in part)) return [part]
-    return part.preludes.split(BETWEEN).map((prelude, i) => ({ id: part.ids[i], kind: 'style', selectors: splitSelectors(prelude), prelude, children: NONE }))
+    return part.preludes.split(BETWEEN).map((prelude, i) => ({
+      id: part.ids[i],
+      kind: 'style',
+      selectors: splitSelectors(prelude),
+      prelude,
+      children: NONE,
+    }))
   })
 }
 

@@ -1,7 +1,16 @@
 import type { AtRule, CssItem, Declaration, StyleRule } from './tree'
 import {
-  isNewline, isSpace, skipBlock, skipComment, skipComponent, skipIdentLike, skipName, skipTrivia, startsComment,
-  startsIdent, trimTrivia,
+  isNewline,
+  isSpace,
+  skipBlock,
+  skipComment,
+  skipComponent,
+  skipIdentLike,
+  skipName,
+  skipTrivia,
+  startsComment,
+  startsIdent,
+  trimTrivia,
 } from './scan'
 
 const LBRACE = 123
@@ -12,9 +21,30 @@ const AT = 64
 
 /** At-rules whose block holds rules, declarations or both. The block of any other is left as it is. */
 const PARSED_BLOCKS = new Set([
-  'media', 'supports', 'container', 'layer', 'scope', 'starting-style', 'font-face', 'page', 'property', 'keyframes',
-  '-webkit-keyframes', '-moz-keyframes', '-o-keyframes', 'counter-style', 'font-palette-values', 'view-transition', 'position-try', 'viewport',
-  '-ms-viewport', '-moz-document', 'utility', 'theme', 'variant', 'custom-variant',
+  'media',
+  'supports',
+  'container',
+  'layer',
+  'scope',
+  'starting-style',
+  'font-face',
+  'page',
+  'property',
+  'keyframes',
+  '-webkit-keyframes',
+  '-moz-keyframes',
+  '-o-keyframes',
+  'counter-style',
+  'font-palette-values',
+  'view-transition',
+  'position-try',
+  'viewport',
+  '-ms-viewport',
+  '-moz-document',
+  'utility',
+  'theme',
+  'variant',
+  'custom-variant',
 ])
 
 /**
@@ -93,11 +123,27 @@ function openAtRule(t: string, start: number, stack: Frame[], nextId: () => numb
   const siblings = stack[stack.length - 1].children
   if (t.charCodeAt(i) !== LBRACE) {
     const end = t.charCodeAt(i) === SEMICOLON ? i + 1 : i
-    siblings.push({ kind: 'at', id, name, prelude, block: null, span: { from: start, to: end }, closed: end > i, children: [] })
+    siblings.push({
+      kind: 'at',
+      id,
+      name,
+      prelude,
+      block: null,
+      span: { from: start, to: end },
+      closed: end > i,
+      children: [],
+    })
     return end
   }
   const rule = (children: CssItem[], blockEnd: number, end: number, closed: boolean): AtRule => ({
-    kind: 'at', id, name, prelude, block: { from: i + 1, to: blockEnd }, span: { from: start, to: end }, closed, children,
+    kind: 'at',
+    id,
+    name,
+    prelude,
+    block: { from: i + 1, to: blockEnd },
+    span: { from: start, to: end },
+    closed,
+    children,
   })
   if (!PARSED_BLOCKS.has(name)) {
     const end = skipBlock(t, i)
@@ -135,7 +181,13 @@ function openStyleRule(t: string, start: number, stack: Frame[], nested: boolean
     isStyle: true,
     close: (blockEnd, end, closed) => {
       const rule: StyleRule = {
-        kind: 'style', id, prelude, block: { from: i + 1, to: blockEnd }, span: { from: start, to: end }, closed, children,
+        kind: 'style',
+        id,
+        prelude,
+        block: { from: i + 1, to: blockEnd },
+        span: { from: start, to: end },
+        closed,
+        children,
       }
       siblings.push(rule)
     },
@@ -192,7 +244,7 @@ function findImportant(t: string, whole: { from: number; to: number }): { from: 
   if (whole.to - whole.from < 10 || word.toLowerCase() !== 'important') return null
   // Tokens are read from the left, so that a `!` in a string or a comment is not taken for one.
   let bang = -1
-  for (let i = whole.from; i < whole.to - 9; ) {
+  for (let i = whole.from; i < whole.to - 9;) {
     if (t.charCodeAt(i) === 33) bang = i
     else if (!isSpace(t.charCodeAt(i)) && !startsComment(t, i)) bang = -1
     i = skipComponent(t, i)
@@ -203,7 +255,7 @@ function findImportant(t: string, whole: { from: number; to: number }): { from: 
 /** Parses declarations that stand without a rule around them, as in a `style` attribute (CSS Style Attributes §3). */
 export function parseDeclarationList(t: string): Declaration[] {
   const out: Declaration[] = []
-  for (let i = 0; i < t.length; ) {
+  for (let i = 0; i < t.length;) {
     const c = t.charCodeAt(i)
     if (isSpace(c) || isNewline(c) || c === SEMICOLON) i++
     else if (startsComment(t, i)) i = skipComment(t, i)

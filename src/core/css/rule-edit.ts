@@ -19,8 +19,14 @@ export interface NewRule {
 const isOneRule = (text: string, declarations: number): boolean => {
   const items = parseStatement(text, () => 0)
   const [rule] = items
-  return items.length === 1 && (rule.kind === 'style' || (rule.kind === 'at' && rule.name === 'font-face')) && rule.closed && rule.span.to === text.length &&
-    rule.children.length === declarations && rule.children.every((c) => c.kind === 'declaration')
+  return (
+    items.length === 1 &&
+    (rule.kind === 'style' || (rule.kind === 'at' && rule.name === 'font-face')) &&
+    rule.closed &&
+    rule.span.to === text.length &&
+    rule.children.length === declarations &&
+    rule.children.every((c) => c.kind === 'declaration')
+  )
 }
 
 /** The text of a rule in the sheet's own style, its first line without indentation. */
@@ -61,7 +67,7 @@ export function insertRuleAfter(sheet: Sheet, site: RuleSite, style: HouseStyle,
   const indent = style.minified ? '' : ruleIndent(site.statement.text, site.rule)
   const text = ruleText(style, indent, rule)
   if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
-  const gap = style.minified ? '' : gapBeside(sheet, site) ?? style.lineEnd.repeat(style.blankLines + 1) + indent
+  const gap = style.minified ? '' : (gapBeside(sheet, site) ?? style.lineEnd.repeat(style.blankLines + 1) + indent)
   const lead = style.minified || /[\r\n]/.test(gap) ? gap : style.lineEnd + indent
   const at = site.statement.start + site.rule.span.to
   return { ok: true, splices: [{ from: at, to: at, insert: lead + text }] }
@@ -69,13 +75,18 @@ export function insertRuleAfter(sheet: Sheet, site: RuleSite, style: HouseStyle,
 
 /** Adds a rule before the first of the sheet, after what has to stand first (CSS Cascade 5 §6.4.1, CSS Syntax 3 §3.2). */
 export function prependRule(sheet: Sheet, style: HouseStyle, rule: NewRule): EditPlan {
-  const first = [...sheet.rules()].find((s) => s.parents.length === 0 && !(s.rule.kind === 'at' && /^(charset|import|namespace|layer)$/.test(s.rule.name)))
+  const first = [...sheet.rules()].find(
+    (s) => s.parents.length === 0 && !(s.rule.kind === 'at' && /^(charset|import|namespace|layer)$/.test(s.rule.name)),
+  )
   if (!first) return appendRule(sheet, style, rule)
   const indent = style.minified ? '' : ruleIndent(first.statement.text, first.rule)
   const text = ruleText(style, indent, rule)
   if (!isOneRule(text, rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
   const at = first.statement.start + first.rule.span.from
-  return { ok: true, splices: [{ from: at, to: at, insert: text + (style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1) + indent) }] }
+  return {
+    ok: true,
+    splices: [{ from: at, to: at, insert: text + (style.minified ? '' : style.lineEnd.repeat(style.blankLines + 1) + indent) }],
+  }
 }
 
 /** The indentation of a sheet's last rule at the top level: in a `style` element all of them may be indented. */
@@ -132,7 +143,14 @@ export function placeUnder(sheet: Sheet, base: RuleSite, name: string, condition
   const blocks = following.flatMap((site, i) => {
     const { rule } = site
     if (rule.kind !== 'at' || rule.name !== name || !rule.block || !rule.closed) return []
-    return [{ site, text: textOf(site, rule.prelude), isRelated: about !== null && about.test(textOf(site, rule.block)), before: following[i - 1] ?? own }]
+    return [
+      {
+        site,
+        text: textOf(site, rule.prelude),
+        isRelated: about !== null && about.test(textOf(site, rule.block)),
+        before: following[i - 1] ?? own,
+      },
+    ]
   })
   const same = blocks.filter((b) => sameCondition(b.text, condition))
   const block = (same.findLast((b) => b.isRelated) ?? same[0])?.site
@@ -150,7 +168,8 @@ export function placeUnder(sheet: Sheet, base: RuleSite, name: string, condition
 // How the sheet sets its blocks of a kind off from what is before them.
 function gapBeforeBlock(sheet: Sheet, name: string): string | null {
   for (const site of sheet.rules()) {
-    if (layersAround(site).length !== site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block) continue
+    if (layersAround(site).length !== site.parents.length || site.rule.kind !== 'at' || site.rule.name !== name || !site.rule.block)
+      continue
     const gap = gapBeside(sheet, site)
     if (gap !== null && /[\r\n]/.test(gap)) return gap
   }
@@ -158,7 +177,8 @@ function gapBeforeBlock(sheet: Sheet, name: string): string | null {
 }
 
 /** Finds one of the classes and ids that a selector names; null where it names none. */
-const namesIn = (selector: string): RegExp | null => oneOfNames([...new Set([...selector.matchAll(/(?<!\\)[.#](?:[\w-]|[^\0-\x7f]|\\.)+/g)].map(([name]) => name))])
+const namesIn = (selector: string): RegExp | null =>
+  oneOfNames([...new Set([...selector.matchAll(/(?<!\\)[.#](?:[\w-]|[^\0-\x7f]|\\.)+/g)].map(([name]) => name))])
 
 /** What an at-rule begins with, its condition spelled as the sheet's others are. */
 export const atHead = (style: HouseStyle, name: string, condition: string): string =>
@@ -167,13 +187,16 @@ export const atHead = (style: HouseStyle, name: string, condition: string): stri
 /** The text of a rule under a condition, its lines but the first indented. */
 export function blockText(style: HouseStyle, name: string, condition: string, rule: NewRule, indent = ''): string {
   const inside = indent + style.indent
-  const inner = style.minified ? ruleText(style, '', rule) : `${style.lineEnd}${inside}${ruleText(style, inside, rule)}${style.lineEnd}${indent}`
+  const inner = style.minified
+    ? ruleText(style, '', rule)
+    : `${style.lineEnd}${inside}${ruleText(style, inside, rule)}${style.lineEnd}${indent}`
   return `${atHead(style, name, condition)}${style.beforeBrace}{${inner}}`
 }
 
 /** Writes a rule under a condition, at the place {@link placeUnder} finds for it. */
 export function insertUnder(sheet: Sheet, base: RuleSite, style: HouseStyle, name: string, condition: string, rule: NewRule): EditPlan {
-  if (!isOneRule(ruleText(style, '', rule), rule.declarations.length)) return refuse('bad-value', 'The selector or a value would not be read as one rule.')
+  if (!isOneRule(ruleText(style, '', rule), rule.declarations.length))
+    return refuse('bad-value', 'The selector or a value would not be read as one rule.')
   const place = placeUnder(sheet, base, name, condition)
   if (place.kind === 'after') return insertRuleAfter(sheet, place.rule, style, rule)
   if (place.kind === 'empty') {
@@ -184,7 +207,10 @@ export function insertUnder(sheet: Sheet, base: RuleSite, style: HouseStyle, nam
     if (textOf(block, { from, to }).trim() !== '') return refuse('unparsable', 'The block holds something that is not a rule.')
     const span = { from: from + block.statement.start, to: to + block.statement.start }
     const text = ruleText(style, indent, rule)
-    return { ok: true, splices: [{ ...span, insert: style.minified ? text : `${style.lineEnd}${indent}${text}${style.lineEnd}${outer}` }] }
+    return {
+      ok: true,
+      splices: [{ ...span, insert: style.minified ? text : `${style.lineEnd}${indent}${text}${style.lineEnd}${outer}` }],
+    }
   }
   const { after } = place
   if (!after.rule.closed) return refuse('unparsable', 'The rule before it is not closed.')
@@ -236,11 +262,21 @@ export function nestRule(base: RuleSite, style: HouseStyle, rule: NewRule): Edit
   const open = last?.kind === 'declaration' && !last.semicolon ? ';' : ''
   const at = last ? (last.kind === 'declaration' && last.semicolon ? last.semicolon.to : last.span.to) : block.from
   const lead = style.minified ? '' : many ? style.lineEnd.repeat(last && style.blankLines > 0 ? 2 : 1) + indent : ' '
-  const tail = many && !/[\r\n]/.test(text.slice(at, block.to)) ? style.lineEnd + ruleIndent(text, base.rule) : !many && !style.minified && at === block.to ? ' ' : ''
+  const tail =
+    many && !/[\r\n]/.test(text.slice(at, block.to))
+      ? style.lineEnd + ruleIndent(text, base.rule)
+      : !many && !style.minified && at === block.to
+        ? ' '
+        : ''
   const insert = open + lead + body + tail
   const again = parseStatement(text.slice(base.rule.span.from, at) + insert + text.slice(at, base.rule.span.to), () => 0)
   const [read] = again
-  if (again.length !== 1 || !isRule(read) || read.children.length !== base.rule.children.length + 1 || read.span.to !== base.rule.span.to - base.rule.span.from + insert.length) {
+  if (
+    again.length !== 1 ||
+    !isRule(read) ||
+    read.children.length !== base.rule.children.length + 1 ||
+    read.span.to !== base.rule.span.to - base.rule.span.from + insert.length
+  ) {
     return refuse('bad-value', 'The selector or a value would not be read as one rule.')
   }
   return { ok: true, splices: [{ from: at + base.statement.start, to: at + base.statement.start, insert }] }
@@ -248,19 +284,26 @@ export function nestRule(base: RuleSite, style: HouseStyle, rule: NewRule): Edit
 
 /** The selectors of a state beside those of a base rule: `a, b` gives `a:hover, b:hover`. */
 export function stateSelectors(prelude: string, state: string): string {
-  if (state.endsWith(' &')) return splitSelectors(prelude).map((s) => besideState(s, state.slice(0, -2))).join(', ')
-  return splitSelectors(prelude).map((s) => {
-    // A pseudo-element stays last (Selectors 4 §3.6.1).
-    const element = /::[\w-]+(\([^)]*\))?$|:(before|after|first-line|first-letter)$/.exec(s)
-    return element ? s.slice(0, element.index) + state + element[0] : s + state
-  }).join(', ')
+  if (state.endsWith(' &'))
+    return splitSelectors(prelude)
+      .map((s) => besideState(s, state.slice(0, -2)))
+      .join(', ')
+  return splitSelectors(prelude)
+    .map((s) => {
+      // A pseudo-element stays last (Selectors 4 §3.6.1).
+      const element = /::[\w-]+(\([^)]*\))?$|:(before|after|first-line|first-letter)$/.exec(s)
+      return element ? s.slice(0, element.index) + state + element[0] : s + state
+    })
+    .join(', ')
 }
 
 // `.card .name` in `.card:hover` is `.card:hover .name`; where the selector does not name the element around, it comes before all.
 function besideState(selector: string, around: string): string {
   const compound = stateAround(`${around} &`)?.compound ?? ''
   const at = compound === '' ? -1 : selector.indexOf(`${compound} `)
-  return at < 0 || /[\w-]/.test(selector[at - 1] ?? '') ? `${around} ${selector}` : selector.slice(0, at) + around + selector.slice(at + compound.length)
+  return at < 0 || /[\w-]/.test(selector[at - 1] ?? '')
+    ? `${around} ${selector}`
+    : selector.slice(0, at) + around + selector.slice(at + compound.length)
 }
 
 /** Writes another selector list for a rule; the rest of the rule stays. */
@@ -269,7 +312,14 @@ export function setSelector(site: RuleSite, selector: string): EditPlan {
   if (site.rule.kind !== 'style') return refuse('no-block', 'Only a style rule has a selector.')
   const items = parseStatement(`${wanted}{}`, () => 0)
   const [rule] = items
-  if (wanted === '' || items.length !== 1 || rule.kind !== 'style' || rule.block.from !== wanted.length + 1 || rule.prelude.to !== wanted.length || /^(--)?[\w-]+\s*:\s*\{?$/.test(wanted)) {
+  if (
+    wanted === '' ||
+    items.length !== 1 ||
+    rule.kind !== 'style' ||
+    rule.block.from !== wanted.length + 1 ||
+    rule.prelude.to !== wanted.length ||
+    /^(--)?[\w-]+\s*:\s*\{?$/.test(wanted)
+  ) {
     return refuse('bad-value', `“${selector}” cannot stand as a selector.`)
   }
   // A combinator joins two compounds; the first may be left out where the rule is nested (Selectors 4 §3.1, CSS Nesting 1 §3).
@@ -303,7 +353,7 @@ export const classSpans = (selector: string, name: string) => nameSpans(selector
 
 function nameSpans(selector: string, mark: '.' | '#', name: string): { from: number; to: number }[] {
   const out: { from: number; to: number }[] = []
-  for (let i = 0; i < selector.length; ) {
+  for (let i = 0; i < selector.length;) {
     if (startsComment(selector, i)) i = skipComponent(selector, i)
     else if (selector[i] === mark) {
       const end = skipName(selector, i + 1)
@@ -320,10 +370,18 @@ const unescapeName = (s: string): string =>
 
 /** A class name as it stands in a selector (CSSOM §2.1, serialize an identifier). */
 export const escapeName = (name: string): string =>
-  [...name].map((c, i) => {
-    if (/[\w\u0080-\u{10ffff}-]/u.test(c) && !(i === 0 && /\d/.test(c)) && !(i === 1 && /\d/.test(c) && name[0] === '-') && !(name === '-')) return c
-    return /[\d\n\t]/.test(c) || c.charCodeAt(0) < 32 ? `\\${c.codePointAt(0)!.toString(16)} ` : `\\${c}`
-  }).join('')
+  [...name]
+    .map((c, i) => {
+      if (
+        /[\w\u0080-\u{10ffff}-]/u.test(c) &&
+        !(i === 0 && /\d/.test(c)) &&
+        !(i === 1 && /\d/.test(c) && name[0] === '-') &&
+        !(name === '-')
+      )
+        return c
+      return /[\d\n\t]/.test(c) || c.charCodeAt(0) < 32 ? `\\${c.codePointAt(0)!.toString(16)} ` : `\\${c}`
+    })
+    .join('')
 
 /** Renames a class in every selector of the sheet. */
 export const renameClass = (sheet: Sheet, from: string, to: string): Splice[] => renameIn(sheet, '.', from, to)
@@ -337,7 +395,8 @@ function renameIn(sheet: Sheet, mark: '.' | '#', from: string, to: string): Spli
   for (const site of sheet.rules()) {
     if (site.rule.kind !== 'style' && site.rule.name !== 'scope') continue
     const start = site.statement.start + site.rule.prelude.from
-    for (const span of nameSpans(textOf(site, site.rule.prelude), mark, from)) splices.push({ from: start + span.from, to: start + span.to, insert: text })
+    for (const span of nameSpans(textOf(site, site.rule.prelude), mark, from))
+      splices.push({ from: start + span.from, to: start + span.to, insert: text })
   }
   return splices
 }

@@ -14,12 +14,10 @@ export const isSpace = (c: number): boolean => c === 32 || c === 9 || isNewline(
 const isDigit = (c: number): boolean => c >= 48 && c <= 57
 
 /** CSS Syntax 3 §4.2: a letter, a non-ASCII code unit or `_`. */
-export const isNameStart = (c: number): boolean =>
-  (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || c === 95 || c >= 128
+export const isNameStart = (c: number): boolean => (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || c === 95 || c >= 128
 export const isName = (c: number): boolean => isNameStart(c) || isDigit(c) || c === 45
 
-export const startsComment = (t: string, i: number): boolean =>
-  t.charCodeAt(i) === SLASH && t.charCodeAt(i + 1) === STAR
+export const startsComment = (t: string, i: number): boolean => t.charCodeAt(i) === SLASH && t.charCodeAt(i + 1) === STAR
 
 /** After the comment that starts at `i`; the end of the text when it is never closed. */
 export function skipComment(t: string, i: number): number {
@@ -124,15 +122,14 @@ export function skipBlock(t: string, i: number): number {
 }
 
 /** After one component value: a whole block or a token. */
-export const skipComponent = (t: string, i: number): number =>
-  opens(t.charCodeAt(i)) ? skipBlock(t, i) : skipToken(t, i)
+export const skipComponent = (t: string, i: number): number => (opens(t.charCodeAt(i)) ? skipBlock(t, i) : skipToken(t, i))
 
 /** Splits `[from, to)` at each top-level `separator`; the parts are not trimmed. */
 export function splitTop(t: string, from: number, to: number, separator: string): { from: number; to: number }[] {
   const code = separator.charCodeAt(0)
   const parts: { from: number; to: number }[] = []
   let start = from
-  for (let i = from; i < to; ) {
+  for (let i = from; i < to;) {
     if (t.charCodeAt(i) === code) {
       parts.push({ from: start, to: i })
       start = ++i
@@ -146,7 +143,7 @@ export function splitTop(t: string, from: number, to: number, separator: string)
 export function trimTrivia(t: string, from: number, to: number): { from: number; to: number } {
   const start = Math.min(skipTrivia(t, from), to)
   let end = start
-  for (let i = start; i < to; ) {
+  for (let i = start; i < to;) {
     const next = Math.min(skipToken(t, i), to)
     if (!isSpace(t.charCodeAt(i)) && !startsComment(t, i)) end = next
     i = next

@@ -26,8 +26,10 @@ export function aroundKey(selector: string): string | null {
 }
 
 /** The classes that `selector` asks for outright of its subject, and of an element that this stands in. */
-export const classesAsked = (selector: string): { readonly own: readonly string[]; readonly around: readonly string[] } =>
-  ({ own: subjectOf(selector).classes, around: aroundOf(selector)?.classes ?? [] })
+export const classesAsked = (selector: string): { readonly own: readonly string[]; readonly around: readonly string[] } => ({
+  own: subjectOf(selector).classes,
+  around: aroundOf(selector)?.classes ?? [],
+})
 
 const keyOf = ({ id, classes, tag }: Asked): string => (id !== null ? `#${id}` : classes.length ? `.${classes[0]}` : (tag ?? '*'))
 
@@ -52,7 +54,7 @@ const COMBINATOR = new Set(['>', '+', '~', '|', ' ', '\t', '\n', '\r', '\f'])
 function lastCombinator(selector: string): { from: number; to: number } {
   let from = 0
   let to = 0
-  for (let i = 0; i < selector.length; ) {
+  for (let i = 0; i < selector.length;) {
     if (!COMBINATOR.has(selector[i])) i = skipComponent(selector, i)
     else {
       if (to !== i) from = i
@@ -66,7 +68,7 @@ function readCompound(selector: string, start: number): Asked {
   let id: string | null = null
   const classes: string[] = []
   let tag: string | null = null
-  for (let i = start; i < selector.length; ) {
+  for (let i = start; i < selector.length;) {
     const c = selector[i]
     const end = skipComponent(selector, i)
     if (c === '#') {
@@ -89,4 +91,6 @@ function readCompound(selector: string, start: number): Asked {
 }
 
 const unescaped = (s: string): string =>
-  s.includes('\\') ? s.replace(/\\([0-9a-f]{1,6})\s?/gi, (_, hex: string) => String.fromCodePoint(parseInt(hex, 16) || 0xfffd)).replace(/\\(.)/g, '$1') : s
+  s.includes('\\')
+    ? s.replace(/\\([0-9a-f]{1,6})\s?/gi, (_, hex: string) => String.fromCodePoint(parseInt(hex, 16) || 0xfffd)).replace(/\\(.)/g, '$1')
+    : s

@@ -20,10 +20,15 @@ const TAKES_MOST = new Set([':is', ':not', ':has', ':matches', ':-webkit-any', '
 
 function ofNode(node: parser.Node): Specificity {
   switch (node.type) {
-    case 'id': return [1, 0, 0]
-    case 'class': case 'attribute': return [0, 1, 0]
-    case 'tag': return [0, 0, 1]
-    case 'selector': return (node as parser.Selector).nodes.map(ofNode).reduce(add, ZERO)
+    case 'id':
+      return [1, 0, 0]
+    case 'class':
+    case 'attribute':
+      return [0, 1, 0]
+    case 'tag':
+      return [0, 0, 1]
+    case 'selector':
+      return (node as parser.Selector).nodes.map(ofNode).reduce(add, ZERO)
     case 'pseudo': {
       const pseudo = node as parser.Pseudo
       const name = pseudo.value.toLowerCase()
@@ -35,7 +40,8 @@ function ofNode(node: parser.Node): Specificity {
       if (name === ':nth-child' || name === ':nth-last-child') return add([0, 1, 0], nthOf(pseudo))
       return [0, 1, 0]
     }
-    default: return ZERO
+    default:
+      return ZERO
   }
 }
 
@@ -87,7 +93,7 @@ export function resolveNested(parents: readonly string[], selector: string): str
   const amp = parents.length === 1 && isPlainCompound(parents[0]) ? parents[0] : `:is(${parents.join(', ')})`
   let out = ''
   let found = false
-  for (let i = 0; i < selector.length; ) {
+  for (let i = 0; i < selector.length;) {
     if (selector[i] === '&') {
       // A plain compound can stand for itself where nothing is written against it.
       const alone = !/[\w\\-]/.test(selector[i - 1] ?? '') && !/[\w\\-]/.test(selector[i + 1] ?? '')

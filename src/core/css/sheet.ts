@@ -52,7 +52,12 @@ export class Statement {
   private read: readonly CssItem[] | null = null
 
   /** `id` is that of its first rule, which has it before the statement is read; `readItems` gives what is in it. */
-  constructor(readonly text: string, readonly id: number, private readonly places: Places, private readonly readItems: (statement: Statement) => readonly CssItem[]) {
+  constructor(
+    readonly text: string,
+    readonly id: number,
+    private readonly places: Places,
+    private readonly readItems: (statement: Statement) => readonly CssItem[],
+  ) {
     this.lineEnds = countLineEnds(text)
     this.ids = mostRules(text)
   }
@@ -136,7 +141,7 @@ export class Sheet {
   private split(): readonly Statement[] {
     const text = this.joined!
     const list: Statement[] = []
-    for (let at = 0; at < text.length; ) {
+    for (let at = 0; at < text.length;) {
       const end = statementEnd(text, at)
       list.push(this.parse(text.slice(at, end)))
       at = end
@@ -268,7 +273,8 @@ export class Sheet {
         return
       }
       this.place(statements)
-      for (const statement of statements) if (statement.isRead) for (const site of this.rulesOf(statement)) this.sites.set(site.rule.id, site)
+      for (const statement of statements)
+        if (statement.isRead) for (const site of this.rulesOf(statement)) this.sites.set(site.rule.id, site)
     }
   }
 
@@ -288,7 +294,7 @@ export class Sheet {
 
     // Split the changed text again; take in following statements until an end falls on the end of one of them.
     const ends: number[] = []
-    for (let at = 0; at < text.length; ) {
+    for (let at = 0; at < text.length;) {
       const end = statementEnd(text, at)
       if (end < text.length || last === this.statements.length - 1 || isClosed(text, at, end)) ends.push((at = end))
       else {
@@ -366,10 +372,23 @@ export class SheetMemo<T> {
 
 /** What is read out of the statements of sheets: of each once, whatever is edited beside it, and summed up for the sheet. */
 export class StatementMemo<T, S> {
-  private readonly known = new WeakMap<Sheet, { readonly of: number; readonly statements: readonly Statement[]; readonly values: readonly (T | null)[]; readonly list: readonly T[]; readonly sum: S }>()
+  private readonly known = new WeakMap<
+    Sheet,
+    {
+      readonly of: number
+      readonly statements: readonly Statement[]
+      readonly values: readonly (T | null)[]
+      readonly list: readonly T[]
+      readonly sum: S
+    }
+  >()
 
   /** `read` gives what a statement's rules say, null for nothing; `add` counts that in, or out again with -1. */
-  constructor(private readonly read: (rules: Iterable<RuleSite>) => T | null, private readonly empty: () => S, private readonly add: (sum: S, value: T, by: 1 | -1) => void) {}
+  constructor(
+    private readonly read: (rules: Iterable<RuleSite>) => T | null,
+    private readonly empty: () => S,
+    private readonly add: (sum: S, value: T, by: 1 | -1) => void,
+  ) {}
 
   /** What the statements say, in order, and their sum. */
   of(sheet: Sheet): { readonly list: readonly T[]; readonly sum: S } {
@@ -380,7 +399,8 @@ export class StatementMemo<T, S> {
     let from = 0
     while (from < before.length && from < now.length && before[from] === now[from]) from++
     let tail = 0
-    while (tail < before.length - from && tail < now.length - from && before[before.length - 1 - tail] === now[now.length - 1 - tail]) tail++
+    while (tail < before.length - from && tail < now.length - from && before[before.length - 1 - tail] === now[now.length - 1 - tail])
+      tail++
     const old = known?.values ?? []
     const come = now.slice(from, now.length - tail).map((statement) => this.read(sheet.rulesOf(statement)))
     const sum = known?.sum ?? this.empty()
@@ -405,6 +425,7 @@ export const textOf = (site: RuleSite, span: Span): string => site.statement.tex
 const ROOT = /(^|,)\s*(:root|html|body|:host|\*)\s*(,|$)/
 
 /** Whether a rule defines custom properties for the whole document: it is one of the root, or a theme that is compiled to one. */
-export const isRootRule = (site: RuleSite): boolean => (site.rule.kind === 'style' ? ROOT.test(textOf(site, site.rule.prelude)) : site.rule.name === 'theme')
+export const isRootRule = (site: RuleSite): boolean =>
+  site.rule.kind === 'style' ? ROOT.test(textOf(site, site.rule.prelude)) : site.rule.name === 'theme'
 
 export const valueOf = (site: RuleSite, d: Declaration): string => textOf(site, d.value)

@@ -1,14 +1,38 @@
 import { partOfBackground, readPosition, setInBackground } from './background'
-import { components, hasArbitrarySubstitution, isColor, isImage, isOneComponent, isWideKeyword, NO_KNOWLEDGE, replacePart, type Knowledge, type Part } from './components'
+import {
+  components,
+  hasArbitrarySubstitution,
+  isColor,
+  isImage,
+  isOneComponent,
+  isWideKeyword,
+  NO_KNOWLEDGE,
+  replacePart,
+  type Knowledge,
+  type Part,
+} from './components'
 import { partOfTemplate, readLines, setInTemplate, setLines } from './grid-shorthands'
 import { partOfItems, setInItems } from './item-shorthands'
 import { longhandsOf, physicalName } from './longhands'
 import { splitTop } from './scan'
 
 const BOX = new Set(['padding', 'margin', 'inset', 'scroll-margin', 'scroll-padding', 'border-width', 'border-style', 'border-color'])
-const PAIR = new Set(['padding-inline', 'padding-block', 'margin-inline', 'margin-block', 'inset-inline', 'inset-block', 'gap', 'grid-gap',
-  'overflow', 'overscroll-behavior', 'place-content', 'place-items', 'place-self',
-  ...['block', 'inline'].flatMap((axis) => ['width', 'style', 'color'].map((part) => `border-${axis}-${part}`))])
+const PAIR = new Set([
+  'padding-inline',
+  'padding-block',
+  'margin-inline',
+  'margin-block',
+  'inset-inline',
+  'inset-block',
+  'gap',
+  'grid-gap',
+  'overflow',
+  'overscroll-behavior',
+  'place-content',
+  'place-items',
+  'place-self',
+  ...['block', 'inline'].flatMap((axis) => ['width', 'style', 'color'].map((part) => `border-${axis}-${part}`)),
+])
 
 const LINES = new Set(['grid-row', 'grid-column', 'grid-area'])
 
@@ -34,7 +58,10 @@ function rewriteList(value: string, parts: Part[], now: readonly string[], next:
   }
   if (next.length > parts.length) {
     let out = value
-    const tail = next.slice(parts.length).map((v) => ` ${v}`).join('')
+    const tail = next
+      .slice(parts.length)
+      .map((v) => ` ${v}`)
+      .join('')
     out = out.slice(0, parts[parts.length - 1].to) + tail + out.slice(parts[parts.length - 1].to)
     for (let i = parts.length - 1; i >= 0; i--) if (now[i] !== next[i]) out = replacePart(out, parts[i], next[i])
     return out
@@ -67,7 +94,12 @@ function setBoxSides(value: string, changes: ReadonlyMap<number, string>): strin
   // Spelled out on purpose (`4px 4px 4px 4px`) stays spelled out.
   const spelledOut = boxText(box.four).length < box.parts.length
   const target = spelledOut ? next.slice(0, Math.max(box.parts.length, shortest.length)) : shortest
-  return rewriteList(value, box.parts, box.parts.map((p) => value.slice(p.from, p.to)), target)
+  return rewriteList(
+    value,
+    box.parts,
+    box.parts.map((p) => value.slice(p.from, p.to)),
+    target,
+  )
 }
 
 function setPair(value: string, changes: ReadonlyMap<number, string>): string | null {
@@ -94,18 +126,37 @@ type Classify = (part: string) => string | null
 const BY_FORM: Readonly<Record<string, Classify>> = {
   'list-style': (p) => (LIST_POSITION.test(p) ? 'list-style-position' : isImage(p) ? 'list-style-image' : 'list-style-type'),
   'text-decoration': (p) =>
-    DECORATION_LINE.test(p) ? 'text-decoration-line'
-    : DECORATION_STYLE.test(p) ? 'text-decoration-style'
-    : LENGTH.test(p) || /^(from-font|auto)$/i.test(p) ? 'text-decoration-thickness'
-    : isColor(p) ? 'text-decoration-color' : null,
+    DECORATION_LINE.test(p)
+      ? 'text-decoration-line'
+      : DECORATION_STYLE.test(p)
+        ? 'text-decoration-style'
+        : LENGTH.test(p) || /^(from-font|auto)$/i.test(p)
+          ? 'text-decoration-thickness'
+          : isColor(p)
+            ? 'text-decoration-color'
+            : null,
   'flex-flow': (p) => (/^(row|column)/i.test(p) ? 'flex-direction' : /wrap/i.test(p) ? 'flex-wrap' : null),
   columns: (p) => (/^\d+$/.test(p) ? 'column-count' : LENGTH.test(p) ? 'column-width' : null),
 }
-const lineClassify = (name: string): Classify => (p) =>
-  LINE_STYLE.test(p) ? `${name}-style` : LENGTH.test(p) ? `${name}-width` : isColor(p) ? `${name}-color` : null
-const LINE_FORMS: Readonly<Record<string, Classify>> = Object.fromEntries([
-  'border', 'border-top', 'border-right', 'border-bottom', 'border-left', 'border-block-start', 'border-block-end', 'border-inline-start', 'border-inline-end', 'outline', 'column-rule',
-].map((name) => [name, lineClassify(physicalName(name))]))
+const lineClassify =
+  (name: string): Classify =>
+  (p) =>
+    LINE_STYLE.test(p) ? `${name}-style` : LENGTH.test(p) ? `${name}-width` : isColor(p) ? `${name}-color` : null
+const LINE_FORMS: Readonly<Record<string, Classify>> = Object.fromEntries(
+  [
+    'border',
+    'border-top',
+    'border-right',
+    'border-bottom',
+    'border-left',
+    'border-block-start',
+    'border-block-end',
+    'border-inline-start',
+    'border-inline-end',
+    'outline',
+    'column-rule',
+  ].map((name) => [name, lineClassify(physicalName(name))]),
+)
 Object.assign(BY_FORM, LINE_FORMS)
 
 /** The longhand that one component is for, by its form or by what its variables are; null where it is for none, undefined where only the page knows. */
@@ -156,7 +207,10 @@ function setCorner(value: string, corner: number, text: string): string | null {
   const vertical = read(halves[1] ?? halves[0])
   if (!horizontal || !vertical || halves.length > 2) return null
   const h = setBoxSides(value.slice(halves[0].from, halves[0].to).trim(), new Map([[corner, radii[0]]]))
-  const v = setBoxSides(value.slice((halves[1] ?? halves[0]).from, (halves[1] ?? halves[0]).to).trim(), new Map([[corner, radii[1] ?? radii[0]]]))
+  const v = setBoxSides(
+    value.slice((halves[1] ?? halves[0]).from, (halves[1] ?? halves[0]).to).trim(),
+    new Map([[corner, radii[1] ?? radii[0]]]),
+  )
   if (h === null || v === null) return null
   if (halves.length === 1) return `${h} / ${v}`
   const first = value.slice(0, halves[0].to)
@@ -169,7 +223,9 @@ function setFlex(value: string, part: string, text: string): string | null {
   const words = components(value).map((p) => value.slice(p.from, p.to))
   if (hasArbitrarySubstitution(value) || isWideKeyword(value) || words.includes('/')) return null
   if (!isOneComponent(text) || isWideKeyword(text)) return null
-  let grow = '0', shrink = '1', basis = 'auto'
+  let grow = '0',
+    shrink = '1',
+    basis = 'auto'
   const one = words.length === 1 ? words[0].toLowerCase() : ''
   if (one === 'none') shrink = '0'
   else if (one === 'auto') grow = '1'
@@ -184,11 +240,19 @@ function setFlex(value: string, part: string, text: string): string | null {
     basis = rest[0] ?? '0%'
   }
   const isNumber = /^(\d+\.?\d*|\.\d+)$/.test(text)
-  if (part === 'flex-grow') { if (!isNumber) return null; grow = text }
-  else if (part === 'flex-shrink') { if (!isNumber) return null; shrink = text }
-  else { if (isNumber && Number(text) !== 0) return null; basis = isNumber ? `${text}px` : text }
+  if (part === 'flex-grow') {
+    if (!isNumber) return null
+    grow = text
+  } else if (part === 'flex-shrink') {
+    if (!isNumber) return null
+    shrink = text
+  } else {
+    if (isNumber && Number(text) !== 0) return null
+    basis = isNumber ? `${text}px` : text
+  }
   if (grow === '1' && shrink === '1' && basis === 'auto' && one === 'auto') return value
-  if ((basis === '0%' || basis === '0px') && words.length <= 2 && part !== 'flex-basis') return shrink === '1' && words.length === 1 ? grow : `${grow} ${shrink}`
+  if ((basis === '0%' || basis === '0px') && words.length <= 2 && part !== 'flex-basis')
+    return shrink === '1' && words.length === 1 ? grow : `${grow} ${shrink}`
   return `${grow} ${shrink} ${basis}`
 }
 
@@ -222,12 +286,18 @@ function partOfFont(value: string, part: string): string | null {
   if (!font) return null
   const before = font.words.slice(0, font.sizeAt)
   switch (part) {
-    case 'font-size': return font.words[font.sizeAt]
-    case 'line-height': return font.hasLine ? font.words[font.sizeAt + 2] : 'normal'
-    case 'font-family': return value.slice(font.parts[font.familyAt].from, font.parts.at(-1)!.to)
-    case 'font-weight': return before.find(isWeight) ?? 'normal'
-    case 'font-style': return before.find(isSlant) ?? 'normal'
-    default: return null
+    case 'font-size':
+      return font.words[font.sizeAt]
+    case 'line-height':
+      return font.hasLine ? font.words[font.sizeAt + 2] : 'normal'
+    case 'font-family':
+      return value.slice(font.parts[font.familyAt].from, font.parts.at(-1)!.to)
+    case 'font-weight':
+      return before.find(isWeight) ?? 'normal'
+    case 'font-style':
+      return before.find(isSlant) ?? 'normal'
+    default:
+      return null
   }
 }
 
@@ -264,7 +334,12 @@ function setFont(value: string, part: string, text: string): string | null {
  * The value of `shorthand` after the longhands in `changes` are set, with every other byte of `value` kept where it
  * can be; null when the shorthand cannot hold them and a longhand has to follow it.
  */
-export function setInShorthand(shorthand: string, value: string, changes: ReadonlyMap<string, string>, variables: Knowledge = NO_KNOWLEDGE): string | null {
+export function setInShorthand(
+  shorthand: string,
+  value: string,
+  changes: ReadonlyMap<string, string>,
+  variables: Knowledge = NO_KNOWLEDGE,
+): string | null {
   const names = longhandsOf(shorthand)
   for (const [name, text] of changes) {
     if (!names.includes(name)) throw new RangeError(`${shorthand} does not set ${name}`)
@@ -272,7 +347,8 @@ export function setInShorthand(shorthand: string, value: string, changes: Readon
   }
   const byIndex = new Map([...changes].map(([name, text]) => [names.indexOf(name), text]))
   if (BOX.has(shorthand)) return setBoxSides(value, byIndex)
-  if (PAIR.has(shorthand)) return shorthand.startsWith('place-') && changes.size < 2 && components(value).length < 2 ? null : setPair(value, byIndex)
+  if (PAIR.has(shorthand))
+    return shorthand.startsWith('place-') && changes.size < 2 && components(value).length < 2 ? null : setPair(value, byIndex)
   let out: string | null = value
   if (shorthand === 'border') return setBorder(value, changes, variables)
   if (shorthand === 'background' || shorthand === 'background-position') return setInBackground(shorthand, value, changes, variables)
@@ -287,7 +363,9 @@ export function setInShorthand(shorthand: string, value: string, changes: Readon
 // The one component that is this part.
 function partByForm(shorthand: string, value: string, longhand: string, knows: Knowledge): string | null {
   const part = shorthand === 'border' ? longhand.replace(/-(top|right|bottom|left)-/, '-') : longhand
-  const found = components(value).map((p) => value.slice(p.from, p.to)).filter((word) => formOf(shorthand, word, knows) === part)
+  const found = components(value)
+    .map((p) => value.slice(p.from, p.to))
+    .filter((word) => formOf(shorthand, word, knows) === part)
   return found.length === 1 ? found[0] : null
 }
 
@@ -296,7 +374,9 @@ function setBorder(value: string, changes: ReadonlyMap<string, string>, variable
   let out: string | null = value
   let used = 0
   for (const part of ['width', 'style', 'color']) {
-    const texts = [...changes].filter(([name]) => /^border-(top|right|bottom|left)-/.test(name) && name.endsWith(`-${part}`)).map(([, text]) => text)
+    const texts = [...changes]
+      .filter(([name]) => /^border-(top|right|bottom|left)-/.test(name) && name.endsWith(`-${part}`))
+      .map(([, text]) => text)
     used += texts.length
     if (texts.length === 0) continue
     if (texts.length !== 4 || new Set(texts).size !== 1 || out === null) return null
@@ -307,11 +387,18 @@ function setBorder(value: string, changes: ReadonlyMap<string, string>, variable
 
 function setOne(shorthand: string, value: string, name: string, index: number, text: string, variables: Knowledge): string | null {
   switch (shorthand) {
-    case 'border-radius': return setCorner(value, index, text)
-    case 'flex': return setFlex(value, name, text)
-    case 'font': return setFont(value, name, text)
-    case 'transition': case 'animation': return setInItems(shorthand, value, name, text)
-    case 'grid': case 'grid-template': return setInTemplate(value, name, text)
+    case 'border-radius':
+      return setCorner(value, index, text)
+    case 'flex':
+      return setFlex(value, name, text)
+    case 'font':
+      return setFont(value, name, text)
+    case 'transition':
+    case 'animation':
+      return setInItems(shorthand, value, name, text)
+    case 'grid':
+    case 'grid-template':
+      return setInTemplate(value, name, text)
     default:
       return BY_FORM[shorthand] && longhandsOf(shorthand).includes(name) ? setByForm(shorthand, value, name, text, variables) : null
   }
@@ -338,10 +425,16 @@ export function partOfShorthand(shorthand: string, value: string, longhand: stri
   if (LINES.has(shorthand)) return readLines(shorthand, value)?.[index] ?? null
   if (shorthand === 'background-position') return readPosition(value)?.[index] ?? null
   switch (shorthand) {
-    case 'background': return partOfBackground(value, longhand, knows)
-    case 'transition': case 'animation': return partOfItems(shorthand, value, longhand)
-    case 'grid': case 'grid-template': return partOfTemplate(value, longhand)
-    case 'font': return partOfFont(value, longhand)
+    case 'background':
+      return partOfBackground(value, longhand, knows)
+    case 'transition':
+    case 'animation':
+      return partOfItems(shorthand, value, longhand)
+    case 'grid':
+    case 'grid-template':
+      return partOfTemplate(value, longhand)
+    case 'font':
+      return partOfFont(value, longhand)
     default:
   }
   if (shorthand in BY_FORM) return partByForm(shorthand, value, longhand, knows)

@@ -48,25 +48,33 @@ const RESERVED = /^(auto|span|none|inherit|initial|unset|revert|revert-layer|def
 
 /** A name as a custom identifier that can name an area (CSS Grid 2 §7.3). */
 export function areaName(name: string): string {
-  const slug = name.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-+|-+$/g, '')
+  const slug = name
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .replace(/^-+|-+$/g, '')
   const whole = /^\d/.test(slug) ? `area-${slug}` : slug
   return RESERVED.test(whole) ? `${whole}-area` : whole
 }
 
-export const overlap = (a: Cells, b: Cells): boolean => a.column < b.columnEnd && b.column < a.columnEnd && a.row < b.rowEnd && b.row < a.rowEnd
+export const overlap = (a: Cells, b: Cells): boolean =>
+  a.column < b.columnEnd && b.column < a.columnEnd && a.row < b.rowEnd && b.row < a.rowEnd
 
 /** The regions in the order they are read: by row, then by column. */
 export const inReadingOrder = (regions: readonly Region[]): Region[] => [...regions].sort((a, b) => a.row - b.row || a.column - b.column)
 
 /** The regions as a narrow page has them, a row each in reading order. */
-export const oneBelowAnother = (regions: readonly Region[]): Region[] => inReadingOrder(regions).map((r, i) => ({ ...r, column: 1, columnEnd: 2, row: i + 1, rowEnd: i + 2 }))
+export const oneBelowAnother = (regions: readonly Region[]): Region[] =>
+  inReadingOrder(regions).map((r, i) => ({ ...r, column: 1, columnEnd: 2, row: i + 1, rowEnd: i + 2 }))
 
 /** The strings of `grid-template-areas`, a row each; `.` for a cell without a region. */
 export function areaRows(regions: readonly Region[], columns: number, rows: number): string[] {
-  return Array.from({ length: rows }, (_, r) => Array.from({ length: columns }, (_, c) => {
-    const found = regions.find((x) => x.column <= c + 1 && c + 1 < x.columnEnd && x.row <= r + 1 && r + 1 < x.rowEnd)
-    return found ? areaName(found.name) : '.'
-  }).join(' '))
+  return Array.from({ length: rows }, (_, r) =>
+    Array.from({ length: columns }, (_, c) => {
+      const found = regions.find((x) => x.column <= c + 1 && c + 1 < x.columnEnd && x.row <= r + 1 && r + 1 < x.rowEnd)
+      return found ? areaName(found.name) : '.'
+    }).join(' '),
+  )
 }
 
 /** Why a drawing cannot be written, in words; null when it can. */
@@ -79,10 +87,19 @@ export function whyNotDrawn({ regions, columns, rows, className }: BlockOut): st
   const twice = names.find((n, i) => names.indexOf(n) !== i)
   if (twice) return `Two regions are called ${twice}.`
   for (const [i, r] of regions.entries()) {
-    if (r.column < 1 || r.row < 1 || r.columnEnd <= r.column || r.rowEnd <= r.row || r.columnEnd > columns.length + 1 || r.rowEnd > rows + 1) return `${r.name} is not within the lines.`
+    if (
+      r.column < 1 ||
+      r.row < 1 ||
+      r.columnEnd <= r.column ||
+      r.rowEnd <= r.row ||
+      r.columnEnd > columns.length + 1 ||
+      r.rowEnd > rows + 1
+    )
+      return `${r.name} is not within the lines.`
     const other = regions.slice(i + 1).find((o) => overlap(r, o))
     if (other) return `${r.name} and ${other.name} share cells.`
-    if (r.source !== null && regions.some((o) => o !== r && o.source === r.source)) return `${r.name} and another region are the same element.`
+    if (r.source !== null && regions.some((o) => o !== r && o.source === r.source))
+      return `${r.name} and another region are the same element.`
   }
   if (regions.filter((r) => r.tag === 'main' && r.source === null).length > 1) return 'A page has one main (HTML §4.4.14).'
   return null
@@ -108,10 +125,12 @@ export function blockOutIntent(project: Project, drawn: BlockOut): Intent | Refu
   const container = editableElement(project, drawn.container)
   if (!container.ok) return container
   const { tree, element } = container
-  if (drawn.regions.some((r) => r.tag === 'main' && r.source === null) && tree.elements.some((e) => e.tag === 'main')) return refuse('not-allowed', 'The page has a main already (HTML §4.4.14).')
+  if (drawn.regions.some((r) => r.tag === 'main' && r.source === null) && tree.elements.some((e) => e.tag === 'main'))
+    return refuse('not-allowed', 'The page has a main already (HTML §4.4.14).')
   const regions = inReadingOrder(drawn.regions)
   const css: Intent[] = []
-  const put = (selector: string, declarations: readonly Wanted[], under = '') => css.push(...ruleIntents(ref, selector, declarations, under))
+  const put = (selector: string, declarations: readonly Wanted[], under = '') =>
+    css.push(...ruleIntents(ref, selector, declarations, under))
   const layout = `.${escapeName(drawn.className)}`
   const rows = areaRows(regions, drawn.columns.length, drawn.rows)
   put(layout, [
@@ -133,16 +152,29 @@ export function blockOutIntent(project: Project, drawn: BlockOut): Intent | Refu
   html.push(...newElements(tree, drawn.container, regions, selectors))
   for (const r of regions) put(selectors.get(r)!, [{ name: 'grid-area', value: areaName(r.name) }])
   if (drawn.narrow) {
-    put(layout, [
-      { name: 'grid-template-columns', value: 'minmax(0, 1fr)' },
-      { name: 'grid-template-areas', value: areasValue(ref, layout, areaRows(oneBelowAnother(regions), 1, regions.length), drawn.narrow) },
-    ], drawn.narrow)
+    put(
+      layout,
+      [
+        { name: 'grid-template-columns', value: 'minmax(0, 1fr)' },
+        {
+          name: 'grid-template-areas',
+          value: areasValue(ref, layout, areaRows(oneBelowAnother(regions), 1, regions.length), drawn.narrow),
+        },
+      ],
+      drawn.narrow,
+    )
   }
-  return { kind: 'together', intents: [...css, ...html], label: layout, told: { name: 'layout', after: regions.map((r) => areaName(r.name)).join(', ') } }
+  return {
+    kind: 'together',
+    intents: [...css, ...html],
+    label: layout,
+    told: { name: 'layout', after: regions.map((r) => areaName(r.name)).join(', ') },
+  }
 }
 
 // `1fr 1fr 1fr` is said as a repetition, as it would be typed.
-const tracks = (sizes: readonly string[]): string => (sizes.length > 2 && sizes.every((s) => s === sizes[0]) ? `repeat(${sizes.length}, ${sizes[0]})` : sizes.join(' '))
+const tracks = (sizes: readonly string[]): string =>
+  sizes.length > 2 && sizes.every((s) => s === sizes[0]) ? `repeat(${sizes.length}, ${sizes[0]})` : sizes.join(' ')
 
 // A row a line, as it is drawn; on one line in a rule that stands on one.
 function areasValue(ref: SheetRef, layout: string, rows: readonly string[], under = ''): string {
@@ -162,11 +194,19 @@ function classIntent(source: string, element: SourceElement, className: string):
 }
 
 // By its tag where no other child of the container has it, else by a class.
-function selectorIn(tree: ElementTree, container: SourceElement, region: Region, all: readonly Region[]): { selector: string; className: string } {
+function selectorIn(
+  tree: ElementTree,
+  container: SourceElement,
+  region: Region,
+  all: readonly Region[],
+): { selector: string; className: string } {
   const others = tree.elements.filter((e) => e.parent === container && (region.source === null || !region.source.endsWith(`.${e.id}`)))
   const own = region.source === null ? null : tree.elements.find((e) => region.source!.endsWith(`.${e.id}`))
   const tag = own?.tag ?? region.tag
-  const isAlone = !/^(div|section)$/.test(tag) && !others.some((e) => e.tag === tag) && all.filter((r) => r.source === null && r.tag === tag).length <= (own ? 0 : 1)
+  const isAlone =
+    !/^(div|section)$/.test(tag) &&
+    !others.some((e) => e.tag === tag) &&
+    all.filter((r) => r.source === null && r.tag === tag).length <= (own ? 0 : 1)
   if (isAlone) return { selector: tag, className: '' }
   const taken = (name: string) => others.some((e) => classesOf(e).includes(name))
   const mine = own && classesOf(own).find((c) => !taken(c))
@@ -188,7 +228,12 @@ function newElements(tree: ElementTree, container: string, regions: readonly Reg
   let run: Region[] = []
   const flush = (before: string | null) => {
     if (run.length === 0) return
-    const place = after !== null ? { source: after, where: 'after' as const } : before !== null ? { source: before, where: 'before' as const } : { source: container, where: 'last' as const }
+    const place =
+      after !== null
+        ? { source: after, where: 'after' as const }
+        : before !== null
+          ? { source: before, where: 'before' as const }
+          : { source: container, where: 'last' as const }
     out.push({ kind: 'insert-html', place, html: run.map(htmlFor).join('\n'), what: run.map((r) => r.name).join(', ') })
     run = []
   }
@@ -208,5 +253,10 @@ function ruleIntents(ref: SheetRef, selector: string, declarations: readonly Wan
   const rule = under ? null : ruleOf(ref, selector)
   if (rule === null) return [{ kind: 'add-rule', sheet: ref.key, selector, declarations, under }]
   const declared = declarationsOf(ref.sheet.site(rule).rule).map((d) => d.name)
-  return declarations.map(({ name, value }): Intent => ({ kind: 'set', aim: { kind: 'rule', sheet: ref.key, rule }, name, value: declared.includes(name) ? value.trim() : value }))
+  return declarations.map(({ name, value }): Intent => ({
+    kind: 'set',
+    aim: { kind: 'rule', sheet: ref.key, rule },
+    name,
+    value: declared.includes(name) ? value.trim() : value,
+  }))
 }

@@ -7,12 +7,14 @@ export interface ChangedRule {
   readonly text: string
 }
 
-const atRulesOf = (site: RuleSite): string[] => [...site.parents, site.rule].flatMap((r) => (r.kind === 'at' ? [`@${r.name} ${textOf(site, r.prelude).trim()}`.trim()] : []))
+const atRulesOf = (site: RuleSite): string[] =>
+  [...site.parents, site.rule].flatMap((r) => (r.kind === 'at' ? [`@${r.name} ${textOf(site, r.prelude).trim()}`.trim()] : []))
 
 const hasSelector = (site: RuleSite): boolean => [...site.parents, site.rule].some((r) => r.kind === 'style')
 
 /** The rule with its conditions, as what of an older sheet is the same rule is known by. */
-const keyOf = (site: RuleSite): string => [...atRulesOf(site), ...(hasSelector(site) ? resolvedSelectors(site) : [])].join(' { ').replace(/\s+/g, ' ')
+const keyOf = (site: RuleSite): string =>
+  [...atRulesOf(site), ...(hasSelector(site) ? resolvedSelectors(site) : [])].join(' { ').replace(/\s+/g, ' ')
 
 const written = (site: RuleSite): string[] => declarationsOf(site.rule).map((d) => textOf(site, d.span).replace(/;\s*$/, ''))
 

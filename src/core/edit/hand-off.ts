@@ -26,7 +26,12 @@ export interface HandOffEdit {
 export interface Wish {
   readonly words: string
   /** With a selector that names each alone on its page, and its start tag. */
-  readonly elements: readonly { readonly file: string; readonly line: number; readonly selector: string; readonly html: string }[]
+  readonly elements: readonly {
+    readonly file: string
+    readonly line: number
+    readonly selector: string
+    readonly html: string
+  }[]
 }
 
 export const HAND_OFF_SCHEMA = '/schemas/hand-off-1.json'
@@ -40,14 +45,32 @@ const code = (text: string): string => {
 }
 
 // A line of text as it is: what would begin markup, a link or a block is escaped (CommonMark §2.4), and HTML too.
-const plain = (text: string): string => text.trim().replace(/\s+/g, ' ').replace(/[\\`*_[\]<>#!|~&]/g, '\\$&').replace(/^[-+=]|^(\d+)(?=[.)])/, (all) => (/\d/.test(all) ? `${all}\\` : `\\${all}`))
+const plain = (text: string): string =>
+  text
+    .trim()
+    .replace(/\s+/g, ' ')
+    .replace(/[\\`*_[\]<>#!|~&]/g, '\\$&')
+    .replace(/^[-+=]|^(\d+)(?=[.)])/, (all) => (/\d/.test(all) ? `${all}\\` : `\\${all}`))
 const lines = (text: string): string[] => text.trim().split(/\r?\n/).map(plain)
 
 /** The note in words (CommonMark). */
 export function handOffText({ project, made, edits, wishes }: HandOff): string {
-  const out = [`# ${plain(project)}: what was changed`, '', `${edits.length} ${edits.length === 1 ? 'edit' : 'edits'}, ${made.slice(0, 16).replace('T', ' ')} UTC.`]
+  const out = [
+    `# ${plain(project)}: what was changed`,
+    '',
+    `${edits.length} ${edits.length === 1 ? 'edit' : 'edits'}, ${made.slice(0, 16).replace('T', ' ')} UTC.`,
+  ]
   for (const [i, e] of edits.entries()) {
-    out.push('', `## ${i + 1}. ${code(e.where)}: ${plain(e.what)}`, '', `- where: ${code(`${e.file}:${e.line}`)}`, ...(e.before === null ? [] : [`- before: ${code(e.before)}`]), `- after: ${code(e.after)}`, `- why there: ${plain(e.why)}`, `- reaches ${e.reach} ${e.reach === 1 ? 'element' : 'elements'}; read back: ${plain(e.verdict)}`)
+    out.push(
+      '',
+      `## ${i + 1}. ${code(e.where)}: ${plain(e.what)}`,
+      '',
+      `- where: ${code(`${e.file}:${e.line}`)}`,
+      ...(e.before === null ? [] : [`- before: ${code(e.before)}`]),
+      `- after: ${code(e.after)}`,
+      `- why there: ${plain(e.why)}`,
+      `- reaches ${e.reach} ${e.reach === 1 ? 'element' : 'elements'}; read back: ${plain(e.verdict)}`,
+    )
   }
   if (wishes.length) out.push('', '# What is wished for')
   for (const w of wishes) {

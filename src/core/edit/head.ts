@@ -5,7 +5,18 @@ import type { Project } from '../project'
 import type { Intent, SourcePlace } from './intent'
 
 /** What a page says of itself (HTML §4.2): each a text, an attribute of an element that says just that. */
-export const HEAD_FIELDS = ['title', 'lang', 'description', 'viewport', 'icon', 'og:title', 'og:description', 'og:image', 'og:type', 'twitter:card'] as const
+export const HEAD_FIELDS = [
+  'title',
+  'lang',
+  'description',
+  'viewport',
+  'icon',
+  'og:title',
+  'og:description',
+  'og:image',
+  'og:type',
+  'twitter:card',
+] as const
 export type HeadField = (typeof HEAD_FIELDS)[number]
 
 /** A sheet or script that the page names, or has in it. */
@@ -25,12 +36,21 @@ export interface Head {
 const text = (e: SourceElement): string => e.texts.join('')
 
 function elementFor(tree: ElementTree, field: HeadField): SourceElement | null {
-  const is = (e: SourceElement, tag: string, name: string, value: string) => e.startTag !== null && e.tag === tag && (attribute(e, name) ?? '').toLowerCase().split(/\s+/).includes(value)
-  return tree.elements.find((e) =>
-    field === 'title' ? e.tag === 'title' && e.isHtml && e.startTag !== null
-    : field === 'lang' ? e.tag === 'html' && e.startTag !== null
-    : field === 'icon' ? is(e, 'link', 'rel', 'icon')
-    : field.startsWith('og:') ? is(e, 'meta', 'property', field) : is(e, 'meta', 'name', field)) ?? null
+  const is = (e: SourceElement, tag: string, name: string, value: string) =>
+    e.startTag !== null && e.tag === tag && (attribute(e, name) ?? '').toLowerCase().split(/\s+/).includes(value)
+  return (
+    tree.elements.find((e) =>
+      field === 'title'
+        ? e.tag === 'title' && e.isHtml && e.startTag !== null
+        : field === 'lang'
+          ? e.tag === 'html' && e.startTag !== null
+          : field === 'icon'
+            ? is(e, 'link', 'rel', 'icon')
+            : field.startsWith('og:')
+              ? is(e, 'meta', 'property', field)
+              : is(e, 'meta', 'name', field),
+    ) ?? null
+  )
 }
 
 const ATTRIBUTE: Readonly<Partial<Record<HeadField, string>>> = { lang: 'lang', icon: 'href' }
@@ -66,8 +86,21 @@ const html = (field: HeadField, value: string): string => {
 function placeOf(project: Project, page: string, field: HeadField): SourcePlace | null {
   const tree = project.tree(page)
   const source = (e: SourceElement) => project.sourceOf(page, e.id)
-  const order: readonly HeadField[] = ['viewport', 'title', 'description', 'og:title', 'og:description', 'og:image', 'og:type', 'twitter:card', 'icon']
-  const before = order.slice(0, order.indexOf(field)).reverse().flatMap((f) => elementFor(tree, f) ?? [])[0]
+  const order: readonly HeadField[] = [
+    'viewport',
+    'title',
+    'description',
+    'og:title',
+    'og:description',
+    'og:image',
+    'og:type',
+    'twitter:card',
+    'icon',
+  ]
+  const before = order
+    .slice(0, order.indexOf(field))
+    .reverse()
+    .flatMap((f) => elementFor(tree, f) ?? [])[0]
   if (before) return { source: source(before), where: 'after' }
   const charset = tree.elements.find((e) => e.tag === 'meta' && e.startTag && attribute(e, 'charset') !== null)
   if (charset) return { source: source(charset), where: 'after' }
@@ -80,11 +113,16 @@ export function headIntent(project: Project, page: string, field: HeadField, val
   const tree = project.tree(page)
   const there = elementFor(tree, field)
   const source = there && project.sourceOf(page, there.id)
-  if (field === 'lang') return source ? { kind: 'set-attribute', source, name: 'lang', value } : refuse('not-found', 'The page has no <html> tag to say its language on.')
+  if (field === 'lang')
+    return source
+      ? { kind: 'set-attribute', source, name: 'lang', value }
+      : refuse('not-found', 'The page has no <html> tag to say its language on.')
   if (value === null) return source ? { kind: 'delete', sources: [source] } : refuse('not-found', `The page has no ${field}.`)
   if (source && field === 'title' && there.texts.length) return { kind: 'set-text', source, index: 0, text: value }
   if (source && field === 'title') return { kind: 'insert-html', place: { source, where: 'last' }, html: escapeText(value), what: 'title' }
   if (source) return { kind: 'set-attribute', source, name: ATTRIBUTE[field] ?? 'content', value }
   const place = placeOf(project, page, field)
-  return place ? { kind: 'insert-html', place, html: html(field, value), what: field } : refuse('not-found', 'The page has no <head> tag to write it in.')
+  return place
+    ? { kind: 'insert-html', place, html: html(field, value), what: field }
+    : refuse('not-found', 'The page has no <head> tag to write it in.')
 }

@@ -48,7 +48,10 @@ export function backTo(edits: readonly JournalEdit[], count: number, now: (path:
     for (const c of [...edit.changes].reverse()) {
       const known = total.get(c.path)
       const before = known?.text ?? now(c.path)
-      total.set(c.path, { text: applySplices(before, c.inverse), splices: known ? composeSplices(known.splices, c.inverse, now(c.path)) : c.inverse })
+      total.set(c.path, {
+        text: applySplices(before, c.inverse),
+        splices: known ? composeSplices(known.splices, c.inverse, now(c.path)) : c.inverse,
+      })
     }
   }
   return [...total].map(([path, { splices }]) => ({ path, splices }))
@@ -56,7 +59,8 @@ export function backTo(edits: readonly JournalEdit[], count: number, now: (path:
 
 /** How many edits at the start two journals have in common. */
 export function commonStart(a: readonly JournalEdit[], b: readonly JournalEdit[]): number {
-  const same = (x: JournalEdit, y: JournalEdit) => x.made === y.made && x.path === y.path && JSON.stringify(x.changes) === JSON.stringify(y.changes)
+  const same = (x: JournalEdit, y: JournalEdit) =>
+    x.made === y.made && x.path === y.path && JSON.stringify(x.changes) === JSON.stringify(y.changes)
   let n = 0
   while (n < a.length && n < b.length && same(a[n], b[n])) n++
   return n

@@ -201,7 +201,27 @@ export interface TogetherIntent {
 
 /** What a gesture asks for. */
 export type Intent =
-  | SetIntent | DeclarationIntent | UnsetIntent | ClassesIntent | MakeClassIntent | RestoreIntent | MakeTokenIntent | AddRuleIntent | RenameClassIntent | SelectorIntent | AttributeIntent | RenameAttributeIntent | TextIntent | TagIntent | InsertIntent | MoveIntent | ElementsIntent | WrapIntent | TypedIntent | AddFaceIntent | TogetherIntent
+  | SetIntent
+  | DeclarationIntent
+  | UnsetIntent
+  | ClassesIntent
+  | MakeClassIntent
+  | RestoreIntent
+  | MakeTokenIntent
+  | AddRuleIntent
+  | RenameClassIntent
+  | SelectorIntent
+  | AttributeIntent
+  | RenameAttributeIntent
+  | TextIntent
+  | TagIntent
+  | InsertIntent
+  | MoveIntent
+  | ElementsIntent
+  | WrapIntent
+  | TypedIntent
+  | AddFaceIntent
+  | TogetherIntent
 
 /** Splices to one file, in its offsets. */
 export interface FileSplices {
@@ -211,11 +231,22 @@ export interface FileSplices {
 
 /** How the page can show an edit before it is written. */
 export type PreviewPlan =
-  | { readonly op: 'rule'; readonly sheet: string; readonly rule: number; readonly runs: readonly string[]; readonly set: { readonly name: string; readonly value: string } | null }
+  | {
+      readonly op: 'rule'
+      readonly sheet: string
+      readonly rule: number
+      readonly runs: readonly string[]
+      readonly set: { readonly name: string; readonly value: string } | null
+    }
   | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }
   /** A class list; `held` is what its new classes give the element, for steps of a pull. */
-  | { readonly op: 'classes'; readonly source: string; readonly value: string | null; readonly held: readonly (readonly [longhand: string, value: string])[] }
+  | {
+      readonly op: 'classes'
+      readonly source: string
+      readonly value: string | null
+      readonly held: readonly (readonly [longhand: string, value: string])[]
+    }
 
 /** An intent as splices to files, with what it does in words for the ledger. */
 export interface PlannedEdit {

@@ -57,12 +57,21 @@ export interface JournalEdit {
 export function fits(change: FileChange, text: string): boolean {
   if (change.of !== undefined && change.of !== textMark(text)) return false
   let by = 0
-  return change.splices.length === change.inverse.length && change.splices.every((s, i) => {
-    const back = change.inverse[i]
-    const ok = s.from >= 0 && s.to >= s.from && s.to <= text.length && back.from === s.from + by && back.to === back.from + s.insert.length && back.insert === text.slice(s.from, s.to)
-    by += s.insert.length - (s.to - s.from)
-    return ok
-  })
+  return (
+    change.splices.length === change.inverse.length &&
+    change.splices.every((s, i) => {
+      const back = change.inverse[i]
+      const ok =
+        s.from >= 0 &&
+        s.to >= s.from &&
+        s.to <= text.length &&
+        back.from === s.from + by &&
+        back.to === back.from + s.insert.length &&
+        back.insert === text.slice(s.from, s.to)
+      by += s.insert.length - (s.to - s.from)
+      return ok
+    })
+  )
 }
 
 /** How many edits at the start of a journal apply, each to the text that it was made on. `original` gives the text of a file before the first; null where there is none. */
@@ -81,7 +90,10 @@ export function applicable(edits: readonly JournalEdit[], original: (path: strin
 
 /** The edits of a project in order, and how many of them are in force. */
 export class Journal {
-  constructor(private list: JournalEdit[] = [], private count = list.length) {}
+  constructor(
+    private list: JournalEdit[] = [],
+    private count = list.length,
+  ) {}
 
   get edits(): readonly JournalEdit[] {
     return this.list
@@ -112,7 +124,8 @@ export class Journal {
   }
 
   moved(by: number): void {
-    if (this.count + by < 0 || this.count + by > this.list.length) throw new RangeError(`No edit to step to from ${this.count} of ${this.list.length}`)
+    if (this.count + by < 0 || this.count + by > this.list.length)
+      throw new RangeError(`No edit to step to from ${this.count} of ${this.list.length}`)
     this.count += by
   }
 

@@ -3,7 +3,18 @@ import { refuse, type EditPlan, type Refused } from '../css'
 import { attribute, type ElementTree, type SourceElement } from '../language'
 import type { Project } from '../project'
 import { applySplices, mapOffset, normalizeSplices, type Splice } from '../text'
-import { changeClassList, planClasses, readClassList, sameList, sameVariant, setsSlots, vocabulariesOf, type ClassPlan, type ClassWish, type ListChange } from '../utility'
+import {
+  changeClassList,
+  planClasses,
+  readClassList,
+  sameList,
+  sameVariant,
+  setsSlots,
+  vocabulariesOf,
+  type ClassPlan,
+  type ClassWish,
+  type ListChange,
+} from '../utility'
 import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
 import { editableElement } from './target'
 
@@ -11,13 +22,21 @@ import { editableElement } from './target'
 function changeAttribute(tree: ElementTree, element: SourceElement, change: ListChange): { plan: EditPlan; value: string | null } {
   const before = attribute(element, 'class') ?? ''
   const value = applySplices(before, changeClassList(before, change))
-  if (readClassList(value).length === 0) return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value: null }
+  if (readClassList(value).length === 0)
+    return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value: null }
   const there = tree.classText(element)
   // Names spelled with references are as many; where the list cannot be told by its white space, it is written again.
-  if (!there || readClassList(there.text).length !== readClassList(before).length) return { plan: tree.setAttribute(element, 'class', value), value }
+  if (!there || readClassList(there.text).length !== readClassList(before).length)
+    return { plan: tree.setAttribute(element, 'class', value), value }
   const { from } = there.span
   const spelled = { ...change, add: change.add.map((a) => ({ ...a, name: there.escape(a.name) })) }
-  return { plan: { ok: true, splices: changeClassList(there.text, spelled).map((s) => ({ ...s, from: s.from + from, to: s.to + from })) }, value }
+  return {
+    plan: {
+      ok: true,
+      splices: changeClassList(there.text, spelled).map((s) => ({ ...s, from: s.from + from, to: s.to + from })),
+    },
+    value,
+  }
 }
 
 /** The elements that an aim at a class list is about: those with the same list come in the order of their pages. */
@@ -26,12 +45,27 @@ export function elementsOf(project: Project, { source, alike }: { readonly sourc
   if (!found.ok) return found
   if (!alike) return [source]
   const names = readClassList(attribute(found.element, 'class') ?? '').map((c) => c.name)
-  return [source, ...project.pages().filter((page) => !project.readOnly(page))
-    .flatMap((page) => project.tree(page).elements.filter((e) => e.startTag && sameList(e, names)).map((e) => project.sourceOf(page, e.id))).filter((s) => s !== source)]
+  return [
+    source,
+    ...project
+      .pages()
+      .filter((page) => !project.readOnly(page))
+      .flatMap((page) =>
+        project
+          .tree(page)
+          .elements.filter((e) => e.startTag && sameList(e, names))
+          .map((e) => project.sourceOf(page, e.id)),
+      )
+      .filter((s) => s !== source),
+  ]
 }
 
 /** One change of list on each of these elements, as one edit. */
-export function onLists(project: Project, sources: readonly string[], make: (list: string) => { ok: true; change: ListChange } | Refused): { changes: PlannedEdit['changes']; at: number; preview: PreviewPlan[]; path: string; tag: string } | Refused {
+export function onLists(
+  project: Project,
+  sources: readonly string[],
+  make: (list: string) => { ok: true; change: ListChange } | Refused,
+): { changes: PlannedEdit['changes']; at: number; preview: PreviewPlan[]; path: string; tag: string } | Refused {
   const byPath = new Map<string, Splice[]>()
   const preview: PreviewPlan[] = []
   for (const source of sources) {
@@ -48,13 +82,25 @@ export function onLists(project: Project, sources: readonly string[], make: (lis
   const first = editableElement(project, sources[0])
   if (!first.ok) return first
   const own = changes.find((c) => c.path === first.path)!
-  return { changes, at: mapOffset(own.splices, first.element.startTag?.from ?? 0, 'after'), preview, path: first.path, tag: first.element.tag }
+  return {
+    changes,
+    at: mapOffset(own.splices, first.element.startTag?.from ?? 0, 'after'),
+    preview,
+    path: first.path,
+    tag: first.element.tag,
+  }
 }
 
-export const labelFor = (tag: string, sources: readonly string[]): string => (sources.length > 1 ? `class of ${sources.length} elements` : `class of <${tag}>`)
+export const labelFor = (tag: string, sources: readonly string[]): string =>
+  sources.length > 1 ? `class of ${sources.length} elements` : `class of <${tag}>`
 
 /** Properties given values, or taken out with null, by classes of a list. */
-export function planClassList(project: Project, aim: ClassListRef, wishes: readonly ClassWish[], important: boolean): PlannedEdit | Refused {
+export function planClassList(
+  project: Project,
+  aim: ClassListRef,
+  wishes: readonly ClassWish[],
+  important: boolean,
+): PlannedEdit | Refused {
   const vocabulary = vocabulariesOf(project)[aim.vocabulary]
   if (!vocabulary) return refuse('not-found', 'The classes of this project are still being read.')
   const sources = elementsOf(project, aim)
@@ -67,14 +113,29 @@ export function planClassList(project: Project, aim: ClassListRef, wishes: reado
   })
   if ('ok' in made) return made
   const { removed, added, moved, meant } = told! as ClassPlan
-  if (removed.length === 0 && added.length === 0 && wishes.some((w) => w.value === null)) return refuse('not-found', `No class of the list sets ${wishes[0].property}.`)
+  if (removed.length === 0 && added.length === 0 && wishes.some((w) => w.value === null))
+    return refuse('not-found', `No class of the list sets ${wishes[0].property}.`)
   const held = added.flatMap((name) => {
     const c = vocabulary.read(name)
     return c ? [...vocabulary.effect(c)].filter(([longhand]) => !longhand.includes('|') && !longhand.startsWith('--')) : []
   })
   return {
-    ok: true, changes: made.changes, path: made.path, name: wishes.map((w) => w.property).join(', '), before: removed.join(' ') || null, after: added.join(' ') || (removed.length ? 'removed' : 'as it is'), at: made.at, selectors: [],
-    ...(moved.length > 0 && { moves: moved }), ...(meant && { meant: meant.flatMap(({ property, value }) => (value === null ? [] : [{ name: property, value }])) }), label: labelFor(made.tag, sources), element: aim.source, part: 'classes', preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),
+    ok: true,
+    changes: made.changes,
+    path: made.path,
+    name: wishes.map((w) => w.property).join(', '),
+    before: removed.join(' ') || null,
+    after: added.join(' ') || (removed.length ? 'removed' : 'as it is'),
+    at: made.at,
+    selectors: [],
+    ...(moved.length > 0 && { moves: moved }),
+    ...(meant && {
+      meant: meant.flatMap(({ property, value }) => (value === null ? [] : [{ name: property, value }])),
+    }),
+    label: labelFor(made.tag, sources),
+    element: aim.source,
+    part: 'classes',
+    preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),
   }
 }
 
@@ -84,7 +145,10 @@ function isReplacedBy(project: Project, name: string, other: string): boolean {
     const [a, b] = [v.read(name), v.read(other)]
     if (!a || !b || a.name === b.name || a.important !== b.important || !sameVariant(a.variant, b.variant)) return false
     const [own, theirs] = [setsSlots(a), setsSlots(b)]
-    const isWithin = own.slots.size > 0 && [...own.slots].every((slot) => theirs.slots.has(slot)) && [...own.yields].every((l) => theirs.yields.has(l) || theirs.slots.has(l))
+    const isWithin =
+      own.slots.size > 0 &&
+      [...own.slots].every((slot) => theirs.slots.has(slot)) &&
+      [...own.yields].every((l) => theirs.yields.has(l) || theirs.slots.has(l))
     const order = v.order([a.name, b.name])
     // One that sets less and comes after it still decides that.
     return isWithin && (own.slots.size === theirs.slots.size || order.get(a.name)! < order.get(b.name)!)
@@ -105,17 +169,34 @@ export function planChangeClasses(project: Project, { sources, remove, add: aske
     const dead = fresh.map((a) => names.filter((n) => !add.some((x) => x.name === n) && isReplacedBy(project, n, a.name)))
     for (const name of dead.flat()) replaced.add(name)
     const gone = names.flatMap((n, i) => (remove.includes(n) || dead.flat().includes(n) ? [i] : []))
-    return { ok: true, change: { remove: gone, add: fresh.map(({ name, instead, after }, i) => {
-      const place = instead !== undefined && names.includes(instead) ? instead : dead[i][0]
-      if (place !== undefined) return { name, after: names.indexOf(place) }
-      return { name, after: after ? names.findLastIndex((n) => after.includes(n)) : names.length - 1 }
-    }) } }
+    return {
+      ok: true,
+      change: {
+        remove: gone,
+        add: fresh.map(({ name, instead, after }, i) => {
+          const place = instead !== undefined && names.includes(instead) ? instead : dead[i][0]
+          if (place !== undefined) return { name, after: names.indexOf(place) }
+          return { name, after: after ? names.findLastIndex((n) => after.includes(n)) : names.length - 1 }
+        }),
+      },
+    }
   })
   if ('ok' in made) return made
   if (made.changes.every((c) => c.splices.length === 0)) return refuse('not-found', 'The list is like that already.')
   return {
-    ok: true, changes: made.changes, path: made.path, name: 'class', before: [...new Set([...remove, ...replaced])].join(' ') || null, after: add.map((a) => a.name).join(' ') || 'removed', at: made.at, selectors: [],
-    label: labelFor(made.tag, sources), element: sources[0], part: 'classes', preview: made.preview, props: longhandsOf(project, [...remove, ...replaced, ...add.map((a) => a.name)]),
+    ok: true,
+    changes: made.changes,
+    path: made.path,
+    name: 'class',
+    before: [...new Set([...remove, ...replaced])].join(' ') || null,
+    after: add.map((a) => a.name).join(' ') || 'removed',
+    at: made.at,
+    selectors: [],
+    label: labelFor(made.tag, sources),
+    element: sources[0],
+    part: 'classes',
+    preview: made.preview,
+    props: longhandsOf(project, [...remove, ...replaced, ...add.map((a) => a.name)]),
   }
 }
 

@@ -13,7 +13,9 @@ function faceRule(ref: SheetRef, family: string, face: FaceFile): NewRule {
     declarations: [
       { name: 'font-family', value: `${q}${family}${q}` },
       { name: 'src', value: `url(${q}${relativeUrl(ref.path, face.path)}${q}) format(${q}woff2${q})` },
-      { name: 'font-weight', value: face.weight }, { name: 'font-style', value: face.style }, { name: 'font-display', value: 'swap' },
+      { name: 'font-weight', value: face.weight },
+      { name: 'font-style', value: face.style },
+      { name: 'font-display', value: 'swap' },
     ],
   }
 }
@@ -26,7 +28,9 @@ export function planAddFace(project: Project, { family, faces, besides, sheet: k
   const clash = [...faces, ...besides].find((f) => project.has(f.path))
   if (clash) return refuse('bad-name', `The project has a file ${clash.path} already.`)
   const { sheet, style } = ref
-  const known = [...sheet.rules()].filter((s) => s.rule.kind === 'at' && s.rule.name === 'font-face' && s.parents.length === 0 && s.rule.closed)
+  const known = [...sheet.rules()].filter(
+    (s) => s.rule.kind === 'at' && s.rule.name === 'font-face' && s.parents.length === 0 && s.rule.closed,
+  )
   const after: RuleSite | undefined = known.at(-1)
   const rules = faces.map((f) => faceRule(ref, family, f))
   const plans = rules.map((rule) => (after ? insertRuleAfter(sheet, after, style, rule) : prependRule(sheet, style, rule)))
@@ -36,7 +40,16 @@ export function planAddFace(project: Project, { family, faces, besides, sheet: k
   const at = splices[0].from
   const insert = splices.map((s) => s.insert).join('')
   return {
-    ok: true, changes: inFile(ref, [{ from: at, to: at, insert }]), adds: [...faces, ...besides].map(({ path, bytes }) => ({ path, bytes })), path: ref.path, name: '@font-face', before: null,
-    after: `${family} (${faces.map((f) => f.path).join(', ')})`, at: ref.base + at + insert.indexOf('@font-face'), selectors: [], label: '@font-face', preview: [],
+    ok: true,
+    changes: inFile(ref, [{ from: at, to: at, insert }]),
+    adds: [...faces, ...besides].map(({ path, bytes }) => ({ path, bytes })),
+    path: ref.path,
+    name: '@font-face',
+    before: null,
+    after: `${family} (${faces.map((f) => f.path).join(', ')})`,
+    at: ref.base + at + insert.indexOf('@font-face'),
+    selectors: [],
+    label: '@font-face',
+    preview: [],
   }
 }

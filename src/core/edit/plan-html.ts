@@ -1,21 +1,55 @@
-import { decidingDeclaration, escapeName, longhandsOf, parseDeclarationList, refuse, renameClass, renameId, type EditPlan, type Refused } from '../css'
+import {
+  decidingDeclaration,
+  escapeName,
+  longhandsOf,
+  parseDeclarationList,
+  refuse,
+  renameClass,
+  renameId,
+  type EditPlan,
+  type Refused,
+} from '../css'
 import { asPresentation, changeInlineStyle, inlineStyleText } from '../html'
 import { attribute } from '../language'
 import type { Project } from '../project'
 import { fileNamed, mapOffset, normalizeSplices, type Splice } from '../text'
-import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, RenameClassIntent, SetIntent, TagIntent, TextIntent } from './intent'
+import type {
+  AttributeIntent,
+  DeclarationIntent,
+  PlannedEdit,
+  RenameAttributeIntent,
+  RenameClassIntent,
+  SetIntent,
+  TagIntent,
+  TextIntent,
+} from './intent'
 import { DECLARATION_WORDS } from './plan-css'
 import { REFERENCES } from './plan-structure'
 import { editableElement, inFile } from './target'
 
 /** A plan for one element as an edit of its file. */
-function onElement(project: Project, source: string, make: (found: Extract<ReturnType<typeof editableElement>, { ok: true }>) => { plan: EditPlan; edit: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label' | 'preview' | 'part' | 'did'> }): PlannedEdit | Refused {
+function onElement(
+  project: Project,
+  source: string,
+  make: (found: Extract<ReturnType<typeof editableElement>, { ok: true }>) => {
+    plan: EditPlan
+    edit: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label' | 'preview' | 'part' | 'did'>
+  },
+): PlannedEdit | Refused {
   const found = editableElement(project, source)
   if (!found.ok) return found
   const { plan, edit } = make(found)
   if (!plan.ok) return plan
   const tag = found.element.startTag
-  return { ok: true, changes: [{ path: found.path, splices: plan.splices }], path: found.path, at: tag ? mapOffset(plan.splices, tag.from, 'after') : 0, selectors: [], element: source, ...edit }
+  return {
+    ok: true,
+    changes: [{ path: found.path, splices: plan.splices }],
+    path: found.path,
+    at: tag ? mapOffset(plan.splices, tag.from, 'after') : 0,
+    selectors: [],
+    element: source,
+    ...edit,
+  }
 }
 
 // What the attribute gives a property now; with the shorthand's name where that sets it.
@@ -32,7 +66,11 @@ export function planInline(project: Project, intent: SetIntent, source: string):
     return {
       plan: tree.setInlineStyle(element, intent),
       edit: {
-        name: intent.name, before: inlineValue(current ?? '', intent.name), after: intent.value.trim(), label: `style of <${element.tag}>`, part: 'style',
+        name: intent.name,
+        before: inlineValue(current ?? '', intent.name),
+        after: intent.value.trim(),
+        label: `style of <${element.tag}>`,
+        part: 'style',
         preview: [{ op: 'attribute', source, name: 'style', value: inlineStyleText(current ?? '', intent) }],
       },
     }
@@ -44,11 +82,21 @@ export function planInlineDeclaration(project: Project, intent: DeclarationInten
   return onElement(project, source, ({ tree, element }) => {
     const current = attribute(element, 'style') ?? ''
     const text = changeInlineStyle(current, intent.kind, intent.name)
-    const plan = text === null ? refuse('not-found', `The style attribute has no ${intent.name} to change.`) : text.trim() === '' ? tree.removeAttribute(element, 'style') : tree.setAttribute(element, 'style', text)
+    const plan =
+      text === null
+        ? refuse('not-found', `The style attribute has no ${intent.name} to change.`)
+        : text.trim() === ''
+          ? tree.removeAttribute(element, 'style')
+          : tree.setAttribute(element, 'style', text)
     return {
       plan,
       edit: {
-        name: intent.name, before: inlineValue(current, intent.name), after: DECLARATION_WORDS[intent.kind], label: `style of <${element.tag}>`, part: 'style', did: intent.kind,
+        name: intent.name,
+        before: inlineValue(current, intent.name),
+        after: DECLARATION_WORDS[intent.kind],
+        label: `style of <${element.tag}>`,
+        part: 'style',
+        did: intent.kind,
         preview: [{ op: 'attribute', source, name: 'style', value: text === null || text.trim() === '' ? null : text }],
       },
     }
@@ -61,35 +109,64 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
     const found = editableElement(project, source)
     if (!found.ok) return found
     const before = attribute(found.element, 'id')
-    if (found.tree.elements.some((e) => e !== found.element && attribute(e, 'id') === value)) return refuse('bad-name', `The page has another element with the id ${value}.`)
+    if (found.tree.elements.some((e) => e !== found.element && attribute(e, 'id') === value))
+      return refuse('bad-name', `The page has another element with the id ${value}.`)
     if (before && before !== value && !/\s/.test(value)) return planRenameId(project, found, source, before, value)
   }
   return onElement(project, source, ({ tree, element }) => ({
     plan: value === null ? tree.removeAttribute(element, name) : tree.setAttribute(element, name, value),
     edit: {
-      name, before: attribute(element, name), after: value ?? 'removed', label: `<${element.tag}>`, part: 'attribute',
+      name,
+      before: attribute(element, name),
+      after: value ?? 'removed',
+      label: `<${element.tag}>`,
+      part: 'attribute',
       preview: [{ op: 'attribute', source, name, value }],
     },
   }))
 }
 
 /** A value in the presentation attribute that gives it. */
-export function planPresentation(project: Project, intent: SetIntent, { source, name }: Extract<SetIntent['aim'], { kind: 'attribute' }>): PlannedEdit | Refused {
+export function planPresentation(
+  project: Project,
+  intent: SetIntent,
+  { source, name }: Extract<SetIntent['aim'], { kind: 'attribute' }>,
+): PlannedEdit | Refused {
   const found = editableElement(project, source)
   if (!found.ok) return found
-  return planAttribute(project, { kind: 'set-attribute', source, name, value: asPresentation(intent.value, attribute(found.element, name) ?? '') })
+  return planAttribute(project, {
+    kind: 'set-attribute',
+    source,
+    name,
+    value: asPresentation(intent.value, attribute(found.element, name) ?? ''),
+  })
 }
 
 /** An attribute under another name. */
 export function planRenameAttribute(project: Project, { source, name, to }: RenameAttributeIntent): PlannedEdit | Refused {
   return onElement(project, source, ({ tree, element }) => ({
     plan: tree.renameAttribute(element, name, to),
-    edit: { name: to, before: name, after: to, label: `<${element.tag}>`, preview: [{ op: 'attribute', source, name, value: null }, { op: 'attribute', source, name: to, value: attribute(element, name) ?? '' }] },
+    edit: {
+      name: to,
+      before: name,
+      after: to,
+      label: `<${element.tag}>`,
+      preview: [
+        { op: 'attribute', source, name, value: null },
+        { op: 'attribute', source, name: to, value: attribute(element, name) ?? '' },
+      ],
+    },
   }))
 }
 
 // The id, and all that names it: labels and other references of its page, links from every page, and selectors.
-function planRenameId(project: Project, found: Extract<ReturnType<typeof editableElement>, { ok: true }>, source: string, from: string, to: string): PlannedEdit | Refused {
+function planRenameId(
+  project: Project,
+  found: Extract<ReturnType<typeof editableElement>, { ok: true }>,
+  source: string,
+  from: string,
+  to: string,
+): PlannedEdit | Refused {
   const own = found.tree.setAttribute(found.element, 'id', to)
   if (!own.ok) return own
   const byPath = new Map<string, Splice[]>([[found.path, [...own.splices]]])
@@ -99,8 +176,15 @@ function planRenameId(project: Project, found: Extract<ReturnType<typeof editabl
     const tree = project.tree(page)
     for (const e of tree.elements) {
       for (const { name, value } of e.attributes) {
-        const next = page === found.path && REFERENCES.test(name) ? value.split(/(\s+)/).map((v) => (v === from ? to : v)).join('')
-          : /^(href|usemap|xlink:href)$/.test(name) && refersTo(page, found.path, value, from) ? value.slice(0, value.length - from.length) + to : value
+        const next =
+          page === found.path && REFERENCES.test(name)
+            ? value
+                .split(/(\s+)/)
+                .map((v) => (v === from ? to : v))
+                .join('')
+            : /^(href|usemap|xlink:href)$/.test(name) && refersTo(page, found.path, value, from)
+              ? value.slice(0, value.length - from.length) + to
+              : value
         if (next === value) continue
         const set = tree.setAttribute(e, name, next)
         if (set.ok) note(page, set.splices)
@@ -110,7 +194,16 @@ function planRenameId(project: Project, found: Extract<ReturnType<typeof editabl
   for (const ref of project.allSheets()) if (project.isEditable(ref)) note(ref.path, inFile(ref, renameId(ref.sheet, from, to))[0].splices)
   const changes = [...byPath].filter(([, s]) => s.length > 0).map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
   return {
-    ok: true, changes, path: found.path, name: 'id', before: from, after: to, at: mapOffset(changes.find((c) => c.path === found.path)!.splices, found.element.startTag!.from, 'after'), selectors: [], label: `<${found.element.tag}>`, element: source,
+    ok: true,
+    changes,
+    path: found.path,
+    name: 'id',
+    before: from,
+    after: to,
+    at: mapOffset(changes.find((c) => c.path === found.path)!.splices, found.element.startTag!.from, 'after'),
+    selectors: [],
+    label: `<${found.element.tag}>`,
+    element: source,
     preview: [{ op: 'attribute', source, name: 'id', value: to }],
   }
 }
@@ -121,13 +214,25 @@ function refersTo(page: string, target: string, href: string, id: string): boole
   const path = href.slice(0, href.length - id.length - 1)
   if (path === '') return page === target
   const resolved = fileNamed(path, page)
-  return resolved !== null && (resolved === target || (resolved.endsWith('/') || resolved === '' ? `${resolved}index.html` : resolved) === target)
+  return (
+    resolved !== null &&
+    (resolved === target || (resolved.endsWith('/') || resolved === '' ? `${resolved}index.html` : resolved) === target)
+  )
 }
 
 /** Text of an element. */
 export function planText(project: Project, { source, index, text }: TextIntent): PlannedEdit | Refused {
   return onElement(project, source, ({ tree, element }) => {
-    return { plan: tree.setText(element, index, text), edit: { name: 'text', before: element.texts[index]?.trim() ?? null, after: text.trim(), label: `<${element.tag}>`, preview: [] } }
+    return {
+      plan: tree.setText(element, index, text),
+      edit: {
+        name: 'text',
+        before: element.texts[index]?.trim() ?? null,
+        after: text.trim(),
+        label: `<${element.tag}>`,
+        preview: [],
+      },
+    }
   })
 }
 
@@ -150,10 +255,22 @@ export function planRenameClass(project: Project, { from, to }: RenameClassInten
   const note = (path: string, splices: readonly Splice[]) => {
     if (splices.length) byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
   }
-  for (const ref of project.allSheets()) if (project.isEditable(ref)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
+  for (const ref of project.allSheets())
+    if (project.isEditable(ref)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
   for (const page of project.pages()) if (!project.readOnly(page)) note(page, project.tree(page).renameClass(from, to))
   const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
   if (changes.length === 0) return refuse('not-found', `The project has no class ${from}.`)
   const [first] = changes
-  return { ok: true, changes, path: first.path, name: 'class', before: from, after: to, at: mapOffset(first.splices, first.splices[0].from, 'before'), selectors: [`.${escapeName(to)}`], label: `.${from}`, preview: [] }
+  return {
+    ok: true,
+    changes,
+    path: first.path,
+    name: 'class',
+    before: from,
+    after: to,
+    at: mapOffset(first.splices, first.splices[0].from, 'before'),
+    selectors: [`.${escapeName(to)}`],
+    label: `.${from}`,
+    preview: [],
+  }
 }

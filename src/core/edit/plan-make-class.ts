@@ -9,11 +9,14 @@ import { editableElement, editableSheet } from './target'
 /** A class list given a name of its own: a rule that says it all, and the name in place of each use. */
 export function planMakeClass(project: Project, { source, name }: MakeClassIntent): PlannedEdit | Refused {
   if (/[\s\0]/.test(name) || name === '') return refuse('bad-name', `“${name}” cannot be the name of a class.`)
-  if (project.mentions(`.${escapeName(name)}`) || vocabulariesOf(project).some((v) => v.read(name))) return refuse('bad-name', `The project has a class ${name} already.`)
+  if (project.mentions(`.${escapeName(name)}`) || vocabulariesOf(project).some((v) => v.read(name)))
+    return refuse('bad-name', `The project has a class ${name} already.`)
   const found = editableElement(project, source)
   if (!found.ok) return found
   const names = readClassList(attribute(found.element, 'class') ?? '').map((c) => c.name)
-  const v = vocabulariesOf(project).map((vocabulary) => ({ vocabulary, known: names.filter((n) => vocabulary.read(n)) })).sort((a, b) => b.known.length - a.known.length)[0]
+  const v = vocabulariesOf(project)
+    .map((vocabulary) => ({ vocabulary, known: names.filter((n) => vocabulary.read(n)) }))
+    .sort((a, b) => b.known.length - a.known.length)[0]
   if (!v || v.known.length < 2) return refuse('not-found', 'The list has no two utility classes to put into one.')
   const rule = v.vocabulary.isCompiled ? applyRule(project, name, v.known) : plainRule(project, v.vocabulary, name, v.known)
   if (!rule.ok) return rule
@@ -26,8 +29,19 @@ export function planMakeClass(project: Project, { source, name }: MakeClassInten
   })
   if ('ok' in made) return made
   return {
-    ok: true, changes: [...made.changes, { path: rule.ref.path, splices: rule.splices }], path: made.path, name: 'class', before: v.known.join(' '), after: name, at: made.at, selectors: [],
-    label: labelFor(made.tag, sources), element: source, part: 'classes', preview: [], props: propsOf(v.vocabulary, v.known),
+    ok: true,
+    changes: [...made.changes, { path: rule.ref.path, splices: rule.splices }],
+    path: made.path,
+    name: 'class',
+    before: v.known.join(' '),
+    after: name,
+    at: made.at,
+    selectors: [],
+    label: labelFor(made.tag, sources),
+    element: source,
+    part: 'classes',
+    preview: [],
+    props: propsOf(v.vocabulary, v.known),
   }
 }
 
@@ -44,14 +58,35 @@ function applyRule(project: Project, name: string, names: readonly string[]): Ru
   const { indent, lineEnd } = ref.style
   const rule = (lead: string) => `${lead}.${escapeName(name)} {${lineEnd}${lead}${indent}@apply ${names.join(' ')};${lineEnd}${lead}}`
   for (const site of ref.sheet.rules()) {
-    if (site.rule.kind !== 'at' || site.rule.name !== 'layer' || !site.rule.block || !site.rule.closed || textOf(site, site.rule.prelude).trim() !== 'components') continue
+    if (
+      site.rule.kind !== 'at' ||
+      site.rule.name !== 'layer' ||
+      !site.rule.block ||
+      !site.rule.closed ||
+      textOf(site, site.rule.prelude).trim() !== 'components'
+    )
+      continue
     const end = site.statement.start + site.rule.span.to - 1
     const before = ref.sheet.slice(0, end)
     const at = before.trimEnd().length
-    return { ok: true, ref, splices: [{ from: at, to: at, insert: `${before.trimEnd().endsWith('{') ? '' : lineEnd}${lineEnd}${rule(indent)}` }] }
+    return {
+      ok: true,
+      ref,
+      splices: [{ from: at, to: at, insert: `${before.trimEnd().endsWith('{') ? '' : lineEnd}${lineEnd}${rule(indent)}` }],
+    }
   }
   const at = ref.sheet.text.trimEnd().length
-  return { ok: true, ref, splices: [{ from: at, to: at, insert: `${at ? lineEnd + lineEnd : ''}@layer components {${lineEnd}${rule(indent)}${lineEnd}}` }] }
+  return {
+    ok: true,
+    ref,
+    splices: [
+      {
+        from: at,
+        to: at,
+        insert: `${at ? lineEnd + lineEnd : ''}@layer components {${lineEnd}${rule(indent)}${lineEnd}}`,
+      },
+    ],
+  }
 }
 
 // After the last sheet of the project's own, with what the classes declare; what needs a condition cannot be put so.
@@ -59,11 +94,16 @@ function plainRule(project: Project, v: Vocabulary, name: string, names: readonl
   const classes = names.map((n) => v.read(n) as UtilityClass)
   const conditional = classes.find((c) => c.variant !== '')
   if (conditional) return refuse('bad-value', `${conditional.name} holds at times only, so it cannot go into one rule.`)
-  const last = project.allSheets().findLast((ref) => project.isEditable(ref) && [...ref.sheet.rules()].some((s) => declarationsOf(s.rule).length))
+  const last = project
+    .allSheets()
+    .findLast((ref) => project.isEditable(ref) && [...ref.sheet.rules()].some((s) => declarationsOf(s.rule).length))
   if (!last) return refuse('not-found', 'The project has no style sheet for the class.')
   const ref = editableSheet(project, last.key)
   if ('ok' in ref) return ref
-  const rule: NewRule = { selector: `.${escapeName(name)}`, declarations: classes.flatMap((c) => c.declared.map((d) => ({ name: d.name, value: d.value, important: c.important }))) }
+  const rule: NewRule = {
+    selector: `.${escapeName(name)}`,
+    declarations: classes.flatMap((c) => c.declared.map((d) => ({ name: d.name, value: d.value, important: c.important }))),
+  }
   const plan = appendRule(ref.sheet, ref.style, rule)
   return plan.ok ? { ok: true, ref, splices: plan.splices.map((s) => ({ ...s, from: s.from + ref.base, to: s.to + ref.base })) } : plan
 }

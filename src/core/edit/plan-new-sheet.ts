@@ -1,5 +1,17 @@
 import type { NewSheetRef } from '../aim'
-import { blockText, inHouseSpelling, isWholeValue, lineIndent, measureHouseStyle, refuse, ruleText, Sheet, type HouseStyle, type NewRule, type Refused } from '../css'
+import {
+  blockText,
+  inHouseSpelling,
+  isWholeValue,
+  lineIndent,
+  measureHouseStyle,
+  refuse,
+  ruleText,
+  Sheet,
+  type HouseStyle,
+  type NewRule,
+  type Refused,
+} from '../css'
 import { attribute, classesOf, type ElementTree, type Place } from '../language'
 import { isLibrary, type Project } from '../project'
 import { mapOffset } from '../text'
@@ -28,11 +40,17 @@ export function planNewSheet(project: Project, intent: SetIntent, aim: NewSheetR
   const style = houseStyle(project, tree)
   const value = intent.name.startsWith('--') ? intent.value.trim() : inHouseSpelling(intent.value.trim(), style)
   if (!isWholeValue(intent.name, value)) return refuse('bad-value', `“${intent.value}” cannot stand as the value of ${intent.name}.`)
-  const rule: NewRule = { selector: aim.selector, declarations: [{ name: intent.name, value, important: intent.important }] }
+  const rule: NewRule = {
+    selector: aim.selector,
+    declarations: [{ name: intent.name, value, important: intent.important }],
+  }
   const text = aim.under ? blockText(style, 'media', aim.under, rule) : ruleText(style, '', rule)
   const indent = indentAt(tree, place)
   // The text of a `<style>` element is inserted as it is.
-  const lines = text.split('\n').map((line) => indent + tree.indentUnit() + line).join('\n')
+  const lines = text
+    .split('\n')
+    .map((line) => indent + tree.indentUnit() + line)
+    .join('\n')
   const sheet = tree.insert(place, `<style>\n${lines}\n${indent}</style>`)
   if (!sheet.ok) return sheet
   const written = attribute(element, 'class') ?? ''
@@ -41,9 +59,18 @@ export function planNewSheet(project: Project, intent: SetIntent, aim: NewSheetR
   const splices = [...sheet.splices, ...named.splices].sort((a, b) => a.from - b.from)
   const { from, insert } = sheet.splices[0]
   return {
-    ok: true, changes: [{ path, splices }], path, name: intent.name, before: null, after: value,
+    ok: true,
+    changes: [{ path, splices }],
+    path,
+    name: intent.name,
+    before: null,
+    after: value,
     at: mapOffset(named.splices, from, 'before') + insert.lastIndexOf(`${intent.name}${style.beforeColon}:`),
-    selectors: [aim.selector], label: `${aim.under ? `${aim.selector} @media ${aim.under}` : aim.selector} in a new <style>`,
-    preview: [{ op: 'insert', sheet: aim.last, after: null, text }, { op: 'attribute', source: aim.source, name: 'class', value: [...classesOf(element), aim.name].join(' ') }],
+    selectors: [aim.selector],
+    label: `${aim.under ? `${aim.selector} @media ${aim.under}` : aim.selector} in a new <style>`,
+    preview: [
+      { op: 'insert', sheet: aim.last, after: null, text },
+      { op: 'attribute', source: aim.source, name: 'class', value: [...classesOf(element), aim.name].join(' ') },
+    ],
   }
 }

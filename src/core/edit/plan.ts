@@ -11,33 +11,70 @@ import { planAddRule, planDeclaration, planMakeToken, planNewClass, planNewRule,
 import { planElements, planInsert, planMove, planWrap } from './plan-structure'
 import { planAddFace } from './plan-face'
 import { planNewSheet } from './plan-new-sheet'
-import { planAttribute, planPresentation, planRenameAttribute, planInline, planInlineDeclaration, planRenameClass, planTag, planText } from './plan-html'
+import {
+  planAttribute,
+  planPresentation,
+  planRenameAttribute,
+  planInline,
+  planInlineDeclaration,
+  planRenameClass,
+  planTag,
+  planText,
+} from './plan-html'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
 export function planIntent(project: Project, intent: Intent): PlannedEdit | Refused {
   switch (intent.kind) {
-    case 'set': return planSet(project, intent)
-    case 'remove': case 'switch-off': case 'switch-on': case 'make-important': case 'make-normal':
-      return intent.aim.kind === 'rule' ? planDeclaration(project, intent, intent.aim) : planInlineDeclaration(project, intent, intent.aim.source)
-    case 'unset': return planClassList(project, intent.aim, [{ property: intent.name, value: null }], false)
-    case 'make-class': return planMakeClass(project, intent)
-    case 'change-classes': return planChangeClasses(project, intent)
-    case 'restore': return planRestore(project, intent)
-    case 'make-token': return planMakeToken(project, intent)
-    case 'add-rule': return planAddRule(project, intent)
-    case 'rename-class': return planRenameClass(project, intent)
-    case 'set-selector': return planSelector(project, intent)
-    case 'set-attribute': return planAttribute(project, intent)
-    case 'rename-attribute': return planRenameAttribute(project, intent)
-    case 'set-text': return planText(project, intent)
-    case 'set-tag': return planTag(project, intent)
-    case 'insert-html': return planInsert(project, intent)
-    case 'move': return planMove(project, intent)
-    case 'delete': case 'duplicate': case 'unwrap': return planElements(project, intent)
-    case 'wrap': return planWrap(project, intent)
-    case 'typed': return planTyped(project, intent)
-    case 'add-face': return planAddFace(project, intent)
-    case 'together': return planTogether(project, intent)
+    case 'set':
+      return planSet(project, intent)
+    case 'remove':
+    case 'switch-off':
+    case 'switch-on':
+    case 'make-important':
+    case 'make-normal':
+      return intent.aim.kind === 'rule'
+        ? planDeclaration(project, intent, intent.aim)
+        : planInlineDeclaration(project, intent, intent.aim.source)
+    case 'unset':
+      return planClassList(project, intent.aim, [{ property: intent.name, value: null }], false)
+    case 'make-class':
+      return planMakeClass(project, intent)
+    case 'change-classes':
+      return planChangeClasses(project, intent)
+    case 'restore':
+      return planRestore(project, intent)
+    case 'make-token':
+      return planMakeToken(project, intent)
+    case 'add-rule':
+      return planAddRule(project, intent)
+    case 'rename-class':
+      return planRenameClass(project, intent)
+    case 'set-selector':
+      return planSelector(project, intent)
+    case 'set-attribute':
+      return planAttribute(project, intent)
+    case 'rename-attribute':
+      return planRenameAttribute(project, intent)
+    case 'set-text':
+      return planText(project, intent)
+    case 'set-tag':
+      return planTag(project, intent)
+    case 'insert-html':
+      return planInsert(project, intent)
+    case 'move':
+      return planMove(project, intent)
+    case 'delete':
+    case 'duplicate':
+    case 'unwrap':
+      return planElements(project, intent)
+    case 'wrap':
+      return planWrap(project, intent)
+    case 'typed':
+      return planTyped(project, intent)
+    case 'add-face':
+      return planAddFace(project, intent)
+    case 'together':
+      return planTogether(project, intent)
   }
 }
 
@@ -51,8 +88,17 @@ function planTyped(project: Project, { path, splices, adds }: TypedIntent): Plan
   const text = project.text(path)
   const short = (t: string) => (t.trim().length > SHOWN ? `${t.trim().slice(0, SHOWN)}…` : t.trim())
   return {
-    ok: true, changes: [{ path, splices }], path, name: 'typed', before: short(splices.map((s) => text.slice(s.from, s.to)).join(' ')) || null, after: short(splices.map((s) => s.insert).join(' ')) || 'removed',
-    at: splices[0]?.from ?? 0, selectors: [], label: 'in Source', preview: [], ...(adds?.length && { adds }),
+    ok: true,
+    changes: [{ path, splices }],
+    path,
+    name: 'typed',
+    before: short(splices.map((s) => text.slice(s.from, s.to)).join(' ')) || null,
+    after: short(splices.map((s) => s.insert).join(' ')) || 'removed',
+    at: splices[0]?.from ?? 0,
+    selectors: [],
+    label: 'in Source',
+    preview: [],
+    ...(adds?.length && { adds }),
   }
 }
 
@@ -78,13 +124,20 @@ function decidingName(project: Project, aim: RestoreIntent['aim'], name: string)
 function planSet(project: Project, intent: SetIntent): PlannedEdit | Refused {
   const { aim } = intent
   switch (aim.kind) {
-    case 'rule': return planRule(project, intent, aim)
-    case 'token': return planToken(project, intent, aim)
-    case 'new-rule': return planNewRule(project, intent, aim)
-    case 'new-class': return planNewClass(project, intent, aim)
-    case 'new-sheet': return planNewSheet(project, intent, aim)
-    case 'inline': return planInline(project, intent, aim.source)
-    case 'attribute': return planPresentation(project, intent, aim)
+    case 'rule':
+      return planRule(project, intent, aim)
+    case 'token':
+      return planToken(project, intent, aim)
+    case 'new-rule':
+      return planNewRule(project, intent, aim)
+    case 'new-class':
+      return planNewClass(project, intent, aim)
+    case 'new-sheet':
+      return planNewSheet(project, intent, aim)
+    case 'inline':
+      return planInline(project, intent, aim.source)
+    case 'attribute':
+      return planPresentation(project, intent, aim)
     case 'class-list': {
       const plan = planClassList(project, aim, [{ property: intent.name, value: intent.value }], intent.important ?? false)
       if (plan.ok || !intent.otherwise || plan.reason !== 'bad-value') return plan
@@ -108,7 +161,12 @@ function planToken(project: Project, intent: SetIntent, aim: Extract<AimRef, { k
 function planTogether(project: Project, { intents, label, told }: TogetherIntent): PlannedEdit | Refused {
   const list = oneList(intents)
   if (list) {
-    const plan = planClassList(project, list.aim, list.wishes, intents.some((i) => i.kind === 'set' && i.important))
+    const plan = planClassList(
+      project,
+      list.aim,
+      list.wishes,
+      intents.some((i) => i.kind === 'set' && i.important),
+    )
     if (plan.ok) return { ...plan, label }
   }
   const plans: PlannedEdit[] = []
@@ -140,7 +198,10 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
   const [first, ...rest] = plans
   if (!first) throw new RangeError('There is nothing to do together')
   // Later splices of the same file move what the first one wrote.
-  const at = rest.reduce((offset, p) => p.changes.reduce((o, c) => (c.path === first.path ? mapOffset(c.splices, o, 'after') : o), offset), first.at)
+  const at = rest.reduce(
+    (offset, p) => p.changes.reduce((o, c) => (c.path === first.path ? mapOffset(c.splices, o, 'after') : o), offset),
+    first.at,
+  )
   return {
     ok: true,
     changes: [...total].map(([path, { splices }]) => ({ path, splices })),
@@ -148,10 +209,17 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
     path: first.path,
     name: first.name,
     before: plans.length === 1 ? first.before : null,
-    after: plans.length === 1 ? first.after : plans.map((p) => (p.name === first.name && p.after === first.after ? '' : `${p.name}: ${p.after}`)).filter(Boolean).join('; ') || first.after,
+    after:
+      plans.length === 1
+        ? first.after
+        : plans
+            .map((p) => (p.name === first.name && p.after === first.after ? '' : `${p.name}: ${p.after}`))
+            .filter(Boolean)
+            .join('; ') || first.after,
     at,
     selectors: [...new Set(plans.flatMap((p) => p.selectors))],
-    ...(first.isElement && { isElement: true }), ...(plans.some((p) => p.isOtherwise) && { isOtherwise: true }),
+    ...(first.isElement && { isElement: true }),
+    ...(plans.some((p) => p.isOtherwise) && { isOtherwise: true }),
     ...told,
     label,
     preview: lastOf(plans.flatMap((p) => p.preview)),
@@ -159,13 +227,20 @@ function planTogether(project: Project, { intents, label, told }: TogetherIntent
 }
 
 // What tells places that are not there yet apart; null for all others.
-const newPlace = (intent: Intent): string | null => (intent.kind === 'set' && /^new-(rule|class|sheet)$/.test(intent.aim.kind) ? JSON.stringify(intent.aim) : null)
+const newPlace = (intent: Intent): string | null =>
+  intent.kind === 'set' && /^new-(rule|class|sheet)$/.test(intent.aim.kind) ? JSON.stringify(intent.aim) : null
 
 /** The innermost rule around an offset of a file. */
 function ruleAround(project: Project, path: string, at: number): AimRef | null {
   const ref = project.allSheets().find((s) => s.path === path && at >= s.base && at <= s.base + s.sheet.length && s.generated === null)
   const statement = ref?.sheet.statementAt(at - ref.base)
-  const site = ref && statement ? [...ref.sheet.rulesOf(statement)].findLast(({ rule }) => rule.kind === 'style' && at - ref.base >= statement.start + rule.span.from && at - ref.base < statement.start + rule.span.to) : undefined
+  const site =
+    ref && statement
+      ? [...ref.sheet.rulesOf(statement)].findLast(
+          ({ rule }) =>
+            rule.kind === 'style' && at - ref.base >= statement.start + rule.span.from && at - ref.base < statement.start + rule.span.to,
+        )
+      : undefined
   return site ? { kind: 'rule', sheet: ref!.key, rule: site.rule.id } : null
 }
 
@@ -174,7 +249,12 @@ function oneList(intents: readonly Intent[]): { aim: ClassListRef; wishes: Class
   const wishes: ClassWish[] = []
   let aim: ClassListRef | null = null
   for (const i of intents) {
-    if (i.kind !== 'set' || i.aim.kind !== 'class-list' || (aim && (aim.source !== i.aim.source || aim.variant !== i.aim.variant || aim.alike !== i.aim.alike))) return null
+    if (
+      i.kind !== 'set' ||
+      i.aim.kind !== 'class-list' ||
+      (aim && (aim.source !== i.aim.source || aim.variant !== i.aim.variant || aim.alike !== i.aim.alike))
+    )
+      return null
     aim = i.aim
     wishes.push({ property: i.name, value: i.value })
   }
@@ -183,7 +263,14 @@ function oneList(intents: readonly Intent[]): { aim: ClassListRef; wishes: Class
 
 // A rule or attribute that is set twice is shown as the last says: each is planned on top of those before it.
 function lastOf(ops: readonly PreviewPlan[]): PreviewPlan[] {
-  const keyOf = (op: PreviewPlan, i: number) => (op.op === 'rule' ? `${op.sheet} ${op.rule}` : op.op === 'attribute' ? `${op.source} ${op.name}` : op.op === 'classes' ? `${op.source} class` : i)
+  const keyOf = (op: PreviewPlan, i: number) =>
+    op.op === 'rule'
+      ? `${op.sheet} ${op.rule}`
+      : op.op === 'attribute'
+        ? `${op.source} ${op.name}`
+        : op.op === 'classes'
+          ? `${op.source} class`
+          : i
   const last = new Map(ops.map((op, i) => [keyOf(op, i), op.op === 'rule' && ops.length > 1 ? { ...op, set: null } : op]))
   return [...last.values()]
 }

@@ -8,9 +8,13 @@ import type { P5Element } from './document'
 const list = (names: string): ReadonlySet<string> => new Set(names.split(' '))
 
 /** HTML §3.2.5.2.5. */
-const PHRASING = list('a abbr area audio b bdi bdo br button canvas cite code data datalist del dfn em embed i iframe img input ins kbd label link map mark math meta meter noscript object output picture progress q ruby s samp script select slot small span strong sub sup svg template textarea time u var video wbr')
+const PHRASING = list(
+  'a abbr area audio b bdi bdo br button canvas cite code data datalist del dfn em embed i iframe img input ins kbd label link map mark math meta meter noscript object output picture progress q ruby s samp script select slot small span strong sub sup svg template textarea time u var video wbr',
+)
 /** HTML §3.2.5.2.2, what is not phrasing. */
-const BLOCK = list('address article aside blockquote details dialog div dl fieldset figure footer form h1 h2 h3 h4 h5 h6 header hgroup hr main menu nav ol p pre search section table ul')
+const BLOCK = list(
+  'address article aside blockquote details dialog div dl fieldset figure footer form h1 h2 h3 h4 h5 h6 header hgroup hr main menu nav ol p pre search section table ul',
+)
 /** HTML §3.2.5.2.7. */
 const INTERACTIVE = list('a button details embed iframe input label select textarea')
 const SECTIONING = list('article aside nav section')
@@ -21,27 +25,77 @@ const SUPPORTING = list('script template')
 const VOID = list('area base br col embed hr img input link meta source track wbr')
 // With scripts on, as a page has them, what `noscript` holds is text (HTML §13.2.6.4.7).
 const RAW = list('iframe noembed noframes noscript script style textarea title option xmp plaintext')
-const PHRASING_ONLY = list('p h1 h2 h3 h4 h5 h6 pre span em strong small s cite q dfn abbr data time code var samp kbd sub sup i b u mark bdi bdo button label meter progress output rt rp legend summary ruby')
+const PHRASING_ONLY = list(
+  'p h1 h2 h3 h4 h5 h6 pre span em strong small s cite q dfn abbr data time code var samp kbd sub sup i b u mark bdi bdo button label meter progress output rt rp legend summary ruby',
+)
 /** They may hold what their parent may (HTML §3.2.5.3). */
 const TRANSPARENT = list('a ins del map object audio video canvas slot')
 
 /** What alone may be a child, by parent. */
 const CHILDREN: Readonly<Record<string, ReadonlySet<string>>> = {
-  ul: list('li'), ol: list('li'), menu: list('li'), dl: list('dt dd div'), table: list('caption colgroup thead tbody tfoot tr'), thead: list('tr'), tbody: list('tr'), tfoot: list('tr'), tr: list('td th'),
-  colgroup: list('col'), select: list('option optgroup hr'), optgroup: list('option'), picture: list('source img'), hgroup: list('p h1 h2 h3 h4 h5 h6'), html: list('head body'),
+  ul: list('li'),
+  ol: list('li'),
+  menu: list('li'),
+  dl: list('dt dd div'),
+  table: list('caption colgroup thead tbody tfoot tr'),
+  thead: list('tr'),
+  tbody: list('tr'),
+  tfoot: list('tr'),
+  tr: list('td th'),
+  colgroup: list('col'),
+  select: list('option optgroup hr'),
+  optgroup: list('option'),
+  picture: list('source img'),
+  hgroup: list('p h1 h2 h3 h4 h5 h6'),
+  html: list('head body'),
   head: list('title base link style meta script noscript template'),
 }
 /** What alone may be the parent, by child. */
 const PARENTS: Readonly<Record<string, ReadonlySet<string>>> = {
-  li: list('ul ol menu'), dt: list('dl div'), dd: list('dl div'), caption: list('table'), colgroup: list('table'), thead: list('table'), tbody: list('table'), tfoot: list('table'), tr: list('thead tbody tfoot table'),
-  td: list('tr'), th: list('tr'), col: list('colgroup'), legend: list('fieldset'), figcaption: list('figure'), summary: list('details'), option: list('select optgroup datalist'), optgroup: list('select'),
-  source: list('picture video audio'), track: list('video audio'), rt: list('ruby'), rp: list('ruby'), head: list('html'), body: list('html'), title: list('head'), base: list('head'),
+  li: list('ul ol menu'),
+  dt: list('dl div'),
+  dd: list('dl div'),
+  caption: list('table'),
+  colgroup: list('table'),
+  thead: list('table'),
+  tbody: list('table'),
+  tfoot: list('table'),
+  tr: list('thead tbody tfoot table'),
+  td: list('tr'),
+  th: list('tr'),
+  col: list('colgroup'),
+  legend: list('fieldset'),
+  figcaption: list('figure'),
+  summary: list('details'),
+  option: list('select optgroup datalist'),
+  optgroup: list('select'),
+  source: list('picture video audio'),
+  track: list('video audio'),
+  rt: list('ruby'),
+  rp: list('ruby'),
+  head: list('html'),
+  body: list('html'),
+  title: list('head'),
+  base: list('head'),
 }
 /** What may stand nowhere within, by element. */
 const NEVER_WITHIN: Readonly<Record<string, (tag: string) => boolean>> = {
-  a: (t) => INTERACTIVE.has(t), button: (t) => INTERACTIVE.has(t), label: (t) => t === 'label', form: (t) => t === 'form', dfn: (t) => t === 'dfn', meter: (t) => t === 'meter', progress: (t) => t === 'progress',
-  header: (t) => t === 'header' || t === 'footer' || t === 'main', footer: (t) => t === 'header' || t === 'footer' || t === 'main', address: (t) => t === 'address' || t === 'header' || t === 'footer' || SECTIONING.has(t) || HEADING.has(t),
-  article: (t) => t === 'main', aside: (t) => t === 'main', nav: (t) => t === 'main', dt: (t) => t === 'header' || t === 'footer' || SECTIONING.has(t) || HEADING.has(t), th: (t) => t === 'header' || t === 'footer' || SECTIONING.has(t) || HEADING.has(t), caption: (t) => t === 'table',
+  a: (t) => INTERACTIVE.has(t),
+  button: (t) => INTERACTIVE.has(t),
+  label: (t) => t === 'label',
+  form: (t) => t === 'form',
+  dfn: (t) => t === 'dfn',
+  meter: (t) => t === 'meter',
+  progress: (t) => t === 'progress',
+  header: (t) => t === 'header' || t === 'footer' || t === 'main',
+  footer: (t) => t === 'header' || t === 'footer' || t === 'main',
+  address: (t) => t === 'address' || t === 'header' || t === 'footer' || SECTIONING.has(t) || HEADING.has(t),
+  article: (t) => t === 'main',
+  aside: (t) => t === 'main',
+  nav: (t) => t === 'main',
+  dt: (t) => t === 'header' || t === 'footer' || SECTIONING.has(t) || HEADING.has(t),
+  th: (t) => t === 'header' || t === 'footer' || SECTIONING.has(t) || HEADING.has(t),
+  caption: (t) => t === 'table',
 }
 const HEADED = list('legend summary')
 
@@ -110,8 +164,10 @@ export function whyNotNamed(node: P5Element, tag: string): string | null {
   const shape = shapeOf(node)
   const parent = node.parentNode && 'tagName' in node.parentNode ? node.parentNode : null
   if (!shape || !parent) return null
-  if (VOID.has(tag) !== VOID.has(node.tagName)) return VOID.has(tag) ? `<${tag}> holds nothing` : `<${node.tagName}> has no end tag for <${tag}>`
-  if (RAW.has(tag) !== RAW.has(node.tagName)) return RAW.has(tag) ? `what <${tag}> holds is not read as markup` : `what <${node.tagName}> holds is not markup`
+  if (VOID.has(tag) !== VOID.has(node.tagName))
+    return VOID.has(tag) ? `<${tag}> holds nothing` : `<${node.tagName}> has no end tag for <${tag}>`
+  if (RAW.has(tag) !== RAW.has(node.tagName))
+    return RAW.has(tag) ? `what <${tag}> holds is not read as markup` : `what <${node.tagName}> holds is not markup`
   const path = pathOf(parent)
   const there = whyNotIn(path, { tag, within: shape.within })
   // What was wrong before is not this change's fault.
@@ -122,7 +178,8 @@ export function whyNotNamed(node: P5Element, tag: string): string | null {
     const why = inner && whyNotIn([tag, ...path], inner)
     if (why && !whyNotIn([node.tagName, ...path], inner)) return why
   }
-  if (CHILDREN[tag] && node.childNodes.some((c) => c.nodeName === '#text' && 'value' in c && c.value.trim() !== '')) return `<${tag}> holds ${words(CHILDREN[tag])} only, and no text`
+  if (CHILDREN[tag] && node.childNodes.some((c) => c.nodeName === '#text' && 'value' in c && c.value.trim() !== ''))
+    return `<${tag}> holds ${words(CHILDREN[tag])} only, and no text`
   return null
 }
 

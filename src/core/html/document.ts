@@ -11,7 +11,13 @@ type P5Parent = DefaultTreeAdapterTypes.ParentNode
 /** An element as the source has it. Elements that the parser implies (`tbody`, `head`) have no `startTag`. */
 export class HtmlElement {
   /** `id` stays the same through edits that leave the start tag in place; unique in its document. `endTag` is null when it is implied, or the element is void. */
-  constructor(readonly id: number, readonly node: P5Element, readonly parent: HtmlElement | null, public startTag: Span | null, public endTag: Span | null) {}
+  constructor(
+    readonly id: number,
+    readonly node: P5Element,
+    readonly parent: HtmlElement | null,
+    public startTag: Span | null,
+    public endTag: Span | null,
+  ) {}
 
   get tag(): string {
     return this.node.tagName
@@ -171,10 +177,18 @@ export class HtmlDocument {
     const [first] = splices
     const element = first && this.elements.find((e) => e.startTag && first.from > e.startTag.from && first.to < e.startTag.to)
     // The names of foreign attributes depend on the element; `<svg viewBox>` is rare enough to be read whole.
-    if (!element?.startTag || element.node.namespaceURI !== HTML_NAMESPACE || !splices.every((s) => s.from > element.startTag!.from && s.to < element.startTag!.to)) return null
+    if (
+      !element?.startTag ||
+      element.node.namespaceURI !== HTML_NAMESPACE ||
+      !splices.every((s) => s.from > element.startTag!.from && s.to < element.startTag!.to)
+    )
+      return null
     const { from, to } = element.startTag
     const before = this.text.slice(from, to)
-    const after = applySplices(before, splices.map((s) => ({ ...s, from: s.from - from, to: s.to - from })))
+    const after = applySplices(
+      before,
+      splices.map((s) => ({ ...s, from: s.from - from, to: s.to - from })),
+    )
     const attrs = attributesAfter(before, after)
     if (!attrs || !this.isPlainTag(element, before) || decidesTree(element.node, attrs)) return null
     const old: AppliedTag = { kind: 'tag', id: element.id, attrs: element.node.attrs }
@@ -187,21 +201,28 @@ export class HtmlDocument {
   // copies formatting elements (HTML §13.2.4.3).
   private isPlainTag(element: HtmlElement, tag: string): boolean {
     const { from } = element.startTag!
-    return sameAttributes(attributesAfter(tag, tag), element.node.attrs) &&
+    return (
+      sameAttributes(attributesAfter(tag, tag), element.node.attrs) &&
       !this.elements.some((e) => e !== element && (e.node.sourceCodeLocation?.startTag ?? e.node.sourceCodeLocation)?.startOffset === from)
+    )
   }
 
   private applyInText(splices: Splices): AppliedText | null {
     const [first] = splices
-    const parent = first && this.elements.findLast((e) => {
-      const l = e.node.sourceCodeLocation
-      return l && first.from >= (l.startTag?.endOffset ?? l.endOffset) && first.to <= (l.endTag?.startOffset ?? l.endOffset)
-    })
+    const parent =
+      first &&
+      this.elements.findLast((e) => {
+        const l = e.node.sourceCodeLocation
+        return l && first.from >= (l.startTag?.endOffset ?? l.endOffset) && first.to <= (l.endTag?.startOffset ?? l.endOffset)
+      })
     const node = parent && textAround(parent.node, splices)
     if (!parent || !node) return null
     const { startOffset, endOffset } = node.sourceCodeLocation!
     const before = this.text.slice(startOffset, endOffset)
-    const after = applySplices(before, splices.map((s) => ({ ...s, from: s.from - startOffset, to: s.to - startOffset })))
+    const after = applySplices(
+      before,
+      splices.map((s) => ({ ...s, from: s.from - startOffset, to: s.to - startOffset })),
+    )
     if (!textMayChange(parent.node, before, after) || node.value !== readText(parent.node, before)) return null
     const value = { before: node.value, after: readText(parent.node, after) }
     node.value = value.after
@@ -231,7 +252,8 @@ export class HtmlDocument {
       const at = mapOffset(splices, from, 'after')
       if (!kept.has(at)) kept.set(at, e.id)
     }
-    const gone = this.elements.filter((e) => e.startTag && !splices.every((s) => s.from > e.startTag!.from || s.to <= e.startTag!.from))
+    const gone = this.elements
+      .filter((e) => e.startTag && !splices.every((s) => s.from > e.startTag!.from || s.to <= e.startTag!.from))
       .map((e) => ({ id: e.id, tag: this.tagText(e) }))
     const last = this.lastId
     this.text = applySplices(this.text, splices)
@@ -268,11 +290,13 @@ export class HtmlDocument {
   }
 }
 
-const moveSpan = (s: Span, at: number, by: number): Span => ({ from: s.from >= at ? s.from + by : s.from, to: s.to >= at ? s.to + by : s.to })
+const moveSpan = (s: Span, at: number, by: number): Span => ({
+  from: s.from >= at ? s.from + by : s.from,
+  to: s.to >= at ? s.to + by : s.to,
+})
 
 const toSpan = (l: { startOffset: number; endOffset: number }): Span => ({ from: l.startOffset, to: l.endOffset })
 
-export const attribute = (node: P5Element, name: string): string | null =>
-  node.attrs.find((a) => a.name === name)?.value ?? null
+export const attribute = (node: P5Element, name: string): string | null => node.attrs.find((a) => a.name === name)?.value ?? null
 
 export const classesOf = (node: P5Element): string[] => (attribute(node, 'class') ?? '').split(/[ \t\n\r\f]+/).filter(Boolean)

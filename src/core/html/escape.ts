@@ -1,6 +1,9 @@
 /** Text as it stands in the source: what would be read as markup is escaped, other characters stay (HTML §13.1.3). */
 export const escapeText = (text: string): string =>
-  text.replace(/&(?=#|[a-z])/gi, '&amp;').replace(/<(?=[a-z/!?])/gi, '&lt;').replace(/\u00a0/g, '&nbsp;')
+  text
+    .replace(/&(?=#|[a-z])/gi, '&amp;')
+    .replace(/<(?=[a-z/!?])/gi, '&lt;')
+    .replace(/\u00a0/g, '&nbsp;')
 
 /** `value` as it stands between `quote`s (HTML §13.1.2.3); only what has to be escaped is. */
 export function escapeAttribute(value: string, quote: '"' | "'" | ''): string {

@@ -5,38 +5,67 @@ import { applySplices } from '../text'
 import { attribute, HtmlDocument, ID_ATTRIBUTE, publishHtml, removeAttribute, setAttribute, setInlineStyle, setText } from '.'
 
 const piece = fc.constantFrom(
-  '<!doctype html>', '<html>', '<head>', '<body class=a>', '<div id="x" class=\'b c\'>', '</div>', '<p>', 'text', '<br/>', '<table><tr><td>',
-  '<b><i>', '</b>', '<svg viewBox="0 0 1 1"><path d=M0 />', '</svg>', '<!-- c -->', '<style>.a{}</style>', '<script>"<p>"</script>', '<input disabled>',
-  '&amp;', '<template><p></template>', '<a href=x class="1" class="2">', '<', '<select><option>', '\r\n', '<frameset>', '<form><form>',
+  '<!doctype html>',
+  '<html>',
+  '<head>',
+  '<body class=a>',
+  '<div id="x" class=\'b c\'>',
+  '</div>',
+  '<p>',
+  'text',
+  '<br/>',
+  '<table><tr><td>',
+  '<b><i>',
+  '</b>',
+  '<svg viewBox="0 0 1 1"><path d=M0 />',
+  '</svg>',
+  '<!-- c -->',
+  '<style>.a{}</style>',
+  '<script>"<p>"</script>',
+  '<input disabled>',
+  '&amp;',
+  '<template><p></template>',
+  '<a href=x class="1" class="2">',
+  '<',
+  '<select><option>',
+  '\r\n',
+  '<frameset>',
+  '<form><form>',
 )
 const html = fc.array(piece, { maxLength: 20 }).map((p) => p.join(''))
 const byTag = (doc: HtmlDocument, tag: string) => doc.elements.find((e) => e.node.tagName === tag)!
 
 describe('publishing', () => {
   test('adds only the ids and the script', () => {
-    fc.assert(fc.property(html, (text) => {
-      const published = publishHtml(new HtmlDocument(text), 3, '<script src=agent></script>')
-      const plain = published.replace('<script src=agent></script>', '').replace(new RegExp(` ${ID_ATTRIBUTE}="3\\.\\d+"`, 'g'), '')
-      expect(plain).toBe(text)
-    }), { numRuns: 1000, seed: 5 })
+    fc.assert(
+      fc.property(html, (text) => {
+        const published = publishHtml(new HtmlDocument(text), 3, '<script src=agent></script>')
+        const plain = published.replace('<script src=agent></script>', '').replace(new RegExp(` ${ID_ATTRIBUTE}="3\\.\\d+"`, 'g'), '')
+        expect(plain).toBe(text)
+      }),
+      { numRuns: 1000, seed: 5 },
+    )
   })
 
   test('makes the same tree', () => {
-    fc.assert(fc.property(html, (text) => {
-      const published = serialize(parse(publishHtml(new HtmlDocument(text), 3, '')))
-      expect(published.replace(new RegExp(` ${ID_ATTRIBUTE}="3\\.\\d+"`, 'g'), '')).toBe(serialize(parse(text)))
-    }), { numRuns: 1000, seed: 6 })
+    fc.assert(
+      fc.property(html, (text) => {
+        const published = serialize(parse(publishHtml(new HtmlDocument(text), 3, '')))
+        expect(published.replace(new RegExp(` ${ID_ATTRIBUTE}="3\\.\\d+"`, 'g'), '')).toBe(serialize(parse(text)))
+      }),
+      { numRuns: 1000, seed: 6 },
+    )
   })
 })
 
 describe('attributes', () => {
   const cases: [string, string, string, string | null, string][] = [
     ['<p class="a" id=x>', 'p', 'class', 'a b', '<p class="a b" id=x>'],
-    ["<p class='a'>", 'p', 'class', 'it\'s', '<p class=\'it&#39;s\'>'],
+    ["<p class='a'>", 'p', 'class', "it's", "<p class='it&#39;s'>"],
     ['<p class=a>', 'p', 'class', 'b', '<p class=b>'],
     ['<p class=a>', 'p', 'class', 'a b', '<p class="a b">'],
     ['<p>', 'p', 'title', 'x & y', '<p title="x & y">'],
-    ['<p id=\'a\'>', 'p', 'title', 'x', '<p id=\'a\' title=\'x\'>'],
+    ["<p id='a'>", 'p', 'title', 'x', "<p id='a' title='x'>"],
     ['<br/>', 'br', 'id', 'x', '<br id="x"/>'],
     ['<br />', 'br', 'id', 'x', '<br id="x" />'],
     ['<input disabled value>', 'input', 'value', '1', '<input disabled value="1">'],
@@ -50,20 +79,26 @@ describe('attributes', () => {
   })
 
   test('what is set is what is read, and no other element changes', () => {
-    const value = fc.string({ unit: fc.constantFrom('a', ' ', '"', "'", '&', '&amp;', '<', '>', '=', '/', '`', 'é'), maxLength: 8 })
-    fc.assert(fc.property(html, fc.nat(), fc.constantFrom('class', 'id', 'title', 'style'), value, (text, pick, name, to) => {
-      const doc = new HtmlDocument(text)
-      const own = doc.elements.filter((e) => e.startTag)
-      fc.pre(own.length > 0)
-      const element = own[pick % own.length]
-      const ids = doc.elements.map((e) => [e.id, e.node.tagName])
-      const plan = setAttribute(doc, element, name, to)
-      if (!plan.ok) return
-      doc.apply(plan.splices)
-      expect(attribute(doc.element(element.id).node, name)).toBe(to)
-      expect(doc.elements.map((e) => e.node.tagName)).toEqual(ids.map(([, tag]) => tag))
-      expect(own.every((e) => doc.has(e.id))).toBe(true)
-    }), { numRuns: 1500, seed: 11 })
+    const value = fc.string({
+      unit: fc.constantFrom('a', ' ', '"', "'", '&', '&amp;', '<', '>', '=', '/', '`', 'é'),
+      maxLength: 8,
+    })
+    fc.assert(
+      fc.property(html, fc.nat(), fc.constantFrom('class', 'id', 'title', 'style'), value, (text, pick, name, to) => {
+        const doc = new HtmlDocument(text)
+        const own = doc.elements.filter((e) => e.startTag)
+        fc.pre(own.length > 0)
+        const element = own[pick % own.length]
+        const ids = doc.elements.map((e) => [e.id, e.node.tagName])
+        const plan = setAttribute(doc, element, name, to)
+        if (!plan.ok) return
+        doc.apply(plan.splices)
+        expect(attribute(doc.element(element.id).node, name)).toBe(to)
+        expect(doc.elements.map((e) => e.node.tagName)).toEqual(ids.map(([, tag]) => tag))
+        expect(own.every((e) => doc.has(e.id))).toBe(true)
+      }),
+      { numRuns: 1500, seed: 11 },
+    )
   })
 })
 
@@ -96,19 +131,34 @@ test('an edit read by itself leaves the document as reading all of it again woul
   const edit = fc.record({ pick: fc.nat(), what: fc.constantFrom('class', 'title', 'text'), to: text })
   const state = (doc: HtmlDocument) => ({
     html: serialize(doc.root),
-    spans: doc.elements.map((e) => [e.node.tagName, e.startTag, e.endTag, e.node.attrs, e.node.childNodes.filter((c) => c.nodeName === '#text').map((c) => [c.sourceCodeLocation?.startOffset, c.sourceCodeLocation?.endOffset])]),
+    spans: doc.elements.map((e) => [
+      e.node.tagName,
+      e.startTag,
+      e.endTag,
+      e.node.attrs,
+      e.node.childNodes
+        .filter((c) => c.nodeName === '#text')
+        .map((c) => [c.sourceCodeLocation?.startOffset, c.sourceCodeLocation?.endOffset]),
+    ]),
     sheets: doc.embeddedSheets().map((s) => s.content),
   })
-  fc.assert(fc.property(html, fc.array(edit, { maxLength: 8 }), (start, edits) => {
-    const doc = new HtmlDocument(start)
-    for (const { pick, what, to } of edits) {
-      const own = doc.elements.filter((e) => e.startTag)
-      if (own.length === 0) return
-      const element = own[pick % own.length]
-      const plan = what === 'text' ? setText(doc, element, 0, to) : setAttribute(doc, element, what, to)
-      if (!plan.ok) continue
-      doc.apply(plan.splices)
-      expect(state(doc)).toEqual(state(new HtmlDocument(doc.text)))
-    }
-  }), { numRuns: 3000, seed: 8, examples: [['<p><b><i><div id="x"><input disabled>', [{ pick: 4, what: 'class', to: 'a' }]]] })
+  fc.assert(
+    fc.property(html, fc.array(edit, { maxLength: 8 }), (start, edits) => {
+      const doc = new HtmlDocument(start)
+      for (const { pick, what, to } of edits) {
+        const own = doc.elements.filter((e) => e.startTag)
+        if (own.length === 0) return
+        const element = own[pick % own.length]
+        const plan = what === 'text' ? setText(doc, element, 0, to) : setAttribute(doc, element, what, to)
+        if (!plan.ok) continue
+        doc.apply(plan.splices)
+        expect(state(doc)).toEqual(state(new HtmlDocument(doc.text)))
+      }
+    }),
+    {
+      numRuns: 3000,
+      seed: 8,
+      examples: [['<p><b><i><div id="x"><input disabled>', [{ pick: 4, what: 'class', to: 'a' }]]],
+    },
+  )
 }, 30_000)

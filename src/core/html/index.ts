@@ -1,7 +1,17 @@
 export { attribute, classesOf, HtmlDocument, HtmlElement, type AppliedTag, type AppliedText, type EmbeddedSheet } from './document'
 export { isPhrasing, whyNotIn, whyNotNamed } from './content-model'
 export { indentUnit, spanOf } from './layout'
-export { duplicateElements, insertHtml, moveElements, parentAt, removeElements, unwrapElement, whyNotAt, wrapElements, type Place } from './structure'
+export {
+  duplicateElements,
+  insertHtml,
+  moveElements,
+  parentAt,
+  removeElements,
+  unwrapElement,
+  whyNotAt,
+  wrapElements,
+  type Place,
+} from './structure'
 export { newSheetPlace } from './new-sheet-place'
 export { publishHtml } from './publish'
 export { ID_ATTRIBUTE } from './publish-id'
@@ -14,4 +24,22 @@ export { isLandmark, isRow, placeNames, type Ancestor } from './kin'
 export { asPresentation, presentationAttributes } from './presentation'
 export { matcher } from './matching'
 export { isBooleanAttribute, keywordsOf, parseSrcset, srcsetText, type SrcsetCandidate, attributesFor } from './attribute-names'
-export { bringsScript, embedInstead, boxesHtml, boxesRule, buttonHtml, dialogHtml, elementHtml, embedHtml, fieldHtml, FIELD_TYPES, headingHtml, imageHtml, linkHtml, listHtml, sectionHtml, tableHtml, videoHtml } from './snippets'
+export {
+  bringsScript,
+  embedInstead,
+  boxesHtml,
+  boxesRule,
+  buttonHtml,
+  dialogHtml,
+  elementHtml,
+  embedHtml,
+  fieldHtml,
+  FIELD_TYPES,
+  headingHtml,
+  imageHtml,
+  linkHtml,
+  listHtml,
+  sectionHtml,
+  tableHtml,
+  videoHtml,
+} from './snippets'

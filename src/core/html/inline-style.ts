@@ -1,6 +1,21 @@
 import {
-  declarationsOf, isWholeValue, longhandsOf, measureHouseStyle, parseDeclarationList, refuse, removeDeclaration, setDeclaration, setImportant, sets, Sheet, switchedOff, switchOff, switchOn,
-  type Comment, type EditPlan, type Wanted,
+  declarationsOf,
+  isWholeValue,
+  longhandsOf,
+  measureHouseStyle,
+  parseDeclarationList,
+  refuse,
+  removeDeclaration,
+  setDeclaration,
+  setImportant,
+  sets,
+  Sheet,
+  switchedOff,
+  switchOff,
+  switchOn,
+  type Comment,
+  type EditPlan,
+  type Wanted,
 } from '../css'
 import { applySplices } from '../text'
 import { attribute, type HtmlDocument, type HtmlElement } from './document'
@@ -16,7 +31,12 @@ export function inlineStyleText(current: string, wanted: Wanted): string | null 
   const sheet = new Sheet(before)
   const site = [...sheet.rules()][0]
   const afterColon = /:\s/.test(current) ? ' ' : ''
-  const style = { ...measureHouseStyle(sheet), minified: afterColon === '' && !/;\s/.test(current), afterColon, oneLine: true }
+  const style = {
+    ...measureHouseStyle(sheet),
+    minified: afterColon === '' && !/;\s/.test(current),
+    afterColon,
+    oneLine: true,
+  }
   const plan = setDeclaration(site, style, { ...wanted, value })
   if (!plan.ok) return null
   let text = applySplices(before, plan.splices).slice(2, -1)
@@ -33,7 +53,11 @@ export function setInlineStyle(doc: HtmlDocument, element: HtmlElement, wanted: 
 }
 
 /** The `style` attribute's text with the declaration of `name` changed; null when it has none to change. */
-export function changeInlineStyle(current: string, how: 'remove' | 'switch-off' | 'switch-on' | 'make-important' | 'make-normal', name: string): string | null {
+export function changeInlineStyle(
+  current: string,
+  how: 'remove' | 'switch-off' | 'switch-on' | 'make-important' | 'make-normal',
+  name: string,
+): string | null {
   const text = `x{${current}}`
   const sheet = new Sheet(text)
   const site = [...sheet.rules()][0]
@@ -43,9 +67,12 @@ export function changeInlineStyle(current: string, how: 'remove' | 'switch-off' 
   const off = comments.findLastIndex((c) => switchedOff(text, c)?.name === name)
   const style = measureHouseStyle(sheet)
   const plan =
-    how === 'remove' ? removeDeclaration(site, index)
-    : how === 'switch-off' ? switchOff(site, index)
-    : how === 'switch-on' ? switchOn(site, off)
-    : setImportant(site, style, index, how === 'make-important')
+    how === 'remove'
+      ? removeDeclaration(site, index)
+      : how === 'switch-off'
+        ? switchOff(site, index)
+        : how === 'switch-on'
+          ? switchOn(site, off)
+          : setImportant(site, style, index, how === 'make-important')
   return plan.ok ? applySplices(text, plan.splices).slice(2, -1).trim() : null
 }

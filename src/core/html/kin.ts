@@ -8,7 +8,19 @@ export interface Ancestor {
 const ROWS: ReadonlySet<string> = new Set(['tr', 'tbody', 'thead', 'tfoot', 'li'])
 
 /** Elements that are places of their own without a class: sectioning content and landmarks (HTML §4.3, ARIA in HTML §4). */
-const LANDMARKS: ReadonlySet<string> = new Set(['header', 'nav', 'main', 'aside', 'footer', 'article', 'section', 'form', 'dialog', 'figure', 'table'])
+const LANDMARKS: ReadonlySet<string> = new Set([
+  'header',
+  'nav',
+  'main',
+  'aside',
+  'footer',
+  'article',
+  'section',
+  'form',
+  'dialog',
+  'figure',
+  'table',
+])
 
 export const isRow = (tag: string): boolean => ROWS.has(tag)
 export const isLandmark = (tag: string): boolean => LANDMARKS.has(tag)

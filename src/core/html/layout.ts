@@ -80,20 +80,31 @@ function relaid(doc: HtmlDocument, span: Span, indent: (lead: string) => string)
 }
 
 /** The text of a span with the lines after its first moved from one indentation to another. */
-export const reindented = (doc: HtmlDocument, span: Span, from: string, to: string): string => (from === to ? doc.text.slice(span.from, span.to) : relaid(doc, span, (lead) => {
-  if (lead.startsWith(from)) return to + lead.slice(from.length)
-  // Less indented than what it stands in: as far out as it can go.
-  return from.startsWith(lead) ? to.slice(0, Math.max(0, to.length - (from.length - lead.length))) : lead
-}))
+export const reindented = (doc: HtmlDocument, span: Span, from: string, to: string): string =>
+  from === to
+    ? doc.text.slice(span.from, span.to)
+    : relaid(doc, span, (lead) => {
+        if (lead.startsWith(from)) return to + lead.slice(from.length)
+        // Less indented than what it stands in: as far out as it can go.
+        return from.startsWith(lead) ? to.slice(0, Math.max(0, to.length - (from.length - lead.length))) : lead
+      })
 
 /** HTML from elsewhere with the lines after its first indented by `unit`, at `base`; its own layout is kept. */
 export function laidOutAs(html: string, unit: string, base: string): string {
-  const leads = html.split('\n').slice(1).filter((l) => l.trim() !== '').map((l) => /^[ \t]*/.exec(l)![0])
+  const leads = html
+    .split('\n')
+    .slice(1)
+    .filter((l) => l.trim() !== '')
+    .map((l) => /^[ \t]*/.exec(l)![0])
   if (leads.length === 0) return html
   const common = leads.reduce((a, b) => (a.length <= b.length ? a : b))
   const steps = leads.map((l) => l.length - common.length).filter((n) => n > 0)
   const own = steps.length ? Math.min(...steps) : 1
-  return relaid(new HtmlDocument(html), { from: 0, to: html.length }, (lead) => base + unit.repeat(Math.round(Math.max(0, lead.length - common.length) / own)))
+  return relaid(
+    new HtmlDocument(html),
+    { from: 0, to: html.length },
+    (lead) => base + unit.repeat(Math.round(Math.max(0, lead.length - common.length) / own)),
+  )
 }
 
 export const lineEnd = (doc: HtmlDocument): string => lineEndOf(doc.text)

@@ -10,7 +10,51 @@ type P5Text = DefaultTreeAdapterTypes.TextNode
 const PLAIN = /^[^<\0\r]*$/
 
 /** Elements whose text may change without the tree around it changing: text in a table or before the body moves. */
-const HOLDS_TEXT = new Set(['p', 'span', 'a', 'b', 'i', 'em', 'strong', 'small', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6', 'li', 'dt', 'dd', 'td', 'th', 'caption', 'figcaption', 'label', 'legend', 'summary', 'button', 'div', 'section', 'article', 'aside', 'nav', 'header', 'footer', 'main', 'address', 'blockquote', 'cite', 'code', 'time', 'title', 'style', 'script', 'textarea', 'option'])
+const HOLDS_TEXT = new Set([
+  'p',
+  'span',
+  'a',
+  'b',
+  'i',
+  'em',
+  'strong',
+  'small',
+  'h1',
+  'h2',
+  'h3',
+  'h4',
+  'h5',
+  'h6',
+  'li',
+  'dt',
+  'dd',
+  'td',
+  'th',
+  'caption',
+  'figcaption',
+  'label',
+  'legend',
+  'summary',
+  'button',
+  'div',
+  'section',
+  'article',
+  'aside',
+  'nav',
+  'header',
+  'footer',
+  'main',
+  'address',
+  'blockquote',
+  'cite',
+  'code',
+  'time',
+  'title',
+  'style',
+  'script',
+  'textarea',
+  'option',
+])
 
 const RAW = new Set(['style', 'script'])
 
@@ -78,6 +122,11 @@ export function shiftLocations(root: P5Node, at: number, by: number): void {
 
 /** The text node that the splices all lie in; null when they touch anything else. */
 export function textAround(parent: P5Element, splices: Splices): P5Text | null {
-  const found = parent.childNodes.find((c) => c.sourceCodeLocation && c.nodeName === '#text' && splices.every((s) => s.from >= c.sourceCodeLocation!.startOffset && s.to <= c.sourceCodeLocation!.endOffset))
+  const found = parent.childNodes.find(
+    (c) =>
+      c.sourceCodeLocation &&
+      c.nodeName === '#text' &&
+      splices.every((s) => s.from >= c.sourceCodeLocation!.startOffset && s.to <= c.sourceCodeLocation!.endOffset),
+  )
   return (found as P5Text | undefined) ?? null
 }

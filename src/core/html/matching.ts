@@ -10,7 +10,11 @@ const parentOf = (node: P5Node): P5Element | null => {
   return parent && 'tagName' in parent ? parent : null
 }
 const childrenOf = (node: P5Node): P5Node[] =>
-  'content' in node ? ((node as DefaultTreeAdapterTypes.Template).content.childNodes as P5Node[]) : 'childNodes' in node ? (node.childNodes as P5Node[]) : []
+  'content' in node
+    ? ((node as DefaultTreeAdapterTypes.Template).content.childNodes as P5Node[])
+    : 'childNodes' in node
+      ? (node.childNodes as P5Node[])
+      : []
 
 const textOf = (node: P5Node): string => ('value' in node ? node.value : childrenOf(node).map(textOf).join(''))
 

@@ -23,8 +23,14 @@ export function treeOf(root: P5Node, idOf: (e: P5Element) => number | null, keep
     for (const child of childrenOf(from)) {
       if ('tagName' in child) {
         // White space in a class list is layout too.
-        const attrs = child.attrs.map((a) => `${a.prefix ?? ''}:${a.name}=${a.name === 'class' ? a.value.trim().replace(/\s+/g, ' ') : a.value}`)
-        const node: TreeNode = { id: idOf(child), is: `${child.namespaceURI} ${child.tagName} ${attrs.join('\n')}`, children: [] }
+        const attrs = child.attrs.map(
+          (a) => `${a.prefix ?? ''}:${a.name}=${a.name === 'class' ? a.value.trim().replace(/\s+/g, ' ') : a.value}`,
+        )
+        const node: TreeNode = {
+          id: idOf(child),
+          is: `${child.namespaceURI} ${child.tagName} ${attrs.join('\n')}`,
+          children: [],
+        }
         into.children.push(node)
         stack.push({ from: child, into: node, keeps: exact || KEEPS.test(child.tagName) })
       } else if ('value' in child || child.nodeName === '#comment') {

@@ -7,7 +7,12 @@ const attr = (name: string, value: string): string => (value === '' ? '' : ` ${n
 /** Whether HTML brings something that runs. */
 export const bringsScript = (html: string): boolean => /<script\b|\son\w+\s*=|javascript:/i.test(html)
 
-const slug = (text: string): string => text.trim().toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'field'
+const slug = (text: string): string =>
+  text
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .replace(/^-|-$/g, '') || 'field'
 
 export interface ImageOptions {
   readonly src: string
@@ -28,7 +33,10 @@ export const buttonHtml = (text: string): string => `<button type="button">${esc
 
 /** One item for each line of `text`. */
 export function listHtml(kind: 'ul' | 'ol', text: string): string {
-  const items = text.split(/\n/).map((t) => t.trim()).filter(Boolean)
+  const items = text
+    .split(/\n/)
+    .map((t) => t.trim())
+    .filter(Boolean)
   return `<${kind}>\n${(items.length ? items : ['First', 'Second', 'Third']).map((t) => `  <li>${escapeText(t)}</li>\n`).join('')}</${kind}>`
 }
 
@@ -40,7 +48,8 @@ export function imageHtml({ src, alt, size, caption }: ImageOptions): string {
 export const videoHtml = (src: string): string => `<video${attr('src', src)} controls preload="metadata"></video>`
 
 export function tableHtml(columns: number, rows: number, caption: string): string {
-  const cells = (tag: string, text: string) => Array.from({ length: columns }, (_, i) => `<${tag}${tag === 'th' ? ' scope="col"' : ''}>${text} ${i + 1}</${tag}>`).join('')
+  const cells = (tag: string, text: string) =>
+    Array.from({ length: columns }, (_, i) => `<${tag}${tag === 'th' ? ' scope="col"' : ''}>${text} ${i + 1}</${tag}>`).join('')
   const body = Array.from({ length: rows }, () => `    <tr>${cells('td', 'Cell')}</tr>\n`).join('')
   return `<table>\n${caption ? `  <caption>${escapeText(caption)}</caption>\n` : ''}  <thead>\n    <tr>${cells('th', 'Column')}</tr>\n  </thead>\n  <tbody>\n${body}  </tbody>\n</table>`
 }
@@ -52,31 +61,53 @@ export function fieldHtml(type: (typeof FIELD_TYPES)[number], label: string): st
   const id = slug(label)
   const text = escapeText(label)
   if (type === 'checkbox' || type === 'radio') return `<label><input type="${type}" name="${id}"> ${text}</label>`
-  const control = type === 'select' ? `<select id="${id}" name="${id}">\n    <option>First</option>\n    <option>Second</option>\n  </select>` : type === 'textarea' ? `<textarea id="${id}" name="${id}" rows="4"></textarea>` : `<input type="${type}" id="${id}" name="${id}">`
+  const control =
+    type === 'select'
+      ? `<select id="${id}" name="${id}">\n    <option>First</option>\n    <option>Second</option>\n  </select>`
+      : type === 'textarea'
+        ? `<textarea id="${id}" name="${id}" rows="4"></textarea>`
+        : `<input type="${type}" id="${id}" name="${id}">`
   return `<div>\n  <label for="${id}">${text}</label>\n  ${control}\n</div>`
 }
 
 /** A landmark or section with a heading, where it is one that is named by one. */
-export const sectionHtml = (tag: string, heading: string): string => (heading ? `<${tag}>\n  <h2>${escapeText(heading)}</h2>\n</${tag}>` : `<${tag}></${tag}>`)
+export const sectionHtml = (tag: string, heading: string): string =>
+  heading ? `<${tag}>\n  <h2>${escapeText(heading)}</h2>\n</${tag}>` : `<${tag}></${tag}>`
 
 /** What a row or a grid of boxes declares. */
-export const boxesRule = (kind: 'flex' | 'grid', count: number): { name: string; value: string }[] =>
-  [{ name: 'display', value: kind }, ...(kind === 'grid' ? [{ name: 'grid-template-columns', value: `repeat(${count}, minmax(0, 1fr))` }] : []), { name: 'gap', value: '1rem' }]
+export const boxesRule = (kind: 'flex' | 'grid', count: number): { name: string; value: string }[] => [
+  { name: 'display', value: kind },
+  ...(kind === 'grid' ? [{ name: 'grid-template-columns', value: `repeat(${count}, minmax(0, 1fr))` }] : []),
+  { name: 'gap', value: '1rem' },
+]
 
 /** Boxes in a row or a grid: by utility classes, by the rule of a class of their own, or, where there is neither, by a `style` attribute. */
 export const boxesHtml = (kind: 'flex' | 'grid', count: number, utility: boolean, own: string | null): string => {
-  const layout = utility ? attr('class', `${kind} ${kind === 'grid' ? `grid-cols-${count} ` : ''}gap-4`) : own !== null ? attr('class', own) : attr('style', boxesRule(kind, count).map((d) => `${d.name}: ${d.value}`).join('; '))
+  const layout = utility
+    ? attr('class', `${kind} ${kind === 'grid' ? `grid-cols-${count} ` : ''}gap-4`)
+    : own !== null
+      ? attr('class', own)
+      : attr(
+          'style',
+          boxesRule(kind, count)
+            .map((d) => `${d.name}: ${d.value}`)
+            .join('; '),
+        )
   return `<div${layout}>\n${'  <div></div>\n'.repeat(count)}</div>`
 }
 
 export const dialogHtml = (id: string, heading: string): string =>
   `<dialog id="${slug(id)}" aria-labelledby="${slug(id)}-title">\n  <h2 id="${slug(id)}-title">${escapeText(heading)}</h2>\n  <form method="dialog">\n    <button>Close</button>\n  </form>\n</dialog>`
 
-export const embedHtml = (src: string, title: string): string => `<iframe${attr('src', src)}${attr('title', title)} width="560" height="315" loading="lazy"></iframe>`
+export const embedHtml = (src: string, title: string): string =>
+  `<iframe${attr('src', src)}${attr('title', title)} width="560" height="315" loading="lazy"></iframe>`
 
 /** Watch pages of video hosts, which let no other page frame them, and the address that they have for that. */
 const WATCH: readonly (readonly [RegExp, (m: RegExpExecArray) => string])[] = [
-  [/^https?:\/\/(?:www\.|m\.)?youtube\.com\/(?:watch\?(?:.*&)?v=|shorts\/|live\/)([\w-]{6,})/i, ([, id]) => `https://www.youtube-nocookie.com/embed/${id}`],
+  [
+    /^https?:\/\/(?:www\.|m\.)?youtube\.com\/(?:watch\?(?:.*&)?v=|shorts\/|live\/)([\w-]{6,})/i,
+    ([, id]) => `https://www.youtube-nocookie.com/embed/${id}`,
+  ],
   [/^https?:\/\/youtu\.be\/([\w-]{6,})/i, ([, id]) => `https://www.youtube-nocookie.com/embed/${id}`],
   [/^https?:\/\/(?:www\.)?vimeo\.com\/(\d+)/i, ([, id]) => `https://player.vimeo.com/video/${id}`],
   [/^https?:\/\/(?:www\.)?dailymotion\.com\/video\/(\w+)/i, ([, id]) => `https://geo.dailymotion.com/player.html?video=${id}`],

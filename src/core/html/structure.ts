@@ -3,7 +3,19 @@ import { refuse, type EditPlan } from '../css'
 import { applySplices, normalizeSplices, type Span, type Splice } from '../text'
 import { holdsElements, isPhrasing, pathOf, shapeOf, whyNotIn } from './content-model'
 import type { HtmlDocument, P5Element, P5Node, HtmlElement } from './document'
-import { contentOf, endsLine, indentUnit, isOneLine, keepsSpace, laidOutAs, lineEnd, lineLead, reindented, spanOf, startsLine } from './layout'
+import {
+  contentOf,
+  endsLine,
+  indentUnit,
+  isOneLine,
+  keepsSpace,
+  laidOutAs,
+  lineEnd,
+  lineLead,
+  reindented,
+  spanOf,
+  startsLine,
+} from './layout'
 import { childrenOf, findNode, sameTree, treeOf, type TreeNode } from './shape'
 
 /** More than that is no piece of a page. UTF-16 units. */
@@ -67,13 +79,19 @@ function slotOf(doc: HtmlDocument, place: Place, block: boolean, moving: readonl
   const text = doc.text.slice(content.from, content.to)
   const first = children[0] && spanOf(doc, children[0])!
   const last = children.at(-1) && spanOf(doc, children.at(-1)!)!
-  if (place.where === 'first' && first && isOnlyFilledBy(doc, moving, content.from, first.from)) return besideSlot(doc, children[0], 'before')
+  if (place.where === 'first' && first && isOnlyFilledBy(doc, moving, content.from, first.from))
+    return besideSlot(doc, children[0], 'before')
   if (place.where === 'last' && last && isOnlyFilledBy(doc, moving, last.to, content.to)) return besideSlot(doc, children.at(-1)!, 'after')
   const outer = lineLead(doc.text, span.from)
   // As deep as what is there already.
-  const inner = children.filter((c) => startsLine(doc.text, c.startTag!.from)).map((c) => lineLead(doc.text, c.startTag!.from))[0] ?? outer + indentUnit(doc)
+  const inner =
+    children.filter((c) => startsLine(doc.text, c.startTag!.from)).map((c) => lineLead(doc.text, c.startTag!.from))[0] ??
+    outer + indentUnit(doc)
   const nl = lineEnd(doc)
-  const direct = keepsSpace(element) || isOneLine(doc) || (!block && (children.length > 0 || text.trim() !== '' || isPhrasing(element.node.tagName) || !startsLine(doc.text, span.from)))
+  const direct =
+    keepsSpace(element) ||
+    isOneLine(doc) ||
+    (!block && (children.length > 0 || text.trim() !== '' || isPhrasing(element.node.tagName) || !startsLine(doc.text, span.from)))
   if (isSpaceOnly(text) && !keepsSpace(element)) {
     if (direct || (!block && text === '')) return { from: content.from, to: content.from, lead: '', trail: '', indent: outer }
     return { ...content, lead: nl + inner, trail: nl + outer, indent: inner }
@@ -86,12 +104,21 @@ function slotOf(doc: HtmlDocument, place: Place, block: boolean, moving: readonl
   if (direct) return { from: at, to: at, lead: '', trail: '', indent: outer }
   return place.where === 'first'
     ? { from: content.from, to: start, lead: nl + inner, trail: nl + inner, indent: inner }
-    : { from: end, to: element.endTag ? content.to : end, lead: nl + inner, trail: element.endTag ? nl + outer : '', indent: inner }
+    : {
+        from: end,
+        to: element.endTag ? content.to : end,
+        lead: nl + inner,
+        trail: element.endTag ? nl + outer : '',
+        indent: inner,
+      }
 }
 
 // Whether nothing but white space, or what is about to go, stands there.
 function isOnlyFilledBy(doc: HtmlDocument, moving: readonly HtmlElement[], from: number, to: number): boolean {
-  const gone = moving.flatMap((e) => spanOf(doc, e) ?? []).filter((s) => s.from >= from && s.to <= to).map((s) => ({ from: s.from - from, to: s.to - from, insert: '' }))
+  const gone = moving
+    .flatMap((e) => spanOf(doc, e) ?? [])
+    .filter((s) => s.from >= from && s.to <= to)
+    .map((s) => ({ from: s.from - from, to: s.to - from, insert: '' }))
   return isSpaceOnly(applySplices(doc.text.slice(from, to), gone))
 }
 
@@ -102,7 +129,9 @@ function besideSlot(doc: HtmlDocument, element: HtmlElement, where: 'before' | '
   if (keepsSpace(element.parent)) return { from: at, to: at, lead: '', trail: '', indent }
   if (startsLine(doc.text, span.from) && endsLine(doc.text, span.to)) {
     const nl = lineEnd(doc)
-    return where === 'before' ? { from: at, to: at, lead: '', trail: nl + indent, indent } : { from: at, to: at, lead: nl + indent, trail: '', indent }
+    return where === 'before'
+      ? { from: at, to: at, lead: '', trail: nl + indent, indent }
+      : { from: at, to: at, lead: nl + indent, trail: '', indent }
   }
   const gap = gapBeside(doc, element)
   return where === 'before' ? { from: at, to: at, lead: '', trail: gap, indent } : { from: at, to: at, lead: gap, trail: '', indent }
@@ -112,7 +141,10 @@ function besideSlot(doc: HtmlDocument, element: HtmlElement, where: 'before' | '
 function gapBeside(doc: HtmlDocument, element: HtmlElement): string {
   const siblings = doc.elements.filter((e) => e.parent === element.parent && e.startTag)
   const at = siblings.indexOf(element)
-  const gaps = [[siblings[at], siblings[at + 1]], [siblings[at - 1], siblings[at]]].flatMap(([a, b]) => {
+  const gaps = [
+    [siblings[at], siblings[at + 1]],
+    [siblings[at - 1], siblings[at]],
+  ].flatMap(([a, b]) => {
     if (!a || !b) return []
     const gap = doc.text.slice(spanOf(doc, a)!.to, b.startTag!.from)
     return isSpaceOnly(gap) ? [gap] : []
@@ -150,7 +182,8 @@ function removal(doc: HtmlDocument, element: HtmlElement): Splice | null {
   return { from, to, insert: '' }
 }
 
-const LAID_OUT = /^(table|thead|tbody|tfoot|tr|td|th|caption|colgroup|col|li|dt|dd|option|optgroup|legend|figcaption|summary|source|track|link|meta|script|style|title|body|head)$/
+const LAID_OUT =
+  /^(table|thead|tbody|tfoot|tr|td|th|caption|colgroup|col|li|dt|dd|option|optgroup|legend|figcaption|summary|source|track|link|meta|script|style|title|body|head)$/
 
 /** Whether something is laid out on lines of its own. */
 const isBlock = (node: P5Element): boolean => LAID_OUT.test(node.tagName) || !isPhrasing(node.tagName)
@@ -169,7 +202,12 @@ function verified(doc: HtmlDocument, splices: readonly Splice[], change: (tree: 
   }
   const after = doc.copy()
   after.apply(sorted)
-  return sameTree(treeOf(after.root, () => null), wanted) ? { ok: true, splices: sorted } : refuse('unparsable', 'The HTML parser would build another tree from it.')
+  return sameTree(
+    treeOf(after.root, () => null),
+    wanted,
+  )
+    ? { ok: true, splices: sorted }
+    : refuse('unparsable', 'The HTML parser would build another tree from it.')
 }
 
 function putIn(tree: TreeNode, place: Place, nodes: readonly (TreeNode | string)[]): boolean {
@@ -190,7 +228,8 @@ function takeOut(tree: TreeNode, id: number): TreeNode | null {
 }
 
 /** Elements whose end tag is left out by those who write so (HTML §13.1.2.4). */
-const OPEN_ENDED = /^(li|dt|dd|p|rt|rp|optgroup|option|colgroup|caption|thead|tbody|tfoot|tr|td|th|area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/
+const OPEN_ENDED =
+  /^(li|dt|dd|p|rt|rp|optgroup|option|colgroup|caption|thead|tbody|tfoot|tr|td|th|area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/
 
 // What the parser would drop, or leave open, though the tree comes out as it reads it.
 function faultOf(text: string, parent: P5Element): string | null {
@@ -205,7 +244,11 @@ function faultOf(text: string, parent: P5Element): string | null {
   visit(parseFragment(parent, text, { sourceCodeLocationInfo: true }))
   const open = elements.find((e) => e.sourceCodeLocation?.startTag && !e.sourceCodeLocation.endTag && !OPEN_ENDED.test(e.tagName))
   if (open) return `<${open.tagName}> is not closed in it.`
-  const written = text.replace(/<!--[^]*?-->/g, '').replace(/<(script|style|textarea|title|iframe|noscript|xmp)\b[^>]*>[^]*?<\/\1\s*>/gi, '<$1>').match(/<[a-z](?:[^>"']|"[^"]*"|'[^']*')*>/gi)?.length ?? 0
+  const written =
+    text
+      .replace(/<!--[^]*?-->/g, '')
+      .replace(/<(script|style|textarea|title|iframe|noscript|xmp)\b[^>]*>[^]*?<\/\1\s*>/gi, '<$1>')
+      .match(/<[a-z](?:[^>"']|"[^"]*"|'[^']*')*>/gi)?.length ?? 0
   return written > elements.length ? 'A tag in it cannot stand there: the HTML parser would drop it.' : null
 }
 
@@ -217,8 +260,13 @@ export function insertHtml(doc: HtmlDocument, place: Place, html: string, spaced
   const text = html.trim().replace(/\r\n?/g, '\n')
   if (text === '') return refuse('bad-value', 'There is nothing to insert.')
   if (text.includes('\0')) return refuse('bad-value', 'HTML cannot hold a NUL character.')
-  if (text.length > MOST_HTML) return refuse('bad-value', `That is ${(text.length / 1e6).toFixed(1)} million characters; no more than ${MOST_HTML / 1e6} million are inserted at once.`)
-  if (!holdsElements(parent.node.tagName)) return refuse('not-allowed', `It cannot stand there: <${parent.node.tagName}> holds no elements.`)
+  if (text.length > MOST_HTML)
+    return refuse(
+      'bad-value',
+      `That is ${(text.length / 1e6).toFixed(1)} million characters; no more than ${MOST_HTML / 1e6} million are inserted at once.`,
+    )
+  if (!holdsElements(parent.node.tagName))
+    return refuse('not-allowed', `It cannot stand there: <${parent.node.tagName}> holds no elements.`)
   const nodes = elementsOf(text, parent.node)
   const why = whyNotAt(doc, nodes, place)
   if (why) return refuse('not-allowed', `It cannot stand there: ${why}.`)
@@ -270,11 +318,22 @@ function outermost(doc: HtmlDocument, ids: readonly number[]): HtmlElement[] {
 export function moveElements(doc: HtmlDocument, ids: readonly number[], place: Place): EditPlan {
   const own = outermost(doc, ids)
   const target = doc.element(place.element)
-  for (let e: HtmlElement | null = target; e; e = e.parent) if (own.includes(e)) return refuse('not-allowed', 'An element cannot be put into itself.')
-  if (own.some((e) => /^(html|head|body)$/.test(e.node.tagName))) return refuse('not-allowed', 'The page’s own elements stay where they are.')
-  const why = whyNotAt(doc, own.map((e) => e.node), place)
+  for (let e: HtmlElement | null = target; e; e = e.parent)
+    if (own.includes(e)) return refuse('not-allowed', 'An element cannot be put into itself.')
+  if (own.some((e) => /^(html|head|body)$/.test(e.node.tagName)))
+    return refuse('not-allowed', 'The page’s own elements stay where they are.')
+  const why = whyNotAt(
+    doc,
+    own.map((e) => e.node),
+    place,
+  )
   if (why) return refuse('not-allowed', `It cannot stand there: ${why}.`)
-  const slot = slotOf(doc, place, own.some((e) => isBlock(e.node)), own)
+  const slot = slotOf(
+    doc,
+    place,
+    own.some((e) => isBlock(e.node)),
+    own,
+  )
   if (!slot) return noTag(target)
   const splices: Splice[] = []
   const pieces: string[] = []
@@ -301,7 +360,10 @@ const gapOf = (slot: Slot): string => slot.lead || slot.trail
 function besideRemovals(removals: readonly Splice[], insert: Splice): Splice[] {
   const cut = removals.flatMap((r): Splice[] => {
     if (insert.from < r.to && insert.from > r.from) {
-      return [{ from: r.from, to: insert.from, insert: '' }, { from: Math.max(insert.to, insert.from), to: Math.max(r.to, insert.to), insert: '' }]
+      return [
+        { from: r.from, to: insert.from, insert: '' },
+        { from: Math.max(insert.to, insert.from), to: Math.max(r.to, insert.to), insert: '' },
+      ]
     }
     if (insert.to > r.from && insert.from <= r.from) return r.to <= insert.to ? [] : [{ ...r, from: insert.to }]
     return [r]
@@ -314,7 +376,8 @@ export function duplicateElements(doc: HtmlDocument, ids: readonly number[]): Ed
   const own = outermost(doc, ids)
   const last = own.at(-1)
   if (!last) return refuse('not-found', 'There is nothing to double.')
-  if (own.some((e) => /^(html|head|body|title|main)$/.test(e.node.tagName))) return refuse('not-allowed', `A page has one <${own[0].node.tagName}>.`)
+  if (own.some((e) => /^(html|head|body|title|main)$/.test(e.node.tagName)))
+    return refuse('not-allowed', `A page has one <${own[0].node.tagName}>.`)
   const place: Place = { element: last.id, where: 'after' }
   const slot = besideSlot(doc, last, 'after')
   if (own.some((e) => !spanOf(doc, e))) return noTag(own[0])
@@ -341,17 +404,29 @@ export function wrapElements(doc: HtmlDocument, ids: readonly number[], tag: str
   const parent = first.parent
   if (!parent || /^(html|head|body)$/.test(first.node.tagName)) return refuse('not-allowed', 'The page’s own elements stay where they are.')
   const siblings = doc.elements.filter((e) => e.parent === parent && e.startTag)
-  if (siblings.indexOf(last!) - siblings.indexOf(first) !== own.length - 1) return refuse('not-allowed', 'Other elements stand between them.')
+  if (siblings.indexOf(last!) - siblings.indexOf(first) !== own.length - 1)
+    return refuse('not-allowed', 'Other elements stand between them.')
   const path = pathOf(parent.node)
-  const outer = path.length ? whyNotIn(path, { tag, within: own.flatMap((e) => [e.node.tagName, ...(shapeOf(e.node)?.within ?? [])]) }) : null
-  const inner = own.flatMap((e) => shapeOf(e.node) ?? []).map((s) => whyNotIn([tag, ...path], s)).find((w) => w !== null)
+  const outer = path.length
+    ? whyNotIn(path, { tag, within: own.flatMap((e) => [e.node.tagName, ...(shapeOf(e.node)?.within ?? [])]) })
+    : null
+  const inner = own
+    .flatMap((e) => shapeOf(e.node) ?? [])
+    .map((s) => whyNotIn([tag, ...path], s))
+    .find((w) => w !== null)
   if (outer ?? inner) return refuse('not-allowed', `<${tag}> cannot stand there: ${outer ?? inner}.`)
   const span = { from: from.from, to: to.to }
   const lead = lineLead(doc.text, span.from)
-  const lines = startsLine(doc.text, span.from) && endsLine(doc.text, span.to) && !keepsSpace(parent) && !(isPhrasing(tag) && own.every((e) => isPhrasing(e.node.tagName)))
+  const lines =
+    startsLine(doc.text, span.from) &&
+    endsLine(doc.text, span.to) &&
+    !keepsSpace(parent) &&
+    !(isPhrasing(tag) && own.every((e) => isPhrasing(e.node.tagName)))
   const nl = lineEnd(doc)
   const deeper = lead + indentUnit(doc)
-  const insert = lines ? `${open}${nl}${deeper}${reindented(doc, span, lead, deeper)}${nl}${lead}</${tag}>` : `${open}${doc.text.slice(span.from, span.to)}</${tag}>`
+  const insert = lines
+    ? `${open}${nl}${deeper}${reindented(doc, span, lead, deeper)}${nl}${lead}</${tag}>`
+    : `${open}${doc.text.slice(span.from, span.to)}</${tag}>`
   const shell = treeOf(parseFragment(parent.node, `${open}</${tag}>`, {}), () => null).children[0]
   if (typeof shell !== 'object') return refuse('not-allowed', `<${tag}> cannot stand there.`)
   return verified(doc, whole(doc, span, span, insert), (tree) => {
@@ -368,7 +443,10 @@ function whole(doc: HtmlDocument, span: Span, inner: Span, insert: string): Spli
   const kept = doc.text.slice(inner.from, inner.to)
   const at = insert.indexOf(kept)
   if (at < 0) return [{ ...span, insert }]
-  return [{ from: span.from, to: inner.from, insert: insert.slice(0, at) }, { from: inner.to, to: span.to, insert: insert.slice(at + kept.length) }]
+  return [
+    { from: span.from, to: inner.from, insert: insert.slice(0, at) },
+    { from: inner.to, to: span.to, insert: insert.slice(at + kept.length) },
+  ]
 }
 
 /** Takes an element's own tags away; what it holds stands in its place. */
@@ -380,7 +458,10 @@ export function unwrapElement(doc: HtmlDocument, id: number): EditPlan {
   if (/^(html|head|body)$/.test(element.node.tagName)) return refuse('not-allowed', 'The page’s own elements stay where they are.')
   if (element.node.childNodes.length === 0) return refuse('not-allowed', `<${element.node.tagName}> holds nothing.`)
   const path = element.parent ? pathOf(element.parent.node) : []
-  const why = element.node.childNodes.flatMap((c) => ('tagName' in c ? (shapeOf(c) ?? []) : [])).map((s) => (path.length ? whyNotIn(path, s) : null)).find((w) => w !== null)
+  const why = element.node.childNodes
+    .flatMap((c) => ('tagName' in c ? (shapeOf(c) ?? []) : []))
+    .map((s) => (path.length ? whyNotIn(path, s) : null))
+    .find((w) => w !== null)
   if (why) return refuse('not-allowed', `What it holds cannot stand there: ${why}.`)
   const inner = doc.text.slice(content.from, content.to)
   const lead = lineLead(doc.text, span.from)
@@ -389,7 +470,10 @@ export function unwrapElement(doc: HtmlDocument, id: number): EditPlan {
   const begin = content.from + (!exact && startsLine(doc.text, span.from) ? /^\s*/.exec(inner)![0].length : 0)
   const end = content.to - (!exact && endsLine(doc.text, span.to) ? /\s*$/.exec(inner)![0].length : 0)
   const held = { from: begin, to: Math.max(begin, end) }
-  const deeper = begin > content.from && /[\r\n]/.test(inner.slice(0, begin - content.from)) ? lineLead(doc.text, begin) : /\n([ \t]*)[^\s]/.exec(doc.text.slice(held.from, held.to))?.[1]
+  const deeper =
+    begin > content.from && /[\r\n]/.test(inner.slice(0, begin - content.from))
+      ? lineLead(doc.text, begin)
+      : /\n([ \t]*)[^\s]/.exec(doc.text.slice(held.from, held.to))?.[1]
   const insert = exact || deeper === undefined ? doc.text.slice(held.from, held.to) : reindented(doc, held, deeper, lead)
   return verified(doc, isSpaceOnly(inner) && !exact ? [removal(doc, element)!] : whole(doc, span, held, insert), (tree) => {
     const found = findNode(tree, id)

@@ -18,7 +18,14 @@ class CssFile implements SourceFile {
     this.sheet = new Sheet(text)
     const measure = () => (this.measured ??= measureHouseStyle(this.sheet))
     // Its style is measured when it is first asked for, which takes the sheet apart.
-    this.part = { element: null, sheet: this.sheet, base: 0, get style() { return measure() } }
+    this.part = {
+      element: null,
+      sheet: this.sheet,
+      base: 0,
+      get style() {
+        return measure()
+      },
+    }
   }
 
   get text(): string {

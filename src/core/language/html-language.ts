@@ -75,7 +75,13 @@ class HtmlFile implements SourceFile {
     const sheets = this.readSheets(inStyle && { element: inStyle.element, splices })
     const element = done && doc.element(done.id)
     if (done?.kind === 'tag') return { sheets, attributes: changesOf(element!, done.attrs), texts: [], structure: false }
-    if (done && !inStyle && element!.tag !== 'script') return { sheets, attributes: [], texts: [{ element: done.id, index: done.index, before: done.before, after: done.after }], structure: false }
+    if (done && !inStyle && element!.tag !== 'script')
+      return {
+        sheets,
+        attributes: [],
+        texts: [{ element: done.id, index: done.index, before: done.before, after: done.after }],
+        structure: false,
+      }
     if (done) return { sheets, attributes: [], texts: [], structure: !inStyle }
     // The document was read again: the elements of before are as they were.
     const before = new Map(old.filter((e) => e.startTag).map((e) => [e.id, e]))
@@ -126,9 +132,13 @@ class HtmlFile implements SourceFile {
 function changesOf(element: HtmlElement, before: readonly SourceAttribute[]): Applied['attributes'][number][] {
   const after = element.attributes
   const valueIn = (list: readonly SourceAttribute[], name: string) => list.find((a) => a.name === name)?.value ?? null
-  return [...new Set([...before, ...after].map((a) => a.name))]
-    .flatMap((name) => (valueIn(before, name) === valueIn(after, name) ? [] : [{ element: element.id, name, value: valueIn(after, name) }]))
+  return [...new Set([...before, ...after].map((a) => a.name))].flatMap((name) =>
+    valueIn(before, name) === valueIn(after, name) ? [] : [{ element: element.id, name, value: valueIn(after, name) }],
+  )
 }
 
 /** HTML as the standard's parser reads it (HTML §13.2). */
-export const HTML: SourceLanguage = { mayHoldSheets: (text) => /<style/i.test(text), read: (text) => new HtmlFile(text) }
+export const HTML: SourceLanguage = {
+  mayHoldSheets: (text) => /<style/i.test(text),
+  read: (text) => new HtmlFile(text),
+}

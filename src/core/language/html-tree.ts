@@ -1,7 +1,31 @@
 import type { EditPlan, Wanted } from '../css'
 import {
-  attributeOf, duplicateElements, escapeAttribute, indentUnit, insertHtml, matcher, moveElements, newSheetPlace, parentAt, presentationAttributes, removeAttribute, removeElements, renameAttribute, renameInClassLists,
-  setAttribute, setInlineStyle, setTagName, setText, spanOf, uniqueSelector, unwrapElement, whyNotAt, whyNotNamed, wrapElements, type HtmlDocument, type HtmlElement,
+  attributeOf,
+  duplicateElements,
+  escapeAttribute,
+  indentUnit,
+  insertHtml,
+  matcher,
+  moveElements,
+  newSheetPlace,
+  parentAt,
+  presentationAttributes,
+  removeAttribute,
+  removeElements,
+  renameAttribute,
+  renameInClassLists,
+  setAttribute,
+  setInlineStyle,
+  setTagName,
+  setText,
+  spanOf,
+  uniqueSelector,
+  unwrapElement,
+  whyNotAt,
+  whyNotNamed,
+  wrapElements,
+  type HtmlDocument,
+  type HtmlElement,
 } from '../html'
 import type { Span, Splice, Splices } from '../text'
 import type { ElementTree, ListText, Place, SourceElement, TrialTree } from './language'
@@ -83,7 +107,11 @@ export class HtmlTree implements ElementTree {
     const there = tag && attributeOf(tag, 'class')
     if (!there?.value || !there.quote) return null
     const { value, quote } = there
-    return { span: value, text: this.doc.text.slice(value.from, value.to), escape: (name) => escapeAttribute(name, quote) }
+    return {
+      span: value,
+      text: this.doc.text.slice(value.from, value.to),
+      escape: (name) => escapeAttribute(name, quote),
+    }
   }
 
   renameClass(from: string, to: string): Splice[] {

@@ -1,4 +1,18 @@
-export { attribute, classesOf, type Applied, type AppliedForNow, type ElementTree, type ListText, type Place, type SheetPart, type SourceAttribute, type SourceElement, type SourceFile, type SourceLanguage, type TrialTree } from './language'
+export {
+  attribute,
+  classesOf,
+  type Applied,
+  type AppliedForNow,
+  type ElementTree,
+  type ListText,
+  type Place,
+  type SheetPart,
+  type SourceAttribute,
+  type SourceElement,
+  type SourceFile,
+  type SourceLanguage,
+  type TrialTree,
+} from './language'
 export { languageNameOf, roleOf, type LanguageName, type Role } from './roles'
 export { languageOf } from './table'
 export { lineInSheet } from './css-language'

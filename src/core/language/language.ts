@@ -43,7 +43,12 @@ export interface Applied {
   /** Attributes that have another value now; null when they are gone. */
   readonly attributes: readonly { readonly element: number; readonly name: string; readonly value: string | null }[]
   /** Texts that are others now, by their place among the texts of the element. */
-  readonly texts: readonly { readonly element: number; readonly index: number; readonly before: string; readonly after: string }[]
+  readonly texts: readonly {
+    readonly element: number
+    readonly index: number
+    readonly before: string
+    readonly after: string
+  }[]
   /** The tree is another, or the text in a way that is not told above. */
   readonly structure: boolean
 }
@@ -152,7 +157,8 @@ interface WithAttributes {
   readonly attributes: readonly SourceAttribute[]
 }
 
-export const attribute = (element: WithAttributes | undefined, name: string): string | null => element?.attributes.find((a) => a.name === name)?.value ?? null
+export const attribute = (element: WithAttributes | undefined, name: string): string | null =>
+  element?.attributes.find((a) => a.name === name)?.value ?? null
 
 /** The classes of an element, in order (HTML §3.2.6). */
 export const classesOf = (element: WithAttributes): string[] => (attribute(element, 'class') ?? '').split(/[ \t\n\r\f]+/).filter(Boolean)

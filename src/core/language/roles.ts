@@ -5,15 +5,21 @@ export type Role = 'page' | 'sheet' | 'text'
 const KINDS = {
   html: { role: 'page', extensions: ['html', 'htm'] },
   css: { role: 'sheet', extensions: ['css'] },
-  text: { role: 'text', extensions: ['js', 'mjs', 'cjs', 'jsx', 'ts', 'tsx', 'webmanifest', 'json', 'svg', 'txt', 'md', 'xml'] },
+  text: {
+    role: 'text',
+    extensions: ['js', 'mjs', 'cjs', 'jsx', 'ts', 'tsx', 'webmanifest', 'json', 'svg', 'txt', 'md', 'xml'],
+  },
 } as const satisfies Record<string, { readonly role: Role; readonly extensions: readonly string[] }>
 
 export type LanguageName = keyof typeof KINDS
 
-const BY_EXTENSION = new Map((Object.keys(KINDS) as LanguageName[]).flatMap((name) => KINDS[name].extensions.map((extension) => [extension as string, name])))
+const BY_EXTENSION = new Map(
+  (Object.keys(KINDS) as LanguageName[]).flatMap((name) => KINDS[name].extensions.map((extension) => [extension as string, name])),
+)
 
 /** The name of a file's language, by its extension; null for what is no source, such as a picture. */
-export const languageNameOf = (path: string): LanguageName | null => BY_EXTENSION.get(/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? '') ?? null
+export const languageNameOf = (path: string): LanguageName | null =>
+  BY_EXTENSION.get(/\.([^./]+)$/.exec(path)?.[1].toLowerCase() ?? '') ?? null
 
 /** What a file is to its project, by its extension; null for what is no source. */
 export function roleOf(path: string): Role | null {

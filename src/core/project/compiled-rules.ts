@@ -22,12 +22,18 @@ const plain = (text: string): string => text.replace(/\s+/g, ' ').trim()
 
 // What a rule applies to and when: a compiler leaves that as it is, whatever it does with layers.
 function keyOf(site: RuleSite): string {
-  const conditions = site.parents.flatMap((p) => (p.kind === 'at' && p.name !== 'layer' ? [`@${p.name} ${plain(textOf(site, p.prelude))}`] : []))
-  return [...conditions, ...(isUtility(site) ? [`.${escapeName(textOf(site, site.rule.prelude).trim())}`] : resolvedSelectors(site).map(plain))].join('\n')
+  const conditions = site.parents.flatMap((p) =>
+    p.kind === 'at' && p.name !== 'layer' ? [`@${p.name} ${plain(textOf(site, p.prelude))}`] : [],
+  )
+  return [
+    ...conditions,
+    ...(isUtility(site) ? [`.${escapeName(textOf(site, site.rule.prelude).trim())}`] : resolvedSelectors(site).map(plain)),
+  ].join('\n')
 }
 
 // `@utility plate` is compiled to a rule of `.plate`.
-const isUtility = (site: RuleSite): boolean => site.rule.kind === 'at' && site.rule.name === 'utility' && /^[\w-]+$/.test(textOf(site, site.rule.prelude).trim())
+const isUtility = (site: RuleSite): boolean =>
+  site.rule.kind === 'at' && site.rule.name === 'utility' && /^[\w-]+$/.test(textOf(site, site.rule.prelude).trim())
 
 function byKey(ref: SheetRef, into: Map<string, RulePlace[]>, wanted: (key: string) => boolean): void {
   for (const site of ref.sheet.rules()) {
@@ -83,7 +89,8 @@ export function compiledRule(project: Project, ref: SheetRef, site: RuleSite, pr
   if (found || !(site.rule.kind === 'at' && site.rule.name === 'theme')) return found ?? null
   for (const { ref: made, sources } of project.generatedSheets()) {
     if (!sources.some((s) => s.key === ref.key)) continue
-    for (const root of made.sheet.rules()) if (isRootRule(root) && declarationsOf(root.rule).some((d) => d.name === property)) return { ref: made, site: root }
+    for (const root of made.sheet.rules())
+      if (isRootRule(root) && declarationsOf(root.rule).some((d) => d.name === property)) return { ref: made, site: root }
   }
   return null
 }

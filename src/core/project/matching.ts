@@ -23,7 +23,12 @@ function* rulesOf(project: Project): Generator<RuleNote & { readonly selectors: 
     if (ref.generated !== null) continue
     for (const site of ref.sheet.rules()) {
       if (site.rule.kind !== 'style' || site.parents.some((p) => p.kind === 'at' && p.name.endsWith('keyframes'))) continue
-      yield { selectors: resolvedSelectors(site), selector: textOf(site, site.rule.prelude).replace(/\s+/g, ' '), path: ref.path, line: project.lineIn(ref, site.statement.start + site.rule.span.from) }
+      yield {
+        selectors: resolvedSelectors(site),
+        selector: textOf(site, site.rule.prelude).replace(/\s+/g, ' '),
+        path: ref.path,
+        line: project.lineIn(ref, site.statement.start + site.rule.span.from),
+      }
     }
   }
 }
@@ -58,4 +63,3 @@ export function changedByTag(project: Project, source: string, tag: string): Mat
 /** The rules whose selectors name an id. */
 export const rulesWithId = (project: Project, id: string): RuleNote[] =>
   [...rulesOf(project)].filter(({ selector }) => selector.includes(`#${id}`)).map(({ selector, path, line }) => ({ selector, path, line }))
-

@@ -37,10 +37,14 @@ function readPage(project: Project, page: string): Set<string> {
 
 function importsOf(project: Project, key: string): string[] {
   const ref = project.sheet(key)
-  return ref ? ref.sheet.statements.flatMap((statement) => statement.items.flatMap((item) => {
-    if (item.kind !== 'at' || item.name !== 'import') return []
-    return /^(?:url\(\s*)?["']?([^"')\s]+)/i.exec(statement.text.slice(item.prelude.from, item.prelude.to))?.[1] ?? []
-  })) : []
+  return ref
+    ? ref.sheet.statements.flatMap((statement) =>
+        statement.items.flatMap((item) => {
+          if (item.kind !== 'at' || item.name !== 'import') return []
+          return /^(?:url\(\s*)?["']?([^"')\s]+)/i.exec(statement.text.slice(item.prelude.from, item.prelude.to))?.[1] ?? []
+        }),
+      )
+    : []
 }
 
 /** The pages whose source asks for a sheet; all, where none does: a script may. */

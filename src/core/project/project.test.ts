@@ -8,9 +8,11 @@ const site = (files: Record<string, string>) =>
   new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
 
 const FERRY = site({
-  'index.html': '<!doctype html><style>.a{color:red}</style><ul class="stops"><li class="stop">A<li class="stop far">B</ul><a class="stop" href="x">C</a>',
+  'index.html':
+    '<!doctype html><style>.a{color:red}</style><ul class="stops"><li class="stop">A<li class="stop far">B</ul><a class="stop" href="x">C</a>',
   'two.html': '<p class="stop">D</p><template><p class="stop"></p></template>',
-  'a.css': ':root { --gap: 4px; --ink: #123; --both: 1px }\n.stop { margin: var(--gap) }\n@media (max-width: 30em) { .x { --both: red } }\n@media (width >= 600px) {}',
+  'a.css':
+    ':root { --gap: 4px; --ink: #123; --both: 1px }\n.stop { margin: var(--gap) }\n@media (max-width: 30em) { .x { --both: red } }\n@media (width >= 600px) {}',
 })
 
 describe('reach in the project', () => {
@@ -30,7 +32,8 @@ describe('reach in the project', () => {
   test('a token reaches what uses it: in the whole project where the root defines it, else in and on what defines it', () => {
     const project = site({
       'index.html': '<p class="card dark"><b class="name">A</b></p><p class="card"><b class="name">B</b></p><b class="name">C</b>',
-      'a.css': ':root { --ink: red }\n.dark { --ink: blue }\n.name { color: var(--ink) }\n.card::before { color: var( --ink , red) }\n.card { top: var(--inky) }\n',
+      'a.css':
+        ':root { --ink: red }\n.dark { --ink: blue }\n.name { color: var(--ink) }\n.card::before { color: var( --ink , red) }\n.card { top: var(--inky) }\n',
     })
     const reach = (selector: string) => {
       const ref = project.sheet('a.css')!
@@ -50,7 +53,9 @@ describe('reach in the project', () => {
     ['ul', { tag: 'ul', classes: [], place: [] }, false],
     ['.stop-x, .stop', { tag: 'li', classes: ['stop'], place: [] }, true],
     ['li:unknown-thing(3)', { tag: 'li', classes: [], place: [] }, false],
-  ])('%s reaches only the like of %j: %s', (selector, kind, expected) => expect(reachesOnlyKin(FERRY, selector.split(', '), kind)).toBe(expected))
+  ])('%s reaches only the like of %j: %s', (selector, kind, expected) =>
+    expect(reachesOnlyKin(FERRY, selector.split(', '), kind)).toBe(expected),
+  )
 
   test('states and pseudo-elements do not narrow it', () => {
     expect(staticSelector('a:hover > b::after')).toBe('a > b')
@@ -60,18 +65,53 @@ describe('reach in the project', () => {
 
 test('the scale is read from tokens and media queries', () => {
   const { tokens, breakpoints } = scaleOf(FERRY)
-  expect(tokens.map((t) => [t.name, t.kind, t.line])).toEqual([['--gap', 'length', 1], ['--ink', 'color', 1], ['--both', 'length', 1]])
+  expect(tokens.map((t) => [t.name, t.kind, t.line])).toEqual([
+    ['--gap', 'length', 1],
+    ['--ink', 'color', 1],
+    ['--both', 'length', 1],
+  ])
   expect(breakpoints).toEqual([480, 600])
-  expect(['(max-width: 30em)', '(min-width:600px) and (width < 900px)', 'screen and (width >= 40em)', '(400px <= width < 700px)', '(900px > width)', 'print', '(hover)', '(width)'].map(widthRange)).toEqual([
-    { min: 0, max: 480 }, { min: 600, max: 899 }, { min: 640, max: Infinity }, { min: 400, max: 699 }, { min: 0, max: 899 }, null, null, null,
+  expect(
+    [
+      '(max-width: 30em)',
+      '(min-width:600px) and (width < 900px)',
+      'screen and (width >= 40em)',
+      '(400px <= width < 700px)',
+      '(900px > width)',
+      'print',
+      '(hover)',
+      '(width)',
+    ].map(widthRange),
+  ).toEqual([
+    { min: 0, max: 480 },
+    { min: 600, max: 899 },
+    { min: 640, max: Infinity },
+    { min: 400, max: 699 },
+    { min: 0, max: 899 },
+    null,
+    null,
+    null,
   ])
   expect(widthCondition(scaleOf(FERRY), 'up to', 640)).toBe('(max-width: 640px)')
   expect(widthCondition(scaleOf(site({ 'a.css': '@media (width>=40em){}@media (width<9em){}' })), 'from', 640)).toBe('(width >= 40em)')
-  expect([FERRY.knowledge.kindOf('var(--gap)'), FERRY.knowledge.kindOf('var(--both)'), FERRY.knowledge.kindOf('var(--no)')]).toEqual(['length', null, null])
+  expect([FERRY.knowledge.kindOf('var(--gap)'), FERRY.knowledge.kindOf('var(--both)'), FERRY.knowledge.kindOf('var(--no)')]).toEqual([
+    'length',
+    null,
+    null,
+  ])
   // Shown where no narrower condition has its say, as near as can be.
   const own = ['(min-width: 768px)', '(min-width: 992px)', '(max-width: 575.98px)']
-  expect([['(min-width: 576px)', 904], ['(min-width: 576px)', 700], ['(min-width: 992px)', 904], ['(max-width: 767px)', 500], ['(max-width: 575.98px)', 904], ['(min-width: 300px) and (max-width: 400px)', 904], ['print', 904]].map(([c, now]) => widthToShow(c as string, now as number, own)))
-    .toEqual([767, null, 992, 576, 575, 400, null])
+  expect(
+    [
+      ['(min-width: 576px)', 904],
+      ['(min-width: 576px)', 700],
+      ['(min-width: 992px)', 904],
+      ['(max-width: 767px)', 500],
+      ['(max-width: 575.98px)', 904],
+      ['(min-width: 300px) and (max-width: 400px)', 904],
+      ['print', 904],
+    ].map(([c, now]) => widthToShow(c as string, now as number, own)),
+  ).toEqual([767, null, 992, 576, 575, 400, null])
   expect(widthToShow('(min-width: 700px)', 400, ['(min-width: 700px) and (max-width: 900px)', '(min-width: 800px)'])).toBe(700)
 })
 
@@ -99,7 +139,11 @@ test('a file in another encoding is read-only and keeps its bytes', () => {
 })
 
 test('a sheet in another encoding is shown and takes no part in what is read of sheets', () => {
-  const project = new Project([{ key: 1, path: 'index.html', bytes: new TextEncoder().encode('<p>x') }, { key: 2, path: 'a.css', bytes: Uint8Array.from([0x2e, 0xff, 0xfe]) }, { key: 3, path: 'b.css', bytes: new TextEncoder().encode(':root { --gap: 4px }') }])
+  const project = new Project([
+    { key: 1, path: 'index.html', bytes: new TextEncoder().encode('<p>x') },
+    { key: 2, path: 'a.css', bytes: Uint8Array.from([0x2e, 0xff, 0xfe]) },
+    { key: 3, path: 'b.css', bytes: new TextEncoder().encode(':root { --gap: 4px }') },
+  ])
   expect(project.sheetPaths()).toEqual(['a.css', 'b.css'])
   expect(project.allSheets().map((s) => s.path)).toEqual(['b.css'])
   expect(scaleOf(project).tokens).toHaveLength(1)

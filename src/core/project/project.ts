@@ -1,5 +1,29 @@
-import { declarationsOf, isRootRule, measureHouseStyle, packedOutline, Sheet, StatementMemo, valueOf, type Declaration, type HouseStyle, type Knowledge, type PackedOutline, type RuleSite } from '../css'
-import { languageOf, lineInSheet, roleOf, type Applied, type ElementTree, type Role, type SheetPart, type SourceElement, type SourceFile, type SourceLanguage } from '../language'
+import {
+  declarationsOf,
+  isRootRule,
+  measureHouseStyle,
+  packedOutline,
+  Sheet,
+  StatementMemo,
+  valueOf,
+  type Declaration,
+  type HouseStyle,
+  type Knowledge,
+  type PackedOutline,
+  type RuleSite,
+} from '../css'
+import {
+  languageOf,
+  lineInSheet,
+  roleOf,
+  type Applied,
+  type ElementTree,
+  type Role,
+  type SheetPart,
+  type SourceElement,
+  type SourceFile,
+  type SourceLanguage,
+} from '../language'
 import { decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Splices } from '../text'
 import { ValueKinds } from './value-kinds'
 
@@ -51,7 +75,12 @@ export interface Touched {
   /** Attributes of source elements that have another value now; null when they are gone. */
   readonly attributes: readonly { readonly source: string; readonly name: string; readonly value: string | null }[]
   /** Texts of source elements, by their place among the element's texts. */
-  readonly texts: readonly { readonly source: string; readonly index: number; readonly before: string; readonly after: string }[]
+  readonly texts: readonly {
+    readonly source: string
+    readonly index: number
+    readonly before: string
+    readonly after: string
+  }[]
   /** The page has to be loaded again: its tree is another, or its text in a way that is not told above. */
   readonly structure: boolean
 }
@@ -60,10 +89,15 @@ export interface Touched {
 export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss\b/i.test(sheet.slice(0, 200))
 
 /** Whether a sheet is one where an author writes nothing: in a folder of packages, or compiled. */
-export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean => isOfUtilities(sheet) || /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
+export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
+  isOfUtilities(sheet) || /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
 
 /** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
-export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean => isVendored({ path, sheet }) || /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(path)
+export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
+  isVendored({ path, sheet }) ||
+  /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(
+    path,
+  )
 
 const REPLACED = '='
 
@@ -77,19 +111,23 @@ function note<T>(lists: Map<string, T[]>, name: string, ...more: readonly T[]): 
 }
 
 // Where custom properties are defined for the whole document, and which rules use each, once for each declaration.
-const TOKENS = new StatementMemo((rules) => {
-  const uses: (readonly [name: string, site: RuleSite])[] = []
-  const definitions: { site: RuleSite; declaration: Declaration }[] = []
-  for (const site of rules) {
-    const isRoot = isRootRule(site)
-    for (const declaration of declarationsOf(site.rule)) {
-      const value = valueOf(site, declaration)
-      if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.push([name, site])
-      if (isRoot && declaration.name.startsWith('--')) definitions.push({ site, declaration })
+const TOKENS = new StatementMemo(
+  (rules) => {
+    const uses: (readonly [name: string, site: RuleSite])[] = []
+    const definitions: { site: RuleSite; declaration: Declaration }[] = []
+    for (const site of rules) {
+      const isRoot = isRootRule(site)
+      for (const declaration of declarationsOf(site.rule)) {
+        const value = valueOf(site, declaration)
+        if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.push([name, site])
+        if (isRoot && declaration.name.startsWith('--')) definitions.push({ site, declaration })
+      }
     }
-  }
-  return uses.length || definitions.length ? { uses, definitions } : null
-}, () => null, () => {})
+    return uses.length || definitions.length ? { uses, definitions } : null
+  },
+  () => null,
+  () => {},
+)
 
 /** The files of a project, read; edits are splices to their text. No storage and no page: those are told what changed. */
 export class Project {
@@ -186,7 +224,10 @@ export class Project {
 
   /** The sheets that stand for files which a build would write, each with those of the project's own that it is compiled from. */
   generatedSheets(): { readonly ref: SheetRef; readonly sources: readonly SheetRef[] }[] {
-    return [...this.generated].map(([path, { sources }]) => ({ ref: this.sheet(path)!, sources: sources.flatMap((s) => this.sourceSheet(s) ?? []) }))
+    return [...this.generated].map(([path, { sources }]) => ({
+      ref: this.sheet(path)!,
+      sources: sources.flatMap((s) => this.sourceSheet(s) ?? []),
+    }))
   }
 
   private pathsOf(role: Role): string[] {
@@ -308,7 +349,9 @@ export class Project {
 
   /** Sheets that are files, then those that stand in files, then what a build would write. */
   allSheets(): SheetRef[] {
-    const embedded = [...this.files.values()].flatMap((f) => (roleOf(f.path) === 'sheet' ? [] : this.partsOf(f).map((part) => keyOfPart(f, part.element))))
+    const embedded = [...this.files.values()].flatMap((f) =>
+      roleOf(f.path) === 'sheet' ? [] : this.partsOf(f).map((part) => keyOfPart(f, part.element)),
+    )
     const replaced = [...this.generated.keys()].filter((path) => this.files.has(path)).map((path) => REPLACED + path)
     return [...new Set([...this.sheetPaths(), ...embedded, ...this.generated.keys(), ...replaced])].flatMap((key) => this.sheet(key) ?? [])
   }
@@ -345,11 +388,13 @@ export class Project {
     const { textRevision, ruleRevision, treeRevision, knownKinds, tokens } = this
     const taken: (() => void)[] = []
     try {
-      return work((path, set) => this.applyBy(path, set, (source, splices) => {
-        const { applied, takeBack } = source.applyForNow(splices)
-        taken.push(takeBack)
-        return applied
-      }))
+      return work((path, set) =>
+        this.applyBy(path, set, (source, splices) => {
+          const { applied, takeBack } = source.applyForNow(splices)
+          taken.push(takeBack)
+          return applied
+        }),
+      )
     } finally {
       for (const takeBack of taken.reverse()) takeBack()
       Object.assign(this, { textRevision, ruleRevision, treeRevision, knownKinds, tokens })
@@ -361,7 +406,11 @@ export class Project {
     return this.applyBy(path, set, (source, splices) => source.apply(splices))
   }
 
-  private applyBy(path: string, set: Splices, apply: (source: SourceFile, splices: Splices) => Applied): { inverse: Splices; touched: Touched } {
+  private applyBy(
+    path: string,
+    set: Splices,
+    apply: (source: SourceFile, splices: Splices) => Applied,
+  ): { inverse: Splices; touched: Touched } {
     const file = this.file(path)
     if (file.readOnly) throw new RangeError(`${path} cannot be edited: ${file.readOnly}`)
     const splices = normalizeSplices(set)
@@ -381,8 +430,10 @@ export class Project {
     return {
       inverse,
       touched: {
-        sheets: sheets.map((element) => keyOfPart(file, element)), structure,
-        attributes: attributes.map(({ element, ...rest }) => ({ source: sourceOf(element), ...rest })), texts: texts.map(({ element, ...rest }) => ({ source: sourceOf(element), ...rest })),
+        sheets: sheets.map((element) => keyOfPart(file, element)),
+        structure,
+        attributes: attributes.map(({ element, ...rest }) => ({ source: sourceOf(element), ...rest })),
+        texts: texts.map(({ element, ...rest }) => ({ source: sourceOf(element), ...rest })),
       },
     }
   }
@@ -397,7 +448,11 @@ const keyOfPart = (file: OpenFile, element: number | null): string => (element =
 
 // Its style is measured when it is first asked for.
 const refOf = (key: string, { path }: OpenFile, part: SheetPart): SheetRef => ({
-  key, path, sheet: part.sheet, base: part.base, generated: null,
+  key,
+  path,
+  sheet: part.sheet,
+  base: part.base,
+  generated: null,
   get style() {
     return part.style
   },
@@ -410,6 +465,15 @@ function open(f: StoredFile, language: SourceLanguage): OpenFile {
     return { key, path, language, bom, readOnly: null, original: text, raw: null, source: null }
   } catch (error) {
     if (!(error instanceof EncodingError)) throw error
-    return { key, path, language, bom: false, readOnly: error.message, original: new TextDecoder('windows-1252').decode(f.bytes), raw: f.bytes, source: null }
+    return {
+      key,
+      path,
+      language,
+      bom: false,
+      readOnly: error.message,
+      original: new TextDecoder('windows-1252').decode(f.bytes),
+      raw: f.bytes,
+      source: null,
+    }
   }
 }

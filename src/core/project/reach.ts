@@ -5,7 +5,8 @@ import { pagesWithSheet } from './page-sheets'
 import type { Project } from './project'
 
 /** States that come and go; an element is within reach whether or not it is in one now. */
-const DYNAMIC = /^:(hover|active|focus|focus-visible|focus-within|visited|link|any-link|target|target-within|checked|default|indeterminate|placeholder-shown|autofill|valid|invalid|user-valid|user-invalid|in-range|out-of-range|modal|open|popover-open|fullscreen|playing|paused)$/i
+const DYNAMIC =
+  /^:(hover|active|focus|focus-visible|focus-within|visited|link|any-link|target|target-within|checked|default|indeterminate|placeholder-shown|autofill|valid|invalid|user-valid|user-invalid|in-range|out-of-range|modal|open|popover-open|fullscreen|playing|paused)$/i
 
 /** The selector without states and pseudo-elements: what the source alone can tell of it; null when it cannot be read. */
 export function staticSelector(selector: string): string | null {
@@ -83,7 +84,11 @@ function* ancestorsOf(e: SourceElement): Generator<Ancestor> {
  * What a selector that ends in the tag of an element of this kind reaches in the sources: whether it is only the element's
  * like, and which classes of their own those have, each once. Null where that cannot be told.
  */
-export function likeReached(project: Project, selector: string, kind: Kind): { readonly onlyKin: boolean; readonly classes: readonly string[] } | null {
+export function likeReached(
+  project: Project,
+  selector: string,
+  kind: Kind,
+): { readonly onlyKin: boolean; readonly classes: readonly string[] } | null {
   const all = elementsReached(project, [selector])
   if (!all) return null
   const found = all.flat().filter((e) => e.tag === kind.tag)
@@ -97,10 +102,19 @@ export function matcher(tree: ElementTree, selectors: readonly string[]): ((e: S
 }
 
 /** Counts what selectors match in the sources of all pages, or of those that ask for the rule's sheet, scripts aside (Selectors 4); null when one cannot be told. */
-export function projectReach(project: Project, selectors: readonly string[], sheet: string | null = null): { elements: number; pages: number } | null {
+export function projectReach(
+  project: Project,
+  selectors: readonly string[],
+  sheet: string | null = null,
+): { elements: number; pages: number } | null {
   const all = elementsReached(project, selectors)
   const asking = sheet === null ? null : new Set(pagesWithSheet(project, sheet))
   const pages = project.pages()
   const found = all && all.filter((_, i) => asking === null || asking.has(pages[i]))
-  return found && { elements: found.reduce((n, page) => n + page.length, 0), pages: found.filter((page) => page.length > 0).length }
+  return (
+    found && {
+      elements: found.reduce((n, page) => n + page.length, 0),
+      pages: found.filter((page) => page.length > 0).length,
+    }
+  )
 }

@@ -31,7 +31,12 @@ interface Counted {
   readonly widths: readonly number[]
   readonly conditions: readonly string[]
   readonly lengths: readonly (readonly [key: string, text: string, of: UsedLength['of']])[]
-  readonly tokens: readonly { readonly site: RuleSite; readonly declaration: Declaration; readonly text: string; readonly kind: Token['kind'] }[]
+  readonly tokens: readonly {
+    readonly site: RuleSite
+    readonly declaration: Declaration
+    readonly text: string
+    readonly kind: Token['kind']
+  }[]
 }
 
 interface Sums {
@@ -61,42 +66,58 @@ function addUp(sums: Sums, of: Counted, by: 1 | -1): void {
 }
 
 // What one statement says; the places of tokens are told when it is put together, since they move.
-const READ = new StatementMemo<Counted, Sums>((rules) => {
-  const tokens: Counted['tokens'][number][] = []
-  const widths: number[] = []
-  const conditions: string[] = []
-  const lengths: Counted['lengths'][number][] = []
-  for (const site of rules) {
-    const prelude = textOf(site, site.rule.prelude)
-    if (site.rule.kind === 'at' && site.rule.name !== 'theme') {
-      if (site.rule.name !== 'media') continue
-      const found = [...prelude.matchAll(WIDTH)]
-      if (found.length) conditions.push(prelude)
-      for (const [, n, unit] of found) widths.push(Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM))
-      continue
+const READ = new StatementMemo<Counted, Sums>(
+  (rules) => {
+    const tokens: Counted['tokens'][number][] = []
+    const widths: number[] = []
+    const conditions: string[] = []
+    const lengths: Counted['lengths'][number][] = []
+    for (const site of rules) {
+      const prelude = textOf(site, site.rule.prelude)
+      if (site.rule.kind === 'at' && site.rule.name !== 'theme') {
+        if (site.rule.name !== 'media') continue
+        const found = [...prelude.matchAll(WIDTH)]
+        if (found.length) conditions.push(prelude)
+        for (const [, n, unit] of found) widths.push(Number(n) * (unit.toLowerCase() === 'px' ? 1 : MEDIA_EM))
+        continue
+      }
+      for (const d of declarationsOf(site.rule)) {
+        const of = usedFor(d.name)
+        if (of) for (const text of lengthsIn(textOf(site, d.value))) lengths.push([`${of} ${text}`, text, of])
+      }
+      // A token under a condition or in a theme is the same token with another value there.
+      if (!isRootRule(site) || site.parents.some((p) => p.kind === 'at' && p.name !== 'layer')) continue
+      for (const declaration of declarationsOf(site.rule)) {
+        if (!declaration.name.startsWith('--')) continue
+        const text = textOf(site, declaration.value)
+        tokens.push({
+          site,
+          declaration,
+          text,
+          kind: parseColor(text) ? 'color' : parseLength(text)?.unit ? 'length' : 'other',
+        })
+      }
     }
-    for (const d of declarationsOf(site.rule)) {
-      const of = usedFor(d.name)
-      if (of) for (const text of lengthsIn(textOf(site, d.value))) lengths.push([`${of} ${text}`, text, of])
-    }
-    // A token under a condition or in a theme is the same token with another value there.
-    if (!isRootRule(site) || site.parents.some((p) => p.kind === 'at' && p.name !== 'layer')) continue
-    for (const declaration of declarationsOf(site.rule)) {
-      if (!declaration.name.startsWith('--')) continue
-      const text = textOf(site, declaration.value)
-      tokens.push({ site, declaration, text, kind: parseColor(text) ? 'color' : parseLength(text)?.unit ? 'length' : 'other' })
-    }
-  }
-  return tokens.length || widths.length || conditions.length || lengths.length ? { tokens, widths, conditions, lengths } : null
-}, () => ({ widths: new Map(), conditions: new Map(), lengths: new Map(), tokens: new Set() }), addUp)
+    return tokens.length || widths.length || conditions.length || lengths.length ? { tokens, widths, conditions, lengths } : null
+  },
+  () => ({ widths: new Map(), conditions: new Map(), lengths: new Map(), tokens: new Set() }),
+  addUp,
+)
 
 const usedFor = (name: string): UsedLength['of'] | null =>
-  /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(name) ? 'space' : name === 'font-size' || name === 'letter-spacing' ? 'type' : /^border.*radius/.test(name) ? 'edge' : null
+  /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(name)
+    ? 'space'
+    : name === 'font-size' || name === 'letter-spacing'
+      ? 'type'
+      : /^border.*radius/.test(name)
+        ? 'edge'
+        : null
 
-const lengthsIn = (value: string): string[] => value.split(/[\s/]+/).filter((word) => {
-  const length = parseLength(word)
-  return length !== null && length.number !== 0 && length.unit !== '' && length.unit !== '%'
-})
+const lengthsIn = (value: string): string[] =>
+  value.split(/[\s/]+/).filter((word) => {
+    const length = parseLength(word)
+    return length !== null && length.number !== 0 && length.unit !== '' && length.unit !== '%'
+  })
 
 /** What the project measures with, over all its sheets, or those that `takes` says. */
 export function scaleOf(project: Project, takes: (sheet: Sheet) => boolean = () => true): Scale {
@@ -110,7 +131,9 @@ export function scaleOf(project: Project, takes: (sheet: Sheet) => boolean = () 
     for (const w of here.widths.keys()) widths.add(w)
     for (const [text, count] of here.conditions) conditions.set(text, (conditions.get(text) ?? 0) + count)
     for (const [key, l] of here.lengths) lengths.set(key, { ...l, count: l.count + (lengths.get(key)?.count ?? 0) })
-    const defined = [...here.tokens].flatMap((t) => t.tokens).sort((a, b) => a.site.statement.start + a.declaration.span.from - b.site.statement.start - b.declaration.span.from)
+    const defined = [...here.tokens]
+      .flatMap((t) => t.tokens)
+      .sort((a, b) => a.site.statement.start + a.declaration.span.from - b.site.statement.start - b.declaration.span.from)
     for (const { site, declaration, text, kind } of defined) {
       if (tokens.has(declaration.name)) continue
       const line = project.lineIn(ref, site.statement.start + declaration.span.from)

@@ -48,8 +48,10 @@ export class ValueKinds {
     const variables = [...text.matchAll(VARIABLE)]
     if (!call || variables.some(([, v, fallback]) => !fallback && !this.has(v))) return null
     if (COLOR_FUNCTION.test(call.name)) return 'color'
-    if (/^light-dark$/i.test(call.name)) return this.common(splitTop(call.inside, 0, call.inside.length, ',').map(({ from, to }) => call.inside.slice(from, to)))
-    if (MATH_FUNCTION.test(call.name)) return UNIT.test(text) || variables.some(([, v]) => this.of(`var(${v})`) === 'length') ? 'length' : null
+    if (/^light-dark$/i.test(call.name))
+      return this.common(splitTop(call.inside, 0, call.inside.length, ',').map(({ from, to }) => call.inside.slice(from, to)))
+    if (MATH_FUNCTION.test(call.name))
+      return UNIT.test(text) || variables.some(([, v]) => this.of(`var(${v})`) === 'length') ? 'length' : null
     return isImage(text) ? 'image' : null
   }
 

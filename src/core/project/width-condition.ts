@@ -6,7 +6,10 @@ export const NARROW = 640
 
 /** A condition on width with one or two ends in the project's own habit; '' without any. Ends are CSS px, both included. */
 export function widthsBetween(scale: Scale, from: number | null, to: number | null): string {
-  const ends = [...(from === null ? [] : [widthCondition(scale, 'from', from)]), ...(to === null ? [] : [widthCondition(scale, 'up to', to)])]
+  const ends = [
+    ...(from === null ? [] : [widthCondition(scale, 'from', from)]),
+    ...(to === null ? [] : [widthCondition(scale, 'up to', to)]),
+  ]
   const range = ends.length === 2 ? ends.map((e) => /^\(width ([<>]=) (.+)\)$/.exec(e)) : []
   return range[0] && range[1] ? `(${range[0][2]} <= width <= ${range[1][2]})` : ends.join(' and ')
 }

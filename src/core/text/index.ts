@@ -1,7 +1,15 @@
 export { decodeSource, encodeSource, EncodingError, type Encoding, type SourceText } from './source'
 export {
-  applySplices, composeSplices, diffSplice, invertSplices, mapOffset, mapSpan, normalizeSplices,
-  type Span, type Splice, type Splices,
+  applySplices,
+  composeSplices,
+  diffSplice,
+  invertSplices,
+  mapOffset,
+  mapSpan,
+  normalizeSplices,
+  type Span,
+  type Splice,
+  type Splices,
 } from './splice'
 export { LineIndex, lineEndOf } from './lines'
 export { createPatch, gitPath, type PatchFile } from './patch'

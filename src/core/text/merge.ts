@@ -2,7 +2,14 @@ import { diffArrays } from 'diff'
 import type { Splices } from './splice'
 
 /** A stretch of a merge: lines that are settled, or both sides' of a place that both changed; each line with its line end. */
-export type MergePart = { readonly kind: 'same'; readonly lines: readonly string[] } | { readonly kind: 'conflict'; readonly ours: readonly string[]; readonly base: readonly string[]; readonly theirs: readonly string[] }
+export type MergePart =
+  | { readonly kind: 'same'; readonly lines: readonly string[] }
+  | {
+      readonly kind: 'conflict'
+      readonly ours: readonly string[]
+      readonly base: readonly string[]
+      readonly theirs: readonly string[]
+    }
 
 export type Side = 'ours' | 'theirs' | 'both'
 
@@ -48,7 +55,10 @@ function hunksOf(before: readonly string[], after: readonly string[]): Hunk[] {
 export function mergeTexts(base: string, ours: string, theirs: string): readonly MergePart[] {
   const lines = linesOf(base)
   const sides = { ours: hunksOf(lines, linesOf(ours)), theirs: hunksOf(lines, linesOf(theirs)) }
-  const all = [...sides.ours.map((h) => ({ ...h, side: 'ours' as const })), ...sides.theirs.map((h) => ({ ...h, side: 'theirs' as const }))].sort((a, b) => a.from - b.from || a.to - b.to)
+  const all = [
+    ...sides.ours.map((h) => ({ ...h, side: 'ours' as const })),
+    ...sides.theirs.map((h) => ({ ...h, side: 'theirs' as const })),
+  ].sort((a, b) => a.from - b.from || a.to - b.to)
   const parts: MergePart[] = []
   const same = (more: readonly string[]) => {
     const last = parts.at(-1)
@@ -92,15 +102,17 @@ export const conflictsIn = (parts: readonly MergePart[]): number => parts.filter
 /** The merged text, with a choice for each conflict in order. @throws RangeError when one is missing. */
 export function mergedText(parts: readonly MergePart[], choices: readonly Side[] = []): string {
   let next = 0
-  return parts.map((part) => {
-    if (part.kind === 'same') return part.lines.join('')
-    const choice = choices[next++]
-    if (choice === undefined) throw new RangeError(`Conflict ${next} has no choice`)
-    if (choice !== 'both') return part[choice].join('')
-    const ours = part.ours.join('')
-    // A last line without a line end must not run into the first of the other side.
-    return ours + (ours !== '' && part.theirs.length > 0 && !/[\r\n]$/.test(ours) ? '\n' : '') + part.theirs.join('')
-  }).join('')
+  return parts
+    .map((part) => {
+      if (part.kind === 'same') return part.lines.join('')
+      const choice = choices[next++]
+      if (choice === undefined) throw new RangeError(`Conflict ${next} has no choice`)
+      if (choice !== 'both') return part[choice].join('')
+      const ours = part.ours.join('')
+      // A last line without a line end must not run into the first of the other side.
+      return ours + (ours !== '' && part.theirs.length > 0 && !/[\r\n]$/.test(ours) ? '\n' : '') + part.theirs.join('')
+    })
+    .join('')
 }
 
 /** What turns one text into another, in whole lines: what stays is not touched. */

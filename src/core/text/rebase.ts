@@ -6,14 +6,15 @@ const isApart = (a: Splice, b: Splice): boolean => {
 }
 
 // What stands right before an insertion point moves it; what stands right behind does not.
-const shifted = (splices: Splices, by: Splices): Splices => splices.map((s) => {
-  let shift = 0
-  for (const o of by) {
-    if (o.to > s.from || (o.from === o.to && o.from === s.from && s.from === s.to)) break
-    shift += o.insert.length - (o.to - o.from)
-  }
-  return { from: s.from + shift, to: s.to + shift, insert: s.insert }
-})
+const shifted = (splices: Splices, by: Splices): Splices =>
+  splices.map((s) => {
+    let shift = 0
+    for (const o of by) {
+      if (o.to > s.from || (o.from === o.to && o.from === s.from && s.from === s.to)) break
+      shift += o.insert.length - (o.to - o.from)
+    }
+    return { from: s.from + shift, to: s.to + shift, insert: s.insert }
+  })
 
 /**
  * Two sets of splices that start from the same text, each as it is after the other: `a` then `b'` gives what `b` then

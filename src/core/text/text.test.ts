@@ -1,8 +1,17 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import {
-  applySplices, composeSplices, decodeSource, diffSplice, encodeSource, EncodingError, invertSplices, LineIndex,
-  mapOffset, mapSpan, type Splice,
+  applySplices,
+  composeSplices,
+  decodeSource,
+  diffSplice,
+  encodeSource,
+  EncodingError,
+  invertSplices,
+  LineIndex,
+  mapOffset,
+  mapSpan,
+  type Splice,
 } from '.'
 
 const text = fc.string({ unit: fc.constantFrom('a', 'b', '{', '\n', '\r\n', 'é', '𝛑'), maxLength: 40 })
@@ -18,25 +27,32 @@ const edited = text.chain((t) => fc.tuple(fc.constant(t), splicesFor(t.length)))
 
 describe('splices', () => {
   test('an edit and its inverse give the same text back', () => {
-    fc.assert(fc.property(edited, ([t, set]) => {
-      expect(applySplices(applySplices(t, set), invertSplices(set, t))).toBe(t)
-    }))
+    fc.assert(
+      fc.property(edited, ([t, set]) => {
+        expect(applySplices(applySplices(t, set), invertSplices(set, t))).toBe(t)
+      }),
+    )
   })
 
   test('composing equals applying in turn', () => {
     const twice = edited.chain(([t, a]) => fc.tuple(fc.constant(t), fc.constant(a), splicesFor(applySplices(t, a).length)))
-    fc.assert(fc.property(twice, ([t, a, b]) => {
-      expect(applySplices(t, composeSplices(a, b, t))).toBe(applySplices(applySplices(t, a), b))
-    }), { numRuns: 500 })
+    fc.assert(
+      fc.property(twice, ([t, a, b]) => {
+        expect(applySplices(t, composeSplices(a, b, t))).toBe(applySplices(applySplices(t, a), b))
+      }),
+      { numRuns: 500 },
+    )
   })
 
   test('a span that no splice touches keeps its text', () => {
-    fc.assert(fc.property(edited, fc.nat(40), fc.nat(40), ([t, set], x, y) => {
-      const span = { from: Math.min(x, y), to: Math.min(Math.max(x, y), t.length) }
-      fc.pre(span.from < span.to && set.every((s) => s.to <= span.from || s.from >= span.to))
-      const mapped = mapSpan(set, span)!
-      expect(applySplices(t, set).slice(mapped.from, mapped.to)).toBe(t.slice(span.from, span.to))
-    }))
+    fc.assert(
+      fc.property(edited, fc.nat(40), fc.nat(40), ([t, set], x, y) => {
+        const span = { from: Math.min(x, y), to: Math.min(Math.max(x, y), t.length) }
+        fc.pre(span.from < span.to && set.every((s) => s.to <= span.from || s.from >= span.to))
+        const mapped = mapSpan(set, span)!
+        expect(applySplices(t, set).slice(mapped.from, mapped.to)).toBe(t.slice(span.from, span.to))
+      }),
+    )
   })
 
   test('sides differ only where text went in', () => {
@@ -46,10 +62,12 @@ describe('splices', () => {
   })
 
   test('the difference of two texts is one splice that makes the second', () => {
-    fc.assert(fc.property(text, text, (a, b) => {
-      const splice = diffSplice(a, b)
-      expect(splice ? applySplices(a, [splice]) : a).toBe(b)
-    }))
+    fc.assert(
+      fc.property(text, text, (a, b) => {
+        const splice = diffSplice(a, b)
+        expect(splice ? applySplices(a, [splice]) : a).toBe(b)
+      }),
+    )
   })
 
   test('a splice past the end is refused', () => {
@@ -59,11 +77,13 @@ describe('splices', () => {
 
 describe('bytes', () => {
   test('decoding and encoding give the same bytes, with and without a byte order mark', () => {
-    fc.assert(fc.property(text, fc.boolean(), (t, bom) => {
-      const bytes = encodeSource({ text: t, bom })
-      expect(decodeSource(bytes)).toEqual({ text: t, bom })
-      expect(encodeSource(decodeSource(bytes))).toEqual(bytes)
-    }))
+    fc.assert(
+      fc.property(text, fc.boolean(), (t, bom) => {
+        const bytes = encodeSource({ text: t, bom })
+        expect(decodeSource(bytes)).toEqual({ text: t, bom })
+        expect(encodeSource(decodeSource(bytes))).toEqual(bytes)
+      }),
+    )
   })
 
   test('another encoding is named', () => {

@@ -19,7 +19,11 @@ const BORDER = /^border-(top|right|bottom|left)-width$/
 /** Whether a class that sets `longhand` may set `other` too without having been asked for it. */
 export const goesWith = (longhand: string, other: string): boolean => {
   const side = BORDER.exec(longhand)?.[1]
-  return side ? other === `border-${side}-style` : (COMPANIONS[longhand]?.test(other) ?? false) || /^-(webkit|moz)-/.test(other) || (longhand.startsWith('--tw-') && other.startsWith('--tw-'))
+  return side
+    ? other === `border-${side}-style`
+    : (COMPANIONS[longhand]?.test(other) ?? false) ||
+        /^-(webkit|moz)-/.test(other) ||
+        (longhand.startsWith('--tw-') && other.startsWith('--tw-'))
 }
 
 export interface ScaleStep {
@@ -70,14 +74,16 @@ export class ClassIndex {
     const lists = [...wanted].map(([l, v]) => this.byValue.get(keyOf(l, v)) ?? [])
     const fewest = lists.sort((a, b) => a.length - b.length)[0] ?? []
     const extras = (e: Entry) => e.effect.length - wanted.size
-    return fewest.filter((e) => {
-      let met = 0
-      for (const [l, v] of e.effect) {
-        if (wanted.get(l) === v) met++
-        else if (wanted.has(l) || ![...wanted.keys()].some((w) => goesWith(w, l))) return false
-      }
-      return met === wanted.size
-    }).sort((a, b) => extras(a) - extras(b) || plainness(a.base, b.base) || a.base.length - b.base.length)
+    return fewest
+      .filter((e) => {
+        let met = 0
+        for (const [l, v] of e.effect) {
+          if (wanted.get(l) === v) met++
+          else if (wanted.has(l) || ![...wanted.keys()].some((w) => goesWith(w, l))) return false
+        }
+        return met === wanted.size
+      })
+      .sort((a, b) => extras(a) - extras(b) || plainness(a.base, b.base) || a.base.length - b.base.length)
   }
 
   /** Classes that are part of `whole`: those that give some of its longhands their value, and nothing against it. */
@@ -85,7 +91,10 @@ export class ClassIndex {
     const seen = new Set<Entry>()
     for (const [l, v] of whole) {
       for (const e of this.byValue.get(keyOf(l, v)) ?? []) {
-        if (e.effect.every(([el, ev]) => whole.get(el) === ev || (!whole.has(el) && e.effect.some(([w]) => whole.has(w) && goesWith(w, el))))) seen.add(e)
+        if (
+          e.effect.every(([el, ev]) => whole.get(el) === ev || (!whole.has(el) && e.effect.some(([w]) => whole.has(w) && goesWith(w, el))))
+        )
+          seen.add(e)
       }
     }
     return [...seen]
@@ -100,11 +109,18 @@ export class ClassIndex {
   }
 
   private findSteps(longhands: readonly string[]): readonly ScaleStep[] {
-    const fit = longhands.flatMap((l) => [shapeOf([...longhands]), ...[...this.byShape.keys()].filter((s) => s.split(',').every((x) => longhands.includes(x) || goesWith(l, x)) && longhands.every((x) => s.split(',').includes(x)))])
-    const out = [...new Set(fit)].flatMap((s) => this.byShape.get(s) ?? []).flatMap((entry) => {
-      const values = new Set(entry.effect.filter(([l]) => longhands.includes(l)).map(([, v]) => v))
-      return values.size === 1 ? [{ entry, value: [...values][0] }] : []
-    })
+    const fit = longhands.flatMap((l) => [
+      shapeOf([...longhands]),
+      ...[...this.byShape.keys()].filter(
+        (s) => s.split(',').every((x) => longhands.includes(x) || goesWith(l, x)) && longhands.every((x) => s.split(',').includes(x)),
+      ),
+    ])
+    const out = [...new Set(fit)]
+      .flatMap((s) => this.byShape.get(s) ?? [])
+      .flatMap((entry) => {
+        const values = new Set(entry.effect.filter(([l]) => longhands.includes(l)).map(([, v]) => v))
+        return values.size === 1 ? [{ entry, value: [...values][0] }] : []
+      })
     return inOrder(out, (s) => numberIn(s.value))
   }
 
@@ -119,16 +135,20 @@ export class ClassIndex {
     const plainest = new Map<string, Entry>()
     for (const e of alike) {
       const there = plainest.get(valueOf(e))
-      if (!there || e.base === base || (there.base !== base && (plainness(e.base, there.base) || e.base.length - there.base.length) < 0)) plainest.set(valueOf(e), e)
+      if (!there || e.base === base || (there.base !== base && (plainness(e.base, there.base) || e.base.length - there.base.length) < 0))
+        plainest.set(valueOf(e), e)
     }
     const own = unitOf([...effect.values()][0] ?? '')
     const number = (e: Entry) => e.effect.flatMap(([, v]) => numberIn(v) ?? [])[0] ?? null
     // Where the scale itself goes below nothing, what it is negated to is no step of it.
     const isSigned = [...plainest.values()].some((e) => !e.base.startsWith('-') && e.effect[0][1].startsWith('-'))
-    return inOrder([...plainest.values()].filter((e) => {
-      const unit = unitOf(e.effect[0][1])
-      return (own === null || unit === null || unit === own) && (e.base === base || !(isSigned && e.base.startsWith('-')))
-    }), number)
+    return inOrder(
+      [...plainest.values()].filter((e) => {
+        const unit = unitOf(e.effect[0][1])
+        return (own === null || unit === null || unit === own) && (e.base === base || !(isSigned && e.base.startsWith('-')))
+      }),
+      number,
+    )
   }
 }
 
@@ -140,5 +160,8 @@ function push<T>(map: Map<string, T[]>, key: string, value: T): void {
 
 // Numbers ascend; what is none keeps the order it was listed in, after them.
 function inOrder<T>(list: readonly T[], number: (t: T) => number | null): T[] {
-  return list.map((t, i) => ({ t, i, n: number(t) })).sort((a, b) => (a.n ?? Infinity) - (b.n ?? Infinity) || a.i - b.i).map(({ t }) => t)
+  return list
+    .map((t, i) => ({ t, i, n: number(t) }))
+    .sort((a, b) => (a.n ?? Infinity) - (b.n ?? Infinity) || a.i - b.i)
+    .map(({ t }) => t)
 }

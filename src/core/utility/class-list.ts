@@ -13,9 +13,17 @@ export function readClassList(value: string): ListedClass[] {
 }
 
 /** Whether an element has just these classes, in this order. */
-export const sameList = (e: { readonly attributes: readonly { readonly name: string; readonly value: string }[] }, names: readonly string[]): boolean => {
+export const sameList = (
+  e: { readonly attributes: readonly { readonly name: string; readonly value: string }[] },
+  names: readonly string[],
+): boolean => {
   const value = e.attributes.find((a) => a.name === 'class')?.value
-  return value !== undefined && readClassList(value).map((c) => c.name).join(' ') === names.join(' ')
+  return (
+    value !== undefined &&
+    readClassList(value)
+      .map((c) => c.name)
+      .join(' ') === names.join(' ')
+  )
 }
 
 /** A change of a class list: what goes, by index, and what comes, each after a class by its index; -1 for the front. */

@@ -18,27 +18,39 @@ export function readConfig(text: string): ReadConfig {
   const constants = new Map<string, Node>()
   let root: Node | null = null
   for (const node of program.body as unknown as Node[]) {
-    if (node.type === 'VariableDeclaration') for (const d of node.declarations as Node[]) constants.set((d.id as { name?: string }).name ?? '', d.init as Node)
+    if (node.type === 'VariableDeclaration')
+      for (const d of node.declarations as Node[]) constants.set((d.id as { name?: string }).name ?? '', d.init as Node)
     if (node.type === 'ExportDefaultDeclaration') root = node.declaration as Node
     if (node.type === 'ExpressionStatement') {
       const assigned = node.expression as Node
       const left = assigned.left as Node | undefined
-      if (assigned.type === 'AssignmentExpression' && left?.type === 'MemberExpression' && (left.property as { name?: string }).name === 'exports') root = assigned.right as Node
+      if (
+        assigned.type === 'AssignmentExpression' &&
+        left?.type === 'MemberExpression' &&
+        (left.property as { name?: string }).name === 'exports'
+      )
+        root = assigned.right as Node
     }
   }
   const value = (node: Node | null | undefined, path: string, depth = 0): unknown => {
     switch (node?.type) {
-      case 'StringLiteral': case 'NumericLiteral': case 'BooleanLiteral': return node.value
-      case 'NullLiteral': return null
+      case 'StringLiteral':
+      case 'NumericLiteral':
+      case 'BooleanLiteral':
+        return node.value
+      case 'NullLiteral':
+        return null
       case 'TemplateLiteral':
-        if ((node.expressions as Node[]).length === 0) return ((node.quasis as { value: { cooked: string } }[])[0]).value.cooked
+        if ((node.expressions as Node[]).length === 0) return (node.quasis as { value: { cooked: string } }[])[0].value.cooked
         break
       case 'UnaryExpression': {
         const inner = value(node.argument as Node, path, depth)
         if (node.operator === '-' && typeof inner === 'number') return -inner
         break
       }
-      case 'TSAsExpression': case 'TSSatisfiesExpression': return value(node.expression as Node, path, depth)
+      case 'TSAsExpression':
+      case 'TSSatisfiesExpression':
+        return value(node.expression as Node, path, depth)
       case 'Identifier':
         if (depth < 8 && constants.has(node.name as string)) return value(constants.get(node.name as string), path, depth + 1)
         break
@@ -50,7 +62,10 @@ export function readConfig(text: string): ReadConfig {
       case 'ObjectExpression': {
         const out: Record<string, unknown> = {}
         for (const p of node.properties as Node[]) {
-          const key = p.type === 'ObjectProperty' && !p.computed ? ((p.key as { name?: string; value?: string | number }).name ?? String((p.key as { value?: string | number }).value)) : null
+          const key =
+            p.type === 'ObjectProperty' && !p.computed
+              ? ((p.key as { name?: string; value?: string | number }).name ?? String((p.key as { value?: string | number }).value))
+              : null
           if (key === null || key === '__proto__') {
             unread.push({ path: `${path}.…`, line: p.loc?.start.line ?? 0 })
             continue
@@ -66,5 +81,8 @@ export function readConfig(text: string): ReadConfig {
     return NOTHING
   }
   const config = root ? value(root, '') : {}
-  return { config: config !== null && typeof config === 'object' && !Array.isArray(config) ? (config as Record<string, unknown>) : {}, unread }
+  return {
+    config: config !== null && typeof config === 'object' && !Array.isArray(config) ? (config as Record<string, unknown>) : {},
+    unread,
+  }
 }

@@ -15,7 +15,11 @@ const SIDES = /-(top|right|bottom|left)(?=-|$)/
 
 /** A class in a few words, with a sample of its colour or length. */
 export function tellClass(v: Vocabulary, c: UtilityClass): ClassTold {
-  const effect = [...v.effect(c)].map(([longhand, value]) => ({ name: longhand.slice(longhand.lastIndexOf('|') + 1), on: longhand.includes('|'), value }))
+  const effect = [...v.effect(c)].map(([longhand, value]) => ({
+    name: longhand.slice(longhand.lastIndexOf('|') + 1),
+    on: longhand.includes('|'),
+    value,
+  }))
   // Four sides of one value are one thing to say.
   const said = new Map<string, { value: string; sides: string[]; on: boolean }>()
   for (const { name, value, on } of effect) {
@@ -28,7 +32,14 @@ export function tellClass(v: Vocabulary, c: UtilityClass): ClassTold {
   }
   const words = [...said].map(([key, { value, sides, on }]) => {
     const name = key.slice(0, key.length - value.length - 1).replace(/^--tw-/, '')
-    const which = sides.length === 0 || sides.length === 4 ? '' : sides.length === 2 && sides.includes('left') && sides.includes('right') ? ' across' : sides.length === 2 && sides.includes('top') && sides.includes('bottom') ? ' up and down' : ` ${sides.join(' and ')}`
+    const which =
+      sides.length === 0 || sides.length === 4
+        ? ''
+        : sides.length === 2 && sides.includes('left') && sides.includes('right')
+          ? ' across'
+          : sides.length === 2 && sides.includes('top') && sides.includes('bottom')
+            ? ' up and down'
+            : ` ${sides.join(' and ')}`
     return `${on ? 'inside it: ' : ''}${name}${which} ${value.replace(/rgb\([^()]*\)/g, (color) => shortColor(color))}`
   })
   const colors = effect.map((e) => /rgb\([^()]*\)/.exec(e.value)?.[0]).filter((x) => x !== undefined)
@@ -36,5 +47,9 @@ export function tellClass(v: Vocabulary, c: UtilityClass): ClassTold {
     const n = /^(-?[\d.]+)px$/.exec(e.value) ?? /^(0)$/.exec(e.value)
     return n ? [Number(n[1])] : []
   })
-  return { sets: words.join(', '), color: colors[0] ?? null, px: px.length === effect.length && px.length > 0 ? px[0] : null }
+  return {
+    sets: words.join(', '),
+    color: colors[0] ?? null,
+    px: px.length === effect.length && px.length > 0 ? px[0] : null,
+  }
 }

@@ -4,14 +4,28 @@ import { normalFor, normalValue, resolveVariables, type Variables } from './norm
 import type { Declared } from './types'
 
 // A layer that draws nothing stands for each part of a shadow that is not set.
-const withoutEmptyLayers = (normal: string): string => normal.split(/,(?![^(]*\))/).filter((layer) => !/^0 0 (0 )?(0 )?rgb\(0 0 0\/0\)$/.test(layer)).join(',') || 'none'
+const withoutEmptyLayers = (normal: string): string =>
+  normal
+    .split(/,(?![^(]*\))/)
+    .filter((layer) => !/^0 0 (0 )?(0 )?rgb\(0 0 0\/0\)$/.test(layer))
+    .join(',') || 'none'
 
-const finished = (longhand: string, normal: string): string => (longhand === 'box-shadow' || longhand === 'text-shadow' ? withoutEmptyLayers(normal) : /filter$/.test(longhand) && normal === '' ? 'none' : normalFor(longhand, normal))
+const finished = (longhand: string, normal: string): string =>
+  longhand === 'box-shadow' || longhand === 'text-shadow'
+    ? withoutEmptyLayers(normal)
+    : /filter$/.test(longhand) && normal === ''
+      ? 'none'
+      : normalFor(longhand, normal)
 
 /** The value in normal form as one longhand of the property it is written for. */
 export function normalLonghand(property: string, value: string, longhand: string, variables: Variables, rem: number): string {
   const resolved = resolveVariables(value, variables)
-  const part = property === longhand || !isShorthand(property) ? null : property === 'flex' ? partOfFlex(resolved, longhand) : partOfShorthand(property, resolved, longhand)
+  const part =
+    property === longhand || !isShorthand(property)
+      ? null
+      : property === 'flex'
+        ? partOfFlex(resolved, longhand)
+        : partOfShorthand(property, resolved, longhand)
   return finished(longhand, normalValue(part ?? resolved, variables, rem))
 }
 
@@ -35,10 +49,10 @@ export function effectOf(declared: readonly Declared[], variables: Variables, re
   const known: Variables = (name) => own.get(name) ?? variables(name)
   const out = new Map<string, string>()
   const take = (d: Declared) => {
-    for (const longhand of longhandsOf(d.name)) out.set(d.on ? `${d.on}|${longhand}` : longhand, normalLonghand(d.name, d.value, longhand, known, rem))
+    for (const longhand of longhandsOf(d.name))
+      out.set(d.on ? `${d.on}|${longhand}` : longhand, normalLonghand(d.name, d.value, longhand, known, rem))
   }
   const plain = declared.filter((d) => !d.name.startsWith('--'))
   for (const d of plain.length ? plain : declared) take(d)
   return out
 }
-

@@ -25,7 +25,10 @@ function lineClasses(kind: string, line: string): string[] {
   }
   const sides = where === '' ? ['bottom'] : /^to ((?:top|right|bottom|left)(?: (?:top|right|bottom|left))?)$/.exec(where)?.[1].split(' ')
   if (sides) {
-    const to = sides.map((s) => SIDES[s]).sort((a) => (a === 't' || a === 'b' ? -1 : 1)).join('')
+    const to = sides
+      .map((s) => SIDES[s])
+      .sort((a) => (a === 't' || a === 'b' ? -1 : 1))
+      .join('')
     // The name of version 3, which mixes as CSS does.
     return [`bg-linear-to-${to}${mixed}`, ...(space === undefined ? [`bg-gradient-to-${to}`] : [])]
   }
@@ -50,7 +53,11 @@ export function gradientClasses(v: Vocabulary, normal: string): string[] | null 
     const name = `--tw-gradient-${end}`
     const faded = /^rgb\((.*)\/(0?\.\d+)\)$/.exec(color)
     const solid = faded && given(name, `rgb(${faded[1]}/1)`)
-    const forms = [given(name, color), solid ? `${solid}/${Math.round(Number(faded[2]) * 100)}` : undefined, `${end}-[${inBrackets(shortColor(color))}]`]
+    const forms = [
+      given(name, color),
+      solid ? `${solid}/${Math.round(Number(faded[2]) * 100)}` : undefined,
+      `${end}-[${inBrackets(shortColor(color))}]`,
+    ]
     return forms.find((f): f is string => f !== undefined && knows(f))
   }
   const out: (string | undefined)[] = [lineClasses(kind, line).find(knows)]
@@ -64,4 +71,5 @@ export function gradientClasses(v: Vocabulary, normal: string): string[] | null 
 }
 
 /** Whether a class has a say in a gradient that is made up of several. */
-export const isOfGradient = (declared: readonly { readonly name: string }[]): boolean => declared.some((d) => d.name.startsWith('--tw-gradient-'))
+export const isOfGradient = (declared: readonly { readonly name: string }[]): boolean =>
+  declared.some((d) => d.name.startsWith('--tw-gradient-'))

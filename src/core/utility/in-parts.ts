@@ -25,7 +25,9 @@ export function inParts(list: ReadList, pool: readonly Listed[], property: strin
   const finished = (add: readonly string[]): Solution | null => {
     const taken = new Set([...keep.map((l) => l.c), ...add.flatMap((base) => read(base) ?? [])].flatMap(slotsOf))
     const open = inherited.filter((l) => slotsOf(l.c).some((s) => !taken.has(s)))
-    const none = open.map((l) => list.v.giving(new Map([[property, 'none']])).find((base) => slotsOf(l.c).every((s) => setsSlots(read(base)!).slots.has(s))))
+    const none = open.map((l) =>
+      list.v.giving(new Map([[property, 'none']])).find((base) => slotsOf(l.c).every((s) => setsSlots(read(base)!).slots.has(s))),
+    )
     return none.every((base) => base !== undefined) ? { among, keep, add: [...new Set([...add, ...none])] } : null
   }
   if (left.length === 0 && wanted.length > 0) return finished([])
@@ -38,7 +40,9 @@ export function inParts(list: ReadList, pool: readonly Listed[], property: strin
   const whole = wanted.length ? list.v.normal(property, value, property) : 'none'
   const alone = keep.length > 0 ? [] : list.v.giving(new Map([[property, whole]])).filter((base) => isRight(base, whole))
   // One that takes the place of all that is inherited is enough by itself.
-  const enough = alone.find((base) => inherited.every((l) => slotsOf(l.c).every((s) => setsSlots(read(base)!).slots.has(s)))) ?? (inherited.length ? undefined : alone[0])
+  const enough =
+    alone.find((base) => inherited.every((l) => slotsOf(l.c).every((s) => setsSlots(read(base)!).slots.has(s)))) ??
+    (inherited.length ? undefined : alone[0])
   if (enough !== undefined) return { among, keep, add: [enough] }
   if (wanted.length === 0) return finished([])
   const separator = property === 'box-shadow' ? ',' : ' '
@@ -50,9 +54,22 @@ export function inParts(list: ReadList, pool: readonly Listed[], property: strin
     const effect = new Map([[property, parts]])
     // As typed, where nothing of it is said by classes that stay.
     const text = keep.length === 0 && groups.length === 1 ? value : parts
-    const found = [...among.flatMap((l) => list.v.family(l.c)), ...list.v.giving(effect), ...list.v.made({ property, value: text, longhands: effect }), ...(text.includes('(') ? ofFunction(list, property, text, effect) : [])].find((base) => {
+    const found = [
+      ...among.flatMap((l) => list.v.family(l.c)),
+      ...list.v.giving(effect),
+      ...list.v.made({ property, value: text, longhands: effect }),
+      ...(text.includes('(') ? ofFunction(list, property, text, effect) : []),
+    ].find((base) => {
       const c = read(base)
-      return c !== null && isComposed(c) && isRight(base, parts) && !slotsOf(c).some((s) => slots.has(s)) && (groups.length > 1 || property !== 'box-shadow' || inherited.every((l) => slotsOf(l.c).every((s) => slots.has(s) || setsSlots(c).slots.has(s))))
+      return (
+        c !== null &&
+        isComposed(c) &&
+        isRight(base, parts) &&
+        !slotsOf(c).some((s) => slots.has(s)) &&
+        (groups.length > 1 ||
+          property !== 'box-shadow' ||
+          inherited.every((l) => slotsOf(l.c).every((s) => slots.has(s) || setsSlots(c).slots.has(s))))
+      )
     })
     if (!found) return null
     for (const s of slotsOf(read(found)!)) slots.add(s)
@@ -66,7 +83,10 @@ function asGradient(list: ReadList, pool: readonly Listed[], value: string): Sol
   const effect = new Map([['background-image', list.v.normal('background-image', value, 'background-image')]])
   const among = pool.filter((l) => isOfGradient(l.c.declared) || l.effect.has('background-image'))
   // Any other image leaves none of a gradient's classes behind.
-  const whole = () => among.some((l) => isOfGradient(l.c.declared)) ? [...list.v.giving(effect), ...list.v.made({ property: 'background-image', value, longhands: effect })].slice(0, 1) : []
+  const whole = () =>
+    among.some((l) => isOfGradient(l.c.declared))
+      ? [...list.v.giving(effect), ...list.v.made({ property: 'background-image', value, longhands: effect })].slice(0, 1)
+      : []
   // The older name of the same class stays where the list has it.
   const older = (base: string) => among.find((l) => l.c.base === base.replace(/^bg-linear-(to-\w+)$/, 'bg-gradient-$1'))?.c.base
   const bases = gradientClasses(list.v, effect.get('background-image')!)?.map((b) => older(b) ?? b) ?? whole()

@@ -37,7 +37,10 @@ function stateIn(suffix: string): string {
 
 // That the pointer can hover goes with the state and is no condition of its own.
 const isOfPointer = (prelude: string): boolean => /^\(\s*hover\s*:\s*hover\s*\)$/.test(prelude)
-const unescape = (name: string): string => name.replace(/\\([0-9a-f]{1,6})\s?|\\(.)/gi, (_, hex: string | undefined, ch: string) => (hex ? String.fromCodePoint(parseInt(hex, 16)) : ch))
+const unescape = (name: string): string =>
+  name.replace(/\\([0-9a-f]{1,6})\s?|\\(.)/gi, (_, hex: string | undefined, ch: string) =>
+    hex ? String.fromCodePoint(parseInt(hex, 16)) : ch,
+  )
 
 const READ = new SheetMemo((sheet) => {
   const singles: Single[] = []
@@ -53,16 +56,26 @@ const READ = new SheetMemo((sheet) => {
     if (site.rule.kind === 'style' && list.length === 0 && site.rule.children.length > 0) continue
     rules++
     at++
-    const conditions = [...site.parents, ...(site.rule.kind === 'at' ? [site.rule] : [])].filter((p) => p.kind === 'at' && p.name !== 'layer' && !(p.name === 'media' && isOfPointer(textOf(site, p.prelude))))
+    const conditions = [...site.parents, ...(site.rule.kind === 'at' ? [site.rule] : [])].filter(
+      (p) => p.kind === 'at' && p.name !== 'layer' && !(p.name === 'media' && isOfPointer(textOf(site, p.prelude))),
+    )
     const media = conditions.map((p) => textOf(site, p.prelude)).join(' and ')
     const selectors = resolvedSelectors(site)
-    const plain = list.length > 0 && list.length <= MOST_DECLARATIONS && conditions.every((p) => p.kind === 'at' && p.name === 'media') && conditions.length <= 1
+    const plain =
+      list.length > 0 &&
+      list.length <= MOST_DECLARATIONS &&
+      conditions.every((p) => p.kind === 'at' && p.name === 'media') &&
+      conditions.length <= 1
     if (plain && selectors.every((s) => ONE_CLASS.test(s.trim().replace(GROUP, '$3')))) utilities++
     for (const selector of selectors.map((s) => s.trim().replace(GROUP, '$3:is(:where($1)$2 *)'))) {
       const one = ONE_CLASS.exec(selector)
       if (one && plain) {
         singles.push({
-          name: unescape(one[1]), state: stateIn(one[2] ?? ''), media, at, important: list.every((d) => d.important !== null),
+          name: unescape(one[1]),
+          state: stateIn(one[2] ?? ''),
+          media,
+          at,
+          important: list.every((d) => d.important !== null),
           declared: list.map((d) => ({ on: '', name: d.name, value: textOf(site, d.value) })),
         })
       } else for (const [, name] of selector.matchAll(/\.((?:[\w-]|\\.)+)/g)) others.add(unescape(name))
@@ -72,7 +85,8 @@ const READ = new SheetMemo((sheet) => {
 })
 
 /** Where the scale's own part of a name starts: `mb-3`, `pa3`, `text-center`. */
-const stemOf = (name: string): string => name.replace(/-?[^-\d]*\d.*$|-[^-]*$/, (m) => (/\d/.test(m) ? m.replace(/-?\d.*$/, '') : '')) || name
+const stemOf = (name: string): string =>
+  name.replace(/-?[^-\d]*\d.*$|-[^-]*$/, (m) => (/\d/.test(m) ? m.replace(/-?\d.*$/, '') : '')) || name
 
 /** Utility classes that a project's own sheets define: a published sheet of them, or helpers among other rules. A closed vocabulary. */
 export class LearnedVocabulary implements Vocabulary {
@@ -111,7 +125,18 @@ export class LearnedVocabulary implements Vocabulary {
     for (const s of singles) {
       const there = merged.get(s.name)
       const same = there && there.state === s.state && there.media === s.media && there.important === s.important
-      merged.set(s.name, there === undefined ? s : same ? { ...there, at: s.at, declared: [...there.declared.filter((d) => !s.declared.some((x) => x.name === d.name)), ...s.declared] } : null)
+      merged.set(
+        s.name,
+        there === undefined
+          ? s
+          : same
+            ? {
+                ...there,
+                at: s.at,
+                declared: [...there.declared.filter((d) => !s.declared.some((x) => x.name === d.name)), ...s.declared],
+              }
+            : null,
+      )
     }
     const own = [...merged.values()].filter((s) => s !== null && s.declared.length <= MOST_DECLARATIONS && !others.has(s.name)) as Single[]
     // Many names for one thing are no scale.
@@ -119,7 +144,10 @@ export class LearnedVocabulary implements Vocabulary {
     return made && made.all().length >= FAMILY ? made : null
   }
 
-  private constructor(singles: readonly Single[], private readonly variables: Variables) {
+  private constructor(
+    singles: readonly Single[],
+    private readonly variables: Variables,
+  ) {
     const isPlain = (s: Single) => s.state === '' && s.media === ''
     const plain = new Map<string, Single[]>()
     for (const s of singles) if (isPlain(s)) plain.set(this.keyOf(s), [...(plain.get(this.keyOf(s)) ?? []), s])
@@ -129,15 +157,30 @@ export class LearnedVocabulary implements Vocabulary {
         // The name itself says what it waits for.
         const [, variant, base] = spelled
         this.conditions.set(`${s.media}|${s.state}`, variant)
-        this.classes.set(s.name, { name: s.name, base, variant, important: s.important, declared: s.declared, at: s.at })
+        this.classes.set(s.name, {
+          name: s.name,
+          base,
+          variant,
+          important: s.important,
+          declared: s.declared,
+          at: s.at,
+        })
         this.names.set(`${variant} ${base}`, s.name)
         continue
       }
       const alike = isPlain(s) ? [s] : (plain.get(this.keyOf(s)) ?? [])
       const same = alike.find((p) => variantName(p.name, s.name) !== null) ?? alike[0] ?? s
-      const variant = same === s ? (s.state || s.media ? `${s.media}|${s.state}` : '') : variantName(same.name, s.name) ?? `${s.media}|${s.state}`
+      const variant =
+        same === s ? (s.state || s.media ? `${s.media}|${s.state}` : '') : (variantName(same.name, s.name) ?? `${s.media}|${s.state}`)
       this.conditions.set(`${s.media}|${s.state}`, variant)
-      this.classes.set(s.name, { name: s.name, base: same.name, variant, important: s.important, declared: s.declared, at: s.at })
+      this.classes.set(s.name, {
+        name: s.name,
+        base: same.name,
+        variant,
+        important: s.important,
+        declared: s.declared,
+        at: s.at,
+      })
       this.names.set(`${variant} ${same.name}`, s.name)
     }
     // Some are there for a condition alone.

@@ -51,7 +51,16 @@ export async function openTailwind(input: TailwindInput, files: TailwindFiles): 
   let { css } = input
   for (let tries = 0; ; tries++) {
     try {
-      return { tailwind: await loadTailwind({ css, version: input.version, base: input.path ? folderOf(input.path) : '', loadStylesheet, loadModule }), notes: [...notes] }
+      return {
+        tailwind: await loadTailwind({
+          css,
+          version: input.version,
+          base: input.path ? folderOf(input.path) : '',
+          loadStylesheet,
+          loadModule,
+        }),
+        notes: [...notes],
+      }
     } catch (error) {
       const why = error instanceof Error ? error.message : String(error)
       // A class of an older version or of a plugin that is not run: the rest of the rule is still worth having.
@@ -80,7 +89,10 @@ export function classTokens(text: string): Set<string> {
   for (const [token] of text.matchAll(TOKENS)) out.add(token)
   // A list may hold what ends a token elsewhere, in references too.
   for (const [, a, b] of text.matchAll(/\sclass\s*=\s*(?:"([^"]*)"|'([^']*)')/gi)) {
-    for (const [name] of (a ?? b).replace(/&(amp|gt|lt|quot|#39);/g, (_, r: string) => ({ amp: '&', gt: '>', lt: '<', quot: '"' })[r] ?? "'").matchAll(/\S+/g)) out.add(name)
+    for (const [name] of (a ?? b)
+      .replace(/&(amp|gt|lt|quot|#39);/g, (_, r: string) => ({ amp: '&', gt: '>', lt: '<', quot: '"' })[r] ?? "'")
+      .matchAll(/\S+/g))
+      out.add(name)
   }
   return out
 }

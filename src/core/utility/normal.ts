@@ -67,11 +67,14 @@ const colorText = (text: string): string | null => {
 
 // `color-mix(in oklab, C 50%, transparent)` is C with that much alpha (CSS Color 5 §3).
 function mixedColor(text: string): string {
-  return text.replace(/color-mix\(in \w+,\s*((?:[^()]|\([^()]*\))+?)\s+([\d.]+)%\s*,\s*transparent\s*\)/gi, (whole, color: string, percent: string) => {
-    const base = parseColor(color)
-    if (!base) return whole
-    return `${formatColor({ ...base, alpha: 1 }, { ...PLAIN_NOTATION, space: 'rgb' }).slice(0, -1)} / ${(base.alpha ?? 1) * Number(percent) / 100})`
-  })
+  return text.replace(
+    /color-mix\(in \w+,\s*((?:[^()]|\([^()]*\))+?)\s+([\d.]+)%\s*,\s*transparent\s*\)/gi,
+    (whole, color: string, percent: string) => {
+      const base = parseColor(color)
+      if (!base) return whole
+      return `${formatColor({ ...base, alpha: 1 }, { ...PLAIN_NOTATION, space: 'rgb' }).slice(0, -1)} / ${((base.alpha ?? 1) * Number(percent)) / 100})`
+    },
+  )
 }
 
 /** Splits at white space and commas outside parentheses and strings, with the separators. */
@@ -127,8 +130,17 @@ const KEYWORDS: Readonly<Record<string, string>> = { normal: '400', bold: '700' 
  * `rem` px, colours in one notation, white space plain.
  */
 export function normalValue(value: string, variables: Variables, rem: number): string {
-  const text = mixedColor(reduceCalc(resolveVariables(value.replace(/\/\*[^]*?\*\//g, ''), variables).replace(/\/\*[^]*?\*\//g, '').trim()).replace(/\s+/g, ' '))
-  return pieces(text).map((p) => piece(p, rem)).join(' ').replace(/ ?([,/]) ?/g, '$1')
+  const text = mixedColor(
+    reduceCalc(
+      resolveVariables(value.replace(/\/\*[^]*?\*\//g, ''), variables)
+        .replace(/\/\*[^]*?\*\//g, '')
+        .trim(),
+    ).replace(/\s+/g, ' '),
+  )
+  return pieces(text)
+    .map((p) => piece(p, rem))
+    .join(' ')
+    .replace(/ ?([,/]) ?/g, '$1')
 }
 
 const asNumbers = (text: string): string => text.replace(/(-?[\d.]+)%/g, (_, n: string) => trimNumber(Number(n) / 100))
@@ -139,7 +151,11 @@ export function normalFor(property: string, normal: string): string {
   if (property === 'font-weight') return KEYWORDS[normal] ?? normal
   if (/^(opacity|zoom|.*-opacity)$/.test(property)) return asNumbers(normal)
   if (property === 'scale') return asNumbers(normal).replace(/^(\S+) \1( 1)?$/, '$1')
-  if (/filter$/.test(property)) return normal.replace(/\b(brightness|contrast|grayscale|invert|opacity|saturate|sepia)\(([^()]*)\)/g, (_, name: string, args: string) => `${name}(${asNumbers(args)})`)
+  if (/filter$/.test(property))
+    return normal.replace(
+      /\b(brightness|contrast|grayscale|invert|opacity|saturate|sepia)\(([^()]*)\)/g,
+      (_, name: string, args: string) => `${name}(${asNumbers(args)})`,
+    )
   if (property === 'aspect-ratio' && /^[\d.]+$/.test(normal)) return `${normal}/1`
   return normal
 }

@@ -3,14 +3,28 @@ import { boxOf, type Listed, type ReadList } from './read-list'
 import type { ClassPlan } from './types'
 
 /** Where what comes is to stand: in the place of what goes; else in the list's own order; else after the last of its kind. */
-export function placed(list: ReadList, removed: readonly number[], added: readonly { base: string; instead: number | null; important: boolean }[]): Omit<ClassPlan, 'moved'> {
-  const names = added.map((a) => ({ ...a, name: list.spell(a.base, a.important) })).filter((a) => !list.names.includes(a.name) || removed.includes(list.names.indexOf(a.name)))
+export function placed(
+  list: ReadList,
+  removed: readonly number[],
+  added: readonly { base: string; instead: number | null; important: boolean }[],
+): Omit<ClassPlan, 'moved'> {
+  const names = added
+    .map((a) => ({ ...a, name: list.spell(a.base, a.important) }))
+    .filter((a) => !list.names.includes(a.name) || removed.includes(list.names.indexOf(a.name)))
   const again = removed.filter((i) => added.some((a) => list.spell(a.base, a.important) === list.names[i]))
   const gone = removed.filter((i) => !again.includes(i))
   const fresh = names.filter((a) => !again.some((i) => list.names[i] === a.name))
   const canonical = isCanonical(list, list.names)
-  const add = fresh.map(({ name, instead }) => ({ name, after: canonical ? canonicalPlace(list, name, gone, instead) : instead ?? afterItsKind(list, name) }))
-  return { ok: true, change: { remove: gone, add }, removed: gone.map((i) => list.names[i]), added: fresh.map((f) => f.name) }
+  const add = fresh.map(({ name, instead }) => ({
+    name,
+    after: canonical ? canonicalPlace(list, name, gone, instead) : (instead ?? afterItsKind(list, name)),
+  }))
+  return {
+    ok: true,
+    change: { remove: gone, add },
+    removed: gone.map((i) => list.names[i]),
+    added: fresh.map((f) => f.name),
+  }
 }
 
 // After the last class that has to do with the same, else after the last of the variant.

@@ -21,8 +21,17 @@ export interface Solution {
 
 // Longhands that classes set in several sizes of group: all sides, an axis, one side.
 const BOXES: readonly (readonly string[])[] = [
-  ['padding', 'padding-inline', 'padding-block'], ['margin', 'margin-inline', 'margin-block'], ['inset', 'inset-inline', 'inset-block'], ['gap'], ['overflow'], ['overscroll-behavior'],
-  ['border-width', 'border-inline-width', 'border-block-width'], ['border-color', 'border-inline-color', 'border-block-color'], ['border-radius'], ['scroll-margin'], ['scroll-padding'],
+  ['padding', 'padding-inline', 'padding-block'],
+  ['margin', 'margin-inline', 'margin-block'],
+  ['inset', 'inset-inline', 'inset-block'],
+  ['gap'],
+  ['overflow'],
+  ['overscroll-behavior'],
+  ['border-width', 'border-inline-width', 'border-block-width'],
+  ['border-color', 'border-inline-color', 'border-block-color'],
+  ['border-radius'],
+  ['scroll-margin'],
+  ['scroll-padding'],
 ]
 
 /** The shorthands that a longhand is one part of with others like it, the widest first; null where there are none. */
@@ -43,15 +52,26 @@ export class ReadList {
   /** What classes that only set variables set them to, such as the colour of a ring. */
   private readonly variables: ReadonlyMap<string, string>
 
-  constructor(readonly v: Vocabulary, readonly names: readonly string[], readonly variant: string, readonly important: boolean) {
+  constructor(
+    readonly v: Vocabulary,
+    readonly names: readonly string[],
+    readonly variant: string,
+    readonly important: boolean,
+  ) {
     const all = names.flatMap((name, index) => {
       const c = v.read(name)
       return c ? [{ index, c, isOwn: sameVariant(c.variant, variant) }] : []
     })
     const holding = all.filter(({ c, isOwn }) => isOwn || isUnder(v, c.variant, variant))
     // Those of the variant itself come last, and count.
-    this.variables = new Map([...holding].sort((a, b) => Number(a.isOwn) - Number(b.isOwn)).flatMap(({ c }) => (isOfVariables(c) ? c.declared.map((d) => [d.name, d.value] as const) : [])))
-    const [own, around] = [true, false].map((isOwn) => holding.filter((l) => l.isOwn === isOwn).map(({ index, c }) => ({ index, c, effect: this.effectOf(c) })))
+    this.variables = new Map(
+      [...holding]
+        .sort((a, b) => Number(a.isOwn) - Number(b.isOwn))
+        .flatMap(({ c }) => (isOfVariables(c) ? c.declared.map((d) => [d.name, d.value] as const) : [])),
+    )
+    const [own, around] = [true, false].map((isOwn) =>
+      holding.filter((l) => l.isOwn === isOwn).map(({ index, c }) => ({ index, c, effect: this.effectOf(c) })),
+    )
     this.listed = own
     this.around = around
     this.order = v.order(this.listed.map((l) => l.c.name))

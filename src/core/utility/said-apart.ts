@@ -10,19 +10,28 @@ function ofFunction({ name, args }: functions.FunctionCall): { readonly property
   const [x, y, ...more] = args.split(',').map((a) => a.trim())
   if (more.length) return null
   switch (name.toLowerCase()) {
-    case 'translate': return { property: 'translate', value: `${x} ${y ?? '0'}` }
-    case 'translatex': return { property: 'translate', value: `${x} 0` }
-    case 'translatey': return { property: 'translate', value: `0 ${x}` }
-    case 'rotate': case 'rotatez': return { property: 'rotate', value: x }
-    case 'scale': return { property: 'scale', value: y === undefined || y === x ? x : `${x} ${y}` }
-    case 'scalex': return { property: 'scale', value: `${x} 1` }
-    case 'scaley': return { property: 'scale', value: `1 ${x}` }
-    default: return null
+    case 'translate':
+      return { property: 'translate', value: `${x} ${y ?? '0'}` }
+    case 'translatex':
+      return { property: 'translate', value: `${x} 0` }
+    case 'translatey':
+      return { property: 'translate', value: `0 ${x}` }
+    case 'rotate':
+    case 'rotatez':
+      return { property: 'rotate', value: x }
+    case 'scale':
+      return { property: 'scale', value: y === undefined || y === x ? x : `${x} ${y}` }
+    case 'scalex':
+      return { property: 'scale', value: `${x} 1` }
+    case 'scaley':
+      return { property: 'scale', value: `1 ${x}` }
+    default:
+      return null
   }
 }
 
 // Moved along one axis and then the other is moved along both.
-function alongBoth(first: string, second: string): ClassWish & { readonly property: 'translate'; readonly value: string } | null {
+function alongBoth(first: string, second: string): (ClassWish & { readonly property: 'translate'; readonly value: string }) | null {
   const [[ax, ay = '0'], [bx, by]] = [first.split(' '), second.split(' ')]
   const isNothing = (text: string) => /^0(px|%)?$/.test(text)
   if (!(isNothing(ax) || isNothing(bx)) || !(isNothing(ay) || isNothing(by))) return null
@@ -34,7 +43,10 @@ function alongBoth(first: string, second: string): ClassWish & { readonly proper
  * not said by a property that is there, nor by one that would come to apply before what it came after.
  */
 function transformApart(value: string, there: ReadonlyMap<string, string>): ClassWish[] | null {
-  const parts = functions.parse(value)?.map(ofFunction).map((p) => (p?.property === 'translate' && there.has('translate') ? alongBoth(there.get('translate')!, p.value) : p))
+  const parts = functions
+    .parse(value)
+    ?.map(ofFunction)
+    .map((p) => (p?.property === 'translate' && there.has('translate') ? alongBoth(there.get('translate')!, p.value) : p))
   if (!parts?.length || there.has('transform') || !parts.every((p) => p !== null)) return null
   let last = -1
   for (const { property } of parts) {
@@ -54,8 +66,10 @@ function transitionApart(value: string): ClassWish[] | null {
   if (!item || more.length || item.behavior !== null) return null
   if (item.property === 'none') return [{ property: 'transition-property', value: 'none' }]
   return [
-    { property: 'transition-property', value: item.property ?? 'all' }, { property: 'transition-duration', value: item.duration },
-    { property: 'transition-timing-function', value: item.easing }, { property: 'transition-delay', value: item.delay },
+    { property: 'transition-property', value: item.property ?? 'all' },
+    { property: 'transition-duration', value: item.duration },
+    { property: 'transition-timing-function', value: item.easing },
+    { property: 'transition-delay', value: item.delay },
   ].filter((w) => w.value !== null)
 }
 

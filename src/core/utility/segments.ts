@@ -19,4 +19,8 @@ export function segments(name: string): string[] {
 
 /** A value as it stands between the brackets of a class: no white space, and underscores that are meant as such told apart. */
 export const inBrackets = (value: string): string =>
-  value.trim().replace(/url\([^)]*\)|_/g, (m) => (m === '_' ? '\\_' : m)).replace(/\s*,\s*/g, ',').replace(/\s+/g, '_')
+  value
+    .trim()
+    .replace(/url\([^)]*\)|_/g, (m) => (m === '_' ? '\\_' : m))
+    .replace(/\s*,\s*/g, ',')
+    .replace(/\s+/g, '_')

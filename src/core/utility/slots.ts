@@ -45,8 +45,11 @@ export function setsSlots(c: UtilityClass): Slots {
 export function partsOf(property: string, normal: string): string[] | null {
   if (normal === 'none') return /^(box-shadow|filter|backdrop-filter)$/.test(property) ? [] : null
   switch (property) {
-    case 'box-shadow': return commaList(normal)
-    case 'filter': case 'backdrop-filter': return components(normal).map((p) => normal.slice(p.from, p.to))
+    case 'box-shadow':
+      return commaList(normal)
+    case 'filter':
+    case 'backdrop-filter':
+      return components(normal).map((p) => normal.slice(p.from, p.to))
     case 'transform': {
       // Of several the order counts, and classes have one of their own.
       const list = components(normal)
@@ -56,6 +59,7 @@ export function partsOf(property: string, normal: string): string[] | null {
       const [x, y = '0', z] = components(normal).map((p) => normal.slice(p.from, p.to))
       return z === undefined && x !== undefined ? [...(x === '0' ? [] : [`${x} 0`]), ...(y === '0' ? [] : [`0 ${y}`])] : null
     }
-    default: return null
+    default:
+      return null
   }
 }

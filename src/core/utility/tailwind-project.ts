@@ -29,7 +29,8 @@ const resolve = (from: string, href: string): string | null => {
 }
 
 /** The path that an `@import`, `@config` or `@plugin` in a file names. */
-export const resolvePath = (folder: string, id: string): string => new URL(id, `http://x/${folder === '' ? '' : `${folder}/`}`).pathname.slice(1)
+export const resolvePath = (folder: string, id: string): string =>
+  new URL(id, `http://x/${folder === '' ? '' : `${folder}/`}`).pathname.slice(1)
 
 /** Looks for what Tailwind CSS would work from; null for a project that is not styled with it. `paths` are all files of the project. */
 export function tailwindInput(project: Project, paths: readonly string[]): TailwindInput | null {
@@ -53,29 +54,57 @@ export function tailwindInput(project: Project, paths: readonly string[]): Tailw
   if (older) return null
   const stale = [...linked.keys()].find((p) => project.has(p) && OUTPUT.test(project.text(p)))
   if (!path && !asked && !config) return null
-  const missing = [...linked].filter(([p]) => !project.has(p) && roleOf(p) === 'sheet' && !p.includes('node_modules/')).sort((a, b) => b[1] - a[1])[0]?.[0]
-  const target = path && linked.has(path) ? path : stale ?? missing ?? UNLINKED
+  const missing = [...linked]
+    .filter(([p]) => !project.has(p) && roleOf(p) === 'sheet' && !p.includes('node_modules/'))
+    .sort((a, b) => b[1] - a[1])[0]?.[0]
+  const target = path && linked.has(path) ? path : (stale ?? missing ?? UNLINKED)
   const text = path === null ? null : project.text(path)
   const version = text === null ? (asked ?? 3) : isOfVersion3(text) ? 3 : 4
-  return { css: inputText(text, config !== null && relativeTo(path, config), version), path, target, linked: target !== UNLINKED, config, version }
+  return {
+    css: inputText(text, config !== null && relativeTo(path, config), version),
+    path,
+    target,
+    linked: target !== UNLINKED,
+    config,
+    version,
+  }
 }
 
 /** The path of the sheet that Tailwind CSS compiles from; null where the project has none. */
 export function inputSheet(project: Project): string | null {
   const whole = (path: string) => Number(/@import\s+(url\(\s*)?["']tailwindcss["']|@tailwind\s+utilities/.test(project.text(path)))
-  return project.sheetPaths().filter((p) => INPUT.test(project.text(p)) && !OUTPUT.test(project.text(p))).sort((a, b) => whole(b) - whole(a) || a.length - b.length)[0] ?? null
+  return (
+    project
+      .sheetPaths()
+      .filter((p) => INPUT.test(project.text(p)) && !OUTPUT.test(project.text(p)))
+      .sort((a, b) => whole(b) - whole(a) || a.length - b.length)[0] ?? null
+  )
 }
 
 const relativeTo = (from: string | null, path: string): string => `${'../'.repeat((from?.split('/').length ?? 1) - 1) || './'}${path}`
 
-const isOfVersion3 = (css: string): boolean => /@tailwind\s+(base|components)/.test(css) || (!/@import\s+(url\(\s*)?["']?tailwindcss/.test(css) && /@tailwind\s/.test(css))
+const isOfVersion3 = (css: string): boolean =>
+  /@tailwind\s+(base|components)/.test(css) || (!/@import\s+(url\(\s*)?["']?tailwindcss/.test(css) && /@tailwind\s/.test(css))
 
 // Inputs of version 3 as version 4 has them.
 function inputText(css: string | null, config: string | false, version: 3 | 4): string {
   let text = css ?? '@import "tailwindcss";'
   if (version === 3 && css !== null) {
-    text = text.replace(/@tailwind\s+base\s*;/g, '@layer theme, base, components, utilities;\n@import "tailwindcss/theme" layer(theme);\n@import "tailwindcss/preflight" layer(base);').replace(/@tailwind\s+components\s*;/g, '')
-    text = text.replace(/(@apply\s+)([^;{}]*?)\s+!important\s*;/g, (_, apply: string, list: string) => `${apply}${list.trim().split(/\s+/).map((c) => `${c}!`).join(' ')};`)
+    text = text
+      .replace(
+        /@tailwind\s+base\s*;/g,
+        '@layer theme, base, components, utilities;\n@import "tailwindcss/theme" layer(theme);\n@import "tailwindcss/preflight" layer(base);',
+      )
+      .replace(/@tailwind\s+components\s*;/g, '')
+    text = text.replace(
+      /(@apply\s+)([^;{}]*?)\s+!important\s*;/g,
+      (_, apply: string, list: string) =>
+        `${apply}${list
+          .trim()
+          .split(/\s+/)
+          .map((c) => `${c}!`)
+          .join(' ')};`,
+    )
   }
   if (!/@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s/.test(text)) text = `@import "tailwindcss";\n${text}`
   if (config && !/@config\b/.test(text) && version === 3) text += `\n@config "${config}";`

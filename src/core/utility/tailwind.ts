@@ -46,7 +46,14 @@ const HINTS = ['', 'length:', 'color:', 'number:', 'percentage:', 'image:', 'pos
 const OF_SEVERAL = /^(?:bg|border(?:-[xytrblse])?|text|stroke|ring|outline|decoration|font)$/
 
 // The kinds that a value in brackets could be taken for without a hint.
-const hintsFor = (text: string): readonly string[] => (parseLength(text) ? ['', 'length:', 'number:', 'percentage:'] : parseColor(text) ? ['', 'color:'] : text.includes('var(') ? HINTS : ['', 'image:', 'position:', 'size:', 'family-name:', 'shadow:'])
+const hintsFor = (text: string): readonly string[] =>
+  parseLength(text)
+    ? ['', 'length:', 'number:', 'percentage:']
+    : parseColor(text)
+      ? ['', 'color:']
+      : text.includes('var(')
+        ? HINTS
+        : ['', 'image:', 'position:', 'size:', 'family-name:', 'shadow:']
 
 // A condition around declarations that only repeats them in a newer notation.
 const REPEATS = /^@supports/
@@ -67,13 +74,18 @@ export class Tailwind implements Vocabulary {
   ready = false
   private roots: readonly (readonly [root: string, longhands: readonly string[]])[] = []
 
-  constructor(private readonly system: DesignSystem, private readonly compiler: Compiler, private readonly version: 3 | 4) {}
+  constructor(
+    private readonly system: DesignSystem,
+    private readonly compiler: Compiler,
+    private readonly version: 3 | 4,
+  ) {}
 
   private get prefix(): string {
     return this.system.theme.prefix ? `${this.system.theme.prefix}:` : ''
   }
 
-  private readonly variables: Variables = (name) => this.system.resolveThemeValue(this.unprefixed(name), true) ?? this.initial.get(name) ?? null
+  private readonly variables: Variables = (name) =>
+    this.system.resolveThemeValue(this.unprefixed(name), true) ?? this.initial.get(name) ?? null
 
   // A variable of the theme by its name in the theme: a prefix could make it look like one that classes share.
   private unprefixed(name: string): string {
@@ -100,13 +112,19 @@ export class Tailwind implements Vocabulary {
   private collect(node: AstNode, on: string | null, out: Declared[]): void {
     switch (node.kind) {
       case 'declaration':
-        if (node.property !== '--tw-sort' && node.value !== undefined) out.push({ on: on ?? '', name: node.property, value: this.system.theme.prefix ? node.value.replace(/--[\w-]+/g, (name) => this.unprefixed(name)) : node.value })
+        if (node.property !== '--tw-sort' && node.value !== undefined)
+          out.push({
+            on: on ?? '',
+            name: node.property,
+            value: this.system.theme.prefix ? node.value.replace(/--[\w-]+/g, (name) => this.unprefixed(name)) : node.value,
+          })
         return
       case 'at-rule':
         if (node.name === '@property') {
           const value = node.nodes.find((n) => n.kind === 'declaration' && n.property === 'initial-value')
           if (value?.kind === 'declaration' && value.value !== undefined) this.initial.set(node.params, value.value)
-        } else if (!REPEATS.test(node.name)) for (const n of node.nodes) this.collect(n, [on, `${node.name} ${node.params}`].filter(Boolean).join(' '), out)
+        } else if (!REPEATS.test(node.name))
+          for (const n of node.nodes) this.collect(n, [on, `${node.name} ${node.params}`].filter(Boolean).join(' '), out)
         return
       case 'rule': {
         // The outermost rule is the class itself.
@@ -114,7 +132,8 @@ export class Tailwind implements Vocabulary {
         for (const n of node.nodes) this.collect(n, inner, out)
         return
       }
-      case 'context': case 'at-root':
+      case 'context':
+      case 'at-root':
         for (const n of node.nodes) this.collect(n, on, out)
     }
   }
@@ -172,7 +191,10 @@ export class Tailwind implements Vocabulary {
     await pause(0, 1)
     const listed = this.system.getClassList()
     const older = new Set(this.version === 3 ? OLDER : [])
-    const list: typeof listed = [...[...older].map((base): (typeof listed)[number] => [base, { modifiers: [] }]), ...listed.filter(([base]) => !older.has(base))]
+    const list: typeof listed = [
+      ...[...older].map((base): (typeof listed)[number] => [base, { modifiers: [] }]),
+      ...listed.filter(([base]) => !older.has(base)),
+    ]
     const entries: Entry[] = []
     const add = (base: string) => {
       const declared = this.offers(base) ? this.declaredBy(base) : null
@@ -184,14 +206,17 @@ export class Tailwind implements Vocabulary {
       if (i % 200 === 0) await pause(i, list.length)
       add(base)
       // A size of text with its line height is one class; the opacities of a colour are worked out when asked for.
-      if (base.startsWith('text-') && entries.at(-1)?.effect.some(([l]) => l === 'font-size')) for (const m of modifiers) add(`${base}/${m}`)
+      if (base.startsWith('text-') && entries.at(-1)?.effect.some(([l]) => l === 'font-size'))
+        for (const m of modifiers) add(`${base}/${m}`)
     }
     const roots = this.system.utilities.keys('functional').flatMap((root) => {
       const sets = new Set<string>()
       for (const probe of PROBES) {
         const declared = this.declaredBy(`${root}-[${probe}]`)
         if (!declared) continue
-        const names = declared.filter((d) => !d.name.startsWith('--')).flatMap((d) => longhandsOf(d.name).map((l) => (d.on ? `${d.on}|${l}` : l)))
+        const names = declared
+          .filter((d) => !d.name.startsWith('--'))
+          .flatMap((d) => longhandsOf(d.name).map((l) => (d.on ? `${d.on}|${l}` : l)))
         if (names.length) sets.add([...new Set(names)].sort().join(','))
       }
       return [...sets].map((s) => [root, s.split(',')] as const)
@@ -215,7 +240,13 @@ export class Tailwind implements Vocabulary {
   /** What the index depends on, as text: another theme or other classes have another. */
   get signature(): string {
     const { theme, utilities } = this.system
-    return JSON.stringify([this.version, [...theme.entries()].map(([name, { value }]) => [name, value]), utilities.keys('static'), utilities.keys('functional'), theme.prefix])
+    return JSON.stringify([
+      this.version,
+      [...theme.entries()].map(([name, { value }]) => [name, value]),
+      utilities.keys('static'),
+      utilities.keys('functional'),
+      theme.prefix,
+    ])
   }
 
   giving(wanted: Effect): readonly string[] {
@@ -236,8 +267,15 @@ export class Tailwind implements Vocabulary {
       return names.every((l) => effect.get(l) === wanted.longhands.get(l))
     }
     const out: string[] = []
-    const roots = this.roots.filter(([root, longhands]) => !root.startsWith('-') && names.every((n) => longhands.includes(n)) && longhands.every((l) => names.includes(l) || names.some((n) => goesWith(n, l))))
-      .sort(([a, la], [b, lb]) => la.length - lb.length || a.length - b.length).map(([root]) => root)
+    const roots = this.roots
+      .filter(
+        ([root, longhands]) =>
+          !root.startsWith('-') &&
+          names.every((n) => longhands.includes(n)) &&
+          longhands.every((l) => names.includes(l) || names.some((n) => goesWith(n, l))),
+      )
+      .sort(([a, la], [b, lb]) => la.length - lb.length || a.length - b.length)
+      .map(([root]) => root)
     for (const root of roots) {
       const bare = this.version === 4 ? this.bareValues(root, text).find(fits) : undefined
       if (bare) out.push(bare)
@@ -248,8 +286,12 @@ export class Tailwind implements Vocabulary {
       const variable = /^var\((--[\w-]+)\)$/.exec(text)?.[1]
       // Version 3 goes by the look of a value for what it is, so what is no one length or colour says its kind.
       const isPlain = parseLength(text) !== null || parseColor(text) !== null
-      const hints = this.version === 3 && !isPlain && OF_SEVERAL.test(root) ? HINTS.filter((h) => h !== '' && h !== 'percentage:') : hintsFor(text)
-      const forms = [...(variable && this.version === 4 ? HINTS.map((h) => `${root}-(${h}${variable})`) : []), ...hints.map((h) => `${root}-[${h}${inBrackets(text)}]`)]
+      const hints =
+        this.version === 3 && !isPlain && OF_SEVERAL.test(root) ? HINTS.filter((h) => h !== '' && h !== 'percentage:') : hintsFor(text)
+      const forms = [
+        ...(variable && this.version === 4 ? HINTS.map((h) => `${root}-(${h}${variable})`) : []),
+        ...hints.map((h) => `${root}-[${h}${inBrackets(text)}]`),
+      ]
       const found = forms.find(fits)
       if (found) out.push(found)
     }
@@ -270,7 +312,8 @@ export class Tailwind implements Vocabulary {
       if (Number.isInteger(steps * 2)) out.push(steps < 0 ? `-${root}-${-steps}` : `${root}-${steps}`)
     }
     const whole = length.unit === '' && !Number.isInteger(length.number) ? length.number * 100 : length.number
-    if (Number.isInteger(whole) && /^(|%|px|deg|ms)$/.test(length.unit)) out.push(whole < 0 ? `-${root}-${-whole}` : `${root}-${trimNumber(whole)}`)
+    if (Number.isInteger(whole) && /^(|%|px|deg|ms)$/.test(length.unit))
+      out.push(whole < 0 ? `-${root}-${-whole}` : `${root}-${trimNumber(whole)}`)
     return out
   }
 
@@ -334,7 +377,11 @@ export class Tailwind implements Vocabulary {
         for (const text of v.selectors(value === undefined ? {} : { value })) {
           const media = /^@media ([^{]+?)\s*(?:\{|$)/.exec(text)?.[1] ?? ''
           // That the pointer can hover at all goes with the state and is no condition of its own.
-          out.push({ name, selector: /&[^{}]*/.exec(text)?.[0].trim() ?? '', media: media === '(hover: hover)' ? '' : media })
+          out.push({
+            name,
+            selector: /&[^{}]*/.exec(text)?.[0].trim() ?? '',
+            media: media === '(hover: hover)' ? '' : media,
+          })
         }
       }
     }
@@ -349,8 +396,12 @@ export class Tailwind implements Vocabulary {
   variantFor({ state, part, media }: { readonly state: string; readonly part: string; readonly media: string }): string | null {
     const parts: string[] = []
     if (media) {
-      const named = this.variants.filter((v) => !v.selector && v.media && (sameCondition(`@media ${v.media}`, `@media ${media}`) || sameWidths(v.media, media))).sort((a, b) => a.name.length - b.name.length)[0]
-      const free = named ? named.name : variantOfWidths(media) ?? `[@media${inBrackets(media).startsWith('(') ? '' : '_'}${inBrackets(media)}]`
+      const named = this.variants
+        .filter((v) => !v.selector && v.media && (sameCondition(`@media ${v.media}`, `@media ${media}`) || sameWidths(v.media, media)))
+        .sort((a, b) => a.name.length - b.name.length)[0]
+      const free = named
+        ? named.name
+        : (variantOfWidths(media) ?? `[@media${inBrackets(media).startsWith('(') ? '' : '_'}${inBrackets(media)}]`)
       parts.push(free)
     }
     if (state) parts.push(this.variantOfState(state))
@@ -390,14 +441,24 @@ export class Tailwind implements Vocabulary {
   }
 
   private stateName(state: string): string | null {
-    return this.variants.find((v) => !v.media && (v.selector === `&${state}` || (v.selector.startsWith('&:is(') && v.selector.slice(5, -1).split(', ').includes(state))))?.name ?? null
+    return (
+      this.variants.find(
+        (v) =>
+          !v.media &&
+          (v.selector === `&${state}` || (v.selector.startsWith('&:is(') && v.selector.slice(5, -1).split(', ').includes(state))),
+      )?.name ?? null
+    )
   }
 
   private variantAround(compound: string, state: string, isBefore: boolean): string {
     if (state === '') return this.variants.find((v) => !v.media && isWithin(v.selector, compound))?.name ?? this.around(compound)
     const group = /^\.(group|peer)(?:\\\/(.+))?$/.exec(compound)
     const name = this.stateName(state)
-    return group && name && (group[1] === 'peer') === isBefore ? `${group[1]}-${name}${group[2] ? `/${group[2]}` : ''}` : isBefore ? `[${inBrackets(`${compound}${state} ~ &`)}]` : this.around(compound + state)
+    return group && name && (group[1] === 'peer') === isBefore
+      ? `${group[1]}-${name}${group[2] ? `/${group[2]}` : ''}`
+      : isBefore
+        ? `[${inBrackets(`${compound}${state} ~ &`)}]`
+        : this.around(compound + state)
   }
 
   private around(compound: string): string {
@@ -415,7 +476,8 @@ export class Tailwind implements Vocabulary {
 }
 
 /** States that come and go; a place among siblings, such as `:first-child`, is none. */
-const COMES_AND_GOES = /^(?::(?:hover|active|focus|focus-visible|focus-within|target|checked|indeterminate|disabled|enabled|invalid|valid|user-invalid|user-valid|required|optional|placeholder-shown|read-only|autofill|in-range|out-of-range|default)|:has\(:[\w-]+\)|\[(?!dir\b)[\w-]+(?:="[^"]*")?\])$/
+const COMES_AND_GOES =
+  /^(?::(?:hover|active|focus|focus-visible|focus-within|target|checked|indeterminate|disabled|enabled|invalid|valid|user-invalid|user-valid|required|optional|placeholder-shown|read-only|autofill|in-range|out-of-range|default)|:has\(:[\w-]+\)|\[(?!dir\b)[\w-]+(?:="[^"]*")?\])$/
 
 // What the rule of a class waits for besides being there, as a condition has it.
 function stateIn(css: string): string | null {

@@ -62,19 +62,83 @@ const FRACTIONS = String.raw`\d+\/\d+`
 const SIZES = String.raw`(?:[2-7]xl|[23]?xs|sm|md|lg|xl)`
 
 // By name, what version 4 brought: `bg-linear-to-r`, `inset-shadow-sm`, and steps of older scales such as `top-1/5`.
-const NEW_IN_4 = new RegExp(String.raw`^-?(?:${[
-  'bg-(?:conic|linear|radial|size-|position-)', 'font-features-', 'contain-', 'mask-', 'inset-(?:be|bs|e|s|shadow|ring)', '[mp](?:be|bs)-', 'scroll-[mp](?:be|bs)-', 'rotate-[xyz]-', 'scale-z-', 'scale-(?:3d|none|200)$', 'scale-[xy]-200$', 'skew-(?:\\d|\\[)', 'rotate-none$',
-  'translate-(?:\\d|\\[|full$|px$|none$|3d$|z-)', 'perspective-', 'backface-', 'block-', 'inline-(?!block$|flex$|grid$|table$)', '(?:min|max)-(?:block|inline)-', 'border-(?:be|bs)(?:-|$)', 'font-stretch-', 'field-sizing-', 'scheme-', 'scrollbar-', 'tab-', 'zoom-', 'wrap-', 'text-shadow-',
-  'drop-shadow-(?!none$|sm$|md$|lg$|xl$|2xl$|\\[)', '@container', 'outline(?:-hidden|-solid)?$', 'transform-(?:3d|flat|border|content|fill|stroke|view|\\[|\\()', 'filter-\\[', 'backdrop-filter-\\[', 'transition-(?:discrete|normal)$', 'via-none$', '.*-(?:safe|baseline-last)$', '(?!flex-).*-initial$', 'justify-(?:baseline|items-normal)$',
-  '(?:top|right|bottom|left|inset(?:-[xy])?|translate-[xy])-\\d+\\/(?:5|6|12)$', 'h-\\d+\\/12$', `(?:min|max)-[wh]-${FRACTIONS}$`, `(?:w|basis|min-w)-${SIZES}$`, 'h-(?:lh|[dls]vw)$', 'w-[dls]vh$', 'size-[dls]v[wh]$', '(?:max|min)-h-(?:lh|auto|[dls]vw)$', '(?:max|min)-w-(?:auto|screen|[dls]v[wh])$',
-  'leading-(?:[0-2](?:\\.5)?|3\\.5|1[1-9]|[2-9]\\d|px)$', 'flex-(?:[2-9]|\\d\\d|\\d+\\/)', '(?:backdrop-)?(?:grayscale|invert)-(?!0$|\\[)', '(?:backdrop-)?sepia-(?!0$|\\[)', 'stroke-3$', '(?:object|bg)-(?:top|bottom)-(?:left|right)$', '(?:duration|ease)-initial$',
-].join('|')})`)
+const NEW_IN_4 = new RegExp(
+  String.raw`^-?(?:${[
+    'bg-(?:conic|linear|radial|size-|position-)',
+    'font-features-',
+    'contain-',
+    'mask-',
+    'inset-(?:be|bs|e|s|shadow|ring)',
+    '[mp](?:be|bs)-',
+    'scroll-[mp](?:be|bs)-',
+    'rotate-[xyz]-',
+    'scale-z-',
+    'scale-(?:3d|none|200)$',
+    'scale-[xy]-200$',
+    'skew-(?:\\d|\\[)',
+    'rotate-none$',
+    'translate-(?:\\d|\\[|full$|px$|none$|3d$|z-)',
+    'perspective-',
+    'backface-',
+    'block-',
+    'inline-(?!block$|flex$|grid$|table$)',
+    '(?:min|max)-(?:block|inline)-',
+    'border-(?:be|bs)(?:-|$)',
+    'font-stretch-',
+    'field-sizing-',
+    'scheme-',
+    'scrollbar-',
+    'tab-',
+    'zoom-',
+    'wrap-',
+    'text-shadow-',
+    'drop-shadow-(?!none$|sm$|md$|lg$|xl$|2xl$|\\[)',
+    '@container',
+    'outline(?:-hidden|-solid)?$',
+    'transform-(?:3d|flat|border|content|fill|stroke|view|\\[|\\()',
+    'filter-\\[',
+    'backdrop-filter-\\[',
+    'transition-(?:discrete|normal)$',
+    'via-none$',
+    '.*-(?:safe|baseline-last)$',
+    '(?!flex-).*-initial$',
+    'justify-(?:baseline|items-normal)$',
+    '(?:top|right|bottom|left|inset(?:-[xy])?|translate-[xy])-\\d+\\/(?:5|6|12)$',
+    'h-\\d+\\/12$',
+    `(?:min|max)-[wh]-${FRACTIONS}$`,
+    `(?:w|basis|min-w)-${SIZES}$`,
+    'h-(?:lh|[dls]vw)$',
+    'w-[dls]vh$',
+    'size-[dls]v[wh]$',
+    '(?:max|min)-h-(?:lh|auto|[dls]vw)$',
+    '(?:max|min)-w-(?:auto|screen|[dls]v[wh])$',
+    'leading-(?:[0-2](?:\\.5)?|3\\.5|1[1-9]|[2-9]\\d|px)$',
+    'flex-(?:[2-9]|\\d\\d|\\d+\\/)',
+    '(?:backdrop-)?(?:grayscale|invert)-(?!0$|\\[)',
+    '(?:backdrop-)?sepia-(?!0$|\\[)',
+    'stroke-3$',
+    '(?:object|bg)-(?:top|bottom)-(?:left|right)$',
+    '(?:duration|ease)-initial$',
+  ].join('|')})`,
+)
 
 /** Whether a class is one that version 3 does not have. */
-export const isNewIn4 = (base: string): boolean => NEW_IN_4.test(base) || base.startsWith('-underline-offset') || /-\((?:[\w-]+:)?--/.test(base)
+export const isNewIn4 = (base: string): boolean =>
+  NEW_IN_4.test(base) || base.startsWith('-underline-offset') || /-\((?:[\w-]+:)?--/.test(base)
 
 /** Classes that version 3 lists and version 4 only still reads. */
 export const OLDER: readonly string[] = [
-  ...['', '-s', '-e', '-t', '-r', '-b', '-l', '-ss', '-se', '-ee', '-es', '-tl', '-tr', '-br', '-bl'].map((side) => `rounded${side}`), 'shadow', 'blur', 'drop-shadow', 'backdrop-blur', 'break-words', 'order-none', 'duration-0', 'delay-0',
-  'decoration-4', 'decoration-8', ...['sm', 'md', 'lg', 'xl', '2xl'].map((size) => `max-w-screen-${size}`), ...['bg', 'object'].flatMap((of) => ['left-top', 'left-bottom', 'right-top', 'right-bottom'].map((at) => `${of}-${at}`)),
+  ...['', '-s', '-e', '-t', '-r', '-b', '-l', '-ss', '-se', '-ee', '-es', '-tl', '-tr', '-br', '-bl'].map((side) => `rounded${side}`),
+  'shadow',
+  'blur',
+  'drop-shadow',
+  'backdrop-blur',
+  'break-words',
+  'order-none',
+  'duration-0',
+  'delay-0',
+  'decoration-4',
+  'decoration-8',
+  ...['sm', 'md', 'lg', 'xl', '2xl'].map((size) => `max-w-screen-${size}`),
+  ...['bg', 'object'].flatMap((of) => ['left-top', 'left-bottom', 'right-top', 'right-bottom'].map((at) => `${of}-${at}`)),
 ]

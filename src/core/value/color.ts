@@ -19,7 +19,15 @@ export interface Notation {
   readonly profile: string
 }
 
-const HEX: Notation = { space: 'hex', upper: false, short: true, commas: false, alphaPercent: true, degrees: false, profile: '' }
+const HEX: Notation = {
+  space: 'hex',
+  upper: false,
+  short: true,
+  commas: false,
+  alphaPercent: true,
+  degrees: false,
+  profile: '',
+}
 
 /** How colours are written where nothing is there to follow. */
 export const PLAIN_NOTATION = HEX
@@ -48,7 +56,10 @@ export function notationOf(text: string): Notation {
   const name = call[1].toLowerCase().replace(/^(rgb|hsl)a$/, '$1')
   const alpha = /(?:\/|(?:,[^,]*){3})\s*([\d.]+%?)\s*$/.exec(call[2])?.[1] ?? null
   return {
-    ...HEX, space: name as Space, commas: call[2].includes(','), degrees: /deg\b/i.test(call[2]),
+    ...HEX,
+    space: name as Space,
+    commas: call[2].includes(','),
+    degrees: /deg\b/i.test(call[2]),
     alphaPercent: alpha === null ? !call[2].includes(',') : alpha.endsWith('%'),
     profile: name === 'color' ? call[2].trim().split(/\s+/)[0].toLowerCase() : '',
   }
@@ -65,23 +76,37 @@ const toSpace: Record<Exclude<Space, 'hex' | 'color'>, (c: Color) => number[]> =
   oklch: (c) => channels(converter('oklch')(c), ['l', 'c', 'h']),
 }
 const PROFILES: Readonly<Record<string, 'rgb' | 'lrgb' | 'p3' | 'a98' | 'prophoto' | 'rec2020' | 'xyz65' | 'xyz50'>> = {
-  srgb: 'rgb', 'srgb-linear': 'lrgb', 'display-p3': 'p3', 'a98-rgb': 'a98', 'prophoto-rgb': 'prophoto', rec2020: 'rec2020', xyz: 'xyz65', 'xyz-d65': 'xyz65', 'xyz-d50': 'xyz50',
+  srgb: 'rgb',
+  'srgb-linear': 'lrgb',
+  'display-p3': 'p3',
+  'a98-rgb': 'a98',
+  'prophoto-rgb': 'prophoto',
+  rec2020: 'rec2020',
+  xyz: 'xyz65',
+  'xyz-d65': 'xyz65',
+  'xyz-d50': 'xyz50',
 }
 
-const channels = (color: object, names: readonly string[]): number[] => names.map((n) => (color as Record<string, number | undefined>)[n] ?? 0)
+const channels = (color: object, names: readonly string[]): number[] =>
+  names.map((n) => (color as Record<string, number | undefined>)[n] ?? 0)
 
 /** The colour in the given notation. */
 export function formatColor(color: Color, like: Notation): string {
   const alpha = color.alpha ?? 1
   const alphaText = like.alphaPercent ? `${round(alpha * 100, 1)}%` : round(alpha, 3)
   const wrap = (name: string, parts: readonly string[]): string => {
-    if (like.commas && /^(rgb|hsl)$/.test(name)) return alpha < 1 ? `${name}a(${[...parts, alphaText].join(', ')})` : `${name}(${parts.join(', ')})`
+    if (like.commas && /^(rgb|hsl)$/.test(name))
+      return alpha < 1 ? `${name}a(${[...parts, alphaText].join(', ')})` : `${name}(${parts.join(', ')})`
     return `${name}(${parts.join(' ')}${alpha < 1 ? ` / ${alphaText}` : ''})`
   }
   const hue = (h: number) => round(h, 1) + (like.degrees ? 'deg' : '')
   const percent = (n: number, digits = 1) => `${round(n, digits)}%`
   switch (like.space) {
-    case 'rgb': return wrap('rgb', toSpace.rgb(color).map((v) => String(Math.round(Math.min(255, Math.max(0, v))))))
+    case 'rgb':
+      return wrap(
+        'rgb',
+        toSpace.rgb(color).map((v) => String(Math.round(Math.min(255, Math.max(0, v))))),
+      )
     case 'hsl': {
       const [h, s, l] = toSpace.hsl(color)
       return wrap('hsl', [hue(h), percent(s * 100), percent(l * 100)])
@@ -90,12 +115,14 @@ export function formatColor(color: Color, like: Notation): string {
       const [h, w, b] = toSpace.hwb(color)
       return wrap('hwb', [hue(h), percent(w * 100), percent(b * 100)])
     }
-    case 'lab': case 'oklab': {
+    case 'lab':
+    case 'oklab': {
       const [l, a, b] = toSpace[like.space](color)
       const digits = like.space === 'lab' ? 2 : 4
       return wrap(like.space, [percent(like.space === 'lab' ? l : l * 100, 2), round(a, digits), round(b, digits)])
     }
-    case 'lch': case 'oklch': {
+    case 'lch':
+    case 'oklch': {
       const [l, c, h] = toSpace[like.space](color)
       return wrap(like.space, [percent(like.space === 'lch' ? l : l * 100, 2), round(c, like.space === 'lch' ? 2 : 4), hue(h)])
     }

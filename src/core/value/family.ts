@@ -10,7 +10,8 @@ export interface Family {
   readonly quote: '"' | "'" | null
 }
 
-const GENERIC = /^(serif|sans-serif|monospace|cursive|fantasy|system-ui|ui-serif|ui-sans-serif|ui-monospace|ui-rounded|math|emoji|fangsong)$/i
+const GENERIC =
+  /^(serif|sans-serif|monospace|cursive|fantasy|system-ui|ui-serif|ui-sans-serif|ui-monospace|ui-rounded|math|emoji|fangsong)$/i
 
 export const parse = (text: string): Family[] =>
   commaList(text).map((item) => {
@@ -23,7 +24,9 @@ export const parse = (text: string): Family[] =>
 const needsQuotes = (f: Family): boolean => !f.generic && (GENERIC.test(f.name) || !/^-?[a-z_][\w-]*( -?[a-z_][\w-]*)*$/i.test(f.name))
 
 export const format = (list: readonly Family[], house: '"' | "'" = '"'): string =>
-  list.map((f) => {
-    const quote = f.quote ?? (needsQuotes(f) ? house : '')
-    return `${quote}${f.name}${quote}`
-  }).join(', ')
+  list
+    .map((f) => {
+      const quote = f.quote ?? (needsQuotes(f) ? house : '')
+      return `${quote}${f.name}${quote}`
+    })
+    .join(', ')

@@ -34,7 +34,12 @@ export function parse(text: string): Gradient | null {
     return colors.length > 1 || parts.length === 0 ? null : { color: colors[0] ?? '', positions: parts.filter(isPosition) }
   })
   if (stops.some((s) => s === null) || stops.filter((s) => s!.color).length < 1) return null
-  return { kind: kind[2] as Gradient['kind'], repeating: Boolean(kind[1]), line: hasLine ? first : '', stops: stops as Stop[] }
+  return {
+    kind: kind[2] as Gradient['kind'],
+    repeating: Boolean(kind[1]),
+    line: hasLine ? first : '',
+    stops: stops as Stop[],
+  }
 }
 
 /** The layers of `background-image`, the topmost first, as written; none for `none`. */
@@ -72,7 +77,7 @@ export function angleOf(g: Gradient, { w, h }: Area): number {
   if (x === 0 || y === 0) return x === 0 ? (y > 0 ? 0 : 180) : x > 0 ? 90 : 270
   // To a corner: the line that the other two corners have the middle colour on.
   const deg = (Math.atan2(h, w) * 180) / Math.PI
-  return (x > 0 ? (y > 0 ? deg : 180 - deg) : y > 0 ? 360 - deg : 180 + deg)
+  return x > 0 ? (y > 0 ? deg : 180 - deg) : y > 0 ? 360 - deg : 180 + deg
 }
 
 /** The length of the line a linear gradient's stops stand on; px. */
@@ -117,7 +122,10 @@ function fromEdge(at: readonly string[], edge: RegExp, room: number, read: (text
 /** The gradient around another centre, in whole per cent of the box. */
 export function withCentre(g: Gradient, { x, y }: { x: number; y: number }, { w, h }: Area): Gradient {
   const at = `at ${Math.round((x / w) * 100)}% ${Math.round((y / h) * 100)}%`
-  const rest = g.line.replace(/\bat\s+[^]*?(?=\s+in\s|$)/i, ' ').replace(/\s+/g, ' ').trim()
+  const rest = g.line
+    .replace(/\bat\s+[^]*?(?=\s+in\s|$)/i, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
   const space = INTERPOLATION.exec(rest)?.[0]
   return { ...g, line: [rest.replace(INTERPOLATION, '').trim(), at, space].filter(Boolean).join(' ') }
 }
@@ -127,7 +135,9 @@ export function rayLength(g: Gradient, area: Area): number {
   const { x, y } = centreOf(g, area)
   const [near, far] = [Math.min(x, area.w - x), Math.max(x, area.w - x)]
   const [nearY, farY] = [Math.min(y, area.h - y), Math.max(y, area.h - y)]
-  const own = words(g.line.replace(/\bat\b[^]*$/i, '')).map(parseFloat).find(Number.isFinite)
+  const own = words(g.line.replace(/\bat\b[^]*$/i, ''))
+    .map(parseFloat)
+    .find(Number.isFinite)
   if (own !== undefined) return own
   const isCircle = /\bcircle\b/i.test(g.line)
   const extent = /(closest|farthest)-(side|corner)/i.exec(g.line)?.[0].toLowerCase() ?? 'farthest-corner'
@@ -161,6 +171,11 @@ export function stopShares(g: Gradient, length: number): number[] {
 export function withStop(g: Gradient, at: number, share: number, length: number): Gradient {
   const now = g.stops[at].positions[0] ?? ''
   const unit = /[a-z]+$/i.exec(now)?.[0].toLowerCase() ?? '%'
-  const text = unit === 'px' ? `${Math.round(share * length)}px` : TURN[unit] && g.kind === 'conic' ? `${Number(((share * 360) / TURN[unit]).toFixed(unit === 'deg' ? 0 : 3))}${unit}` : `${Math.round(share * 100)}%`
+  const text =
+    unit === 'px'
+      ? `${Math.round(share * length)}px`
+      : TURN[unit] && g.kind === 'conic'
+        ? `${Number(((share * 360) / TURN[unit]).toFixed(unit === 'deg' ? 0 : 3))}${unit}`
+        : `${Math.round(share * 100)}%`
   return { ...g, stops: g.stops.map((s, i) => (i === at ? { ...s, positions: [text, ...s.positions.slice(1)] } : s)) }
 }

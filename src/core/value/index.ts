@@ -1,4 +1,16 @@
-export { convert, evaluateLength, formatLength, LENGTH_UNITS, parseLength, pxPerUnit, toPx, trimNumber, type Length, type NumberStyle, type UnitContext } from './length'
+export {
+  convert,
+  evaluateLength,
+  formatLength,
+  LENGTH_UNITS,
+  parseLength,
+  pxPerUnit,
+  toPx,
+  trimNumber,
+  type Length,
+  type NumberStyle,
+  type UnitContext,
+} from './length'
 export { contrast, formatColor, nearestPassing, notationOf, parseColor, PLAIN_NOTATION, sameColor, type Notation } from './color'
 export * as family from './family'
 export * as functions from './functions'

@@ -50,27 +50,58 @@ export interface UnitContext {
 /** The units that lengths are offered in, besides the one at hand. */
 export const LENGTH_UNITS: readonly string[] = ['px', 'rem', 'em', '%', 'vw', 'vh', 'ch', 'lh', 'cqw']
 
-const ABSOLUTE: Readonly<Record<string, number>> = { px: 1, in: 96, cm: 96 / 2.54, mm: 96 / 25.4, q: 96 / 101.6, pt: 96 / 72, pc: 16 }
+const ABSOLUTE: Readonly<Record<string, number>> = {
+  px: 1,
+  in: 96,
+  cm: 96 / 2.54,
+  mm: 96 / 25.4,
+  q: 96 / 101.6,
+  pt: 96 / 72,
+  pc: 16,
+}
 
 /** How many px one `unit` is; null for a unit that only the page can tell. */
 export function pxPerUnit(unit: string, c: UnitContext): number | null {
   if (unit in ABSOLUTE) return ABSOLUTE[unit]
   switch (unit) {
-    case 'rem': return c.rootFontSize
-    case 'em': return c.fontSize
-    case 'vw': case 'svw': case 'lvw': case 'dvw': return c.viewportWidth / 100
-    case 'vh': case 'svh': case 'lvh': case 'dvh': return c.viewportHeight / 100
-    case 'vmin': return Math.min(c.viewportWidth, c.viewportHeight) / 100
-    case 'vmax': return Math.max(c.viewportWidth, c.viewportHeight) / 100
-    case 'ch': return c.ch ?? null
-    case 'lh': return c.lineHeight ?? null
-    case 'rlh': return c.rootLineHeight ?? null
-    case 'cqw': case 'cqi': return (c.container?.width ?? c.viewportWidth) / 100
-    case 'cqh': case 'cqb': return (c.container?.height ?? c.viewportHeight) / 100
-    case 'cqmin': return Math.min(c.container?.width ?? c.viewportWidth, c.container?.height ?? c.viewportHeight) / 100
-    case 'cqmax': return Math.max(c.container?.width ?? c.viewportWidth, c.container?.height ?? c.viewportHeight) / 100
-    case '%': return c.percent === null ? null : c.percent / 100
-    default: return null
+    case 'rem':
+      return c.rootFontSize
+    case 'em':
+      return c.fontSize
+    case 'vw':
+    case 'svw':
+    case 'lvw':
+    case 'dvw':
+      return c.viewportWidth / 100
+    case 'vh':
+    case 'svh':
+    case 'lvh':
+    case 'dvh':
+      return c.viewportHeight / 100
+    case 'vmin':
+      return Math.min(c.viewportWidth, c.viewportHeight) / 100
+    case 'vmax':
+      return Math.max(c.viewportWidth, c.viewportHeight) / 100
+    case 'ch':
+      return c.ch ?? null
+    case 'lh':
+      return c.lineHeight ?? null
+    case 'rlh':
+      return c.rootLineHeight ?? null
+    case 'cqw':
+    case 'cqi':
+      return (c.container?.width ?? c.viewportWidth) / 100
+    case 'cqh':
+    case 'cqb':
+      return (c.container?.height ?? c.viewportHeight) / 100
+    case 'cqmin':
+      return Math.min(c.container?.width ?? c.viewportWidth, c.container?.height ?? c.viewportHeight) / 100
+    case 'cqmax':
+      return Math.max(c.container?.width ?? c.viewportWidth, c.container?.height ?? c.viewportHeight) / 100
+    case '%':
+      return c.percent === null ? null : c.percent / 100
+    default:
+      return null
   }
 }
 
@@ -91,7 +122,7 @@ type Token = { kind: 'length'; value: Length } | { kind: 'op'; op: string }
 
 function tokenize(text: string): Token[] | null {
   const out: Token[] = []
-  for (let i = 0; i < text.length; ) {
+  for (let i = 0; i < text.length;) {
     if (/\s/.test(text[i])) {
       i++
       continue
@@ -119,12 +150,18 @@ export function evaluateLength(text: string, current: Length | null, unit = 'px'
   const mixed = new Set(tokens.flatMap((t) => (t.kind === 'length' && t.value.unit ? [t.value.unit] : [])))
   let at = 0
   const peek = () => tokens[at]
-  const isOp = (ops: string) => { const t = peek(); return t?.kind === 'op' && ops.includes(t.op) }
+  const isOp = (ops: string) => {
+    const t = peek()
+    return t?.kind === 'op' && ops.includes(t.op)
+  }
   const primary = (): Length | null => {
     const t = tokens[at++]
     if (!t) return null
     if (t.kind === 'length') return t.value
-    if (t.op === '-' || t.op === '+') { const v = primary(); return v && { ...v, number: t.op === '-' ? -v.number : v.number } }
+    if (t.op === '-' || t.op === '+') {
+      const v = primary()
+      return v && { ...v, number: t.op === '-' ? -v.number : v.number }
+    }
     if (t.op !== '(') return null
     const v = sum()
     if (!isOp(')')) return null
@@ -137,7 +174,10 @@ export function evaluateLength(text: string, current: Length | null, unit = 'px'
       const op = (tokens[at++] as { op: string }).op
       const right = primary()
       if (!right || (left.unit && right.unit) || (op === '/' && (right.unit || right.number === 0))) return null
-      left = { number: op === '*' ? left.number * right.number : left.number / right.number, unit: left.unit || right.unit }
+      left = {
+        number: op === '*' ? left.number * right.number : left.number / right.number,
+        unit: left.unit || right.unit,
+      }
     }
     return left
   }
@@ -147,7 +187,10 @@ export function evaluateLength(text: string, current: Length | null, unit = 'px'
       const op = (tokens[at++] as { op: string }).op
       const right = product()
       if (!right) return null
-      left = { number: op === '+' ? left.number + right.number : left.number - right.number, unit: left.unit || right.unit }
+      left = {
+        number: op === '+' ? left.number + right.number : left.number - right.number,
+        unit: left.unit || right.unit,
+      }
     }
     return left
   }

@@ -6,7 +6,9 @@ export const commaList = (text: string): string[] => splitTop(text, 0, text.leng
 /** The space-separated words of a value; functions with their arguments are one word. */
 export function words(text: string): string[] {
   const flat = text.trim().replace(/\s+/g, ' ')
-  return splitTop(flat, 0, flat.length, ' ').map(({ from, to }) => flat.slice(from, to)).filter(Boolean)
+  return splitTop(flat, 0, flat.length, ' ')
+    .map(({ from, to }) => flat.slice(from, to))
+    .filter(Boolean)
 }
 
 /** `name(arguments)`; null when the text is no single function. */

@@ -27,7 +27,15 @@ function parseOne(text: string): Shadow | null {
   const rest = parts.filter((p) => !isLength(p) && !/^inset$/i.test(p))
   if (lengths.length < 2 || lengths.length > 4 || rest.length > 1) return null
   if (rest[0] && !parseColor(rest[0]) && !/^(currentcolor|var\(|[a-z-]+\()/i.test(rest[0])) return null
-  return { inset, x: lengths[0], y: lengths[1], blur: lengths[2] ?? null, spread: lengths[3] ?? null, color: rest[0] ?? null, colorFirst: rest[0] !== undefined && parts.indexOf(rest[0]) < parts.indexOf(lengths[0]) }
+  return {
+    inset,
+    x: lengths[0],
+    y: lengths[1],
+    blur: lengths[2] ?? null,
+    spread: lengths[3] ?? null,
+    color: rest[0] ?? null,
+    colorFirst: rest[0] !== undefined && parts.indexOf(rest[0]) < parts.indexOf(lengths[0]),
+  }
 }
 
 /** The shadows of a value, the topmost first; an empty list for `none`, null when it cannot be read. */
@@ -39,10 +47,12 @@ export function parse(text: string): Shadow[] | null {
 
 export function format(list: readonly Shadow[]): string {
   if (list.length === 0) return 'none'
-  return list.map((s) => {
-    const blur = s.blur ?? (s.spread === null ? null : '0')
-    const lengths = [s.x, s.y, blur, s.spread].filter((p) => p !== null).join(' ')
-    const body = s.color === null ? lengths : s.colorFirst ? `${s.color} ${lengths}` : `${lengths} ${s.color}`
-    return s.inset ? `inset ${body}` : body
-  }).join(', ')
+  return list
+    .map((s) => {
+      const blur = s.blur ?? (s.spread === null ? null : '0')
+      const lengths = [s.x, s.y, blur, s.spread].filter((p) => p !== null).join(' ')
+      const body = s.color === null ? lengths : s.colorFirst ? `${s.color} ${lengths}` : `${lengths} ${s.color}`
+      return s.inset ? `inset ${body}` : body
+    })
+    .join(', ')
 }

@@ -18,7 +18,14 @@ function apart(text: string, separator: ',' | ' '): { rest: string; comments: { 
       const end = text.indexOf('*/', i + 2)
       if (end < 0 || depth > 0) return null
       const items = separator === ',' ? commaList(rest).filter(Boolean) : words(rest)
-      comments.push({ at: items.length, text: text.slice(i + 2, end).trim().replace(/^,|,$/g, '').trim() })
+      comments.push({
+        at: items.length,
+        text: text
+          .slice(i + 2, end)
+          .trim()
+          .replace(/^,|,$/g, '')
+          .trim(),
+      })
       i = end + 1
       continue
     }

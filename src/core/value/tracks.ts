@@ -12,7 +12,8 @@ export function parse(text: string): Track[] | null {
   if (/^none$/i.test(trimmed)) return []
   if (/^(subgrid|masonry)\b/i.test(trimmed) || trimmed.includes('/')) return null
   return words(trimmed).map((w): Track =>
-    w.startsWith('[') ? { kind: 'names', names: w.slice(1, -1).trim().split(/\s+/).filter(Boolean) } : { kind: 'size', text: w })
+    w.startsWith('[') ? { kind: 'names', names: w.slice(1, -1).trim().split(/\s+/).filter(Boolean) } : { kind: 'size', text: w },
+  )
 }
 
 export const format = (list: readonly Track[]): string =>
@@ -70,7 +71,13 @@ const FR = /^(\d+\.?\d*|\.\d+)fr$/i
  * the most of a `minmax()` is changed, and only what has no length becomes one in px. `sizes` are the tracks as used now, in
  * px. Null where the list does not say each track, so that none of them can be changed alone.
  */
-export function resize(text: string, index: number, px: number, sizes: readonly number[], inUnit: (px: number, unit: string) => string): string | null {
+export function resize(
+  text: string,
+  index: number,
+  px: number,
+  sizes: readonly number[],
+  inUnit: (px: number, unit: string) => string,
+): string | null {
   const list = parse(text)
   const each = list && unrepeated(list)
   const spots = each?.flatMap((t, i) => (t.kind === 'size' ? [i] : []))
@@ -86,7 +93,14 @@ export function resize(text: string, index: number, px: number, sizes: readonly 
 
 const shareOf = (text: string): number => Number(FR.exec(text)?.[1] ?? /,\s*([\d.]+)fr\s*\)$/i.exec(text)?.[1] ?? 0)
 
-function sized(text: string, index: number, px: number, texts: readonly string[], sizes: readonly number[], inUnit: (px: number, unit: string) => string): string {
+function sized(
+  text: string,
+  index: number,
+  px: number,
+  texts: readonly string[],
+  sizes: readonly number[],
+  inUnit: (px: number, unit: string) => string,
+): string {
   if (FR.test(text)) {
     const others = texts.reduce((sum, t, i) => sum + (i === index ? 0 : shareOf(t)), 0)
     const room = texts.reduce((sum, t, i) => sum + (shareOf(t) > 0 ? sizes[i] : 0), 0)

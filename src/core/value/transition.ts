@@ -30,4 +30,8 @@ export function parse(text: string): Transition[] | null {
 }
 
 export const format = (list: readonly Transition[]): string =>
-  list.map((t) => [t.property, t.duration ?? (t.delay === null ? null : '0s'), t.easing, t.delay, t.behavior].filter((p) => p !== null).join(' ')).join(', ')
+  list
+    .map((t) =>
+      [t.property, t.duration ?? (t.delay === null ? null : '0s'), t.easing, t.delay, t.behavior].filter((p) => p !== null).join(' '),
+    )
+    .join(', ')

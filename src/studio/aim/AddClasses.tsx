@@ -17,11 +17,13 @@ export function AddClasses({ source, names }: { source: string; names: readonly 
   useEffect(() => {
     if (typed.trim() === '') return
     let current = true
-    void theDesk().completions(typed.trim()).then((rows) => {
-      if (!current) return
-      setFound(rows.filter((r) => !listed.split(' ').includes(r.name)))
-      setAt(0)
-    })
+    void theDesk()
+      .completions(typed.trim())
+      .then((rows) => {
+        if (!current) return
+        setFound(rows.filter((r) => !listed.split(' ').includes(r.name)))
+        setAt(0)
+      })
     return () => {
       current = false
     }
@@ -31,7 +33,12 @@ export function AddClasses({ source, names }: { source: string; names: readonly 
   }, [at])
   const open = typed.trim() !== '' && found.length > 0
 
-  const intentFor = (added: readonly string[]) => ({ kind: 'change-classes' as const, sources: [source], remove: [], add: added.map((name) => ({ name })) })
+  const intentFor = (added: readonly string[]) => ({
+    kind: 'change-classes' as const,
+    sources: [source],
+    remove: [],
+    add: added.map((name) => ({ name })),
+  })
   const add = (text: string) => {
     const added = text.split(/\s+/).filter((n) => n && !names.includes(n))
     setTyped('')
@@ -48,7 +55,8 @@ export function AddClasses({ source, names }: { source: string; names: readonly 
       setTyped('')
       setFound([])
       void session.edits.cancelPreview()
-    } else if (open && (e.key === 'ArrowDown' || e.key === 'ArrowUp')) choose(Math.max(0, Math.min(found.length - 1, at + (e.key === 'ArrowDown' ? 1 : -1))))
+    } else if (open && (e.key === 'ArrowDown' || e.key === 'ArrowUp'))
+      choose(Math.max(0, Math.min(found.length - 1, at + (e.key === 'ArrowDown' ? 1 : -1))))
     else return
     e.preventDefault()
     e.stopPropagation()
@@ -56,10 +64,22 @@ export function AddClasses({ source, names }: { source: string; names: readonly 
   return (
     <div className={styles.add}>
       <input
-        role="combobox" aria-label="Add classes" aria-expanded={open} aria-controls="classes-found" aria-activedescendant={open ? `class-${at}` : undefined} aria-autocomplete="list"
-        placeholder="Add or paste classes" spellCheck={false} value={typed} onChange={(e) => setTyped(e.target.value)} onKeyDown={onKeyDown}
+        role="combobox"
+        aria-label="Add classes"
+        aria-expanded={open}
+        aria-controls="classes-found"
+        aria-activedescendant={open ? `class-${at}` : undefined}
+        aria-autocomplete="list"
+        placeholder="Add or paste classes"
+        spellCheck={false}
+        value={typed}
+        onChange={(e) => setTyped(e.target.value)}
+        onKeyDown={onKeyDown}
         onPaste={(e) => {
-          const text = e.clipboardData.getData('text/plain').replace(/^\s*class(Name)?\s*=\s*["'{]+|["'}]+\s*$/g, '').trim()
+          const text = e.clipboardData
+            .getData('text/plain')
+            .replace(/^\s*class(Name)?\s*=\s*["'{]+|["'}]+\s*$/g, '')
+            .trim()
           if (!/\s/.test(text)) return
           e.preventDefault()
           add(text)
@@ -72,7 +92,14 @@ export function AddClasses({ source, names }: { source: string; names: readonly 
       {open && (
         <ul ref={list} id="classes-found" role="listbox" aria-label="Classes" className={styles.found}>
           {found.map((c, i) => (
-            <li key={c.name} id={`class-${i}`} role="option" aria-selected={i === at} onMouseDown={(e) => e.preventDefault()} onClick={() => add(c.name)}>
+            <li
+              key={c.name}
+              id={`class-${i}`}
+              role="option"
+              aria-selected={i === at}
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => add(c.name)}
+            >
               <span className={styles.name}>{c.name}</span>
               <span className={styles.sets}>{c.sets}</span>
               <ClassSample told={c} />

@@ -21,10 +21,14 @@ export function AimPanel() {
   const held = useStudio((s) => s.held)
   return (
     <section className={styles.panel} aria-label="Aim" data-testid="aim" data-node={picked?.report.info.node}>
-      {picked ? <Chosen picked={picked} /> : (
+      {picked ? (
+        <Chosen picked={picked} />
+      ) : (
         <>
           <p className={styles.hint}>
-            {mode === 'pick' ? 'Point at the page and click an element to adjust it. Shift adds more, and a drag with Shift takes in all that stand in a box.' : 'The page is yours to use. Switch to Pick to choose an element.'}
+            {mode === 'pick'
+              ? 'Point at the page and click an element to adjust it. Shift adds more, and a drag with Shift takes in all that stand in a box.'
+              : 'The page is yours to use. Switch to Pick to choose an element.'}
           </p>
           {mode === 'pick' && <ShownAtTimes key={`${address} ${held.length}`} />}
         </>
@@ -45,7 +49,11 @@ function Chosen({ picked }: { picked: Picked }) {
       {info.source === null && <NotInSource info={info} nearest={nearestSource} place={picked.place} />}
       <Landing picked={picked} />
       <ConditionLine picked={picked} />
-      {listed && info.source !== null && <Suspense><ClassList key={info.source} picked={picked} /></Suspense>}
+      {listed && info.source !== null && (
+        <Suspense>
+          <ClassList key={info.source} picked={picked} />
+        </Suspense>
+      )}
     </>
   )
 }
@@ -69,7 +77,13 @@ function Path({ picked }: { picked: Picked }) {
       {shown.map((n, i) => (
         <span key={n.node}>
           {i > 0 && <i aria-hidden="true">{BETWEEN}</i>}
-          <button type="button" aria-current={i === shown.length - 1 ? 'true' : undefined} onClick={() => void session.selection.pick(n.node)}>{nameOf(n)}</button>
+          <button
+            type="button"
+            aria-current={i === shown.length - 1 ? 'true' : undefined}
+            onClick={() => void session.selection.pick(n.node)}
+          >
+            {nameOf(n)}
+          </button>
         </span>
       ))}
     </nav>
@@ -82,7 +96,8 @@ function Many({ count }: { count: number }) {
   const places = session.selection.landings(property)
   return (
     <div className={styles.many} data-testid="many">
-      <b>{count} chosen.</b> {places.length === 1 ? 'They share the place below.' : `${property} goes to ${places.length} places, one edit.`}
+      <b>{count} chosen.</b>{' '}
+      {places.length === 1 ? 'They share the place below.' : `${property} goes to ${places.length} places, one edit.`}
     </div>
   )
 }
@@ -91,12 +106,19 @@ function NotInSource({ info, nearest, place }: { info: NodeInfo; nearest: NodeIn
   const { session } = useSession()
   return (
     <div className={styles.warning} data-testid="not-in-source">
-      {info.origin === 'script'
-        ? <>A script made this <code>{info.tag}</code>: no file has its tag. Rules and tokens can be edited for it.</>
-        : <>The HTML parser adds this <code>{info.tag}</code>: the file has no tag for it. Rules and tokens can be edited for it.</>}
+      {info.origin === 'script' ? (
+        <>
+          A script made this <code>{info.tag}</code>: no file has its tag. Rules and tokens can be edited for it.
+        </>
+      ) : (
+        <>
+          The HTML parser adds this <code>{info.tag}</code>: the file has no tag for it. Rules and tokens can be edited for it.
+        </>
+      )}
       {nearest && (
         <button type="button" onClick={() => void session.selection.pick(nearest.node)}>
-          Choose <code>{nameOf(nearest)}</code>, its nearest element in the source{place && ` (${place.path}:${place.line})`}
+          Choose <code>{nameOf(nearest)}</code>, its nearest element in the source
+          {place && ` (${place.path}:${place.line})`}
         </button>
       )}
     </div>
@@ -119,7 +141,9 @@ function Landing({ picked }: { picked: Picked }) {
   if (aim && !candidate && aim.candidates.length > 0) {
     return (
       <div className={styles.landing}>
-        <div className={styles.warning}>No rule for <code>{property}</code> wins here without affecting unrelated elements. Choose a place:</div>
+        <div className={styles.warning}>
+          No rule for <code>{property}</code> wins here without affecting unrelated elements. Choose a place:
+        </div>
         <CandidateList aim={aim} index={-1} because="" />
       </div>
     )
@@ -127,19 +151,45 @@ function Landing({ picked }: { picked: Picked }) {
   // It is on its way from the worker.
   if (!aim && !heldAim) return <div className={styles.warning} aria-busy="true" />
   if (!aim || !candidate) {
-    return <div className={styles.warning}>There is no place in the source where <code>{property}</code> of this element could be written.</div>
+    return (
+      <div className={styles.warning}>
+        There is no place in the source where <code>{property}</code> of this element could be written.
+      </div>
+    )
   }
   const others = aim.candidates.length - 1
   return (
     <div className={styles.landing}>
       <div className={styles.rule}>
-        <strong className={styles.selector} title={candidate.label} data-testid="aim-label">{candidate.label}</strong>
-        {candidate.of && <span className={styles.specificity} data-testid="aim-of">in {candidate.of}</span>}
-        {candidate.specificity && <span className={styles.specificity} title="Specificity: ids, classes, types">{candidate.specificity.join(',')}</span>}
-        {isNew(candidate.ref) && <span className={styles.fresh} title="It is not there yet: the edit writes it" data-testid="aim-new">{candidate.ref.kind.replace('-', ' ')}</span>}
+        <strong className={styles.selector} title={candidate.label} data-testid="aim-label">
+          {candidate.label}
+        </strong>
+        {candidate.of && (
+          <span className={styles.specificity} data-testid="aim-of">
+            in {candidate.of}
+          </span>
+        )}
+        {candidate.specificity && (
+          <span className={styles.specificity} title="Specificity: ids, classes, types">
+            {candidate.specificity.join(',')}
+          </span>
+        )}
+        {isNew(candidate.ref) && (
+          <span className={styles.fresh} title="It is not there yet: the edit writes it" data-testid="aim-new">
+            {candidate.ref.kind.replace('-', ' ')}
+          </span>
+        )}
         {(candidate.ref.kind === 'rule' || picked.report.info.classes.length > 0) && (
-          <button type="button" className={styles.rename} aria-label="Change the selector, or rename a class" title="Change the selector, or rename a class (N)" onClick={() => setStudio({ naming: true })}>
-            <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true"><path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" /></svg>
+          <button
+            type="button"
+            className={styles.rename}
+            aria-label="Change the selector, or rename a class"
+            title="Change the selector, or rename a class (N)"
+            onClick={() => setStudio({ naming: true })}
+          >
+            <svg width={12} height={12} viewBox="0 0 12 12" aria-hidden="true">
+              <path d="M1.5 10.5h3M3 10.5V1.5M1.5 1.5h3M6 4h4.5v4H6" />
+            </svg>
           </button>
         )}
         <FileLine of={candidate} testId="aim-place" />
@@ -147,20 +197,34 @@ function Landing({ picked }: { picked: Picked }) {
       {candidate.ref.kind === 'class-list' && <ListLine current={candidate.current} />}
       <ReachLine candidate={candidate} />
       <Besides property={property} />
-      {candidate.conditions.length > 0 && <div className={styles.condition}>only {candidate.conditions.join(' ')}{candidate.current !== null && index === aim.chosen && media === '' ? ', which alone sets it' : ''}</div>}
-      {cannot && !heldAim && <div className={styles.warning} data-testid="aim-cannot">{cannot.label}, chosen before, cannot take {property}: this goes elsewhere</div>}
+      {candidate.conditions.length > 0 && (
+        <div className={styles.condition}>
+          only {candidate.conditions.join(' ')}
+          {candidate.current !== null && index === aim.chosen && media === '' ? ', which alone sets it' : ''}
+        </div>
+      )}
+      {cannot && !heldAim && (
+        <div className={styles.warning} data-testid="aim-cannot">
+          {cannot.label}, chosen before, cannot take {property}: this goes elsewhere
+        </div>
+      )}
       {!candidate.wins && !candidate.elsewhere && <div className={styles.warning}>An edit here would lose to {candidate.losesTo}</div>}
       <AtSizes candidate={candidate} aim={aim} />
       <div className={styles.choices}>
         <button type="button" className={styles.more} aria-expanded={open} title={aim.because} onClick={() => setOpen(!open)}>
           {others === 0 ? `The one place for ${property}` : `${others} other ${others === 1 ? 'place' : 'places'} for ${property}`}
         </button>
-        {candidate.ref.kind !== 'token' && <button
-          type="button" className={styles.hold} aria-pressed={heldAim !== null} title="Keep this place while other elements are chosen (A)"
-          onClick={() => session.selection.holdAim(heldAim === null)}
-        >
-          {heldAim ? 'Aim held' : 'Hold aim'}
-        </button>}
+        {candidate.ref.kind !== 'token' && (
+          <button
+            type="button"
+            className={styles.hold}
+            aria-pressed={heldAim !== null}
+            title="Keep this place while other elements are chosen (A)"
+            onClick={() => session.selection.holdAim(heldAim === null)}
+          >
+            {heldAim ? 'Aim held' : 'Hold aim'}
+          </button>
+        )}
       </div>
       {open && <CandidateList aim={aim} index={index} because={aim.because} />}
     </div>
@@ -174,15 +238,29 @@ function AtSizes({ candidate, aim }: { candidate: Candidate; aim: PropertyAim })
   if (overridden.length === 0) return null
   const here = overridden.find((o) => o.holds)
   const first = here ?? overridden[0]
-  const at = here ? aim.candidates.findIndex((c) => c.ref.kind === 'rule' && c.path === here.path && c.line === here.line && c.conditions.length > 0) : -1
+  const at = here
+    ? aim.candidates.findIndex((c) => c.ref.kind === 'rule' && c.path === here.path && c.line === here.line && c.conditions.length > 0)
+    : -1
   const media = /^@media (.+)$/.exec(first.condition)?.[1]
   return (
     <div className={candidate.elsewhere ? styles.warning : styles.sizes} data-testid="aim-sizes">
       {candidate.elsewhere ? 'Not at this size: ' : 'But '}
-      <code>{first.condition.replace(/^@(media|container) /, '')}</code> sets <code>{first.value}</code> <small title={`${first.label}, ${first.path}:${first.line}`}>{first.path.split('/').at(-1)}:{first.line}</small>
+      <code>{first.condition.replace(/^@(media|container) /, '')}</code> sets <code>{first.value}</code>{' '}
+      <small title={`${first.label}, ${first.path}:${first.line}`}>
+        {first.path.split('/').at(-1)}:{first.line}
+      </small>
       {overridden.length > 1 && ` and ${overridden.length - 1} more`}
-      {at >= 0 ? <button type="button" className={styles.see} onClick={() => session.selection.chooseAim(aim.property, at)}>edit that</button>
-        : media && <button type="button" className={styles.see} onClick={() => void session.setMedia(media)}>edit that</button>}
+      {at >= 0 ? (
+        <button type="button" className={styles.see} onClick={() => session.selection.chooseAim(aim.property, at)}>
+          edit that
+        </button>
+      ) : (
+        media && (
+          <button type="button" className={styles.see} onClick={() => void session.setMedia(media)}>
+            edit that
+          </button>
+        )
+      )}
     </div>
   )
 }
@@ -190,7 +268,17 @@ function AtSizes({ candidate, aim }: { candidate: Candidate; aim: PropertyAim })
 /** Where a place stands; a press shows it in Source. */
 function FileLine({ of: { path, line, near }, testId }: { of: Candidate; testId?: string }) {
   const name = path.split('/').at(-1)
-  return <button type="button" className={styles.file} data-testid={testId} title={near ? `${path}, behind ${near}` : `${path}:${line}`} onClick={() => setStudio({ source: { path, line } })}>{near ? `${name}, behind ${near}` : `${name}:${line}`}</button>
+  return (
+    <button
+      type="button"
+      className={styles.file}
+      data-testid={testId}
+      title={near ? `${path}, behind ${near}` : `${path}:${line}`}
+      onClick={() => setStudio({ source: { path, line } })}
+    >
+      {near ? `${name}, behind ${near}` : `${name}:${line}`}
+    </button>
+  )
 }
 
 /** How many of the further places that one edit goes to are named. */
@@ -203,17 +291,21 @@ function Besides({ property }: { property: string }) {
   const fresh = useStudio((s) => s.fresh)
   if (others.length === 0) return null
   const besides = session.selection.landings(property).slice(1)
-  return besides.length > 0 && (
-    <ul className={styles.besides} data-testid="besides">
-      {besides.slice(0, NAMED_PLACES).map((c) => (
-        <li key={`${c.path}:${c.line} ${c.label}`}>
-          <span title={c.label}>and <code>{c.label}</code></span>
-          {reachOf(c, fresh) !== null && <small>{reachOf(c, fresh)} on this page</small>}
-          <FileLine of={c} />
-        </li>
-      ))}
-      {besides.length > NAMED_PLACES && <li>and {besides.length - NAMED_PLACES} more</li>}
-    </ul>
+  return (
+    besides.length > 0 && (
+      <ul className={styles.besides} data-testid="besides">
+        {besides.slice(0, NAMED_PLACES).map((c) => (
+          <li key={`${c.path}:${c.line} ${c.label}`}>
+            <span title={c.label}>
+              and <code>{c.label}</code>
+            </span>
+            {reachOf(c, fresh) !== null && <small>{reachOf(c, fresh)} on this page</small>}
+            <FileLine of={c} />
+          </li>
+        ))}
+        {besides.length > NAMED_PLACES && <li>and {besides.length - NAMED_PLACES} more</li>}
+      </ul>
+    )
   )
 }
 
@@ -222,7 +314,23 @@ function ListLine({ current }: { current: string | null }) {
   const writes = useStudio((s) => s.writes)
   return (
     <div className={styles.listLine} data-testid="class-writes">
-      {writes?.otherwise ? <>no class in this sheet gives <b>{writes.after}</b>: it goes to <b>{writes.otherwise}</b></> : writes ? <>{writes.before && <s>{writes.before}</s>} <b>{writes.after}</b>{writes.moves.length > 0 && <small> {writes.moves.join(', ')} {writes.moves.length === 1 ? 'moves' : 'move'} too</small>}</> : current ?? <i>no class sets it yet</i>}
+      {writes?.otherwise ? (
+        <>
+          no class in this sheet gives <b>{writes.after}</b>: it goes to <b>{writes.otherwise}</b>
+        </>
+      ) : writes ? (
+        <>
+          {writes.before && <s>{writes.before}</s>} <b>{writes.after}</b>
+          {writes.moves.length > 0 && (
+            <small>
+              {' '}
+              {writes.moves.join(', ')} {writes.moves.length === 1 ? 'moves' : 'move'} too
+            </small>
+          )}
+        </>
+      ) : (
+        (current ?? <i>no class sets it yet</i>)
+      )}
     </div>
   )
 }
@@ -230,7 +338,10 @@ function ListLine({ current }: { current: string | null }) {
 function ReachLine({ candidate }: { candidate: Candidate }) {
   const { session } = useSession()
   const whole = useStudio((s) => s.projectReach)
-  const reach = reachOf(candidate, useStudio((s) => s.fresh))
+  const reach = reachOf(
+    candidate,
+    useStudio((s) => s.fresh),
+  )
   const n = reach ?? 0
   return (
     <div className={styles.reach} data-testid="reach">
@@ -239,8 +350,30 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
         {n > 1 && <rect x={12.5} y={0.5} width={8} height={8} className={styles.dashed} />}
         {n > 2 && <rect x={23.5} y={0.5} width={8} height={8} className={styles.dashed} />}
       </svg>
-      <span>{reach === null ? uncountedWords(candidate.ref) : <><b>{n}</b> on this page</>}{whole && <>, <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}</>}</span>
-      {n > 1 && <button type="button" className={styles.see} title="Scroll the page to the next one in reach (R)" onClick={() => void session.selection.showNextInReach()}>see each</button>}
+      <span>
+        {reach === null ? (
+          uncountedWords(candidate.ref)
+        ) : (
+          <>
+            <b>{n}</b> on this page
+          </>
+        )}
+        {whole && (
+          <>
+            , <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}
+          </>
+        )}
+      </span>
+      {n > 1 && (
+        <button
+          type="button"
+          className={styles.see}
+          title="Scroll the page to the next one in reach (R)"
+          onClick={() => void session.selection.showNextInReach()}
+        >
+          see each
+        </button>
+      )}
     </div>
   )
 }

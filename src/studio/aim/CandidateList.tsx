@@ -14,16 +14,34 @@ export function CandidateList({ aim, index, because }: { aim: PropertyAim; index
       {because && <p className={styles.because}>{because}</p>}
       <div role="radiogroup" aria-label={`Where ${aim.property} can be written`} className={styles.list}>
         {aim.candidates.map((c, i) => (
-          <button key={i} type="button" role="radio" aria-checked={i === index} onClick={() => session.selection.chooseAim(aim.property, i)} data-testid="candidate" data-kind={c.ref.kind}>
-            <span className={styles.selector}>{c.label}{c.of && ` in ${c.of}`}</span>
-            <span className={styles.where}>{c.path.split('/').at(-1)}{c.near ? `, behind ${c.near}` : `:${c.line}`}</span>
+          <button
+            key={i}
+            type="button"
+            role="radio"
+            aria-checked={i === index}
+            onClick={() => session.selection.chooseAim(aim.property, i)}
+            data-testid="candidate"
+            data-kind={c.ref.kind}
+          >
+            <span className={styles.selector}>
+              {c.label}
+              {c.of && ` in ${c.of}`}
+            </span>
+            <span className={styles.where}>
+              {c.path.split('/').at(-1)}
+              {c.near ? `, behind ${c.near}` : `:${c.line}`}
+            </span>
             <span className={styles.why}>
-              {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {reachOf(c, fresh) ?? uncountedWords(c.ref)}{c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}{c.wins ? '' : `; would lose to ${c.losesTo}`}
+              {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {reachOf(c, fresh) ?? uncountedWords(c.ref)}
+              {c.conditions.length ? `; ${c.conditions.join(' ')}` : ''}
+              {c.wins ? '' : `; would lose to ${c.losesTo}`}
             </span>
           </button>
         ))}
       </div>
-      <button type="button" className={styles.more} onClick={() => setStudio({ composing: true })}><kbd>+</kbd> a new rule: any selector, sheet and condition</button>
+      <button type="button" className={styles.more} onClick={() => setStudio({ composing: true })}>
+        <kbd>+</kbd> a new rule: any selector, sheet and condition
+      </button>
     </>
   )
 }

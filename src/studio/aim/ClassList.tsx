@@ -11,7 +11,11 @@ import { MakeClass } from './MakeClass'
 import { nameOf } from './names'
 
 const STATES: Readonly<Record<ClassRow['state'], string>> = {
-  wins: 'counts now', loses: 'dead: stronger classes or rules set all that it sets', waits: 'waits for its variant', rule: 'an ordinary class, with rules of its own', unknown: 'nothing in the project knows this class',
+  wins: 'counts now',
+  loses: 'dead: stronger classes or rules set all that it sets',
+  waits: 'waits for its variant',
+  rule: 'an ordinary class, with rules of its own',
+  unknown: 'nothing in the project knows this class',
 }
 
 const OPEN = 'steady-classes-open'
@@ -29,34 +33,72 @@ export function ClassList({ picked }: { picked: Picked }) {
   const rows = useClassRows(picked, source)
   const [off, setOff] = useState<readonly Off[]>([])
   const struck = useReplaced(rows, off)
-  const all = [...off.filter(({ row }) => !rows.some((r) => r.name === row.name)).map((o): Shown => ({ ...o.row, sets: 'switched off', off: o.before })), ...struck.map((o): Shown => ({ ...o.row, struck: true, off: o.before }))]
-    .reduce<readonly Shown[]>((list, row) => {
-      const at = list.findLastIndex((r) => row.off!.includes(r.name)) + 1
-      return [...list.slice(0, at), row, ...list.slice(at)]
-    }, rows)
+  const all = [
+    ...off
+      .filter(({ row }) => !rows.some((r) => r.name === row.name))
+      .map((o): Shown => ({ ...o.row, sets: 'switched off', off: o.before })),
+    ...struck.map((o): Shown => ({ ...o.row, struck: true, off: o.before })),
+  ].reduce<readonly Shown[]>((list, row) => {
+    const at = list.findLastIndex((r) => row.off!.includes(r.name)) + 1
+    return [...list.slice(0, at), row, ...list.slice(at)]
+  }, rows)
   const variants = [...new Set(all.map((r) => r.variant))]
   const list = grouped ? variants.flatMap((v) => all.filter((r) => r.variant === v)) : all
   return (
     <section className={styles.panel} aria-label="Classes" data-testid="class-list">
       <div className={styles.head}>
-        <button type="button" className={styles.fold} aria-expanded={open} onClick={() => { setOpen(!open); storeOpen(!open) }}>Classes <span>{rows.length}</span></button>
+        <button
+          type="button"
+          className={styles.fold}
+          aria-expanded={open}
+          onClick={() => {
+            setOpen(!open)
+            storeOpen(!open)
+          }}
+        >
+          Classes <span>{rows.length}</span>
+        </button>
         {open && around.length > 0 && (
           <select aria-label="Whose classes" value={source} onChange={(e) => setOf(e.target.value)}>
-            {[report.info, ...around].map((a) => <option key={a.node} value={a.source!}>{a === report.info ? 'this element' : nameOf(a)}</option>)}
+            {[report.info, ...around].map((a) => (
+              <option key={a.node} value={a.source!}>
+                {a === report.info ? 'this element' : nameOf(a)}
+              </option>
+            ))}
           </select>
         )}
         <span className={styles.room} />
-        {open && variants.length > 1 && <button type="button" className={styles.quiet} aria-pressed={grouped} onClick={() => setGrouped(!grouped)}>By variant</button>}
+        {open && variants.length > 1 && (
+          <button type="button" className={styles.quiet} aria-pressed={grouped} onClick={() => setGrouped(!grouped)}>
+            By variant
+          </button>
+        )}
         {open && <MakeClass source={source} count={rows.length} />}
       </div>
-      {open && <><ul className={styles.rows} aria-label="Classes of the list">
-        {list.map((row, i) => (
-          <Fragmented key={row.name} head={grouped && (i === 0 || list[i - 1].variant !== row.variant) ? (row.variant ? `${row.variant}:` : 'always') : null}>
-            <Row row={row} source={source} onOff={(on) => setOff([...off.filter((o) => o.row.name !== row.name), ...(on ? [] : [{ row, before: rows.slice(0, rows.indexOf(row)).map((r) => r.name) }])])} />
-          </Fragmented>
-        ))}
-      </ul>
-      <AddClasses source={source} names={rows.map((r) => r.name)} /></>}
+      {open && (
+        <>
+          <ul className={styles.rows} aria-label="Classes of the list">
+            {list.map((row, i) => (
+              <Fragmented
+                key={row.name}
+                head={grouped && (i === 0 || list[i - 1].variant !== row.variant) ? (row.variant ? `${row.variant}:` : 'always') : null}
+              >
+                <Row
+                  row={row}
+                  source={source}
+                  onOff={(on) =>
+                    setOff([
+                      ...off.filter((o) => o.row.name !== row.name),
+                      ...(on ? [] : [{ row, before: rows.slice(0, rows.indexOf(row)).map((r) => r.name) }]),
+                    ])
+                  }
+                />
+              </Fragmented>
+            ))}
+          </ul>
+          <AddClasses source={source} names={rows.map((r) => r.name)} />
+        </>
+      )}
     </section>
   )
 }
@@ -89,7 +131,11 @@ function useReplaced(rows: readonly ClassRow[], off: readonly Off[]): readonly O
     const names = new Set(rows.map((r) => r.name))
     const isSame = before.filter((r) => names.has(r.name)).length * 2 >= Math.max(1, before.length - 1)
     const left = before.filter((r) => !names.has(r.name) && !switched.current.some((o) => o.row.name === r.name))
-    setGone(isSame && rows.length >= before.length ? left.map((row) => ({ row, before: before.slice(0, before.indexOf(row)).map((r) => r.name) })) : [])
+    setGone(
+      isSame && rows.length >= before.length
+        ? left.map((row) => ({ row, before: before.slice(0, before.indexOf(row)).map((r) => r.name) }))
+        : [],
+    )
     const timer = setTimeout(() => setGone([]), STRUCK_FOR)
     return () => clearTimeout(timer)
   }, [rows])
@@ -97,7 +143,12 @@ function useReplaced(rows: readonly ClassRow[], off: readonly Off[]): readonly O
 }
 
 function Fragmented({ head, children }: { head: string | null; children: React.ReactNode }) {
-  return <>{head !== null && <li className={styles.group}>{head}</li>}{children}</>
+  return (
+    <>
+      {head !== null && <li className={styles.group}>{head}</li>}
+      {children}
+    </>
+  )
 }
 
 function useClassRows(picked: Picked, source: string): readonly ClassRow[] {
@@ -106,9 +157,11 @@ function useClassRows(picked: Picked, source: string): readonly ClassRow[] {
   useEffect(() => {
     let current = true
     const own = picked.report.info.source === source
-    void theDesk().classList(source, own ? { ...picked.report, condition } : null).then((found) => {
-      if (current) setRows(found)
-    })
+    void theDesk()
+      .classList(source, own ? { ...picked.report, condition } : null)
+      .then((found) => {
+        if (current) setRows(found)
+      })
     return () => {
       current = false
     }
@@ -121,7 +174,12 @@ function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: b
   const { session } = useSession()
   const [walk, setWalk] = useState<string | null>(null)
   const family = useRef<readonly string[] | null>(null)
-  const intent = (to: string) => ({ kind: 'change-classes' as const, sources: [source], remove: [row.name], add: [{ name: to, instead: row.name }] })
+  const intent = (to: string) => ({
+    kind: 'change-classes' as const,
+    sources: [source],
+    remove: [row.name],
+    add: [{ name: to, instead: row.name }],
+  })
   const keep = () => {
     if (walk === null) return
     setWalk(null)
@@ -134,13 +192,18 @@ function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: b
   }
   const toggle = () => {
     onOff(row.off !== undefined)
-    void session.edits.changeClasses({ kind: 'change-classes', sources: [source], remove: row.off ? [] : [row.name], add: row.off ? [{ name: row.name, after: row.off }] : [] })
+    void session.edits.changeClasses({
+      kind: 'change-classes',
+      sources: [source],
+      remove: row.off ? [] : [row.name],
+      add: row.off ? [{ name: row.name, after: row.off }] : [],
+    })
   }
   const step = async (by: number) => {
     family.current ??= await theDesk().familyOf(row.name)
     const list = family.current
     const at = list.indexOf(walk ?? row.name)
-    const next = list[(at < 0 ? (by > 0 ? 0 : list.length - 1) : Math.min(list.length - 1, Math.max(0, at + by)))]
+    const next = list[at < 0 ? (by > 0 ? 0 : list.length - 1) : Math.min(list.length - 1, Math.max(0, at + by))]
     if (next === undefined) return
     setWalk(next)
     await session.edits.previewClasses(intent(next))
@@ -148,7 +211,7 @@ function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: b
   const onKeyDown = (e: KeyboardEvent<HTMLLIElement>) => {
     const { key, currentTarget } = e
     if (key === 'ArrowRight' || key === 'ArrowLeft') void step(key === 'ArrowRight' ? 1 : -1)
-    else if (key === 'ArrowDown' || key === 'ArrowUp') (sibling(currentTarget, key === 'ArrowDown'))?.focus()
+    else if (key === 'ArrowDown' || key === 'ArrowUp') sibling(currentTarget, key === 'ArrowDown')?.focus()
     else if (key === ' ' || key === 'Delete') toggle()
     else if (key === 'Enter') keep()
     else if (key === 'Escape' && walk !== null) leave()
@@ -158,13 +221,30 @@ function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: b
   }
   return (
     <li
-      className={styles.row} tabIndex={0} data-state={row.state} data-off={row.off !== undefined || undefined} data-struck={row.struck || undefined} data-walking={walk !== null || undefined} data-testid="class-row" data-name={row.name}
+      className={styles.row}
+      tabIndex={0}
+      data-state={row.state}
+      data-off={row.off !== undefined || undefined}
+      data-struck={row.struck || undefined}
+      data-walking={walk !== null || undefined}
+      data-testid="class-row"
+      data-name={row.name}
       title={`${STATES[row.state]}${row.sets ? `: ${row.sets}` : ''}${row.family > 1 ? `. ← → walk its ${row.family} steps, Enter keeps one` : ''}`}
-      onKeyDown={onKeyDown} onBlur={(e) => e.currentTarget.contains(e.relatedTarget) || keep()}
+      onKeyDown={onKeyDown}
+      onBlur={(e) => e.currentTarget.contains(e.relatedTarget) || keep()}
     >
       <input type="checkbox" tabIndex={-1} checked={!row.off} onChange={toggle} aria-label={`${row.name} is in the list`} />
       <span className={styles.name}>{walk ?? row.name}</span>
-      <span className={styles.sets}>{row.struck ? 'replaced' : <>{row.state === 'loses' && !row.off && <i className={styles.dead}>dead </i>}{row.state === 'unknown' ? 'not known here' : row.sets}</>}</span>
+      <span className={styles.sets}>
+        {row.struck ? (
+          'replaced'
+        ) : (
+          <>
+            {row.state === 'loses' && !row.off && <i className={styles.dead}>dead </i>}
+            {row.state === 'unknown' ? 'not known here' : row.sets}
+          </>
+        )}
+      </span>
       <ClassSample told={row} />
     </li>
   )

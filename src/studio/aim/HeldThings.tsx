@@ -18,17 +18,32 @@ export function HeldThings() {
   return (
     <div className={styles.held} data-testid="held">
       {canHold && (
-        <button type="button" className={styles.more} onClick={() => void session.selection.toggleHold({ info: picked.report.info, state })}>
+        <button
+          type="button"
+          className={styles.more}
+          onClick={() => void session.selection.toggleHold({ info: picked.report.info, state })}
+        >
           Keep {nameOf(picked.report.info)} in {state} while choosing others
         </button>
       )}
       {hidden.length > 0 && (
-        <button type="button" className={styles.chip} title={`${hidden.map(nameOf).join(', ')}: the source has them`} onClick={() => void session.structure.hideForNow(false)}>
+        <button
+          type="button"
+          className={styles.chip}
+          title={`${hidden.map(nameOf).join(', ')}: the source has them`}
+          onClick={() => void session.structure.hideForNow(false)}
+        >
           {hidden.length === 1 ? nameOf(hidden[0]) : `${hidden.length} elements`} off the page for now <span aria-hidden="true">×</span>
         </button>
       )}
       {held.map((h) => (
-        <button key={`${h.info.node}${h.state}`} type="button" className={styles.chip} title="Let go" onClick={() => void session.selection.toggleHold(h)}>
+        <button
+          key={`${h.info.node}${h.state}`}
+          type="button"
+          className={styles.chip}
+          title="Let go"
+          onClick={() => void session.selection.toggleHold(h)}
+        >
           {nameOf(h.info)} {h.state || 'open'} <span aria-hidden="true">×</span>
         </button>
       ))}
@@ -54,7 +69,14 @@ export function ShownAtTimes() {
     <div className={styles.closed}>
       <p className={styles.hint}>Not showing now. Hold one open to tune it:</p>
       {closed.slice(0, 8).map((info) => (
-        <button key={info.node} type="button" className={styles.chip} onClick={() => void session.selection.toggleHold({ info, state: '' })}>{nameOf(info)}</button>
+        <button
+          key={info.node}
+          type="button"
+          className={styles.chip}
+          onClick={() => void session.selection.toggleHold({ info, state: '' })}
+        >
+          {nameOf(info)}
+        </button>
       ))}
     </div>
   )

@@ -34,18 +34,25 @@ export function NamesDialog() {
   const element = useReading(source ?? '', () => (source ? theDesk().elementOf(source) : null), true)
   const [asked, setAsked] = useState<Asked | null>(null)
   const [told, setTold] = useState<Told | null>(null)
-  const own = element?.attributes.find((a) => a.name === 'class')?.value.split(/\s+/).filter(Boolean) ?? []
+  const own =
+    element?.attributes
+      .find((a) => a.name === 'class')
+      ?.value.split(/\s+/)
+      .filter(Boolean) ?? []
   const classes = [...new Set([...(names?.classes ?? []), ...own])]
   const close = () => setStudio({ naming: false })
 
   useEffect(() => {
     if (!asked) return undefined
     let current = true
-    const count = async (selectors: readonly string[]) => (selectors.length ? (await session.selection.find(selectors.join(', '))).length : 0)
+    const count = async (selectors: readonly string[]) =>
+      selectors.length ? (await session.selection.find(selectors.join(', '))).length : 0
     const tell = async () => {
       const writes = await theDesk().wouldWrite(asked)
       const besides = asked.kind === 'rename-class' ? await theDesk().besidesRename(asked.from, asked.to) : { scripts: [], taken: false }
-      const before = await count(asked.kind === 'rename-class' ? [`.${CSS.escape(asked.from)}`] : await theDesk().selectors(asked.aim.sheet, asked.aim.rule))
+      const before = await count(
+        asked.kind === 'rename-class' ? [`.${CSS.escape(asked.from)}`] : await theDesk().selectors(asked.aim.sheet, asked.aim.rule),
+      )
       const after = asked.kind === 'rename-class' ? before : await count(writes.ok ? writes.selectors : [])
       if (current) setTold({ writes, reach: { before, after }, ...besides })
     }
@@ -76,29 +83,55 @@ export function NamesDialog() {
           <div className={styles.fields}>
             {rule && names && (
               <Name
-                label="Selector of this rule" value={names.selector} current={asked?.kind === 'set-selector' ? asked.selector : null}
+                label="Selector of this rule"
+                value={names.selector}
+                current={asked?.kind === 'set-selector' ? asked.selector : null}
                 onType={(selector) => ask(selector === names.selector ? null : { kind: 'set-selector', aim: rule, selector })}
               />
             )}
             {classes.length > 0 && <h3>A class, wherever the project has it</h3>}
             {classes.map((from) => (
               <Name
-                key={from} label={`Class ${from}`} short={`.${from}`} value={from} current={asked?.kind === 'rename-class' && asked.from === from ? asked.to : null}
+                key={from}
+                label={`Class ${from}`}
+                short={`.${from}`}
+                value={from}
+                current={asked?.kind === 'rename-class' && asked.from === from ? asked.to : null}
                 onType={(to) => ask(to === from ? null : { kind: 'rename-class', from, to })}
               />
             ))}
           </div>
           <div data-testid="names-writes" aria-live="polite">
             {!asked && <p className={styles.hint}>Type another name: every line that would change is shown here before it is written.</p>}
-            {why && <p className={styles.warn} role="alert">{why}</p>}
+            {why && (
+              <p className={styles.warn} role="alert">
+                {why}
+              </p>
+            )}
             {told && !why && (
               <p className={styles.hint}>
-                {asked?.kind === 'set-selector' ? <>It matches <b>{told.reach.before}</b> on this page now, and <b>{told.reach.after}</b> then.</> : <><b>{told.reach.before}</b> on this page {told.reach.before === 1 ? 'has' : 'have'} it.</>} {places} {places === 1 ? 'place' : 'places'} in {files.length} {files.length === 1 ? 'file' : 'files'}.
+                {asked?.kind === 'set-selector' ? (
+                  <>
+                    It matches <b>{told.reach.before}</b> on this page now, and <b>{told.reach.after}</b> then.
+                  </>
+                ) : (
+                  <>
+                    <b>{told.reach.before}</b> on this page {told.reach.before === 1 ? 'has' : 'have'} it.
+                  </>
+                )}{' '}
+                {places} {places === 1 ? 'place' : 'places'} in {files.length} {files.length === 1 ? 'file' : 'files'}.
               </p>
             )}
             {told?.taken && <p className={styles.warn}>The project has a class of that name already: the two will be one.</p>}
             {told && told.scripts.length > 0 && (
-              <p className={styles.warn}>Scripts that say the old name stay as they are: {told.scripts.slice(0, 4).map((s) => `${s.path}:${s.line}`).join(', ')}{told.scripts.length > 4 && ` and ${told.scripts.length - 4} more lines`}.</p>
+              <p className={styles.warn}>
+                Scripts that say the old name stay as they are:{' '}
+                {told.scripts
+                  .slice(0, 4)
+                  .map((s) => `${s.path}:${s.line}`)
+                  .join(', ')}
+                {told.scripts.length > 4 && ` and ${told.scripts.length - 4} more lines`}.
+              </p>
             )}
             {files.map((f) => (
               <section key={f.path} aria-label={f.path}>
@@ -110,8 +143,12 @@ export function NamesDialog() {
         </div>
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={close}>Close</Button>
-        <Button variant="contained" disabled={!asked || !told || why !== null} onClick={() => void write()}>{asked?.kind === 'rename-class' ? 'Rename it' : 'Change the selector'}</Button>
+        <Button color="inherit" onClick={close}>
+          Close
+        </Button>
+        <Button variant="contained" disabled={!asked || !told || why !== null} onClick={() => void write()}>
+          {asked?.kind === 'rename-class' ? 'Rename it' : 'Change the selector'}
+        </Button>
       </DialogActions>
     </Dialog>
   )

@@ -25,11 +25,18 @@ export function BlockOutCanvas({ drawing, geometry, scale }: { drawing: Drawing;
   const width = Math.max(40, box.w - l - r)
   const height = Math.max(LEAST_HEIGHT, box.h - t - b)
   const columns = tracksIn(drawing.columns, drawing.gap, width)
-  const rows = tracksIn(Array.from({ length: drawing.rows }, () => '1fr'), drawing.gap, height)
+  const rows = tracksIn(
+    Array.from({ length: drawing.rows }, () => '1fr'),
+    drawing.gap,
+    height,
+  )
 
   const cell = (e: PointerEvent<HTMLElement>) => {
     const corner = e.currentTarget.closest('[data-canvas]')!.getBoundingClientRect()
-    return { column: cellAt(columns, (e.clientX - corner.left) / scale), row: cellAt(rows, (e.clientY - corner.top) / scale) }
+    return {
+      column: cellAt(columns, (e.clientX - corner.left) / scale),
+      row: cellAt(rows, (e.clientY - corner.top) / scale),
+    }
   }
   const begin = (e: PointerEvent<HTMLElement>, kind: Stroke['kind'], region: number) => {
     if (e.button !== 0) return
@@ -45,9 +52,17 @@ export function BlockOutCanvas({ drawing, geometry, scale }: { drawing: Drawing;
     const to = cell(e)
     const own = drawing.regions[stroke.region]
     const by = { column: to.column - stroke.from.column, row: to.row - stroke.from.row }
-    const cells = stroke.kind === 'draw' ? cellsBetween(stroke.from, to)
-      : stroke.kind === 'size' ? cellsBetween(own, { column: Math.max(own.column, to.column), row: Math.max(own.row, to.row) })
-      : { column: own.column + by.column, columnEnd: own.columnEnd + by.column, row: own.row + by.row, rowEnd: own.rowEnd + by.row }
+    const cells =
+      stroke.kind === 'draw'
+        ? cellsBetween(stroke.from, to)
+        : stroke.kind === 'size'
+          ? cellsBetween(own, { column: Math.max(own.column, to.column), row: Math.max(own.row, to.row) })
+          : {
+              column: own.column + by.column,
+              columnEnd: own.columnEnd + by.column,
+              row: own.row + by.row,
+              rowEnd: own.rowEnd + by.row,
+            }
     setStroke({ ...stroke, cells })
   }
   const end = () => {
@@ -59,31 +74,61 @@ export function BlockOutCanvas({ drawing, geometry, scale }: { drawing: Drawing;
     }
     const { column, columnEnd, row, rowEnd } = stroke.cells
     const cells = { column, columnEnd, row, rowEnd }
-    const regions = stroke.region < 0 ? [...drawing.regions, guessRegion(cells, drawing)] : drawing.regions.map((x, i) => (i === stroke.region ? { ...x, ...cells } : x))
+    const regions =
+      stroke.region < 0
+        ? [...drawing.regions, guessRegion(cells, drawing)]
+        : drawing.regions.map((x, i) => (i === stroke.region ? { ...x, ...cells } : x))
     setStudio({ drawing: { ...drawing, regions, current: stroke.region < 0 ? regions.length - 1 : stroke.region } })
   }
   const area = (c: Cells) => ({
-    left: edge(columns, c.column) * scale, top: edge(rows, c.row) * scale,
-    width: (endOf(columns, c.columnEnd) - edge(columns, c.column)) * scale, height: (endOf(rows, c.rowEnd) - edge(rows, c.row)) * scale,
+    left: edge(columns, c.column) * scale,
+    top: edge(rows, c.row) * scale,
+    width: (endOf(columns, c.columnEnd) - edge(columns, c.column)) * scale,
+    height: (endOf(rows, c.rowEnd) - edge(rows, c.row)) * scale,
   })
-  const pointer = { onPointerMove: move, onPointerUp: end, onPointerCancel: () => setStroke(null), onClick: (e: { stopPropagation: () => void }) => e.stopPropagation() }
+  const pointer = {
+    onPointerMove: move,
+    onPointerUp: end,
+    onPointerCancel: () => setStroke(null),
+    onClick: (e: { stopPropagation: () => void }) => e.stopPropagation(),
+  }
   return (
     <div
-      className={styles.canvas} data-canvas data-testid="block-out-canvas"
-      style={{ left: (box.cx - box.w / 2 + l) * scale, top: (box.cy - box.h / 2 + t) * scale, width: width * scale, height: height * scale }}
-      onPointerDown={(e) => begin(e, 'draw', -1)} onDoubleClick={(e) => e.stopPropagation()} {...pointer}
+      className={styles.canvas}
+      data-canvas
+      data-testid="block-out-canvas"
+      style={{
+        left: (box.cx - box.w / 2 + l) * scale,
+        top: (box.cy - box.h / 2 + t) * scale,
+        width: width * scale,
+        height: height * scale,
+      }}
+      onPointerDown={(e) => begin(e, 'draw', -1)}
+      onDoubleClick={(e) => e.stopPropagation()}
+      {...pointer}
     >
-      {rows.flatMap((_, y) => columns.map((__, x) => <div key={`${x} ${y}`} className={styles.cell} style={area({ column: x + 1, columnEnd: x + 2, row: y + 1, rowEnd: y + 2 })} />))}
+      {rows.flatMap((_, y) =>
+        columns.map((__, x) => (
+          <div key={`${x} ${y}`} className={styles.cell} style={area({ column: x + 1, columnEnd: x + 2, row: y + 1, rowEnd: y + 2 })} />
+        )),
+      )}
       {drawing.regions.map((region, i) => (
         <div
-          key={i} className={styles.region} data-current={i === drawing.current || undefined} style={area(stroke?.region === i && isFree(stroke.cells, drawing, i) ? stroke.cells : region)}
-          onPointerDown={(e) => begin(e, 'move', i)} {...pointer}
+          key={i}
+          className={styles.region}
+          data-current={i === drawing.current || undefined}
+          style={area(stroke?.region === i && isFree(stroke.cells, drawing, i) ? stroke.cells : region)}
+          onPointerDown={(e) => begin(e, 'move', i)}
+          {...pointer}
         >
-          <b>{region.name}</b> <code>{region.source === null ? `<${region.tag}>` : (drawing.children.find((c) => c.source === region.source)?.name ?? '')}</code>
+          <b>{region.name}</b>{' '}
+          <code>{region.source === null ? `<${region.tag}>` : (drawing.children.find((c) => c.source === region.source)?.name ?? '')}</code>
           <span className={styles.sizer} title="Drag it to other lines" onPointerDown={(e) => begin(e, 'size', i)} {...pointer} />
         </div>
       ))}
-      {stroke && stroke.kind === 'draw' && <div className={styles.stroke} data-refused={!isFree(stroke.cells, drawing) || undefined} style={area(stroke.cells)} />}
+      {stroke && stroke.kind === 'draw' && (
+        <div className={styles.stroke} data-refused={!isFree(stroke.cells, drawing) || undefined} style={area(stroke.cells)} />
+      )}
     </div>
   )
 }

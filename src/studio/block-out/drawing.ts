@@ -12,7 +12,13 @@ const ROOT_FONT = 16
 
 const px = (text: string): number | null => {
   const length = parseLength(text)
-  return length === null ? null : length.unit === 'px' || length.number === 0 ? length.number : /^r?em$/.test(length.unit) ? length.number * ROOT_FONT : null
+  return length === null
+    ? null
+    : length.unit === 'px' || length.number === 0
+      ? length.number
+      : /^r?em$/.test(length.unit)
+        ? length.number * ROOT_FONT
+        : null
 }
 
 /** Sizes as they are typed, one by one: spaces within functions do not part them. */
@@ -39,10 +45,21 @@ export const cellAt = (tracks: readonly DrawnTrack[], at: number): number => Mat
 
 /** The cells between two corners, whichever way they were drawn. */
 export const cellsBetween = (a: { column: number; row: number }, b: { column: number; row: number }): Cells => ({
-  column: Math.min(a.column, b.column), columnEnd: Math.max(a.column, b.column) + 1, row: Math.min(a.row, b.row), rowEnd: Math.max(a.row, b.row) + 1,
+  column: Math.min(a.column, b.column),
+  columnEnd: Math.max(a.column, b.column) + 1,
+  row: Math.min(a.row, b.row),
+  rowEnd: Math.max(a.row, b.row) + 1,
 })
 
-const NAMES: Readonly<Record<RegionTag, string>> = { header: 'Header', nav: 'Navigation', main: 'Main', aside: 'Aside', footer: 'Footer', section: 'Section', div: 'Region' }
+const NAMES: Readonly<Record<RegionTag, string>> = {
+  header: 'Header',
+  nav: 'Navigation',
+  main: 'Main',
+  aside: 'Aside',
+  footer: 'Footer',
+  section: 'Section',
+  div: 'Region',
+}
 
 /** What a region that was just drawn most likely is, by where it stands. */
 export function guessRegion(cells: Cells, drawing: Drawing): Region {
@@ -50,11 +67,17 @@ export function guessRegion(cells: Cells, drawing: Drawing): Region {
   const across = cells.columnEnd - cells.column
   const isWhole = across === drawing.columns.length
   const tag: RegionTag =
-    isWhole && cells.row === 1 && !used('header') ? 'header'
-    : isWhole && cells.rowEnd === drawing.rows + 1 && !used('footer') && drawing.regions.length > 0 ? 'footer'
-    : isWhole && cells.rowEnd - cells.row === 1 && cells.row === 2 && !used('nav') ? 'nav'
-    : across * 2 >= drawing.columns.length && !used('main') && !drawing.hasMain ? 'main'
-    : across * 2 < drawing.columns.length && !used('aside') ? 'aside' : 'section'
+    isWhole && cells.row === 1 && !used('header')
+      ? 'header'
+      : isWhole && cells.rowEnd === drawing.rows + 1 && !used('footer') && drawing.regions.length > 0
+        ? 'footer'
+        : isWhole && cells.rowEnd - cells.row === 1 && cells.row === 2 && !used('nav')
+          ? 'nav'
+          : across * 2 >= drawing.columns.length && !used('main') && !drawing.hasMain
+            ? 'main'
+            : across * 2 < drawing.columns.length && !used('aside')
+              ? 'aside'
+              : 'section'
   const taken = drawing.regions.map((r) => r.name)
   let name = NAMES[tag]
   for (let n = 2; taken.includes(name); n++) name = `${NAMES[tag]} ${n}`
@@ -63,7 +86,11 @@ export function guessRegion(cells: Cells, drawing: Drawing): Region {
 
 /** Whether cells are within the lines and no region but `own` has one of them. */
 export const isFree = (cells: Cells, drawing: Drawing, own = -1): boolean =>
-  cells.column >= 1 && cells.row >= 1 && cells.columnEnd <= drawing.columns.length + 1 && cells.rowEnd <= drawing.rows + 1 && !drawing.regions.some((r, i) => i !== own && overlap(r, cells))
+  cells.column >= 1 &&
+  cells.row >= 1 &&
+  cells.columnEnd <= drawing.columns.length + 1 &&
+  cells.rowEnd <= drawing.rows + 1 &&
+  !drawing.regions.some((r, i) => i !== own && overlap(r, cells))
 
 /** The first free cell, for a region that is added without drawing; null when there is none. */
 export function freeCell(drawing: Drawing): Cells | null {

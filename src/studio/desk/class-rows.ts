@@ -3,7 +3,16 @@ import { ElementCascade, type Evidence } from '../../core/aim'
 import { escapeName } from '../../core/css'
 import { attribute } from '../../core/language'
 import type { Project } from '../../core/project'
-import { readClassList, segments, setsSlots, tellClass, vocabulariesOf, type ClassTold, type UtilityClass, type Vocabulary } from '../../core/utility'
+import {
+  readClassList,
+  segments,
+  setsSlots,
+  tellClass,
+  vocabulariesOf,
+  type ClassTold,
+  type UtilityClass,
+  type Vocabulary,
+} from '../../core/utility'
 
 /** A class of an element's list. */
 export interface ClassRow extends ClassTold {
@@ -35,7 +44,9 @@ function find(project: Project, name: string): { v: Vocabulary; c: UtilityClass 
 // In words, with variables that nothing defines told as such.
 function told(project: Project, v: Vocabulary, c: UtilityClass): ClassTold {
   const known = tellClass(v, c)
-  const unknown = [...v.effect(c).values()].flatMap((value) => /var\((--(?!tw-)[\w-]+)\)/.exec(value)?.[1] ?? []).find((name) => project.tokenDefinitions(name).length === 0)
+  const unknown = [...v.effect(c).values()]
+    .flatMap((value) => /var\((--(?!tw-)[\w-]+)\)/.exec(value)?.[1] ?? [])
+    .find((name) => project.tokenDefinitions(name).length === 0)
   return unknown ? { ...known, sets: `${unknown} is not defined` } : known
 }
 
@@ -50,17 +61,32 @@ export function readClassRows(project: Project, source: string, evidence: Eviden
     const found = find(project, name)
     if (!found) return { ...NOTHING, name, variant: '', state: isStyled(project, name) ? 'rule' : 'unknown', family: 0 }
     const { v, c } = found
-    return { ...told(project, v, c), name, variant: c.variant, state: cascade ? stateOf(cascade, v, c, names) : 'wins', family: v.family(c).length }
+    return {
+      ...told(project, v, c),
+      name,
+      variant: c.variant,
+      state: cascade ? stateOf(cascade, v, c, names) : 'wins',
+      family: v.family(c).length,
+    }
   })
 }
 
 function stateOf(cascade: ElementCascade, v: Vocabulary, c: UtilityClass, names: readonly string[]): ClassRow['state'] {
   const { slots } = setsSlots(c)
   // The same declarations in a newer notation stand in a rule of their own inside it.
-  const own = cascade.level(0).matching.filter((m) => m.selectors.some((s) => s.includes(`.${escapeName(c.name)}`) && !new RegExp(`\\.${escapeName(c.name).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}[\\w-]`).test(s)))
+  const own = cascade
+    .level(0)
+    .matching.filter((m) =>
+      m.selectors.some(
+        (s) =>
+          s.includes(`.${escapeName(c.name)}`) &&
+          !new RegExp(`\\.${escapeName(c.name).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}[\\w-]`).test(s),
+      ),
+    )
   const effect = [...v.effect(c).keys()].filter((l) => !/\||^--/.test(l))
   // What it sets in variables or inside the element has no contest of its own: only a class of the same slots can be against it.
-  if (effect.length === 0 || (own.length && effect.some((l) => setsSlots(c).composed.has(l)))) return isCovered(v, c, slots, names) ? 'loses' : 'wins'
+  if (effect.length === 0 || (own.length && effect.some((l) => setsSlots(c).composed.has(l))))
+    return isCovered(v, c, slots, names) ? 'loses' : 'wins'
   if (own.length === 0) return c.variant ? 'waits' : 'loses'
   return effect.some((l) => own.some((m) => cascade.contest(l)?.winner.site === m.site)) ? 'wins' : 'loses'
 }
@@ -76,14 +102,18 @@ function isCovered(v: Vocabulary, c: UtilityClass, slots: ReadonlySet<string>, n
   return slots.size > 0 && [...slots].every((s) => taken.has(s))
 }
 
-const isStyled = (project: Project, name: string): boolean => project.allSheets().some((ref) => ref.sheet.text.includes(`.${escapeName(name)}`))
+const isStyled = (project: Project, name: string): boolean =>
+  project.allSheets().some((ref) => ref.sheet.text.includes(`.${escapeName(name)}`))
 
 /** The classes that could stand in a class's place, under its own variant and importance, in order. */
 export function familyOf(project: Project, name: string): string[] {
   const found = find(project, name)
   if (!found) return []
   const { v, c } = found
-  return v.family(c).map((base) => v.spell(base, c.variant, c.important)).filter((n) => n !== '')
+  return v
+    .family(c)
+    .map((base) => v.spell(base, c.variant, c.important))
+    .filter((n) => n !== '')
 }
 
 /** Classes that answer what was typed, variants typed before them kept: the best first. */
@@ -91,16 +121,21 @@ export function completions(project: Project, typed: string): Completion[] {
   const at = typed.lastIndexOf(':')
   const [variant, stem] = [typed.slice(0, Math.max(0, at)), typed.slice(at + 1)]
   const limit = MOST_COMPLETIONS * 2
-  const answers = (names: readonly string[]) => (stem === '' ? names.slice(0, limit).map((target) => ({ target, score: 1 })) : fuzzysort.go(stem, names, { limit, threshold: 0 }))
-  const best = vocabulariesOf(project).flatMap((v) => answers(v.all()).map(({ target, score }) => ({ name: target, score, v })))
-    .sort((a, b) => b.score - a.score || a.name.length - b.name.length).slice(0, limit)
+  const answers = (names: readonly string[]) =>
+    stem === '' ? names.slice(0, limit).map((target) => ({ target, score: 1 })) : fuzzysort.go(stem, names, { limit, threshold: 0 })
+  const best = vocabulariesOf(project)
+    .flatMap((v) => answers(v.all()).map(({ target, score }) => ({ name: target, score, v })))
+    .sort((a, b) => b.score - a.score || a.name.length - b.name.length)
+    .slice(0, limit)
   // What is typed may be a class that no list has: `p-[13px]`.
   const own = find(project, typed)
-  const rows = best.flatMap(({ name, v }) => {
-    const spelled = v.spell(name, variant, false)
-    const c = spelled ? v.read(spelled) : null
-    return c ? [{ name: spelled, ...tellClass(v, c) }] : []
-  }).slice(0, MOST_COMPLETIONS)
+  const rows = best
+    .flatMap(({ name, v }) => {
+      const spelled = v.spell(name, variant, false)
+      const c = spelled ? v.read(spelled) : null
+      return c ? [{ name: spelled, ...tellClass(v, c) }] : []
+    })
+    .slice(0, MOST_COMPLETIONS)
   return own && !rows.some((r) => r.name === typed) ? [{ name: typed, ...tellClass(own.v, own.c) }, ...rows] : rows
 }
 

@@ -25,7 +25,12 @@ export class Commits {
 
   /** What git says of the folder; null where there is no repository that can be reached. */
   async state(): Promise<GitState | null> {
-    return (await this.parts.folder()?.repository?.state().catch(() => null)) ?? null
+    return (
+      (await this.parts
+        .folder()
+        ?.repository?.state()
+        .catch(() => null)) ?? null
+    )
   }
 
   /** The commits since the folder was opened, as a patch series; null where there are none. */
@@ -43,7 +48,12 @@ export class Commits {
   }
 
   /** Saves as the project does, and commits what our saved edits change in files, those of earlier saves with them. */
-  async saveAndCommit(leave: readonly number[], leaveOthers: readonly string[], message: string, branch: string | null): Promise<{ readonly saved: Saved; readonly committed: Committed | null }> {
+  async saveAndCommit(
+    leave: readonly number[],
+    leaveOthers: readonly string[],
+    message: string,
+    branch: string | null,
+  ): Promise<{ readonly saved: Saved; readonly committed: Committed | null }> {
     const saved = await this.parts.save(leave, leaveOthers)
     const folder = this.parts.folder()
     if (!saved.ok || !folder?.repository) return { saved, committed: null }
@@ -51,7 +61,10 @@ export class Commits {
     return this.parts.alone(async () => {
       const files = this.ourFiles(folder)
       try {
-        return { saved, committed: 'why' in files ? { ok: false, why: files.why } : await repository.commit({ message, branch, files }) }
+        return {
+          saved,
+          committed: 'why' in files ? { ok: false, why: files.why } : await repository.commit({ message, branch, files }),
+        }
       } catch (error) {
         return { saved, committed: { ok: false, why: error instanceof Error ? error.message : String(error) } }
       }
@@ -63,9 +76,16 @@ export class Commits {
     const [opened, inForce] = [this.parts.opened(), this.parts.inForce()]
     const ours = inForce.filter((e) => !e.outside)
     const without = withoutEdits(inForce, new Set(ours.map((e) => e.seq)), (path) => opened.original(path))
-    if (!without.ok) return { why: 'Not committed: changes of someone else stand on ours, so they cannot be told apart. Commit the files in git.' }
+    if (!without.ok)
+      return {
+        why: 'Not committed: changes of someone else stand on ours, so they cannot be told apart. Commit the files in git.',
+      }
     const back = new Map(without.changes.map((c) => [c.path, c.splices]))
-    const texts = [...back].map(([path, splices]): CommitFile => ({ path, before: encodeSource({ bom: opened.hasBom(path), text: applySplices(opened.text(path), splices) }), after: folder.bytes(path) ?? this.parts.bytes(path) }))
+    const texts = [...back].map(([path, splices]): CommitFile => ({
+      path,
+      before: encodeSource({ bom: opened.hasBom(path), text: applySplices(opened.text(path), splices) }),
+      after: folder.bytes(path) ?? this.parts.bytes(path),
+    }))
     const added = ours.flatMap((e) => e.adds ?? []).map((f): CommitFile => ({ path: f.path, before: null, after: f.bytes }))
     const files = [...texts, ...added].filter((f) => folder.has(f.path))
     return files.length ? files : { why: 'No edit of ours is saved that could be committed.' }

@@ -54,9 +54,24 @@ export class Handing {
     const row = await this.parts.row()
     const wishes = await this.wishes()
     await assistants.share({
-      project: row.name ?? row.id, page, chosen: chosen.flatMap(({ source, values }) => this.placeOf(source).map((e) => ({ ...e, values }))),
-      wishes: wishes.map((w) => ({ id: w.id, words: w.words, state: w.state ?? 'open', elements: w.sources.flatMap((source) => this.placeOf(source)) })),
-      edits: this.editsTold().map(({ file, line, where, what, before, after, why }) => ({ file, line, where, what, before, after, why })),
+      project: row.name ?? row.id,
+      page,
+      chosen: chosen.flatMap(({ source, values }) => this.placeOf(source).map((e) => ({ ...e, values }))),
+      wishes: wishes.map((w) => ({
+        id: w.id,
+        words: w.words,
+        state: w.state ?? 'open',
+        elements: w.sources.flatMap((source) => this.placeOf(source)),
+      })),
+      edits: this.editsTold().map(({ file, line, where, what, before, after, why }) => ({
+        file,
+        line,
+        where,
+        what,
+        before,
+        after,
+        why,
+      })),
     })
   }
 
@@ -64,13 +79,30 @@ export class Handing {
   private placeOf(source: string): SharedElement[] {
     const found = this.parts.opened().element(source)
     const tag = found?.element.startTag
-    return found && tag ? [{ file: found.path, line: found.tree.lineAt(tag.from), selector: found.tree.uniqueSelector(found.element), html: found.tree.text.slice(tag.from, tag.to) }] : []
+    return found && tag
+      ? [
+          {
+            file: found.path,
+            line: found.tree.lineAt(tag.from),
+            selector: found.tree.uniqueSelector(found.element),
+            html: found.tree.text.slice(tag.from, tag.to),
+          },
+        ]
+      : []
   }
 
   private editsTold(): HandOff['edits'] {
     const verdicts = { holds: 'holds', differs: 'differs', unread: 'not read', pending: 'not read' } as const
     return this.parts.unsaved().map(({ edit: e, row: r }) => ({
-      file: r.path, line: r.line, where: r.label, what: r.name, before: r.before, after: r.after, why: e.because ?? 'it is about this place itself', reach: r.reach, verdict: verdicts[r.verdict.state],
+      file: r.path,
+      line: r.line,
+      where: r.label,
+      what: r.name,
+      before: r.before,
+      after: r.after,
+      why: e.because ?? 'it is about this place itself',
+      reach: r.reach,
+      verdict: verdicts[r.verdict.state],
     }))
   }
 
@@ -78,8 +110,14 @@ export class Handing {
   async handOff(): Promise<{ readonly json: string; readonly text: string }> {
     const row = await this.parts.row()
     const note: HandOff = {
-      $schema: HAND_OFF_SCHEMA, project: row.name ?? row.id, made: new Date().toISOString(), edits: this.editsTold(),
-      wishes: (row.wishes ?? []).map((w) => ({ words: w.words, elements: w.sources.flatMap((source) => this.placeOf(source)) })),
+      $schema: HAND_OFF_SCHEMA,
+      project: row.name ?? row.id,
+      made: new Date().toISOString(),
+      edits: this.editsTold(),
+      wishes: (row.wishes ?? []).map((w) => ({
+        words: w.words,
+        elements: w.sources.flatMap((source) => this.placeOf(source)),
+      })),
     }
     return { json: `${JSON.stringify(note, null, 2)}\n`, text: handOffText(note) }
   }

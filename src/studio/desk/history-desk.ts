@@ -36,8 +36,15 @@ interface FromOutside {
 }
 
 /** An edit of whole files, as the ledger is to name it. */
-export const planOf = (changes: readonly FileSplices[], words: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label'>): PlannedEdit =>
-  ({ ok: true, changes, path: changes[0].path, at: changes[0].splices[0]?.from ?? 0, selectors: [], preview: [], ...words })
+export const planOf = (changes: readonly FileSplices[], words: Pick<PlannedEdit, 'name' | 'before' | 'after' | 'label'>): PlannedEdit => ({
+  ok: true,
+  changes,
+  path: changes[0].path,
+  at: changes[0].splices[0]?.from ?? 0,
+  selectors: [],
+  preview: [],
+  ...words,
+})
 
 // What each edit of someone else's after the first `common` did to its file, in order.
 function outsideIn(edits: readonly JournalEdit[], common: number, now: (path: string) => string): FromOutside[] {
@@ -67,7 +74,17 @@ export class HistoryDesk extends ReadingDesk {
     const { edits, done } = this.journal
     const takenBy = new Map(this.inForce.flatMap((e) => (e.discards ?? []).map((s) => [s, e.seq] as const)))
     const saves = await this.db.saves.where('[project+made]').between([this.id, -Infinity], [this.id, Infinity]).toArray()
-    return { done, saves, edits: edits.map((e) => ({ ...this.rowOf(e), made: e.made, inForce: e.seq <= done, outside: e.outside ?? false, discardedBy: takenBy.get(e.seq) ?? null })) }
+    return {
+      done,
+      saves,
+      edits: edits.map((e) => ({
+        ...this.rowOf(e),
+        made: e.made,
+        inForce: e.seq <= done,
+        outside: e.outside ?? false,
+        discardedBy: takenBy.get(e.seq) ?? null,
+      })),
+    }
   }
 
   /** Takes one edit out from among the others, as an edit of its own; refused, with their names, where later ones stand on it. */
@@ -80,10 +97,23 @@ export class HistoryDesk extends ReadingDesk {
     const edit = this.journal.edits[seq - 1]
     if (!without.ok) {
       const named = without.dependents.map((s) => this.journal.edits[s - 1]).map((e) => `${e.name} of ${e.label} (${s(e.seq)})`)
-      return { ok: false, reason: 'not-allowed', why: `It cannot go by itself: ${named.join(', ')} ${named.length === 1 ? 'stands' : 'stand'} on it.` }
+      return {
+        ok: false,
+        reason: 'not-allowed',
+        why: `It cannot go by itself: ${named.join(', ')} ${named.length === 1 ? 'stands' : 'stand'} on it.`,
+      }
     }
     if (without.changes.length === 0) return { ok: false, reason: 'not-found', why: 'Nothing of it is left to take out.' }
-    return this.record(planOf(without.changes, { name: edit.name, before: edit.after, after: edit.before ?? 'as before', label: edit.label }), edit.reach, { discards: [seq], ...(undoes && { undoes: true as const }) })
+    return this.record(
+      planOf(without.changes, {
+        name: edit.name,
+        before: edit.after,
+        after: edit.before ?? 'as before',
+        label: edit.label,
+      }),
+      edit.reach,
+      { discards: [seq], ...(undoes && { undoes: true as const }) },
+    )
   }
 
   // What someone else saved is not taken back by an undo: the last edit of ours is, carried over theirs.
@@ -94,9 +124,13 @@ export class HistoryDesk extends ReadingDesk {
     if (!last || edge < 0 || !(last.outside || inForce.slice(edge).every((e) => e.outside || e.undoes))) return super.undoNow()
     const taken = new Set(inForce.flatMap((e) => e.discards ?? []))
     const ours = inForce.findLast((e) => !e.outside && !e.discards && !taken.has(e.seq))
-    if (!ours) throw new Error(`${inForce[edge].path} was changed by someone else, which is not undone here. History takes it out by itself.`)
+    if (!ours)
+      throw new Error(`${inForce[edge].path} was changed by someone else, which is not undone here. History takes it out by itself.`)
     const done = await this.discardNow(ours.seq, true)
-    if ('ok' in done) throw new Error(`${ours.name} of ${ours.label} stands under what someone else changed in ${inForce[edge].path}, so it cannot be undone by itself.`)
+    if ('ok' in done)
+      throw new Error(
+        `${ours.name} of ${ours.label} stands under what someone else changed in ${inForce[edge].path}, so it cannot be undone by itself.`,
+      )
     return done
   }
 
@@ -110,9 +144,19 @@ export class HistoryDesk extends ReadingDesk {
   }
 
   private async bringBackNow(count: number): Promise<Written | Refused> {
-    const changes = backTo(this.inForce, count, (path) => this.opened.text(path)).filter((c) => applySplices(this.opened.text(c.path), c.splices) !== this.opened.text(c.path))
+    const changes = backTo(this.inForce, count, (path) => this.opened.text(path)).filter(
+      (c) => applySplices(this.opened.text(c.path), c.splices) !== this.opened.text(c.path),
+    )
     if (changes.length === 0) return { ok: false, reason: 'not-found', why: 'The files are as they were then.' }
-    return this.record(planOf(changes, { name: 'brought back', before: null, after: count === 0 ? 'as at the beginning' : `as after edit ${count}`, label: 'history' }), 0)
+    return this.record(
+      planOf(changes, {
+        name: 'brought back',
+        before: null,
+        after: count === 0 ? 'as at the beginning' : `as after edit ${count}`,
+        label: 'history',
+      }),
+      0,
+    )
   }
 
   private async projectAt(point: Point): Promise<{ project: Project; adds: Map<string, Uint8Array> }> {
@@ -133,18 +177,35 @@ export class HistoryDesk extends ReadingDesk {
     // Classes that only that state has are compiled with those of the current one.
     this.compile(project.pages().map((p) => project.text(p).replace(/["'<>=]/g, ' ')))
     const compiled = this.vocabularies?.target
-    const bodyOf = (path: string) => (path === compiled ? this.opened.published(path, '') : project.has(path) ? project.published(path, script + (this.vocabularies?.head ?? '')) : adds.get(path)!)
-    await inBatches([...new Set([...project.writtenPaths(), ...adds.keys(), ...(compiled ? [compiled] : [])])], 200, (path) => publishedFile(path, bodyOf(path)), async (files) => {
-      await each(files)
-      return true
-    })
+    const bodyOf = (path: string) =>
+      path === compiled
+        ? this.opened.published(path, '')
+        : project.has(path)
+          ? project.published(path, script + (this.vocabularies?.head ?? ''))
+          : adds.get(path)!
+    await inBatches(
+      [...new Set([...project.writtenPaths(), ...adds.keys(), ...(compiled ? [compiled] : [])])],
+      200,
+      (path) => publishedFile(path, bodyOf(path)),
+      async (files) => {
+        await each(files)
+        return true
+      },
+    )
   }
 
   /** What differs from another state of the project to the current one, as a patch. */
   async difference(point: Point): Promise<string> {
     const { project } = await this.projectAt(point)
     const paths = this.opened.writtenPaths().filter((p) => project.has(p) && project.text(p) !== this.opened.text(p))
-    return createPatch(paths.map((path) => ({ path, before: project.text(path), after: this.opened.text(path), bom: this.opened.hasBom(path) })))
+    return createPatch(
+      paths.map((path) => ({
+        path,
+        before: project.text(path),
+        after: this.opened.text(path),
+        bom: this.opened.hasBom(path),
+      })),
+    )
   }
 
   /** The takes of the project, the current one named by `current`. */
@@ -152,7 +213,9 @@ export class HistoryDesk extends ReadingDesk {
     const row = await this.db.projects.get(this.id)
     const stored = await this.db.takes.where('[project+id]').between([this.id, ''], [this.id, '\uffff']).toArray()
     const current = row?.take ?? ''
-    const list = stored.map((t) => ({ id: t.id, name: t.name, made: t.made, edits: t.id === current ? this.journal.done : t.done })).sort((a, b) => a.made - b.made)
+    const list = stored
+      .map((t) => ({ id: t.id, name: t.name, made: t.made, edits: t.id === current ? this.journal.done : t.done }))
+      .sort((a, b) => a.made - b.made)
     return { current, list: list.length ? list : [{ id: '', name: 'First take', made: 0, edits: this.journal.done }] }
   }
 
@@ -171,7 +234,8 @@ export class HistoryDesk extends ReadingDesk {
     if (this.readOnly) throw new Error(this.readOnly)
     const { current, list } = await this.takes()
     // The first take has a row once there is a second.
-    if (current === '' && !(await this.db.takes.get([this.id, '']))) await storeTake(this.db, this.id, { id: '', name: list[0].name, made: list[0].made }, this.journal.edits, this.journal.done)
+    if (current === '' && !(await this.db.takes.get([this.id, ''])))
+      await storeTake(this.db, this.id, { id: '', name: list[0].name, made: list[0].made }, this.journal.edits, this.journal.done)
     const id = crypto.randomUUID()
     const count = from === 'here' ? this.journal.done : Math.min(this.saved, this.journal.done)
     await storeTake(this.db, this.id, { id, name, made: Date.now() }, this.journal.edits.slice(0, count), count)
@@ -182,13 +246,25 @@ export class HistoryDesk extends ReadingDesk {
   // What is saved is what the folder has, which may leave edits out and hold what others changed.
   private async asFolderHas(id: string): Promise<Written | null> {
     const paths = new Set([...this.changedPaths(), ...this.inForce.flatMap((e) => e.changes.map((c) => c.path))])
-    const saved = new Map([...paths].filter((path) => this.opened.has(path) && (!this.folder || this.folder.has(path))).map((path) => [path, this.savedText(path)]))
+    const saved = new Map(
+      [...paths]
+        .filter((path) => this.opened.has(path) && (!this.folder || this.folder.has(path)))
+        .map((path) => [path, this.savedText(path)]),
+    )
     const { written, outside, met } = await this.switchTo(id)
     let last = written
     for (const isMet of [true, false]) {
-      const changes = [...saved].flatMap(([path, text]): FileSplices[] => (met.has(path) === isMet && this.opened.text(path) !== text ? [{ path, splices: lineSplices(this.opened.text(path), text) }] : []))
+      const changes = [...saved].flatMap(([path, text]): FileSplices[] =>
+        met.has(path) === isMet && this.opened.text(path) !== text ? [{ path, splices: lineSplices(this.opened.text(path), text) }] : [],
+      )
       // What met edits of the other take is theirs here, whole: no undo takes it back.
-      const done = changes.length ? await this.record(planOf(changes, { name: 'as saved', before: null, after: 'what the folder has', label: 'takes' }), 0, isMet ? { outside: true } : {}) : null
+      const done = changes.length
+        ? await this.record(
+            planOf(changes, { name: 'as saved', before: null, after: 'what the folder has', label: 'takes' }),
+            0,
+            isMet ? { outside: true } : {},
+          )
+        : null
       if (done && !('ok' in done)) last = done
     }
     await this.folder?.seeAgain(outside)
@@ -210,7 +286,11 @@ export class HistoryDesk extends ReadingDesk {
    * Shows another take, with what others changed while the one shown so far was. Gives the files that they changed, of which
    * an earlier state is taken as known until they are seen again, and those of them where that met edits of this take.
    */
-  private async switchTo(id: string): Promise<{ readonly written: Written | null; readonly outside: readonly string[]; readonly met: ReadonlySet<string> }> {
+  private async switchTo(id: string): Promise<{
+    readonly written: Written | null
+    readonly outside: readonly string[]
+    readonly met: ReadonlySet<string>
+  }> {
     if (this.readOnly) throw new Error(this.readOnly)
     const { current } = await this.takes()
     if (id === current) return { written: null, outside: [], met: new Set() }
@@ -219,16 +299,27 @@ export class HistoryDesk extends ReadingDesk {
     const [mine, theirs] = [this.inForce, other.edits.slice(0, other.done)]
     const common = commonStart(mine, theirs)
     const steps = [
-      ...mine.slice(common).reverse().flatMap((e) => [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse }))),
+      ...mine
+        .slice(common)
+        .reverse()
+        .flatMap((e) => [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse }))),
       ...theirs.slice(common).flatMap((e) => [...e.changes]),
     ]
     const outside = outsideIn(mine, common, (path) => this.opened.text(path))
     const saved = Math.min(this.saved, common)
     // Noted before the switch: where all ends in between, the next look at the folder finds what others changed.
-    for (const { path, before } of [...outside].reverse()) await this.folder?.unsee(path, encodeSource({ bom: this.opened.hasBom(path), text: before }))
+    for (const { path, before } of [...outside].reverse())
+      await this.folder?.unsee(path, encodeSource({ bom: this.opened.hasBom(path), text: before }))
     const { changes, touched } = this.applyAll(steps)
     try {
-      await swapTake(this.db, this.id, { id: current, edits: this.journal.edits, done: this.journal.done }, other, saved, [...this.leftOut].filter((n) => n <= common))
+      await swapTake(
+        this.db,
+        this.id,
+        { id: current, edits: this.journal.edits, done: this.journal.done },
+        other,
+        saved,
+        [...this.leftOut].filter((n) => n <= common),
+      )
     } catch (error) {
       this.takeBack(changes)
       throw error
@@ -254,7 +345,16 @@ export class HistoryDesk extends ReadingDesk {
       if (met.has(path)) continue
       const text = mergedText(parts)
       if (text === ours) continue
-      const done = await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'changed', before: null, after: 'by someone else', label: 'in the folder' }), 0, { outside: true })
+      const done = await this.record(
+        planOf([{ path, splices: lineSplices(ours, text) }], {
+          name: 'changed',
+          before: null,
+          after: 'by someone else',
+          label: 'in the folder',
+        }),
+        0,
+        { outside: true },
+      )
       if ('ok' in done) throw new Error(done.why)
       changes.push(...done.edit.changes)
     }
@@ -263,7 +363,26 @@ export class HistoryDesk extends ReadingDesk {
     if (!last || (mine.length === common && theirs.length === common)) return { written: null, outside: changed, met }
     const all: JournalEdit = { ...last, changes, adds: [...mine, ...theirs].flatMap((e) => e.adds ?? []) }
     const keys = [...new Set(changes.flatMap((c) => (this.opened.has(c.path) ? [c.path] : [])))]
-    const written = this.written(all, outside.length ? [...touched, { sheets: keys.filter((k) => roleOf(k) === 'sheet'), attributes: [], texts: [], structure: keys.some((k) => roleOf(k) !== 'sheet') }] : touched, [], await this.takeInClasses(changes.map((c) => c.path), touched), null)
+    const written = this.written(
+      all,
+      outside.length
+        ? [
+            ...touched,
+            {
+              sheets: keys.filter((k) => roleOf(k) === 'sheet'),
+              attributes: [],
+              texts: [],
+              structure: keys.some((k) => roleOf(k) !== 'sheet'),
+            },
+          ]
+        : touched,
+      [],
+      await this.takeInClasses(
+        changes.map((c) => c.path),
+        touched,
+      ),
+      null,
+    )
     return { written, outside: changed, met }
   }
 
@@ -272,7 +391,8 @@ export class HistoryDesk extends ReadingDesk {
   }
 
   private async renameTakeNow(id: string, name: string): Promise<void> {
-    if (id === '' && !(await this.db.takes.get([this.id, '']))) await storeTake(this.db, this.id, { id: '', name, made: 0 }, this.journal.edits, this.journal.done)
+    if (id === '' && !(await this.db.takes.get([this.id, ''])))
+      await storeTake(this.db, this.id, { id: '', name, made: 0 }, this.journal.edits, this.journal.done)
     else await this.db.takes.update([this.id, id], { name })
   }
 
@@ -285,7 +405,9 @@ export class HistoryDesk extends ReadingDesk {
   /** The edits of another take that the current one does not have. */
   async editsOnlyIn(id: string): Promise<readonly LedgerRow[]> {
     const theirs = await this.takeEdits(id)
-    return theirs.slice(commonStart(this.inForce, theirs)).map((e) => ({ ...this.rowOf({ ...e, seq: Number.MAX_SAFE_INTEGER }), seq: e.seq }))
+    return theirs
+      .slice(commonStart(this.inForce, theirs))
+      .map((e) => ({ ...this.rowOf({ ...e, seq: Number.MAX_SAFE_INTEGER }), seq: e.seq }))
   }
 
   /** Brings edits of another take into the current one, as one edit. */
@@ -297,22 +419,58 @@ export class HistoryDesk extends ReadingDesk {
     const theirs = await this.takeEdits(id)
     const common = commonStart(this.inForce, theirs)
     const wanted = new Set(seqs)
-    const without = withoutEdits(theirs, new Set(theirs.slice(common).map((e) => e.seq).filter((n) => !wanted.has(n))), (path) => this.opened.original(path))
-    if (!without.ok) return { ok: false, reason: 'not-allowed', why: `${without.dependents.map(s).join(', ')} of it ${without.dependents.length === 1 ? 'stands' : 'stand'} on edits that were not chosen.` }
+    const without = withoutEdits(
+      theirs,
+      new Set(
+        theirs
+          .slice(common)
+          .map((e) => e.seq)
+          .filter((n) => !wanted.has(n)),
+      ),
+      (path) => this.opened.original(path),
+    )
+    if (!without.ok)
+      return {
+        ok: false,
+        reason: 'not-allowed',
+        why: `${without.dependents.map(s).join(', ')} of it ${without.dependents.length === 1 ? 'stands' : 'stand'} on edits that were not chosen.`,
+      }
     const base = await this.projectAt({ count: common })
     const other = await this.projectAt({ take: id })
     const back = new Map(without.changes.map((c) => [c.path, c.splices]))
     const changes: FileSplices[] = []
     for (const path of new Set(theirs.slice(common).flatMap((e) => e.changes.map((c) => c.path)))) {
       const start = base.project.text(path)
-      const both = rebase(lineSplices(start, applySplices(other.project.text(path), back.get(path) ?? [])), lineSplices(start, this.opened.text(path)))
-      if (!both) return { ok: false, reason: 'not-allowed', why: `${path}: both takes change the same lines. Choose other edits, or make this one by hand.` }
+      const both = rebase(
+        lineSplices(start, applySplices(other.project.text(path), back.get(path) ?? [])),
+        lineSplices(start, this.opened.text(path)),
+      )
+      if (!both)
+        return {
+          ok: false,
+          reason: 'not-allowed',
+          why: `${path}: both takes change the same lines. Choose other edits, or make this one by hand.`,
+        }
       const splices = both.a
       if (splices.length) changes.push({ path, splices })
     }
     if (changes.length === 0) return { ok: false, reason: 'not-found', why: 'This take has all of that already.' }
     const { list } = await this.takes()
-    const adds = theirs.slice(common).filter((e) => wanted.has(e.seq)).flatMap((e) => e.adds ?? [])
-    return this.record({ ...planOf(changes, { name: `${seqs.length} ${seqs.length === 1 ? 'edit' : 'edits'}`, before: null, after: `from ${list.find((t) => t.id === id)?.name ?? 'another take'}`, label: 'takes' }), adds }, 0)
+    const adds = theirs
+      .slice(common)
+      .filter((e) => wanted.has(e.seq))
+      .flatMap((e) => e.adds ?? [])
+    return this.record(
+      {
+        ...planOf(changes, {
+          name: `${seqs.length} ${seqs.length === 1 ? 'edit' : 'edits'}`,
+          before: null,
+          after: `from ${list.find((t) => t.id === id)?.name ?? 'another take'}`,
+          label: 'takes',
+        }),
+        adds,
+      },
+      0,
+    )
   }
 }

@@ -3,7 +3,21 @@ import { changedRules, type JournalEdit, withoutEdits } from '../../core/edit'
 import type { Refused } from '../../core/css'
 import { languageOf } from '../../core/language'
 import type { SheetRef } from '../../core/project'
-import { applySplices, conflictsIn, createPatch, decodeSource, encodeSource, gitPath, lineEndOf, linesOf, lineSplices, mergedText, mergeTexts, type MergePart, type Side } from '../../core/text'
+import {
+  applySplices,
+  conflictsIn,
+  createPatch,
+  decodeSource,
+  encodeSource,
+  gitPath,
+  lineEndOf,
+  linesOf,
+  lineSplices,
+  mergedText,
+  mergeTexts,
+  type MergePart,
+  type Side,
+} from '../../core/text'
 import type { SyncOp } from '../../agent/protocol'
 import { zipOf } from '../../storage/archive'
 import { newFilePatch } from '../../storage/binary-patch'
@@ -50,29 +64,44 @@ async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
     return await folder.changes()
   } catch (error) {
     const isGone = error instanceof DOMException && error.name === 'NotFoundError'
-    throw new Error(`The folder ${folder.name} ${isGone ? 'is not there any more' : `could not be read: ${diskReason(error)}`}.`, { cause: error })
+    throw new Error(`The folder ${folder.name} ${isGone ? 'is not there any more' : `could not be read: ${diskReason(error)}`}.`, {
+      cause: error,
+    })
   }
 }
 
 /** What the project keeps and gives: saves, history, takes, files to take away. */
 export class KeepingDesk extends HistoryDesk {
   /** The repository of the folder. */
-  readonly git = proxy(new Commits({
-    folder: () => this.folder, opened: () => this.opened, inForce: () => this.inForce, bytes: (path) => this.bytes(path),
-    save: (leave, leaveOthers) => this.save(leave, leaveOthers), alone: (work) => this.alone(work),
-    noteBranch: async (branch) => void (await this.db.folders.update(this.id, { branch })),
-  }))
+  readonly git = proxy(
+    new Commits({
+      folder: () => this.folder,
+      opened: () => this.opened,
+      inForce: () => this.inForce,
+      bytes: (path) => this.bytes(path),
+      save: (leave, leaveOthers) => this.save(leave, leaveOthers),
+      alone: (work) => this.alone(work),
+      noteBranch: async (branch) => void (await this.db.folders.update(this.id, { branch })),
+    }),
+  )
 
   /** What is wished for, and what assistants and colleagues are told. */
-  readonly handing = proxy(new Handing({
-    folder: () => this.folder, opened: () => this.opened, unsaved: () => this.unsaved().map((edit) => ({ edit, row: this.rowOf(edit) })),
-    row: async () => ({ id: this.id, ...(await this.db.projects.get(this.id)) }), keep: async (wishes) => void (await this.db.projects.update(this.id, { wishes })),
-  }))
+  readonly handing = proxy(
+    new Handing({
+      folder: () => this.folder,
+      opened: () => this.opened,
+      unsaved: () => this.unsaved().map((edit) => ({ edit, row: this.rowOf(edit) })),
+      row: async () => ({ id: this.id, ...(await this.db.projects.get(this.id)) }),
+      keep: async (wishes) => void (await this.db.projects.update(this.id, { wishes })),
+    }),
+  )
 
   /** What makes the page show the files as saved, or as they are now again; `whole` when styles and attributes are all of it. */
   asSaved(saved: boolean): { ops: SyncOp[]; whole: boolean } {
     // Saved is what the folder was given, which may have left an edit out.
-    const texts = this.changedPaths().flatMap((path) => (this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : []))
+    const texts = this.changedPaths().flatMap((path) =>
+      this.opened.has(path) ? [{ path, splices: lineSplices(this.opened.text(path), this.savedText(path)) }] : [],
+    )
     return this.opened.trial((apply) => {
       const back = texts.map(({ path, splices }) => ({ path, ...apply(path, splices) }))
       const whole = !back.some((d) => d.touched.structure)
@@ -110,7 +139,8 @@ export class KeepingDesk extends HistoryDesk {
     const changes = access === 'granted' && !this.readOnly ? await changesIn(folder) : null
     return this.inTurn(async () => {
       // Reopened meanwhile, the project knows the folder by another reading.
-      const { written, reopen, unreadable } = changes && folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [], unreadable: [] }
+      const { written, reopen, unreadable } =
+        changes && folder === this.folder ? await this.takeInChanges(changes) : { written: [], reopen: [], unreadable: [] }
       return { access, written, reopen, unreadable, conflicts: [...this.conflicts.keys()] }
     })
   }
@@ -164,7 +194,19 @@ export class KeepingDesk extends HistoryDesk {
     }
     this.conflicts.delete(path)
     const text = mergedText(parts)
-    const written = text === ours ? null : await this.record(planOf([{ path, splices: lineSplices(ours, text) }], { name: 'changed', before: null, after: 'by someone else', label: 'in the folder' }), 0, { outside: true })
+    const written =
+      text === ours
+        ? null
+        : await this.record(
+            planOf([{ path, splices: lineSplices(ours, text) }], {
+              name: 'changed',
+              before: null,
+              after: 'by someone else',
+              label: 'in the folder',
+            }),
+            0,
+            { outside: true },
+          )
     if (written && 'ok' in written) throw new Error(written.why)
     await this.folder!.seen([change])
     return written
@@ -175,7 +217,10 @@ export class KeepingDesk extends HistoryDesk {
     try {
       return decodeSource(bytes!).text
     } catch (error) {
-      throw new Error(`${path}: someone else saved it so that it cannot be read any more (${error instanceof Error ? error.message : String(error)}). It stays as it is here, and is not written.`, { cause: error })
+      throw new Error(
+        `${path}: someone else saved it so that it cannot be read any more (${error instanceof Error ? error.message : String(error)}). It stays as it is here, and is not written.`,
+        { cause: error },
+      )
     }
   }
 
@@ -195,20 +240,59 @@ export class KeepingDesk extends HistoryDesk {
     if (!conflict) return null
     if (conflict.theirs.kind === 'gone') return this.settleGone(path, choices[0] === 'theirs')
     // What is theirs comes in as theirs, so that it stays when the choice is undone, or left out of a save.
-    const [ours, theirs, text] = [this.opened.text(path), mergedText(conflict.parts, choices.map((c) => (c === 'theirs' ? 'theirs' : 'ours'))), mergedText(conflict.parts, choices)]
-    const taken = theirs === ours ? null : await this.record(planOf([{ path, splices: lineSplices(ours, theirs) }], { name: 'changed', before: null, after: 'by someone else', label: 'in the folder' }), 0, { outside: true })
+    const [ours, theirs, text] = [
+      this.opened.text(path),
+      mergedText(
+        conflict.parts,
+        choices.map((c) => (c === 'theirs' ? 'theirs' : 'ours')),
+      ),
+      mergedText(conflict.parts, choices),
+    ]
+    const taken =
+      theirs === ours
+        ? null
+        : await this.record(
+            planOf([{ path, splices: lineSplices(ours, theirs) }], {
+              name: 'changed',
+              before: null,
+              after: 'by someone else',
+              label: 'in the folder',
+            }),
+            0,
+            { outside: true },
+          )
     if (taken && 'ok' in taken) return taken
     // A choice is noted where it changes nothing too: it holds for this take alone.
-    const kept = choices.every((c) => c === 'theirs') ? null : await this.record(planOf([{ path, splices: lineSplices(theirs, text) }], { name: 'settled', before: null, after: text === theirs ? 'as it is here' : 'with what someone else changed', label: 'in the folder' }), 0, { settles: true })
+    const kept = choices.every((c) => c === 'theirs')
+      ? null
+      : await this.record(
+          planOf([{ path, splices: lineSplices(theirs, text) }], {
+            name: 'settled',
+            before: null,
+            after: text === theirs ? 'as it is here' : 'with what someone else changed',
+            label: 'in the folder',
+          }),
+          0,
+          { settles: true },
+        )
     if (kept && 'ok' in kept) return kept
-    const written = taken && kept ? { ...kept, sync: [...taken.sync, ...kept.sync], files: [...taken.files, ...kept.files] } : (kept ?? taken)
+    const written =
+      taken && kept ? { ...kept, sync: [...taken.sync, ...kept.sync], files: [...taken.files, ...kept.files] } : (kept ?? taken)
     this.conflicts.delete(path)
     await this.folder?.seen([conflict.theirs])
     return written ?? this.unwritten(path)
   }
 
   private unwritten(path: string): Written {
-    return { state: this.state(), sync: [], files: [], path, edit: this.journal.edits.at(-1)!, chosen: null, scale: this.scale() }
+    return {
+      state: this.state(),
+      sync: [],
+      files: [],
+      path,
+      edit: this.journal.edits.at(-1)!,
+      chosen: null,
+      scale: this.scale(),
+    }
   }
 
   // A file that nobody edited, in any take, goes with the folder's. Of one that was it is asked whether a save writes it again.
@@ -217,7 +301,11 @@ export class KeepingDesk extends HistoryDesk {
     const row = await this.db.files.where('[project+path]').equals([this.id, path]).first()
     const edits = row ? await this.editsOf(path) : []
     if (edits.some((e) => !e.outside)) {
-      this.conflicts.set(path, { path, theirs: change, parts: [{ kind: 'conflict', ours: linesOf(this.opened.text(path)), base: linesOf(this.savedText(path)), theirs: [] }] })
+      this.conflicts.set(path, {
+        path,
+        theirs: change,
+        parts: [{ kind: 'conflict', ours: linesOf(this.opened.text(path)), base: linesOf(this.savedText(path)), theirs: [] }],
+      })
       return null
     }
     await this.folder!.forget([path])
@@ -262,13 +350,35 @@ export class KeepingDesk extends HistoryDesk {
       const now = applySplices(this.opened.text(path), back.get(path) ?? [])
       return unedited && others.includes(path) ? mergedText(mergeTexts(unedited(path), now, this.savedText(path))) : now
     }
-    const adds = new Set(this.inForce.filter((e) => !leave.has(e.seq)).flatMap((e) => e.adds ?? []).map((f) => f.path))
-    return { ok: true, text, adds, bytes: (path) => (this.opened.has(path) && (back.has(path) || others.includes(path)) ? encodeSource({ bom: this.opened.hasBom(path), text: text(path) }) : this.bytes(path)) }
+    const adds = new Set(
+      this.inForce
+        .filter((e) => !leave.has(e.seq))
+        .flatMap((e) => e.adds ?? [])
+        .map((f) => f.path),
+    )
+    return {
+      ok: true,
+      text,
+      adds,
+      bytes: (path) =>
+        this.opened.has(path) && (back.has(path) || others.includes(path))
+          ? encodeSource({ bom: this.opened.hasBom(path), text: text(path) })
+          : this.bytes(path),
+    }
   }
 
   /** The files as they are without any edit that the ledger shows; null where they cannot be told apart. */
   private withoutUnsaved(): ((path: string) => string) | null {
-    const without = withoutEdits(this.inForce, new Set(this.inForce.filter((e) => e.seq > this.saved || this.leftOut.has(e.seq)).filter((e) => !e.outside).map((e) => e.seq)), (path) => this.opened.original(path))
+    const without = withoutEdits(
+      this.inForce,
+      new Set(
+        this.inForce
+          .filter((e) => e.seq > this.saved || this.leftOut.has(e.seq))
+          .filter((e) => !e.outside)
+          .map((e) => e.seq),
+      ),
+      (path) => this.opened.original(path),
+    )
     if (!without.ok) return null
     const back = new Map(without.changes.map((c) => [c.path, c.splices]))
     return (path) => applySplices(this.opened.text(path), back.get(path) ?? [])
@@ -321,25 +431,48 @@ export class KeepingDesk extends HistoryDesk {
     try {
       check = await this.check(folder)
     } catch (error) {
-      return { ok: false, why: `Not saved. ${error instanceof Error ? error.message : String(error)} Every edit is safe here.` }
+      return {
+        ok: false,
+        why: `Not saved. ${error instanceof Error ? error.message : String(error)} Every edit is safe here.`,
+      }
     }
-    return this.inTurn(async () => (folder === this.folder ? this.writeToFolder(folder, leave, leaveOthers, check) : { ok: false, why: 'The project was reopened. Save again.' }))
+    return this.inTurn(async () =>
+      folder === this.folder
+        ? this.writeToFolder(folder, leave, leaveOthers, check)
+        : { ok: false, why: 'The project was reopened. Save again.' },
+    )
   }
 
-  private async writeToFolder(folder: LinkedFolder, leave: readonly number[], leaveOthers: readonly string[], check: FolderCheck | null): Promise<Saved> {
+  private async writeToFolder(
+    folder: LinkedFolder,
+    leave: readonly number[],
+    leaveOthers: readonly string[],
+    check: FolderCheck | null,
+  ): Promise<Saved> {
     if (check?.access !== 'granted') return { ok: false, why: 'The browser does not let the folder be written.', ...(check && { check }) }
-    if (this.conflicts.size) return { ok: false, why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder, or deleted the file. Settle that first.`, ...(check && { check }) }
+    if (this.conflicts.size)
+      return {
+        ok: false,
+        why: `${[...this.conflicts.keys()].join(', ')}: someone else changed the same places in the folder, or deleted the file. Settle that first.`,
+        ...(check && { check }),
+      }
     // Until it is opened again, a file that went would be written again.
-    if (check.written.length || this.outdated) return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
+    if (check.written.length || this.outdated)
+      return { ok: false, why: 'Someone else changed the folder meanwhile. Look over it once more.', check }
     const now = this.contents(new Set(leave), this.leavable(leaveOthers.length ? this.otherChanges() : [], leaveOthers))
     if (!now.ok) return { ok: false, why: 'Other edits stand on those that are left out.' }
     const held = new Set(check.unreadable.map((u) => u.path))
-    const files = this.filesOf(now).filter(({ path }) => !held.has(path)).map(({ path }) => ({ path, after: now.bytes(path) }))
+    const files = this.filesOf(now)
+      .filter(({ path }) => !held.has(path))
+      .map(({ path }) => ({ path, after: now.bytes(path) }))
     try {
       await folder.save(files, this.journal.done, leave)
     } catch (error) {
       if (!(error instanceof SaveError)) throw error
-      return { ok: false, why: `Not saved. ${error.message}.${error.written.length ? ` ${error.written.join(', ')} could not be put back and has the new text.` : ' No file was changed.'} Every edit is safe here.` }
+      return {
+        ok: false,
+        why: `Not saved. ${error.message}.${error.written.length ? ` ${error.written.join(', ')} could not be put back and has the new text.` : ' No file was changed.'} Every edit is safe here.`,
+      }
     }
     this.saved = this.journal.done
     this.leftOut = new Set(leave)
@@ -375,7 +508,9 @@ export class KeepingDesk extends HistoryDesk {
   changedCss(told: boolean): string {
     const parts = this.opened.allSheets().flatMap((ref) => {
       if (ref.generated !== null) return []
-      const rules = changedRules(this.savedSheet(ref), ref).map((r) => r.text).join(ref.style.lineEnd.repeat(2))
+      const rules = changedRules(this.savedSheet(ref), ref)
+        .map((r) => r.text)
+        .join(ref.style.lineEnd.repeat(2))
       return rules ? [told ? `/* ${ref.path} */\n${rules}` : rules] : []
     })
     return parts.length ? `${parts.join('\n\n')}\n` : ''
@@ -388,14 +523,26 @@ export class KeepingDesk extends HistoryDesk {
   }
 
   /** What can be taken of an element: what was changed for it, the selector of the current rule, one that names it alone. */
-  async about(source: string, selectors: readonly string[]): Promise<{ readonly selector: string; readonly changed: string; readonly html: string } | null> {
+  async about(
+    source: string,
+    selectors: readonly string[],
+  ): Promise<{ readonly selector: string; readonly changed: string; readonly html: string } | null> {
     const found = this.opened.element(source)
     if (!found) return null
     const wanted = new Set(selectors)
-    const changed = this.opened.allSheets().filter((ref) => ref.generated === null).flatMap((ref) => {
-      return changedRules(this.savedSheet(ref), ref).filter((rule) => rule.selectors.some((s) => wanted.has(s))).map((rule) => rule.text)
-    })
-    return { selector: found.tree.uniqueSelector(found.element), changed: changed.join('\n\n'), html: await this.html([source]) }
+    const changed = this.opened
+      .allSheets()
+      .filter((ref) => ref.generated === null)
+      .flatMap((ref) => {
+        return changedRules(this.savedSheet(ref), ref)
+          .filter((rule) => rule.selectors.some((s) => wanted.has(s)))
+          .map((rule) => rule.text)
+      })
+    return {
+      selector: found.tree.uniqueSelector(found.element),
+      changed: changed.join('\n\n'),
+      html: await this.html([source]),
+    }
   }
 
   file(path: string): Uint8Array {
@@ -405,7 +552,9 @@ export class KeepingDesk extends HistoryDesk {
   async patch(leave: readonly number[] = [], leaveOthers: readonly string[] = []): Promise<string> {
     const { files, dependents } = this.review(leave, leaveOthers)
     if (dependents.length) throw new Error('Other edits stand on those that are left out.')
-    const added = await Promise.all(this.added.filter((f) => files.some((x) => x.path === f.path)).map((f) => newFilePatch((prefix) => gitPath(prefix, f.path), f.bytes)))
+    const added = await Promise.all(
+      this.added.filter((f) => files.some((x) => x.path === f.path)).map((f) => newFilePatch((prefix) => gitPath(prefix, f.path), f.bytes)),
+    )
     return added.join('') + files.map((f) => f.patch).join('')
   }
 }

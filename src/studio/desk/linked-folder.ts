@@ -20,7 +20,13 @@ export class LinkedFolder {
   private readonly texts = new Map<string, string>()
   private readonly folder: Folder
 
-  constructor(private readonly db: Database, private readonly id: string, private readonly row: FolderRow, rows: readonly OnDiskRow[], private readonly original: (path: string) => Uint8Array | null) {
+  constructor(
+    private readonly db: Database,
+    private readonly id: string,
+    private readonly row: FolderRow,
+    rows: readonly OnDiskRow[],
+    private readonly original: (path: string) => Uint8Array | null,
+  ) {
     this.folder = folderOf(row)
     for (const r of rows) this.known.set(r.path, r)
   }
@@ -96,7 +102,13 @@ export class LinkedFolder {
   }
 
   private rowOf(path: string, bytes: Uint8Array, modified: number): OnDiskRow {
-    return { project: this.id, path, bytes: sameBytes(bytes, this.original(path)) ? null : bytes, modified, size: bytes.length }
+    return {
+      project: this.id,
+      path,
+      bytes: sameBytes(bytes, this.original(path)) ? null : bytes,
+      modified,
+      size: bytes.length,
+    }
   }
 
   /** What was changed there since it was last read or written; a file is read only where its date or size is another. */
@@ -126,7 +138,13 @@ export class LinkedFolder {
 
   /** Takes note of what the folder has: it is what later changes and saves start from. */
   async seen(changes: readonly OutsideChange[]): Promise<void> {
-    const rows = changes.flatMap((c): OnDiskRow[] => (c.bytes ? [this.rowOf(c.path, c.bytes, c.modified)] : c.kind === 'media' ? [{ project: this.id, path: c.path, bytes: null, modified: c.modified, size: c.size }] : []))
+    const rows = changes.flatMap((c): OnDiskRow[] =>
+      c.bytes
+        ? [this.rowOf(c.path, c.bytes, c.modified)]
+        : c.kind === 'media'
+          ? [{ project: this.id, path: c.path, bytes: null, modified: c.modified, size: c.size }]
+          : [],
+    )
     await this.db.onDisk.bulkPut(rows)
     this.note(rows)
   }
@@ -169,7 +187,11 @@ export class LinkedFolder {
   }
 
   /** Writes files and notes the save. @throws SaveError when it was not made. */
-  async save(files: readonly { readonly path: string; readonly after: Uint8Array }[], done: number, leftOut: readonly number[]): Promise<void> {
+  async save(
+    files: readonly { readonly path: string; readonly after: Uint8Array }[],
+    done: number,
+    leftOut: readonly number[],
+  ): Promise<void> {
     const writes: Write[] = files.map((f) => ({ ...f, before: this.bytes(f.path) }))
     // What is under way is told first: when it is cut off, its files are known by it.
     await this.db.saving.put({ project: this.id, done, leftOut, files })
@@ -194,7 +216,18 @@ export class LinkedFolder {
       else if (!this.known.has(path)) await this.folder.removeEmpty(path).catch(() => {})
     }
     const whole = rows.length === saving.files.length
-    if (whole) await storeSave(this.db, { project: this.id, made: Date.now(), done: saving.done, leftOut: saving.leftOut, files: rows.map((r) => r.path) }, rows)
+    if (whole)
+      await storeSave(
+        this.db,
+        {
+          project: this.id,
+          made: Date.now(),
+          done: saving.done,
+          leftOut: saving.leftOut,
+          files: rows.map((r) => r.path),
+        },
+        rows,
+      )
     else {
       await this.db.onDisk.bulkPut(rows)
       await this.db.saving.delete(this.id)

@@ -1,6 +1,17 @@
 import { proxy } from 'comlink'
 import type { Refused } from '../../core/css'
-import { applicable, type FileChange, type FileSplices, fits, type Intent, Journal, type JournalEdit, type NewFile, type PlannedEdit, type Verdict } from '../../core/edit'
+import {
+  applicable,
+  type FileChange,
+  type FileSplices,
+  fits,
+  type Intent,
+  Journal,
+  type JournalEdit,
+  type NewFile,
+  type PlannedEdit,
+  type Verdict,
+} from '../../core/edit'
 import { roleOf } from '../../core/language'
 import { Project, type Scale, scaleOf, type Touched } from '../../core/project'
 import { applySplices, diffSplice, LineFeeds, lineEndOf, textMark } from '../../core/text'
@@ -74,9 +85,13 @@ export class OpenDesk {
     this.project = new Project(loaded.files)
     this.others = new Map(loaded.files.filter((f) => !this.project!.has(f.path)).map((f) => [f.path, f.bytes]))
     // Nobody reads it back any more.
-    const edits = loaded.edits.map((e): JournalEdit => (e.verdict.state === 'pending' ? { ...e, verdict: { state: 'unread', why: 'the page was left before it could be' } } : e))
+    const edits = loaded.edits.map((e): JournalEdit =>
+      e.verdict.state === 'pending' ? { ...e, verdict: { state: 'unread', why: 'the page was left before it could be' } } : e,
+    )
     // What was not made on these files is not applied to them.
-    const good = applicable(edits, (path) => (this.project!.has(path) && this.project!.readOnly(path) === null ? this.project!.original(path) : null))
+    const good = applicable(edits, (path) =>
+      this.project!.has(path) && this.project!.readOnly(path) === null ? this.project!.original(path) : null,
+    )
     const lost = edits.length - good
     this.journal = new Journal(edits.slice(0, good), Math.min(loaded.row.done, good))
     for (const edit of edits.slice(0, this.journal.done)) {
@@ -95,21 +110,35 @@ export class OpenDesk {
       this.leftOut = new Set(loaded.saving.leftOut)
     }
     this.vocabularyState = null
-    this.vocabularies = new Vocabularies(this.db, this.project, () => [...this.opened.writtenPaths(), ...this.others.keys()], (path) => this.readText(path), (state) => {
-      this.vocabularyState = state
-      this.tellVocabulary(state)
-    })
+    this.vocabularies = new Vocabularies(
+      this.db,
+      this.project,
+      () => [...this.opened.writtenPaths(), ...this.others.keys()],
+      (path) => this.readText(path),
+      (state) => {
+        this.vocabularyState = state
+        this.tellVocabulary(state)
+      },
+    )
     await this.vocabularies.open()
     await this.db.projects.update(id, { opened: Date.now() })
     const paths = loaded.files.map((f) => f.path)
     const scale = scaleOf(this.project, (sheet) => !sheet.isLong)
     return {
-      id, name: loaded.row.name, pages: this.project.pages(), sheets: this.project.sheetPaths(), written: this.project.writtenPaths(),
+      id,
+      name: loaded.row.name,
+      pages: this.project.pages(),
+      sheets: this.project.sheetPaths(),
+      written: this.project.writtenPaths(),
       readOnly: paths.flatMap((path) => {
         const why = this.project!.has(path) ? this.project!.readOnly(path) : null
         return why ? [{ path, why }] : []
       }),
-      images: [...paths, ...(this.folder?.media ?? [])].filter((p) => mimeType(p).startsWith('image/')), scale, view: loaded.view, state: this.state(), lost,
+      images: [...paths, ...(this.folder?.media ?? [])].filter((p) => mimeType(p).startsWith('image/')),
+      scale,
+      view: loaded.view,
+      state: this.state(),
+      lost,
     }
   }
 
@@ -156,7 +185,11 @@ export class OpenDesk {
   protected state(): DeskState {
     const { edits, done } = this.journal
     return {
-      done, undone: Math.max(0, this.saved - done), folder: this.folder?.name ?? null, conflicts: [...this.conflicts.keys()], readOnly: this.readOnly,
+      done,
+      undone: Math.max(0, this.saved - done),
+      folder: this.folder?.name ?? null,
+      conflicts: [...this.conflicts.keys()],
+      readOnly: this.readOnly,
       rows: this.unsaved().map((e) => this.rowOf(e)),
       changed: this.changedPaths(),
       canUndo: this.journal.undoable !== null,
@@ -170,8 +203,18 @@ export class OpenDesk {
 
   protected rowOf(e: JournalEdit): LedgerRow {
     return {
-      seq: e.seq, path: e.path, line: this.opened.has(e.path) && e.seq <= this.journal.done ? this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)) : 1,
-      name: e.name, before: e.before, after: e.after, label: e.label, element: e.element ?? null, part: e.part ?? null, did: e.did ?? null, reach: e.reach, verdict: e.verdict,
+      seq: e.seq,
+      path: e.path,
+      line: this.opened.has(e.path) && e.seq <= this.journal.done ? this.opened.lineAt(e.path, this.journal.offsetNow(e.seq)) : 1,
+      name: e.name,
+      before: e.before,
+      after: e.after,
+      label: e.label,
+      element: e.element ?? null,
+      part: e.part ?? null,
+      did: e.did ?? null,
+      reach: e.reach,
+      verdict: e.verdict,
     }
   }
 
@@ -186,7 +229,11 @@ export class OpenDesk {
   /** Files that are not what the folder has, or, without one, what the project was begun with. */
   protected changedPaths(): string[] {
     const { folder } = this
-    const paths = folder ? [...new Set([...this.opened.changedPaths(), ...folder.differing, ...this.opened.writtenPaths().filter((p) => !folder.has(p))])].filter((p) => this.opened.has(p) && !this.deleted.has(p) && (!folder.has(p) || this.opened.text(p) !== this.savedText(p))) : this.opened.changedPaths()
+    const paths = folder
+      ? [
+          ...new Set([...this.opened.changedPaths(), ...folder.differing, ...this.opened.writtenPaths().filter((p) => !folder.has(p))]),
+        ].filter((p) => this.opened.has(p) && !this.deleted.has(p) && (!folder.has(p) || this.opened.text(p) !== this.savedText(p)))
+      : this.opened.changedPaths()
     return [...paths, ...this.added.filter((f) => !folder?.has(f.path)).map((f) => f.path)]
   }
 
@@ -225,7 +272,10 @@ export class OpenDesk {
   }
 
   protected publishedFile(path: string): PublishedFile {
-    const body = this.project!.has(path) || path === this.vocabularies?.target ? this.opened.published(path, this.script + (this.vocabularies?.head ?? '')) : this.others.get(path)!
+    const body =
+      this.project!.has(path) || path === this.vocabularies?.target
+        ? this.opened.published(path, this.script + (this.vocabularies?.head ?? ''))
+        : this.others.get(path)!
     return publishedFile(path, body)
   }
 
@@ -233,15 +283,40 @@ export class OpenDesk {
    * Files for the live origin, in batches that a message can carry: first the page that is to be shown and all that
    * pages ask for, or, as `rest`, the other pages. `each` says whether to go on; false where it did not.
    */
-  async publish(shown: string, rest: boolean, each: (files: PublishedFile[], done: number, of: number) => Promise<boolean>): Promise<boolean> {
+  async publish(
+    shown: string,
+    rest: boolean,
+    each: (files: PublishedFile[], done: number, of: number) => Promise<boolean>,
+  ): Promise<boolean> {
     const pages = this.opened.pages()
     // Pages that the shown one names may stand in its frames, so they cannot wait.
     const text = pages.includes(shown) ? this.opened.text(shown) : ''
     const first = new Set(pages.filter((p) => p === shown || text.includes(p.split('/').at(-1)!)))
-    const paths = rest ? pages.filter((p) => !first.has(p)) : [...new Set([...first, ...this.opened.sheetPaths(), ...this.opened.textPaths(), ...this.others.keys(), ...(this.vocabularies?.target ? [this.vocabularies.target] : [])])]
-    if (!(await inBatches(paths, rest ? 10 : 200, (path) => this.publishedFile(path), (files, done) => each(files, done, paths.length)))) return false
+    const paths = rest
+      ? pages.filter((p) => !first.has(p))
+      : [
+          ...new Set([
+            ...first,
+            ...this.opened.sheetPaths(),
+            ...this.opened.textPaths(),
+            ...this.others.keys(),
+            ...(this.vocabularies?.target ? [this.vocabularies.target] : []),
+          ]),
+        ]
+    if (
+      !(await inBatches(
+        paths,
+        rest ? 10 : 200,
+        (path) => this.publishedFile(path),
+        (files, done) => each(files, done, paths.length),
+      ))
+    )
+      return false
     // While the engine reads long sheets, they are taken apart here too.
-    if (!rest) setTimeout(() => { for (const { sheet } of this.opened.allSheets()) if (sheet.isLong) void sheet.statements })
+    if (!rest)
+      setTimeout(() => {
+        for (const { sheet } of this.opened.allSheets()) if (sheet.isLong) void sheet.statements
+      })
     return true
   }
 
@@ -253,7 +328,11 @@ export class OpenDesk {
   /** The port to the live page's agent that previews go through, past the interface's own thread. */
   usePage(port: MessagePort): void {
     this.page?.close()
-    this.page = new PageClient(port, () => {}, () => {})
+    this.page = new PageClient(
+      port,
+      () => {},
+      () => {},
+    )
   }
 
   /** Loads what plans edits before it is asked for. */
@@ -263,7 +342,12 @@ export class OpenDesk {
 
   private plans = 0
   /** The plan that was shown last as it will be written. */
-  private planned: { readonly id: number; readonly of: Project; readonly revision: number; readonly plan: PlannedEdit } | null = null
+  private planned: {
+    readonly id: number
+    readonly of: Project
+    readonly revision: number
+    readonly plan: PlannedEdit
+  } | null = null
 
   /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which can be committed and is read back. */
   async show(intent: Intent, exact: boolean): Promise<({ ok: true } & Shown) | Refused> {
@@ -272,13 +356,21 @@ export class OpenDesk {
     if (!plan.ok) return plan
     if (exact) this.planned = { id: ++this.plans, of: this.opened, revision: this.opened.textRevision, plan }
     const shown = {
-      ok: true as const, plan: exact ? this.plans : null, before: plan.before, after: plan.after, moves: plan.moves ?? [], otherwise: plan.isOtherwise ? plan.label : null,
-      selectors: plan.selectors, props: plan.props ?? [], meant: plan.meant ?? null,
+      ok: true as const,
+      plan: exact ? this.plans : null,
+      before: plan.before,
+      after: plan.after,
+      moves: plan.moves ?? [],
+      otherwise: plan.isOtherwise ? plan.label : null,
+      selectors: plan.selectors,
+      props: plan.props ?? [],
+      meant: plan.meant ?? null,
     }
     try {
       // The rules of new classes come to the page for good: without an element that has the class they do nothing.
       const lists = plan.preview.filter((op) => op.op === 'classes')
-      if (exact && lists.length && this.compile(lists.map((op) => op.value ?? ''))) await this.page?.ask('sync', { ops: this.compiledSheet() })
+      if (exact && lists.length && this.compile(lists.map((op) => op.value ?? '')))
+        await this.page?.ask('sync', { ops: this.compiledSheet() })
       await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
       return { ...shown, onPage: true }
     } catch {
@@ -309,34 +401,63 @@ export class OpenDesk {
   commitPlan(id: number, reach: number, because?: string): Promise<Written | Refused> {
     return this.inTurn(async () => {
       const { planned } = this
-      if (planned?.id !== id || planned.of !== this.opened || planned.revision !== this.opened.textRevision) return { ok: false, reason: 'stale', why: 'The source was changed meanwhile. Try again.' }
+      if (planned?.id !== id || planned.of !== this.opened || planned.revision !== this.opened.textRevision)
+        return { ok: false, reason: 'stale', why: 'The source was changed meanwhile. Try again.' }
       return this.write(planned.plan, reach, because)
     })
   }
 
   private async write(plan: PlannedEdit, reach: number, because?: string): Promise<Written | Refused> {
     const isSame = ({ path, splices }: FileSplices) => applySplices(this.opened.text(path), splices) === this.opened.text(path)
-    if (!plan.adds?.length && plan.changes.every(isSame)) return { ok: false, reason: 'nothing-new', why: 'The source says that already; nothing was written.' }
+    if (!plan.adds?.length && plan.changes.every(isSame))
+      return { ok: false, reason: 'nothing-new', why: 'The source says that already; nothing was written.' }
     return this.record(plan, reach, { ...(because && { because }) })
   }
 
   /** Makes a planned edit, in a turn: in the text, in IndexedDB, and in the journal. */
-  protected async record(plan: PlannedEdit, reach: number, more: Pick<JournalEdit, 'discards' | 'outside' | 'settles' | 'because' | 'undoes'> = {}): Promise<Written | Refused> {
+  protected async record(
+    plan: PlannedEdit,
+    reach: number,
+    more: Pick<JournalEdit, 'discards' | 'outside' | 'settles' | 'because' | 'undoes'> = {},
+  ): Promise<Written | Refused> {
     if (this.readOnly) return { ok: false, reason: 'read-only', why: this.readOnly }
     const adds = this.newFiles(plan)
-    if (!adds) return { ok: false, reason: 'bad-name', why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.` }
+    if (!adds)
+      return {
+        ok: false,
+        reason: 'bad-name',
+        why: `The project has another file of the name ${plan.adds!.map((f) => f.path).join(' or ')}.`,
+      }
     const trees: PageTree[] = []
     const { changes, touched } = this.applyAll(plan.changes, trees, true)
     const edit: JournalEdit = {
-      ...(adds.length > 0 && { adds }), ...more,
-      seq: this.journal.done + 1, changes, path: plan.path, name: plan.name, before: plan.before, after: plan.after,
-      at: plan.at, label: plan.label, element: plan.element, part: plan.part, did: plan.did, reach, made: Date.now(), verdict: { state: 'pending' },
+      ...(adds.length > 0 && { adds }),
+      ...more,
+      seq: this.journal.done + 1,
+      changes,
+      path: plan.path,
+      name: plan.name,
+      before: plan.before,
+      after: plan.after,
+      at: plan.at,
+      label: plan.label,
+      element: plan.element,
+      part: plan.part,
+      did: plan.did,
+      reach,
+      made: Date.now(),
+      verdict: { state: 'pending' },
     }
     try {
       await this.stored(() => storeEdit(this.db, this.id, edit))
     } catch (error) {
       this.takeBack(changes)
-      throw new Error(isFull(error) ? 'The browser has no room left to store it, so the edit was not made. Make room (Projects shows how much is used) or take your edits away as a patch, then try again.' : `The edit could not be stored, so it was not made: ${String(error)}`, { cause: error })
+      throw new Error(
+        isFull(error)
+          ? 'The browser has no room left to store it, so the edit was not made. Make room (Projects shows how much is used) or take your edits away as a patch, then try again.'
+          : `The edit could not be stored, so it was not made: ${String(error)}`,
+        { cause: error },
+      )
     }
     this.saved = Math.min(this.saved, edit.seq - 1)
     this.leftOut = new Set([...this.leftOut].filter((n) => n < edit.seq))
@@ -344,7 +465,16 @@ export class OpenDesk {
     this.bringIn(adds)
     // Who edits a file that another program deleted wants it; an undo and what comes from outside ask for nothing.
     if (!edit.outside && !edit.undoes) for (const c of changes) await this.setDeleted(c.path, false)
-    return this.written(edit, touched, trees, await this.takeInClasses(plan.changes.map((c) => c.path), touched), plan.isElement ? this.elementAt(plan.path, plan.at) : null)
+    return this.written(
+      edit,
+      touched,
+      trees,
+      await this.takeInClasses(
+        plan.changes.map((c) => c.path),
+        touched,
+      ),
+      plan.isElement ? this.elementAt(plan.path, plan.at) : null,
+    )
   }
 
   // Where the room is used up, what can be worked out again makes way first.
@@ -370,7 +500,11 @@ export class OpenDesk {
   }
 
   // `marked`: each change is to name the text that it is made on.
-  protected applyAll(changes: readonly FileSplices[], trees: PageTree[] | null = null, marked = false): { changes: FileChange[]; touched: Touched[] } {
+  protected applyAll(
+    changes: readonly FileSplices[],
+    trees: PageTree[] | null = null,
+    marked = false,
+  ): { changes: FileChange[]; touched: Touched[] } {
     const made: FileChange[] = []
     const touched: Touched[] = []
     try {
@@ -378,7 +512,8 @@ export class OpenDesk {
         const before = trees && this.mayRestructure(path, splices) ? this.published(path) : null
         const of = marked ? textMark(this.opened.text(path)) : undefined
         const done = this.opened.apply(path, splices)
-        if (trees && done.touched.structure && before !== null) trees.push({ file: this.opened.keyOf(path), before, after: this.published(path) })
+        if (trees && done.touched.structure && before !== null)
+          trees.push({ file: this.opened.keyOf(path), before, after: this.published(path) })
         made.push({ path, splices, inverse: done.inverse, ...(of && { of }) })
         touched.push(done.touched)
       }
@@ -392,7 +527,9 @@ export class OpenDesk {
 
   // Whether tags come or go, so that the page has to be told its tree again.
   protected mayRestructure(path: string, splices: FileSplices['splices']): boolean {
-    return roleOf(path) === 'page' && splices.some((s) => s.insert.includes('<') || this.opened.text(path).slice(s.from, s.to).includes('<'))
+    return (
+      roleOf(path) === 'page' && splices.some((s) => s.insert.includes('<') || this.opened.text(path).slice(s.from, s.to).includes('<'))
+    )
   }
 
   protected published(path: string): string {
@@ -432,7 +569,12 @@ export class OpenDesk {
       throw new Error('The next edit was made on another text, so it cannot be done again.')
     }
     const trees: PageTree[] = []
-    const { changes, touched } = this.applyAll(steps.flatMap((e) => (back ? [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse })) : [...e.changes])), trees)
+    const { changes, touched } = this.applyAll(
+      steps.flatMap((e) =>
+        back ? [...e.changes].reverse().map((c): FileSplices => ({ path: c.path, splices: c.inverse })) : [...e.changes],
+      ),
+      trees,
+    )
     try {
       await this.stored(async () => void (await storeDone(this.db, this.id, count)))
     } catch (error) {
@@ -440,17 +582,30 @@ export class OpenDesk {
       throw new Error(`The step could not be stored, so it was not made: ${String(error)}`, { cause: error })
     }
     this.journal.moved(count - done)
-    for (const e of steps) if (back) this.takeOut(e.adds)
-    else this.bringIn(e.adds)
+    for (const e of steps)
+      if (back) this.takeOut(e.adds)
+      else this.bringIn(e.adds)
     const last = steps.at(-1)!
-    const all: JournalEdit = steps.length === 1 ? last : { ...last, changes: steps.flatMap((e) => e.changes), adds: steps.flatMap((e) => e.adds ?? []) }
-    return this.written(all, touched, trees, await this.takeInClasses(changes.map((c) => c.path), touched), null)
+    const all: JournalEdit =
+      steps.length === 1 ? last : { ...last, changes: steps.flatMap((e) => e.changes), adds: steps.flatMap((e) => e.adds ?? []) }
+    return this.written(
+      all,
+      touched,
+      trees,
+      await this.takeInClasses(
+        changes.map((c) => c.path),
+        touched,
+      ),
+      null,
+    )
   }
 
   /** Has the compiled sheet follow an edit of class lists or of the theme; whether it is another. */
   protected async takeInClasses(paths: readonly string[], touched: readonly Touched[]): Promise<boolean> {
     const lists = touched.flatMap((t) => t.attributes.flatMap((a) => (a.name === 'class' && a.value !== null ? [a.value] : [])))
-    const more = touched.some((t) => t.structure) ? paths.filter((p) => roleOf(p) === 'page').map((p) => this.opened.text(p).replace(/["'<>=]/g, ' ')) : []
+    const more = touched.some((t) => t.structure)
+      ? paths.filter((p) => roleOf(p) === 'page').map((p) => this.opened.text(p).replace(/["'<>=]/g, ' '))
+      : []
     const compiled = this.compile([...lists, ...more])
     const themed = (await this.vocabularies?.changed(paths)) ?? false
     this.compiledAgain ||= themed
@@ -463,12 +618,23 @@ export class OpenDesk {
     return found ? this.opened.sourceOf(path, found.id) : null
   }
 
-  protected written(edit: JournalEdit, touched: readonly Touched[], trees: readonly PageTree[], compiled: boolean, chosen: string | null): Written {
+  protected written(
+    edit: JournalEdit,
+    touched: readonly Touched[],
+    trees: readonly PageTree[],
+    compiled: boolean,
+    chosen: string | null,
+  ): Written {
     const restructured = touched.filter((t) => t.structure)
     // A tree says attributes and texts too; of several of one page only loading it again is sure.
-    const sync: SyncOp[] = restructured.length > trees.length || new Set(trees.map((x) => x.file)).size < trees.length
-      ? [{ op: 'reload' }]
-      : [...(compiled ? this.compiledSheet() : []), ...trees.map((t): SyncOp => ({ op: 'tree', ...t })), ...this.pageSync.of(touched.filter((t) => !t.structure))]
+    const sync: SyncOp[] =
+      restructured.length > trees.length || new Set(trees.map((x) => x.file)).size < trees.length
+        ? [{ op: 'reload' }]
+        : [
+            ...(compiled ? this.compiledSheet() : []),
+            ...trees.map((t): SyncOp => ({ op: 'tree', ...t })),
+            ...this.pageSync.of(touched.filter((t) => !t.structure)),
+          ]
     const stale = this.compiledAgain && this.vocabularies?.target ? [this.vocabularies.target] : []
     this.compiledAgain = false
     const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
@@ -500,12 +666,21 @@ export class OpenDesk {
     if (!typed) return null
     const other = diffSplice(base, feeds.text)
     const isBefore = !other || typed.to <= other.from
-    if (!isBefore && typed.from < other.to) return { ok: false, reason: 'bad-value', why: 'Another edit changed the file in the same place. Undo it, or take back what was typed.' }
+    if (!isBefore && typed.from < other.to)
+      return {
+        ok: false,
+        reason: 'bad-value',
+        why: 'Another edit changed the file in the same place. Undo it, or take back what was typed.',
+      }
     const by = isBefore ? 0 : other.insert.length - (other.to - other.from)
     const change = { from: typed.from + by, to: typed.to + by, insert: typed.insert }
     const insert = lineEndOf(now) === '\n' ? change.insert : change.insert.replace(/\n/g, lineEndOf(now))
     const { planIntent } = await planning()
-    const plan = planIntent(this.opened, { kind: 'typed', path, splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }] })
+    const plan = planIntent(this.opened, {
+      kind: 'typed',
+      path,
+      splices: [{ from: feeds.toFile(change.from), to: feeds.toFile(change.to), insert }],
+    })
     return plan.ok ? this.write(plan, 0) : plan
   }
 

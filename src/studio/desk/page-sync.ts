@@ -20,12 +20,14 @@ export class PageSync {
 
   /** Sheets as the page is to tie its own to them. */
   outlines(keys: readonly string[]): Record<string, PackedOutline> {
-    return Object.fromEntries(keys.flatMap((key) => {
-      const ref = this.opened().sheet(key)
-      if (!ref) return []
-      this.tellsPage(ref.sheet)
-      return [[key, this.opened().outline(key)]]
-    }))
+    return Object.fromEntries(
+      keys.flatMap((key) => {
+        const ref = this.opened().sheet(key)
+        if (!ref) return []
+        this.tellsPage(ref.sheet)
+        return [[key, this.opened().outline(key)]]
+      }),
+    )
   }
 
   /** Sheets as a whole, where the page could not take in a part of them. */
@@ -66,7 +68,10 @@ export class PageSync {
     const keys = [...new Set(touched.flatMap((t) => t.sheets))].filter((key) => this.opened().sheet(key))
     return [
       ...keys.map(sheetOp),
-      ...touched.flatMap((t): SyncOp[] => [...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })), ...t.texts.map((x): SyncOp => ({ op: 'text', ...x }))]),
+      ...touched.flatMap((t): SyncOp[] => [
+        ...t.attributes.map((a): SyncOp => ({ op: 'attribute', ...a })),
+        ...t.texts.map((x): SyncOp => ({ op: 'text', ...x })),
+      ]),
     ]
   }
 }

@@ -11,7 +11,11 @@ import { planning } from './planning'
 
 export type PickReading =
   | { readonly unknown: readonly string[] }
-  | { readonly unknown?: never; readonly aims: readonly PropertyAim[]; readonly place: { readonly path: string; readonly line: number } | null }
+  | {
+      readonly unknown?: never
+      readonly aims: readonly PropertyAim[]
+      readonly place: { readonly path: string; readonly line: number } | null
+    }
 
 /** A sheet that a new rule can stand in. */
 export interface RuleHome {
@@ -24,7 +28,11 @@ export interface RuleHome {
 
 /** What an intent would write: each file as a patch, and what its rules then match; or why it cannot be written. */
 export type WouldWrite =
-  | { readonly ok: true; readonly files: readonly { readonly path: string; readonly places: number; readonly patch: string }[]; readonly selectors: readonly string[] }
+  | {
+      readonly ok: true
+      readonly files: readonly { readonly path: string; readonly places: number; readonly patch: string }[]
+      readonly selectors: readonly string[]
+    }
   | { readonly ok: false; readonly why: string }
 
 /** What the open project says when it is asked: of elements, places, rules and names. */
@@ -45,12 +53,14 @@ export class ReadingDesk extends OpenDesk {
 
   /** Files that values written into `path` name and the project does not have, as they are named. */
   missingFiles(path: string, values: readonly string[]): string[] {
-    return values.flatMap((value) => [...value.matchAll(/url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi)].flatMap(([, double, single, bare]) => {
-      const url = double ?? single ?? bare ?? ''
-      if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return []
-      const file = fileNamed(url, path)
-      return file !== null && (this.opened.has(file) || this.others.has(file) || this.folder?.has(file)) ? [] : [url]
-    }))
+    return values.flatMap((value) =>
+      [...value.matchAll(/url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi)].flatMap(([, double, single, bare]) => {
+        const url = double ?? single ?? bare ?? ''
+        if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return []
+        const file = fileNamed(url, path)
+        return file !== null && (this.opened.has(file) || this.others.has(file) || this.folder?.has(file)) ? [] : [url]
+      }),
+    )
   }
 
   learn(answers: Readonly<Record<string, boolean>>): void {
@@ -120,7 +130,16 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** What puts HTML at an offset of a page's file, told with line feeds alone: between elements as a place of its own, within a text as it is typed; or why not. */
-  async insertAt(path: string, offset: number, html: string, what: string): Promise<{ readonly ok: boolean; readonly words: string; readonly intent: Extract<Intent, { kind: 'insert-html' | 'typed' }> | null }> {
+  async insertAt(
+    path: string,
+    offset: number,
+    html: string,
+    what: string,
+  ): Promise<{
+    readonly ok: boolean
+    readonly words: string
+    readonly intent: Extract<Intent, { kind: 'insert-html' | 'typed' }> | null
+  }> {
     const { nameOf, tellInsert } = await planning()
     const at = new LineFeeds(this.opened.text(path)).toFile(offset)
     const inner = this.elementAround(path, at)
@@ -128,16 +147,30 @@ export class ReadingDesk extends OpenDesk {
     const { tree } = this.opened.element(inner)!
     let { element } = this.opened.element(inner)!
     // Before its first letter and behind its last, the caret stands beside an element and not in it.
-    for (let span = tree.spanOf(element); span && (span.from === at || span.to === at) && element.parent?.startTag; span = tree.spanOf(element)) element = element.parent
+    for (
+      let span = tree.spanOf(element);
+      span && (span.from === at || span.to === at) && element.parent?.startTag;
+      span = tree.spanOf(element)
+    )
+      element = element.parent
     const around = this.opened.sourceOf(path, element.id)
     const before = tree.elements.findLast((e) => e.parent === element && e.startTag && tree.spanOf(e)!.to <= at)
     const from = before ? tree.spanOf(before)!.to : element.startTag!.to
-    const next = tree.elements.find((e) => e.parent === element && e.startTag && e.startTag.from >= at)?.startTag?.from ?? element.endTag?.from ?? at
-    const place: SourcePlace = before ? { source: this.opened.sourceOf(path, before.id), where: 'after' } : { source: around, where: 'first' }
+    const next =
+      tree.elements.find((e) => e.parent === element && e.startTag && e.startTag.from >= at)?.startTag?.from ?? element.endTag?.from ?? at
+    const place: SourcePlace = before
+      ? { source: this.opened.sourceOf(path, before.id), where: 'after' }
+      : { source: around, where: 'first' }
     const told = tellInsert(this.opened, place, html)
-    if (!told.ok || tree.text.slice(from, next).trim() === '') return { ...told, intent: told.ok ? { kind: 'insert-html', place, html, what } : null }
-    if (at < element.startTag!.to || (element.endTag && at > element.endTag.from)) return { ok: false, words: 'The caret stands in a tag.', intent: null }
-    return { ok: true, words: `in the text of ${nameOf(element)}, where the caret stands`, intent: { kind: 'typed', path, splices: [{ from: at, to: at, insert: html }] } }
+    if (!told.ok || tree.text.slice(from, next).trim() === '')
+      return { ...told, intent: told.ok ? { kind: 'insert-html', place, html, what } : null }
+    if (at < element.startTag!.to || (element.endTag && at > element.endTag.from))
+      return { ok: false, words: 'The caret stands in a tag.', intent: null }
+    return {
+      ok: true,
+      words: `in the text of ${nameOf(element)}, where the caret stands`,
+      intent: { kind: 'typed', path, splices: [{ from: at, to: at, insert: html }] },
+    }
   }
 
   /** A class that the project does not have, and the last sheet of a page that a rule for it can stand in; null where there is none. */
@@ -152,12 +185,32 @@ export class ReadingDesk extends OpenDesk {
   /** Where a new rule can stand in the sheets of a page: each with its layers, and those of some rules that stand in it. */
   ruleHomes(pageSheets: readonly string[], rules: readonly { readonly sheet: string; readonly rule: number }[]): RuleHome[] {
     return this.ownSheets(pageSheets).map((ref) => ({
-      sheet: ref.key, path: ref.path,
-      layers: [...new Set([...ref.sheet.rules()].flatMap((site) => (site.rule.kind === 'at' && site.rule.name === 'layer' && site.parents.length === 0 ? textOf(site, site.rule.prelude).split(',').map((n) => n.trim()).filter(Boolean) : [])))],
+      sheet: ref.key,
+      path: ref.path,
+      layers: [
+        ...new Set(
+          [...ref.sheet.rules()].flatMap((site) =>
+            site.rule.kind === 'at' && site.rule.name === 'layer' && site.parents.length === 0
+              ? textOf(site, site.rule.prelude)
+                  .split(',')
+                  .map((n) => n.trim())
+                  .filter(Boolean)
+              : [],
+          ),
+        ),
+      ],
       rules: rules.flatMap(({ sheet, rule }) => {
         if (sheet !== ref.key || !ref.sheet.hasRule(rule)) return []
         const site = ref.sheet.site(rule)
-        return site.rule.kind === 'style' && site.rule.closed ? [{ rule, selector: resolvedSelectors(site).join(', '), line: this.opened.lineIn(ref, site.statement.start + site.rule.span.from) }] : []
+        return site.rule.kind === 'style' && site.rule.closed
+          ? [
+              {
+                rule,
+                selector: resolvedSelectors(site).join(', '),
+                line: this.opened.lineIn(ref, site.statement.start + site.rule.span.from),
+              },
+            ]
+          : []
       }),
     }))
   }
@@ -166,8 +219,15 @@ export class ReadingDesk extends OpenDesk {
   ruleUnder(sheet: string, selector: string, media: string): number | null {
     const found = [...(this.opened.sheet(sheet)?.sheet.rules() ?? [])].findLast((site) => {
       const around = site.parents.filter((p) => p.kind === 'style' || p.name !== 'layer')
-      return site.rule.kind === 'style' && site.rule.closed && around.length === 1 && around[0].kind === 'at' && around[0].name === 'media' &&
-        sameCondition(textOf(site, around[0].prelude), media) && textOf(site, site.rule.prelude).trim() === selector
+      return (
+        site.rule.kind === 'style' &&
+        site.rule.closed &&
+        around.length === 1 &&
+        around[0].kind === 'at' &&
+        around[0].name === 'media' &&
+        sameCondition(textOf(site, around[0].prelude), media) &&
+        textOf(site, site.rule.prelude).trim() === selector
+      )
     })
     return found?.rule.id ?? null
   }
@@ -177,13 +237,22 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** What a layout over an element can be made of: its children, a class for it, and the sheets its rule can stand in, those of the page first. */
-  async blockOutOf(source: string, pageSheets: readonly string[]): Promise<{ readonly className: string; readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]; readonly sheets: readonly { readonly key: string; readonly path: string }[]; readonly hasMain: boolean }> {
+  async blockOutOf(
+    source: string,
+    pageSheets: readonly string[],
+  ): Promise<{
+    readonly className: string
+    readonly children: readonly { readonly source: string; readonly name: string; readonly tag: string }[]
+    readonly sheets: readonly { readonly key: string; readonly path: string }[]
+    readonly hasMain: boolean
+  }> {
     const { classForLayout, nameOf } = await planning()
     const found = this.opened.element(source)!
     const children = found.tree.elements.filter((e) => e.parent === found.element && e.startTag)
     const own = this.ownSheets(pageSheets)
     return {
-      className: classForLayout(this.opened, source), hasMain: found.tree.elements.some((e) => e.tag === 'main'),
+      className: classForLayout(this.opened, source),
+      hasMain: found.tree.elements.some((e) => e.tag === 'main'),
       children: children.map((e) => ({ source: this.opened.sourceOf(found.path, e.id), name: nameOf(e), tag: e.tag })),
       sheets: [...new Map(own.map((ref) => [ref.key, { key: ref.key, path: ref.path }])).values()],
     }
@@ -209,7 +278,11 @@ export class ReadingDesk extends OpenDesk {
     if (!plan.ok) return { ok: false, why: plan.why }
     const files = plan.changes.map(({ path, splices }) => {
       const before = this.opened.text(path)
-      return { path, places: splices.length, patch: createPatch([{ path, before, after: applySplices(before, splices), bom: this.opened.hasBom(path) }]) }
+      return {
+        path,
+        places: splices.length,
+        patch: createPatch([{ path, before, after: applySplices(before, splices), bom: this.opened.hasBom(path) }]),
+      }
     })
     return { ok: true, files, selectors: plan.selectors }
   }
@@ -219,14 +292,27 @@ export class ReadingDesk extends OpenDesk {
     const ref = this.opened.sheet(sheet)
     const site = ref?.sheet.hasRule(rule) ? ref.sheet.site(rule) : null
     if (site?.rule.kind !== 'style') return null
-    return { selector: textOf(site, site.rule.prelude).trim(), classes: [...new Set(resolvedSelectors(site).flatMap(classesNamed))] }
+    return {
+      selector: textOf(site, site.rule.prelude).trim(),
+      classes: [...new Set(resolvedSelectors(site).flatMap(classesNamed))],
+    }
   }
 
   /** What renaming a class leaves as it is: the lines of scripts that say it, and whether the project has the new name already. */
-  besidesRename(from: string, to: string): { readonly scripts: readonly { readonly path: string; readonly line: number }[]; readonly taken: boolean } {
+  besidesRename(
+    from: string,
+    to: string,
+  ): { readonly scripts: readonly { readonly path: string; readonly line: number }[]; readonly taken: boolean } {
     const word = new RegExp(`(?<![\\w-])${from.replace(/[^\w-]/g, '\\$&')}(?![\\w-])`)
-    const scripts = this.opened.textPaths().filter((path) => /\.[cm]?[jt]sx?$/i.test(path)).flatMap((path) =>
-      this.opened.text(path).split('\n').flatMap((text, i) => (word.test(text) ? [{ path, line: i + 1 }] : [])))
+    const scripts = this.opened
+      .textPaths()
+      .filter((path) => /\.[cm]?[jt]sx?$/i.test(path))
+      .flatMap((path) =>
+        this.opened
+          .text(path)
+          .split('\n')
+          .flatMap((text, i) => (word.test(text) ? [{ path, line: i + 1 }] : [])),
+      )
     return { scripts, taken: this.names().classes.includes(to) }
   }
 
@@ -267,11 +353,21 @@ export class ReadingDesk extends OpenDesk {
     for (const ref of this.opened.allSheets()) {
       for (const site of ref.sheet.rules()) {
         if (site.rule.kind !== 'at' || site.rule.name !== 'font-face') continue
-        const of = (name: string) => declarationsOf(site.rule).filter((d) => d.name === name).map((d) => textOf(site, d.value)).at(-1) ?? ''
+        const of = (name: string) =>
+          declarationsOf(site.rule)
+            .filter((d) => d.name === name)
+            .map((d) => textOf(site, d.value))
+            .at(-1) ?? ''
         const url = /url\(\s*["']?([^"')]+)/i.exec(of('src'))?.[1]
         const path = url && fileNamed(url, ref.path)
         const bytes = path ? this.others.get(path) : undefined
-        if (bytes) out.push({ family: of('font-family').replace(/^["']|["']$/g, ''), weight: of('font-weight') || 'normal', style: of('font-style') || 'normal', bytes: bytes.slice() })
+        if (bytes)
+          out.push({
+            family: of('font-family').replace(/^["']|["']$/g, ''),
+            weight: of('font-weight') || 'normal',
+            style: of('font-style') || 'normal',
+            bytes: bytes.slice(),
+          })
       }
     }
     return out
@@ -297,17 +393,27 @@ export class ReadingDesk extends OpenDesk {
 
   elementOf(source: string): ElementSource | null {
     const found = this.opened.element(source)
-    const sourceOf = (e: { readonly id: number; readonly startTag: unknown }) => (e.startTag ? [this.opened.sourceOf(found!.path, e.id)] : [])
+    const sourceOf = (e: { readonly id: number; readonly startTag: unknown }) =>
+      e.startTag ? [this.opened.sourceOf(found!.path, e.id)] : []
     if (!found) return null
     const { element } = found
     return {
-      children: found.tree.elements.filter((e) => e.parent === element).flatMap(sourceOf), parent: element.parent ? (sourceOf(element.parent)[0] ?? null) : null,
-      tag: element.tag, attributes: element.attributes.map(({ prefix, name, value }) => ({ name: prefix ? `${prefix}:${name}` : name, value })), texts: element.texts,
+      children: found.tree.elements.filter((e) => e.parent === element).flatMap(sourceOf),
+      parent: element.parent ? (sourceOf(element.parent)[0] ?? null) : null,
+      tag: element.tag,
+      attributes: element.attributes.map(({ prefix, name, value }) => ({
+        name: prefix ? `${prefix}:${name}` : name,
+        value,
+      })),
+      texts: element.texts,
     }
   }
 
   /** What stands at an offset of a file, with line feeds alone: an element, or the rule's selectors. */
-  standsAt(path: string, offset: number): { readonly source: string } | { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] } | null {
+  standsAt(
+    path: string,
+    offset: number,
+  ): { readonly source: string } | { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] } | null {
     const at = new LineFeeds(this.opened.text(path)).toFile(offset)
     const sheet = this.opened.sheetsIn(path).find((s) => at >= s.base && at <= s.base + s.sheet.length)
     if (sheet) return this.ruleAt(sheet, at - sheet.base)
@@ -318,7 +424,11 @@ export class ReadingDesk extends OpenDesk {
 
   protected ruleAt(ref: SheetRef | null, at: number): { sheet: string; rule: number; selectors: string[] } | null {
     const statement = ref?.sheet.statementAt(at)
-    const site = statement && [...ref!.sheet.rulesOf(statement)].findLast((s) => s.rule.kind === 'style' && at >= s.statement.start + s.rule.span.from && at <= s.statement.start + s.rule.span.to)
+    const site =
+      statement &&
+      [...ref!.sheet.rulesOf(statement)].findLast(
+        (s) => s.rule.kind === 'style' && at >= s.statement.start + s.rule.span.from && at <= s.statement.start + s.rule.span.to,
+      )
     return site ? { sheet: ref!.key, rule: site.rule.id, selectors: resolvedSelectors(site) } : null
   }
 
@@ -348,7 +458,10 @@ export class ReadingDesk extends OpenDesk {
       const start = place.ref.base + place.site.statement.start
       spans.push({ from: start + place.site.rule.prelude.from, to: start + place.site.rule.prelude.to })
     }
-    return spans.filter((s) => s.to > s.from).sort((a, b) => a.from - b.from).map((s) => ({ from: feeds.fromFile(s.from), to: feeds.fromFile(s.to) }))
+    return spans
+      .filter((s) => s.to > s.from)
+      .sort((a, b) => a.from - b.from)
+      .map((s) => ({ from: feeds.fromFile(s.from), to: feeds.fromFile(s.to) }))
   }
 
   /** The line of a file at which an element's tag stands, or the last of some rules; 1 where it has none. */
@@ -359,7 +472,11 @@ export class ReadingDesk extends OpenDesk {
   }
 
   /** Names that the project has, for completion: classes, ids, custom properties. */
-  names(): { readonly classes: readonly string[]; readonly ids: readonly string[]; readonly tokens: readonly string[] } {
+  names(): {
+    readonly classes: readonly string[]
+    readonly ids: readonly string[]
+    readonly tokens: readonly string[]
+  } {
     const classes = new Set<string>()
     const ids = new Set<string>()
     for (const page of this.opened.pages()) {
@@ -370,7 +487,8 @@ export class ReadingDesk extends OpenDesk {
         if (id) ids.add(id)
       }
     }
-    for (const ref of this.opened.allSheets()) if (ref.generated === null) for (const [, name] of ref.sheet.text.matchAll(/\.(-?[a-z_][\w-]*)(?=[^{}]*\{)/gi)) classes.add(name)
+    for (const ref of this.opened.allSheets())
+      if (ref.generated === null) for (const [, name] of ref.sheet.text.matchAll(/\.(-?[a-z_][\w-]*)(?=[^{}]*\{)/gi)) classes.add(name)
     return { classes: [...classes], ids: [...ids], tokens: scaleOf(this.opened).tokens.map((t) => t.name) }
   }
 
@@ -395,7 +513,10 @@ export class ReadingDesk extends OpenDesk {
   async retag(source: string, tag: string): Promise<{ readonly why: string | null; readonly changes: readonly MatchChange[] }> {
     const { planIntent, changedByTag } = await planning()
     const plan = planIntent(this.opened, { kind: 'set-tag', source, tag })
-    return { why: plan.ok ? null : plan.why, changes: plan.ok ? changedByTag(this.opened, source, tag.toLowerCase()) : [] }
+    return {
+      why: plan.ok ? null : plan.why,
+      changes: plan.ok ? changedByTag(this.opened, source, tag.toLowerCase()) : [],
+    }
   }
 
   async rulesWithId(id: string): Promise<readonly RuleNote[]> {

@@ -13,4 +13,6 @@ export interface FolderCheck {
 }
 
 /** What a save came to. */
-export type Saved = { readonly ok: true; readonly state: DeskState; readonly files: number; readonly held: FolderCheck['unreadable'] } | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }
+export type Saved =
+  | { readonly ok: true; readonly state: DeskState; readonly files: number; readonly held: FolderCheck['unreadable'] }
+  | { readonly ok: false; readonly why: string; readonly check?: FolderCheck }

@@ -1,5 +1,12 @@
 import type { Project } from '../../core/project'
-import { LearnedVocabulary, setVocabularies, type Tailwind, type TailwindIndex, tailwindInput, type TailwindInput } from '../../core/utility'
+import {
+  LearnedVocabulary,
+  setVocabularies,
+  type Tailwind,
+  type TailwindIndex,
+  tailwindInput,
+  type TailwindInput,
+} from '../../core/utility'
 import type { Database } from '../../storage/db'
 
 /** How far the reading of a vocabulary is, and what of its set-up could not be read. */
@@ -43,8 +50,11 @@ export class Vocabularies {
 
   /** `readText` gives the text of any file of the project; null when it has none. */
   constructor(
-    private readonly db: Database, private readonly project: Project, private readonly paths: () => readonly string[],
-    private readonly readText: (path: string) => string | null, private readonly report: (state: VocabularyState) => void,
+    private readonly db: Database,
+    private readonly project: Project,
+    private readonly paths: () => readonly string[],
+    private readonly readText: (path: string) => string | null,
+    private readonly report: (state: VocabularyState) => void,
   ) {}
 
   /** Loads what the project is styled with and puts the compiled sheet in its place. */
@@ -98,7 +108,13 @@ export class Vocabularies {
 
   private ready(tailwind: Tailwind): void {
     this.show()
-    this.report({ label: tailwind.label, isOfFramework: true, share: 1, notes: this.notes, darkAround: tailwind.darkAround })
+    this.report({
+      label: tailwind.label,
+      isOfFramework: true,
+      share: 1,
+      notes: this.notes,
+      darkAround: tailwind.darkAround,
+    })
   }
 
   private async readIndex(tailwind: Tailwind, signature: string): Promise<void> {
@@ -115,7 +131,12 @@ export class Vocabularies {
       const index = await tailwind.buildIndex(async (done, of) => {
         if (turn === this.reading && performance.now() - shown > 120) {
           shown = performance.now()
-          this.report({ label: tailwind.label, isOfFramework: true, share: Math.min(0.99, done / of), notes: this.notes })
+          this.report({
+            label: tailwind.label,
+            isOfFramework: true,
+            share: Math.min(0.99, done / of),
+            notes: this.notes,
+          })
         }
         // What the interface asks of the desk meanwhile goes first.
         await new Promise((go) => setTimeout(go))
@@ -145,7 +166,10 @@ export class Vocabularies {
     const { tailwind, input } = this
     if (!tailwind || !input) return false
     const before = this.project.sheet(input.target)?.sheet.text
-    this.project.setGenerated(input.target, tailwind.compile(classes), input.path ?? 'the classes in use', [...(input.path ? [input.path] : []), ...this.named])
+    this.project.setGenerated(input.target, tailwind.compile(classes), input.path ?? 'the classes in use', [
+      ...(input.path ? [input.path] : []),
+      ...this.named,
+    ])
     return this.project.sheet(input.target)?.sheet.text !== before
   }
 

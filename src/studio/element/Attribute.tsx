@@ -36,24 +36,47 @@ export function Attribute({ source, tag, name, value, aria, ids, known }: Props)
   return (
     <>
       <div className={styles.row}>
-        <SourceField label={`Name of ${name}`} value={name} quiet allows={(t) => isName(t) && (t.toLowerCase() === name || !known.includes(t.toLowerCase()))} onKeep={rename} />
+        <SourceField
+          label={`Name of ${name}`}
+          value={name}
+          quiet
+          allows={(t) => isName(t) && (t.toLowerCase() === name || !known.includes(t.toLowerCase()))}
+          onKeep={rename}
+        />
         <Value source={source} tag={tag} name={name} value={value} ids={ids} set={set} />
-        <button type="button" aria-label={`Remove ${name}`} onClick={() => set(null)}>×</button>
+        <button type="button" aria-label={`Remove ${name}`} onClick={() => set(null)}>
+          ×
+        </button>
       </div>
       {name === 'id' && <IdUses id={value} />}
-      {isStray && <p className={styles.uses} data-warn>{name} says nothing for the role {aria.role} (WAI-ARIA 1.2 §6.5).</p>}
+      {isStray && (
+        <p className={styles.uses} data-warn>
+          {name} says nothing for the role {aria.role} (WAI-ARIA 1.2 §6.5).
+        </p>
+      )}
     </>
   )
 }
 
-function Value({ tag, name, value, ids, set }: Pick<Props, 'source' | 'tag' | 'name' | 'value' | 'ids'> & { set: (to: string | null) => void }) {
+function Value({
+  tag,
+  name,
+  value,
+  ids,
+  set,
+}: Pick<Props, 'source' | 'tag' | 'name' | 'value' | 'ids'> & { set: (to: string | null) => void }) {
   const project = useStudio((s) => s.project)
   const address = useStudio((s) => s.address)
   const list = useId()
   const label = `${name} of the element`
   const from = address.replace(/^\//, '').replace(/[?#].*$/, '')
   const relative = (paths: readonly string[] = []) => paths.map((path) => relativeUrl(from, path))
-  if (isBooleanAttribute(name)) return <label className={styles.on}><input type="checkbox" aria-label={label} checked onChange={() => set(null)} /> on{value && `, as “${value}”`}</label>
+  if (isBooleanAttribute(name))
+    return (
+      <label className={styles.on}>
+        <input type="checkbox" aria-label={label} checked onChange={() => set(null)} /> on{value && `, as “${value}”`}
+      </label>
+    )
   if (name === 'srcset') return <Srcset value={value} pictures={relative(project?.images)} onKeep={set} />
   const words = name === 'role' ? [] : name.startsWith('aria-') ? ariaValues(name) : keywordsOf(tag, name)
   const isOpen = name === 'rel' || name === 'autocomplete'
@@ -61,18 +84,39 @@ function Value({ tag, name, value, ids, set }: Pick<Props, 'source' | 'tag' | 'n
     return (
       <select className={styles.field} aria-label={label} value={value} onChange={(e) => set(e.target.value)}>
         {!words.includes(value) && <option value={value}>{value || 'empty'}</option>}
-        {words.map((w) => <option key={w} value={w}>{w}</option>)}
+        {words.map((w) => (
+          <option key={w} value={w}>
+            {w}
+          </option>
+        ))}
       </select>
     )
   }
-  const offered = isOpen ? words
-    : PAGES.has(name) ? [...relative(project?.pages), ...ids.map((i) => `#${i}`)]
-    : PICTURES.has(name) ? relative(project?.images)
-    : IDS.test(name) || namesIds(name) ? ids : []
+  const offered = isOpen
+    ? words
+    : PAGES.has(name)
+      ? [...relative(project?.pages), ...ids.map((i) => `#${i}`)]
+      : PICTURES.has(name)
+        ? relative(project?.images)
+        : IDS.test(name) || namesIds(name)
+          ? ids
+          : []
   return (
     <>
-      <SourceField label={label} value={value} list={offered.length ? list : undefined} placeholder={name === 'alt' ? 'empty: it only decorates' : undefined} onKeep={set} />
-      {offered.length > 0 && <datalist id={list}>{offered.map((o) => <option key={o} value={o} />)}</datalist>}
+      <SourceField
+        label={label}
+        value={value}
+        list={offered.length ? list : undefined}
+        placeholder={name === 'alt' ? 'empty: it only decorates' : undefined}
+        onKeep={set}
+      />
+      {offered.length > 0 && (
+        <datalist id={list}>
+          {offered.map((o) => (
+            <option key={o} value={o} />
+          ))}
+        </datalist>
+      )}
     </>
   )
 }
@@ -81,18 +125,44 @@ function Value({ tag, name, value, ids, set }: Pick<Props, 'source' | 'tag' | 'n
 function Srcset({ value, pictures, onKeep }: { value: string; pictures: readonly string[]; onKeep: (text: string) => void }) {
   const list = useId()
   const all = parseSrcset(value)
-  const put = (i: number, change: Partial<SrcsetCandidate> | null) => onKeep(srcsetText(all.flatMap((c, k) => (k !== i ? [c] : change ? [{ ...c, ...change }] : []))))
+  const put = (i: number, change: Partial<SrcsetCandidate> | null) =>
+    onKeep(srcsetText(all.flatMap((c, k) => (k !== i ? [c] : change ? [{ ...c, ...change }] : []))))
   return (
     <div className={styles.srcset} role="group" aria-label="srcset of the element">
       {all.map((c, i) => (
         <div key={i}>
-          <SourceField label={`Picture ${i + 1} of srcset`} value={c.url} list={list} allows={(t) => /^\S*[^\s,]$/.test(t)} onKeep={(url) => put(i, { url })} />
-          <SourceField label={`For picture ${i + 1} of srcset`} value={c.descriptor} placeholder="1x" allows={(t) => t === '' || /^\d*\.?\d+[xw]$/.test(t)} onKeep={(descriptor) => put(i, { descriptor })} />
-          <button type="button" aria-label={`Remove picture ${i + 1} of srcset`} disabled={all.length === 1} onClick={() => put(i, null)}>×</button>
+          <SourceField
+            label={`Picture ${i + 1} of srcset`}
+            value={c.url}
+            list={list}
+            allows={(t) => /^\S*[^\s,]$/.test(t)}
+            onKeep={(url) => put(i, { url })}
+          />
+          <SourceField
+            label={`For picture ${i + 1} of srcset`}
+            value={c.descriptor}
+            placeholder="1x"
+            allows={(t) => t === '' || /^\d*\.?\d+[xw]$/.test(t)}
+            onKeep={(descriptor) => put(i, { descriptor })}
+          />
+          <button type="button" aria-label={`Remove picture ${i + 1} of srcset`} disabled={all.length === 1} onClick={() => put(i, null)}>
+            ×
+          </button>
         </div>
       ))}
-      <SourceField label="Another picture of srcset" value="" list={list} placeholder="another picture 2x" allows={(t) => /^\S*[^\s,]\s+\d*\.?\d+[xw]$/.test(t.trim())} onKeep={(t) => onKeep(`${srcsetText(all)}, ${t.trim().replace(/\s+/, ' ')}`)} />
-      <datalist id={list}>{pictures.map((p) => <option key={p} value={p} />)}</datalist>
+      <SourceField
+        label="Another picture of srcset"
+        value=""
+        list={list}
+        placeholder="another picture 2x"
+        allows={(t) => /^\S*[^\s,]\s+\d*\.?\d+[xw]$/.test(t.trim())}
+        onKeep={(t) => onKeep(`${srcsetText(all)}, ${t.trim().replace(/\s+/, ' ')}`)}
+      />
+      <datalist id={list}>
+        {pictures.map((p) => (
+          <option key={p} value={p} />
+        ))}
+      </datalist>
     </div>
   )
 }
@@ -101,5 +171,15 @@ function Srcset({ value, pictures, onKeep }: { value: string; pictures: readonly
 function IdUses({ id }: { id: string }) {
   const uses = useReading(id, () => theDesk().rulesWithId(id)) ?? []
   if (uses.length === 0) return null
-  return <p className={styles.uses} data-testid="id-uses">In {uses.length} {uses.length === 1 ? 'rule' : 'rules'}: {uses.slice(0, 3).map((u) => <span key={`${u.path}${u.line}`}><code>{u.selector}</code> {u.path}:{u.line} </span>)}They, labels and links follow another name.</p>
+  return (
+    <p className={styles.uses} data-testid="id-uses">
+      In {uses.length} {uses.length === 1 ? 'rule' : 'rules'}:{' '}
+      {uses.slice(0, 3).map((u) => (
+        <span key={`${u.path}${u.line}`}>
+          <code>{u.selector}</code> {u.path}:{u.line}{' '}
+        </span>
+      ))}
+      They, labels and links follow another name.
+    </p>
+  )
 }

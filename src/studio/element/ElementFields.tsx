@@ -34,32 +34,82 @@ export function ElementFields({ source, element }: { source: string; element: El
     <div className={styles.rows}>
       <div className={styles.row}>
         <span>tag</span>
-        <SourceField key={asked?.tag} label="Tag name" value={tag} allows={(t) => /^[a-z][a-z0-9-]*$/i.test(t)} onType={() => setRefused(null)} onKeep={(to) => void retag(to)} />
+        <SourceField
+          key={asked?.tag}
+          label="Tag name"
+          value={tag}
+          allows={(t) => /^[a-z][a-z0-9-]*$/i.test(t)}
+          onType={() => setRefused(null)}
+          onKeep={(to) => void retag(to)}
+        />
       </div>
-      {refused?.of === tag && <p className={styles.uses} data-warn role="alert">{refused.why}</p>}
-      {asked && <Retag asked={asked} from={tag} onEnd={(go) => { setAsked(null); if (go) void session.edits.onElement({ kind: 'set-tag', source, tag: asked.tag }) }} />}
-      {attributes.map((a) => <Attribute key={a.name} source={source} tag={tag} name={a.name} value={a.value} aria={aria} ids={ids} known={known} />)}
-      <NewAttribute source={source} known={known} offered={[...attributesFor(tag), 'data-', 'role', ...aria.names].filter((n) => !known.includes(n))} />
-      {missing.length > 0 && <p className={styles.uses} data-warn>The role {aria.role} asks for {missing.join(' and ')} (WAI-ARIA 1.2 §5.2.2).</p>}
+      {refused?.of === tag && (
+        <p className={styles.uses} data-warn role="alert">
+          {refused.why}
+        </p>
+      )}
+      {asked && (
+        <Retag
+          asked={asked}
+          from={tag}
+          onEnd={(go) => {
+            setAsked(null)
+            if (go) void session.edits.onElement({ kind: 'set-tag', source, tag: asked.tag })
+          }}
+        />
+      )}
+      {attributes.map((a) => (
+        <Attribute key={a.name} source={source} tag={tag} name={a.name} value={a.value} aria={aria} ids={ids} known={known} />
+      ))}
+      <NewAttribute
+        source={source}
+        known={known}
+        offered={[...attributesFor(tag), 'data-', 'role', ...aria.names].filter((n) => !known.includes(n))}
+      />
+      {missing.length > 0 && (
+        <p className={styles.uses} data-warn>
+          The role {aria.role} asks for {missing.join(' and ')} (WAI-ARIA 1.2 §5.2.2).
+        </p>
+      )}
       {element.texts.map((text, index) => text.trim() !== '' && <Text key={index} source={source} index={index} text={text} />)}
     </div>
   )
 }
 
 /** What another tag name would do to the rules that match, before it is written. */
-function Retag({ asked, from, onEnd }: { asked: { tag: string; changes: readonly MatchChange[] }; from: string; onEnd: (go: boolean) => void }) {
+function Retag({
+  asked,
+  from,
+  onEnd,
+}: {
+  asked: { tag: string; changes: readonly MatchChange[] }
+  from: string
+  onEnd: (go: boolean) => void
+}) {
   return (
     <div className={styles.asked} role="alertdialog" aria-label={`What <${asked.tag}> would change`} data-testid="retag">
-      <p>As <code>{asked.tag}</code> in place of <code>{from}</code>:</p>
+      <p>
+        As <code>{asked.tag}</code> in place of <code>{from}</code>:
+      </p>
       <ul>
         {asked.changes.slice(0, MOST_NOTES).map((c) => (
           <li key={`${c.path}${c.line}`}>
-            <code>{c.selector}</code> {c.own === 'stops' ? 'stops matching it' : c.own === 'starts' ? 'starts matching it' : ''}{c.own && c.others ? ', and ' : ''}{c.others ? `${c.others} ${c.others === 1 ? 'other' : 'others'} of the page come or go` : ''} <small>{c.path}:{c.line}</small>
+            <code>{c.selector}</code> {c.own === 'stops' ? 'stops matching it' : c.own === 'starts' ? 'starts matching it' : ''}
+            {c.own && c.others ? ', and ' : ''}
+            {c.others ? `${c.others} ${c.others === 1 ? 'other' : 'others'} of the page come or go` : ''}{' '}
+            <small>
+              {c.path}:{c.line}
+            </small>
           </li>
         ))}
         {asked.changes.length > MOST_NOTES && <li>and {asked.changes.length - MOST_NOTES} more rules</li>}
       </ul>
-      <button type="button" onClick={() => onEnd(true)}>Change it</button> <button type="button" onClick={() => onEnd(false)}>Leave it</button>
+      <button type="button" onClick={() => onEnd(true)}>
+        Change it
+      </button>{' '}
+      <button type="button" onClick={() => onEnd(false)}>
+        Leave it
+      </button>
     </div>
   )
 }
@@ -70,7 +120,13 @@ function NewAttribute({ source, known, offered }: { source: string; known: reado
   const add = (text: string) => {
     const [, name, value] = /^([^\s=]+)(?:\s*=\s*["']?([^]*?)["']?)?$/.exec(text.trim()) ?? []
     // One that takes words begins with the first of them.
-    if (name) void session.edits.onElement({ kind: 'set-attribute', source, name: name.toLowerCase(), value: value ?? ariaValues(name)[0] ?? '' })
+    if (name)
+      void session.edits.onElement({
+        kind: 'set-attribute',
+        source,
+        name: name.toLowerCase(),
+        value: value ?? ariaValues(name)[0] ?? '',
+      })
   }
   const allows = (text: string) => {
     const name = /^[^\s=]+/.exec(text.trim())?.[0].toLowerCase()
@@ -80,7 +136,11 @@ function NewAttribute({ source, known, offered }: { source: string; known: reado
     <div className={styles.row}>
       <span>add</span>
       <SourceField label="New attribute" value="" placeholder='name="value"' list={list} allows={allows} onKeep={add} />
-      <datalist id={list}>{offered.map((o) => <option key={o} value={o} />)}</datalist>
+      <datalist id={list}>
+        {offered.map((o) => (
+          <option key={o} value={o} />
+        ))}
+      </datalist>
     </div>
   )
 }
@@ -92,7 +152,12 @@ function Text({ source, index, text }: { source: string; index: number; text: st
   return (
     <div className={styles.row} data-text="true">
       <span>text</span>
-      <SourceField label={`Text ${index + 1}`} value={body} many onKeep={(to) => void session.edits.onElement({ kind: 'set-text', source, index, text: lead + to + trail })} />
+      <SourceField
+        label={`Text ${index + 1}`}
+        value={body}
+        many
+        onKeep={(to) => void session.edits.onElement({ kind: 'set-text', source, index, text: lead + to + trail })}
+      />
     </div>
   )
 }

@@ -17,12 +17,24 @@ export function ElementSection({ picked, open }: { picked: Picked; open: boolean
   return (
     <section aria-label="Element">
       <h2>
-        <button type="button" aria-expanded={open} data-testid="section-Element" onClick={() => void session.selection.unfold(ELEMENT, !open)}>
+        <button
+          type="button"
+          aria-expanded={open}
+          data-testid="section-Element"
+          onClick={() => void session.selection.unfold(ELEMENT, !open)}
+        >
           <i aria-hidden="true">{open ? '▾' : '▸'}</i>Element
         </button>
-        <span>{tag}{picked.place && `, ${picked.place.path}:${picked.place.line}`}</span>
+        <span>
+          {tag}
+          {picked.place && `, ${picked.place.path}:${picked.place.line}`}
+        </span>
       </h2>
-      {open && element && <Suspense><ElementFields key={source} source={source} element={element} /></Suspense>}
+      {open && element && (
+        <Suspense>
+          <ElementFields key={source} source={source} element={element} />
+        </Suspense>
+      )}
     </section>
   )
 }

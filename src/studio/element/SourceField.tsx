@@ -34,7 +34,13 @@ export function SourceField({ label, value, onKeep, allows, many, list, placehol
     onType?.()
   }
   const shared = {
-    className: styles.field, 'data-quiet': quiet || undefined, 'aria-label': label, 'aria-invalid': bad, spellCheck: many === true, value: typed ?? value, placeholder,
+    className: styles.field,
+    'data-quiet': quiet || undefined,
+    'aria-label': label,
+    'aria-invalid': bad,
+    spellCheck: many === true,
+    value: typed ?? value,
+    placeholder,
     onBlur: () => {
       keep()
       // What cannot be kept is not left standing where it is no value.
@@ -48,7 +54,9 @@ export function SourceField({ label, value, onKeep, allows, many, list, placehol
       }
     },
   }
-  return many
-    ? <textarea {...shared} rows={Math.min(5, Math.max(1, Math.ceil(value.length / 34)))} onChange={(e) => type(e.target.value)} />
-    : <input {...shared} type="text" list={list} onChange={(e) => type(e.target.value)} />
+  return many ? (
+    <textarea {...shared} rows={Math.min(5, Math.max(1, Math.ceil(value.length / 34)))} onChange={(e) => type(e.target.value)} />
+  ) : (
+    <input {...shared} type="text" list={list} onChange={(e) => type(e.target.value)} />
+  )
 }

@@ -8,7 +8,10 @@ test.each<[string, Readonly<Record<string, string>>, string, readonly string[], 
   ['div', { role: 'slider' }, 'slider', ['aria-valuenow'], ['aria-level']],
   ['h2', {}, 'heading', ['aria-level'], ['aria-checked']],
 ])('<%s> with %j is a %s', (tag, attributes, role, has, hasNot) => {
-  const found = ariaFor(tag, Object.entries(attributes).map(([name, value]) => ({ name, value })))
+  const found = ariaFor(
+    tag,
+    Object.entries(attributes).map(([name, value]) => ({ name, value })),
+  )
   expect(found.role).toBe(role)
   expect(found.names).toEqual(expect.arrayContaining([...has]))
   for (const name of hasNot) expect(found.names).not.toContain(name)

@@ -18,21 +18,36 @@ function implicitRole(tag: string, attributes: Attributes): string {
     const asked = schema.attributes ?? []
     const holds = asked.every((a) => {
       const there = attributes.find((x) => x.name === a.name)
-      return a.constraints?.some((c) => /^un(set|defined)$/.test(c)) ? there === undefined : there !== undefined && (a.value === undefined || String(a.value) === there.value.toLowerCase())
+      return a.constraints?.some((c) => /^un(set|defined)$/.test(c))
+        ? there === undefined
+        : there !== undefined && (a.value === undefined || String(a.value) === there.value.toLowerCase())
     })
     if (holds && (!best || asked.length > best.weight)) best = { role: [...own][0], weight: asked.length }
   }
   return best?.role ?? 'generic'
 }
 
-export const ROLES: readonly string[] = [...roles.entries()].filter(([name, r]) => !r.abstract && !/^(graphics|doc)-/.test(name)).map(([name]) => name).sort()
+export const ROLES: readonly string[] = [...roles.entries()]
+  .filter(([name, r]) => !r.abstract && !/^(graphics|doc)-/.test(name))
+  .map(([name]) => name)
+  .sort()
 
 export function ariaFor(tag: string, attributes: Attributes): AriaFor {
-  const said = attributes.find((a) => a.name === 'role')?.value.trim().split(/\s+/).find((r) => roles.has(r as ARIARoleDefinitionKey))
+  const said = attributes
+    .find((a) => a.name === 'role')
+    ?.value.trim()
+    .split(/\s+/)
+    .find((r) => roles.has(r as ARIARoleDefinitionKey))
   const role = said ?? implicitRole(tag, attributes)
   const found = roles.get(role as ARIARoleDefinitionKey)
   const prohibited = new Set((found?.prohibitedProps ?? []) as Iterable<string>)
-  return { role, names: Object.keys(found?.props ?? {}).filter((name) => !prohibited.has(name)).sort(), required: Object.keys(found?.requiredProps ?? {}) }
+  return {
+    role,
+    names: Object.keys(found?.props ?? {})
+      .filter((name) => !prohibited.has(name))
+      .sort(),
+    required: Object.keys(found?.requiredProps ?? {}),
+  }
 }
 
 /** The words that an `aria-` attribute takes; empty where it takes any text. */

@@ -31,14 +31,23 @@ export function Beside({ beside, width, height, scale, left, colorScheme, sandbo
   useEffect(() => {
     const own = session.serverBeside(beside.point)
     let over = false
-    own.open('', () => {}).then((isOpen) => {
-      if (isOpen && !over) setServer(own)
-    }, (error: unknown) => say('error', `It could not be shown beside: ${error instanceof Error ? error.message : String(error)}`))
+    own
+      .open('', () => {})
+      .then(
+        (isOpen) => {
+          if (isOpen && !over) setServer(own)
+        },
+        (error: unknown) => say('error', `It could not be shown beside: ${error instanceof Error ? error.message : String(error)}`),
+      )
     const hear = (e: MessageEvent) => {
       if (e.source !== frame.current?.contentWindow || e.origin !== own.origin || !readHello(e.data)) return
       client.current?.close()
       const [asked, spare] = [new MessageChannel(), new MessageChannel()]
-      client.current = new PageClient(asked.port1, () => {}, () => {})
+      client.current = new PageClient(
+        asked.port1,
+        () => {},
+        () => {},
+      )
       frame.current.contentWindow!.postMessage({ steady: 'port' }, own.origin, [asked.port2, spare.port2])
       setHere((n) => n + 1)
     }
@@ -64,7 +73,9 @@ export function Beside({ beside, width, height, scale, left, colorScheme, sandbo
     if (!here || !other) return
     const hold = async () => {
       const info = source && condition.state ? await other.ask('locate', { source, nth: getStudio().picked?.report.nth ?? 0 }) : null
-      await other.ask('hold', { held: info ? [{ node: info.node, states: [condition.state.slice(1)], open: false }] : [] })
+      await other.ask('hold', {
+        held: info ? [{ node: info.node, states: [condition.state.slice(1)], open: false }] : [],
+      })
     }
     hold().catch(() => {})
   }, [source, condition.state, here])
@@ -72,8 +83,21 @@ export function Beside({ beside, width, height, scale, left, colorScheme, sandbo
   return (
     <div className={styles.sheet} style={{ left, width: width * scale, height: height * scale }} data-testid="beside">
       <p className={styles.name}>{beside.name}</p>
-      {server && <iframe ref={frame} title={`Beside: ${beside.name}`} sandbox={sandbox} data-testid="beside-page" src={server.urlOf(address)} style={{ width, height, transform: `scale(${scale})`, colorScheme }} />}
-      {!server && <p className={styles.wait} role="status">Publishing it…</p>}
+      {server && (
+        <iframe
+          ref={frame}
+          title={`Beside: ${beside.name}`}
+          sandbox={sandbox}
+          data-testid="beside-page"
+          src={server.urlOf(address)}
+          style={{ width, height, transform: `scale(${scale})`, colorScheme }}
+        />
+      )}
+      {!server && (
+        <p className={styles.wait} role="status">
+          Publishing it…
+        </p>
+      )}
     </div>
   )
 }

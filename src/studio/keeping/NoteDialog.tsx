@@ -19,13 +19,23 @@ export function NoteDialog() {
       <DialogTitle id="note-title">A hand-off note</DialogTitle>
       <DialogContent>
         <Wishes />
-        <pre className={styles.note} tabIndex={0} aria-label="The note" data-testid="note">{note?.text}</pre>
+        <pre className={styles.note} tabIndex={0} aria-label="The note" data-testid="note">
+          {note?.text}
+        </pre>
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={close}>Close</Button>
-        <Button color="inherit" disabled={!note} onClick={() => void copy(note!.text, 'The note')}>Copy</Button>
-        <Button color="inherit" disabled={!note} onClick={() => download(`${project}-hand-off.md`, note!.text, 'text/markdown')}>As Markdown</Button>
-        <Button color="inherit" disabled={!note} onClick={() => download(`${project}-hand-off.json`, note!.json, 'application/json')}>As JSON</Button>
+        <Button color="inherit" onClick={close}>
+          Close
+        </Button>
+        <Button color="inherit" disabled={!note} onClick={() => void copy(note!.text, 'The note')}>
+          Copy
+        </Button>
+        <Button color="inherit" disabled={!note} onClick={() => download(`${project}-hand-off.md`, note!.text, 'text/markdown')}>
+          As Markdown
+        </Button>
+        <Button color="inherit" disabled={!note} onClick={() => download(`${project}-hand-off.json`, note!.json, 'application/json')}>
+          As JSON
+        </Button>
       </DialogActions>
     </Dialog>
   )

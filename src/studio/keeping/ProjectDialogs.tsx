@@ -10,7 +10,17 @@ import { ReviewDialog } from './ReviewDialog'
 import { TakesDialog } from './TakesDialog'
 import { WishesDialog } from './WishesDialog'
 
-const DIALOGS = { review: ReviewDialog, conflicts: ConflictDialog, history: HistoryDialog, takes: TakesDialog, preferences: PreferencesDialog, projects: ProjectsDialog, note: NoteDialog, wishes: WishesDialog, lost: LostDialog } as const
+const DIALOGS = {
+  review: ReviewDialog,
+  conflicts: ConflictDialog,
+  history: HistoryDialog,
+  takes: TakesDialog,
+  preferences: PreferencesDialog,
+  projects: ProjectsDialog,
+  note: NoteDialog,
+  wishes: WishesDialog,
+  lost: LostDialog,
+} as const
 
 /** The dialogs about the project as a whole: a script that is fetched when one is asked for. */
 export function ProjectDialogs({ dialog }: { dialog: NonNullable<StudioState['dialog']> }) {

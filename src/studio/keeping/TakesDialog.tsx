@@ -34,34 +34,73 @@ export function TakesDialog() {
             <ul className={styles.takes} aria-label="Takes">
               {takes?.list.map((t) => (
                 <li key={t.id} data-here={t.id === takes.current || undefined} data-testid="take">
-                  <SourceField label={`Name of take ${t.name}`} value={t.name} quiet allows={(n) => n.trim() !== ''} onKeep={(n) => act(() => theDesk().renameTake(t.id, n.trim()))} />
-                  <small>{t.edits} {t.edits === 1 ? 'edit' : 'edits'}{t.id === takes.current && ', current'}</small>
+                  <SourceField
+                    label={`Name of take ${t.name}`}
+                    value={t.name}
+                    quiet
+                    allows={(n) => n.trim() !== ''}
+                    onKeep={(n) => act(() => theDesk().renameTake(t.id, n.trim()))}
+                  />
+                  <small>
+                    {t.edits} {t.edits === 1 ? 'edit' : 'edits'}
+                    {t.id === takes.current && ', current'}
+                  </small>
                   {t.id !== takes.current && (
                     <span className={styles.acts}>
-                      <button type="button" onClick={() => act(() => keeping.switchTo(t.id))}>Switch to it</button>
-                      <button type="button" onClick={() => setLooked(t.id)}>Compare</button>
-                      <button type="button" onClick={() => setStudio({ beside: { point: { take: t.id }, name: t.name }, dialog: null })}>Beside</button>
-                      <button type="button" onClick={() => act(() => theDesk().dropTakes([t.id]))}>Drop</button>
+                      <button type="button" onClick={() => act(() => keeping.switchTo(t.id))}>
+                        Switch to it
+                      </button>
+                      <button type="button" onClick={() => setLooked(t.id)}>
+                        Compare
+                      </button>
+                      <button type="button" onClick={() => setStudio({ beside: { point: { take: t.id }, name: t.name }, dialog: null })}>
+                        Beside
+                      </button>
+                      <button type="button" onClick={() => act(() => theDesk().dropTakes([t.id]))}>
+                        Drop
+                      </button>
                     </span>
                   )}
                 </li>
               ))}
             </ul>
             <form
-              className={styles.newTake} onSubmit={(e) => {
+              className={styles.newTake}
+              onSubmit={(e) => {
                 e.preventDefault()
                 if (name.trim()) act(() => keeping.show(() => theDesk().newTake(name.trim(), from)).then(() => setName('')))
               }}
             >
-              <input aria-label="Name of a new take" placeholder="name of another take" value={name} onChange={(e) => setName(e.target.value)} />
-              <select aria-label="It begins with" value={from} onChange={(e) => setFrom(e.target.value as 'here' | 'saved')}><option value="here">with the edits of the current take</option><option value="saved">as saved</option></select>
-              <Button type="submit" variant="outlined" disabled={name.trim() === ''}>Begin it</Button>
+              <input
+                aria-label="Name of a new take"
+                placeholder="name of another take"
+                value={name}
+                onChange={(e) => setName(e.target.value)}
+              />
+              <select aria-label="It begins with" value={from} onChange={(e) => setFrom(e.target.value as 'here' | 'saved')}>
+                <option value="here">with the edits of the current take</option>
+                <option value="saved">as saved</option>
+              </select>
+              <Button type="submit" variant="outlined" disabled={name.trim() === ''}>
+                Begin it
+              </Button>
             </form>
-            {others.length > 0 && <p className={styles.hint}>K switches to the next take on the same spot. <button type="button" onClick={() => act(() => theDesk().dropTakes(others.map((t) => t.id)))}>Make the current take the project: drop the others</button></p>}
+            {others.length > 0 && (
+              <p className={styles.hint}>
+                K switches to the next take on the same spot.{' '}
+                <button type="button" onClick={() => act(() => theDesk().dropTakes(others.map((t) => t.id)))}>
+                  Make the current take the project: drop the others
+                </button>
+              </p>
+            )}
           </div>
           {looking && <Compared key={`${looking.id} ${takes!.current} ${round}`} id={looking.id} name={looking.name} onBrought={again} />}
         </div>
-        <div className={styles.foot}><Button color="inherit" onClick={close}>Close</Button></div>
+        <div className={styles.foot}>
+          <Button color="inherit" onClick={close}>
+            Close
+          </Button>
+        </div>
       </DialogContent>
     </Dialog>
   )
@@ -90,13 +129,26 @@ function Compared({ id, name, onBrought }: { id: string; name: string; onBrought
         {edits.map((e) => (
           <li key={e.seq}>
             <label>
-              <input type="checkbox" checked={chosen.includes(e.seq)} onChange={() => setChosen(chosen.includes(e.seq) ? chosen.filter((n) => n !== e.seq) : [...chosen, e.seq])} />
-              <span><b>{e.name}</b> {e.before !== null && <s>{e.before}</s>} {e.after}<small>{e.label} · {e.path}</small></span>
+              <input
+                type="checkbox"
+                checked={chosen.includes(e.seq)}
+                onChange={() => setChosen(chosen.includes(e.seq) ? chosen.filter((n) => n !== e.seq) : [...chosen, e.seq])}
+              />
+              <span>
+                <b>{e.name}</b> {e.before !== null && <s>{e.before}</s>} {e.after}
+                <small>
+                  {e.label} · {e.path}
+                </small>
+              </span>
             </label>
           </li>
         ))}
       </ul>
-      {edits.length > 0 && <Button variant="outlined" disabled={chosen.length === 0} onClick={bring}>Bring {chosen.length || 'them'} into the current take</Button>}
+      {edits.length > 0 && (
+        <Button variant="outlined" disabled={chosen.length === 0} onClick={bring}>
+          Bring {chosen.length || 'them'} into the current take
+        </Button>
+      )}
     </div>
   )
 }

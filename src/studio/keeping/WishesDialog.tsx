@@ -15,11 +15,19 @@ export function WishesDialog() {
       <DialogTitle id="wishes-title">Wishes</DialogTitle>
       <DialogContent>
         <Wishes />
-        <p className={styles.hint}>{isShared ? 'An assistant that was given the address printed at the start sees them, with the elements that are chosen, and reports here. What it writes comes in as a change of the folder.' : 'They go into the hand-off note. Where Steady Brush was started with the folder, assistants see them too.'}</p>
+        <p className={styles.hint}>
+          {isShared
+            ? 'An assistant that was given the address printed at the start sees them, with the elements that are chosen, and reports here. What it writes comes in as a change of the folder.'
+            : 'They go into the hand-off note. Where Steady Brush was started with the folder, assistants see them too.'}
+        </p>
       </DialogContent>
       <DialogActions>
-        <Button color="inherit" onClick={() => setStudio({ dialog: 'note' })}>A hand-off note…</Button>
-        <Button color="inherit" onClick={close}>Close</Button>
+        <Button color="inherit" onClick={() => setStudio({ dialog: 'note' })}>
+          A hand-off note…
+        </Button>
+        <Button color="inherit" onClick={close}>
+          Close
+        </Button>
       </DialogActions>
     </Dialog>
   )

@@ -32,8 +32,16 @@ export function OutlinePanel() {
   const list = useRef<HTMLDivElement>(null)
   // Its functions change under the compiler, which leaves this component as it is.
   // oxlint-disable-next-line react/incompatible-library
-  const drawn = useVirtualizer({ count: shown.length, getScrollElement: () => list.current, estimateSize: () => ROW, overscan: SPARE })
-  const at = Math.max(0, shown.findIndex((r) => r.info.node === (active ?? picked)))
+  const drawn = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => ROW,
+    overscan: SPARE,
+  })
+  const at = Math.max(
+    0,
+    shown.findIndex((r) => r.info.node === (active ?? picked)),
+  )
 
   useEffect(() => {
     void session.openOutline(true)
@@ -42,8 +50,9 @@ export function OutlinePanel() {
 
   const fold = (nodes: readonly NodeHandle[], on: boolean) => {
     const next = new Set(folded)
-    for (const n of nodes) if (on) next.add(n)
-    else next.delete(n)
+    for (const n of nodes)
+      if (on) next.add(n)
+      else next.delete(n)
     setFolds({ of: address, nodes: next })
   }
 
@@ -52,7 +61,11 @@ export function OutlinePanel() {
     setFollowed(picked)
     setActive(picked)
     const row = rows.find((r) => r.info.node === picked)
-    const hiding = row ? around(rows, row.index).map((r) => r.info.node).filter((n) => folded.has(n)) : []
+    const hiding = row
+      ? around(rows, row.index)
+          .map((r) => r.info.node)
+          .filter((n) => folded.has(n))
+      : []
     if (hiding.length) fold(hiding, false)
   }
 
@@ -63,7 +76,9 @@ export function OutlinePanel() {
 
   const choose = (row: OutlineRow, add = false) => {
     setActive(row.info.node)
-    void (add ? session.selection.toggle(row.info.node) : session.selection.pick(row.info.node)).then(() => session.selection.bringIntoView(row.info.node))
+    void (add ? session.selection.toggle(row.info.node) : session.selection.pick(row.info.node)).then(() =>
+      session.selection.bringIntoView(row.info.node),
+    )
   }
 
   const onKeyDown = (e: KeyboardEvent) => {
@@ -71,14 +86,31 @@ export function OutlinePanel() {
     const go = (index: number) => setActive(shown[Math.max(0, Math.min(shown.length - 1, index))]?.info.node ?? null)
     const isFolded = row && folded.has(row.info.node)
     const actions: Readonly<Record<string, () => void>> = {
-      ArrowDown: () => go(at + 1), ArrowUp: () => go(at - 1), Home: () => go(0), End: () => go(shown.length - 1), PageDown: () => go(at + 15), PageUp: () => go(at - 15),
+      ArrowDown: () => go(at + 1),
+      ArrowUp: () => go(at - 1),
+      Home: () => go(0),
+      End: () => go(shown.length - 1),
+      PageDown: () => go(at + 15),
+      PageUp: () => go(at - 15),
       ArrowRight: () => row?.hasChildren && (isFolded ? fold([row.info.node], false) : go(at + 1)),
-      ArrowLeft: () => row && (row.hasChildren && !isFolded ? fold([row.info.node], true) : row.parent >= 0 && setActive(rows[row.parent].info.node)),
-      Enter: () => row && choose(row), ' ': () => row && choose(row),
+      ArrowLeft: () =>
+        row && (row.hasChildren && !isFolded ? fold([row.info.node], true) : row.parent >= 0 && setActive(rows[row.parent].info.node)),
+      Enter: () => row && choose(row),
+      ' ': () => row && choose(row),
       o: () => setStudio({ outline: false }),
-      '*': () => row && fold(rows.filter((r) => r.parent === row.parent && r.hasChildren).map((r) => r.info.node), false),
+      '*': () =>
+        row &&
+        fold(
+          rows.filter((r) => r.parent === row.parent && r.hasChildren).map((r) => r.info.node),
+          false,
+        ),
     }
-    const steps: Readonly<Record<string, 'back' | 'on' | 'out' | 'in'>> = { ArrowUp: 'back', ArrowDown: 'on', ArrowLeft: 'out', ArrowRight: 'in' }
+    const steps: Readonly<Record<string, 'back' | 'on' | 'out' | 'in'>> = {
+      ArrowUp: 'back',
+      ArrowDown: 'on',
+      ArrowLeft: 'out',
+      ArrowRight: 'in',
+    }
     if (row && e.altKey && steps[e.key]) {
       e.preventDefault()
       e.stopPropagation()
@@ -109,7 +141,9 @@ export function OutlinePanel() {
     const where = line - index < BESIDE ? 'before' : line - index > 1 - BESIDE ? 'after' : 'last'
     setOver({ index, where })
     const source = shown[index]?.info.source ?? null
-    return source === null ? { place: null, words: 'no file has a tag for it', mark: null, within: false } : session.structure.dropOn({ source, where })
+    return source === null
+      ? { place: null, words: 'no file has a tag for it', mark: null, within: false }
+      : session.structure.dropOn({ source, where })
   })
 
   return (
@@ -117,40 +151,77 @@ export function OutlinePanel() {
       <header>
         <h2>Outline</h2>
         <span>{rows.length} elements</span>
-        <button type="button" aria-label="Close the outline" onClick={() => setStudio({ outline: false })}>×</button>
+        <button type="button" aria-label="Close the outline" onClick={() => setStudio({ outline: false })}>
+          ×
+        </button>
       </header>
       <OutlineSearch onFound={setActive} onDown={() => list.current?.focus()} />
       <div
-        ref={list} className={styles.list} role="tree" tabIndex={0} aria-label="Elements of the page" aria-activedescendant={shown[at] ? `outline-${shown[at].info.node}` : undefined}
+        ref={list}
+        className={styles.list}
+        role="tree"
+        tabIndex={0}
+        aria-label="Elements of the page"
+        aria-activedescendant={shown[at] ? `outline-${shown[at].info.node}` : undefined}
         onPointerDown={(e) => {
           const row = shown[Math.floor((e.clientY - e.currentTarget.getBoundingClientRect().top + e.currentTarget.scrollTop) / ROW)]
-          if (e.button !== 0 || e.shiftKey || !row?.info.source || e.target instanceof HTMLElement && e.target.tagName === 'I') return
+          if (e.button !== 0 || e.shiftKey || !row?.info.source || (e.target instanceof HTMLElement && e.target.tagName === 'I')) return
           drag(e)
           if (row.info.node !== picked) void session.selection.pick(row.info.node)
         }}
-        onKeyDown={onKeyDown} onMouseLeave={() => session.selection.hoverNothing()}
+        onKeyDown={onKeyDown}
+        onMouseLeave={() => session.selection.hoverNothing()}
       >
         <div style={{ height: drawn.getTotalSize(), position: 'relative' }} role="presentation">
           {drawn.getVirtualItems().map(({ index, start }) => {
             const row = shown[index]
             return (
-            <div
-              key={row.info.node} id={`outline-${row.info.node}`} role="treeitem" aria-level={row.depth + 1} aria-posinset={row.place} aria-setsize={row.of} aria-selected={row.info.node === picked} aria-expanded={row.hasChildren ? !folded.has(row.info.node) : undefined}
-              className={styles.row} data-active={index === at || undefined} data-drop={drop && over?.index === index ? (drop.place ? over.where : 'refused') : undefined} data-hidden={row.hidden || undefined} style={{ top: start, paddingLeft: 6 + row.depth * 12 }}
-              onClick={(e) => choose(row, e.shiftKey)} onMouseEnter={() => session.selection.hoverNode(row.info)}
-            >
-              <i aria-hidden="true" onClick={(e) => { e.stopPropagation(); if (row.hasChildren) fold([row.info.node], !folded.has(row.info.node)) }}>{row.hasChildren ? (folded.has(row.info.node) ? '▸' : '▾') : ''}</i>
-              <b>{row.info.tag}</b>{row.info.id && <span>#{row.info.id}</span>}{row.info.classes.map((c) => <span key={c}>.{c}</span>)}{row.info.twin !== null && <small>{row.info.twin}</small>}
-              {row.layout && <small>{row.layout}</small>}
-              {row.info.origin === 'script' && <small data-kind="script">by a script</small>}
-              {row.info.origin === 'parser' && <small>no tag</small>}
-              {row.text && <em>{row.text}</em>}
-            </div>
+              <div
+                key={row.info.node}
+                id={`outline-${row.info.node}`}
+                role="treeitem"
+                aria-level={row.depth + 1}
+                aria-posinset={row.place}
+                aria-setsize={row.of}
+                aria-selected={row.info.node === picked}
+                aria-expanded={row.hasChildren ? !folded.has(row.info.node) : undefined}
+                className={styles.row}
+                data-active={index === at || undefined}
+                data-drop={drop && over?.index === index ? (drop.place ? over.where : 'refused') : undefined}
+                data-hidden={row.hidden || undefined}
+                style={{ top: start, paddingLeft: 6 + row.depth * 12 }}
+                onClick={(e) => choose(row, e.shiftKey)}
+                onMouseEnter={() => session.selection.hoverNode(row.info)}
+              >
+                <i
+                  aria-hidden="true"
+                  onClick={(e) => {
+                    e.stopPropagation()
+                    if (row.hasChildren) fold([row.info.node], !folded.has(row.info.node))
+                  }}
+                >
+                  {row.hasChildren ? (folded.has(row.info.node) ? '▸' : '▾') : ''}
+                </i>
+                <b>{row.info.tag}</b>
+                {row.info.id && <span>#{row.info.id}</span>}
+                {row.info.classes.map((c) => (
+                  <span key={c}>.{c}</span>
+                ))}
+                {row.info.twin !== null && <small>{row.info.twin}</small>}
+                {row.layout && <small>{row.layout}</small>}
+                {row.info.origin === 'script' && <small data-kind="script">by a script</small>}
+                {row.info.origin === 'parser' && <small>no tag</small>}
+                {row.text && <em>{row.text}</em>}
+              </div>
             )
           })}
         </div>
       </div>
-      {drop && <p className={styles.drop} data-refused={!drop.place || undefined} role="status">{drop.place ? drop.words : `Not here: ${drop.words}`}</p>}
+      {drop && (
+        <p className={styles.drop} data-refused={!drop.place || undefined} role="status">
+          {drop.place ? drop.words : `Not here: ${drop.words}`}
+        </p>
+      )}
     </section>
   )
 }

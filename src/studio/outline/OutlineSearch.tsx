@@ -28,8 +28,16 @@ export function OutlineSearch({ onFound, onDown }: { onFound: (node: NodeHandle)
   return (
     <div className={styles.search} role="search">
       <input
-        ref={field} type="text" value={query} aria-label="Find by selector, text or attribute" placeholder="selector, text or attribute" spellCheck={false}
-        onChange={(e) => { setQuery(e.target.value); setFound(null) }}
+        ref={field}
+        type="text"
+        value={query}
+        aria-label="Find by selector, text or attribute"
+        placeholder="selector, text or attribute"
+        spellCheck={false}
+        onChange={(e) => {
+          setQuery(e.target.value)
+          setFound(null)
+        }}
         onKeyDown={(e) => {
           if (e.key === 'ArrowDown' || e.key === 'Escape') {
             e.preventDefault()
@@ -42,8 +50,12 @@ export function OutlineSearch({ onFound, onDown }: { onFound: (node: NodeHandle)
         }}
       />
       <output>{found && (found.nodes.length ? `${found.at + 1} of ${found.nodes.length}` : 'none')}</output>
-      <button type="button" aria-label="The one before" disabled={!found?.nodes.length} onClick={() => void step(-1)}>↑</button>
-      <button type="button" aria-label="The next one" disabled={query === ''} onClick={() => void step(1)}>↓</button>
+      <button type="button" aria-label="The one before" disabled={!found?.nodes.length} onClick={() => void step(-1)}>
+        ↑
+      </button>
+      <button type="button" aria-label="The next one" disabled={query === ''} onClick={() => void step(1)}>
+        ↓
+      </button>
     </div>
   )
 }

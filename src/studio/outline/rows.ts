@@ -23,7 +23,14 @@ export function outlineOf(rows: readonly TreeRow[]): OutlineRow[] {
     counts.set(p, (counts.get(p) ?? 0) + 1)
     return counts.get(p)!
   })
-  return rows.map((row, index) => ({ ...row, index, parent: parents[index], hasChildren: rows[index + 1]?.depth > row.depth, place: places[index], of: counts.get(parents[index])! }))
+  return rows.map((row, index) => ({
+    ...row,
+    index,
+    parent: parents[index],
+    hasChildren: rows[index + 1]?.depth > row.depth,
+    place: places[index],
+    of: counts.get(parents[index])!,
+  }))
 }
 
 /** The rows on show: those of which nothing around them is folded. */
@@ -44,7 +51,11 @@ const DEEP = 3
 
 /** What is folded when a page is first looked at, by element. */
 export const foldedAtFirst = (rows: readonly OutlineRow[]): Set<number> =>
-  new Set(rows.filter((r) => r.hasChildren && (r.info.tag === 'head' || r.info.tag === 'svg' || (rows.length > WHOLE && r.depth >= DEEP))).map((r) => r.info.node))
+  new Set(
+    rows
+      .filter((r) => r.hasChildren && (r.info.tag === 'head' || r.info.tag === 'svg' || (rows.length > WHOLE && r.depth >= DEEP)))
+      .map((r) => r.info.node),
+  )
 
 /** The rows around a row, the nearest first. */
 export function around(rows: readonly OutlineRow[], index: number): OutlineRow[] {

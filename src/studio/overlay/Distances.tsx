@@ -15,7 +15,19 @@ interface Line {
 }
 
 /** How far the chosen element is from the one pointed at, or, inside it or with none, from its edges or the page's; px of the page. */
-export function Distances({ geometry, around, width, height, scale }: { geometry: Geometry; around: Geometry | null; width: number; height: number; scale: number }) {
+export function Distances({
+  geometry,
+  around,
+  width,
+  height,
+  scale,
+}: {
+  geometry: Geometry
+  around: Geometry | null
+  width: number
+  height: number
+  scale: number
+}) {
   const [own] = geometry.boxes
   if (!own) return null
   const a = edgesOf(own)
@@ -43,7 +55,12 @@ export function Distances({ geometry, around, width, height, scale }: { geometry
       {lines.map((l) => (
         <g key={`${l.x1} ${l.y1} ${l.x2} ${l.y2}`}>
           <line {...l} vectorEffect="non-scaling-stroke" />
-          <text transform={`translate(${(l.x1 + l.x2) / 2} ${(l.y1 + l.y2) / 2}) scale(${1 / scale})`} dx={l.x1 === l.x2 ? 5 : 0} dy={l.x1 === l.x2 ? 4 : -4} textAnchor={l.x1 === l.x2 ? 'start' : 'middle'}>
+          <text
+            transform={`translate(${(l.x1 + l.x2) / 2} ${(l.y1 + l.y2) / 2}) scale(${1 / scale})`}
+            dx={l.x1 === l.x2 ? 5 : 0}
+            dy={l.x1 === l.x2 ? 4 : -4}
+            textAnchor={l.x1 === l.x2 ? 'start' : 'middle'}
+          >
             {Number(Math.hypot(l.x2 - l.x1, l.y2 - l.y1).toFixed(1))}
           </text>
         </g>

@@ -25,7 +25,10 @@ interface Grip {
 }
 
 const radians = (degrees: number) => (degrees * Math.PI) / 180
-const toward = (from: Point, degrees: number, by: number): Point => ({ x: from.x + Math.sin(radians(degrees)) * by, y: from.y - Math.cos(radians(degrees)) * by })
+const toward = (from: Point, degrees: number, by: number): Point => ({
+  x: from.x + Math.sin(radians(degrees)) * by,
+  y: from.y - Math.cos(radians(degrees)) * by,
+})
 const angleFrom = (from: Point, to: Point, free: boolean): number => {
   const angle = (Math.atan2(to.x - from.x, from.y - to.y) * 180) / Math.PI
   return free ? angle : Math.round(angle / TURN) * TURN
@@ -40,35 +43,77 @@ function linear(g: gradient.Gradient, area: gradient.Area): { line: [Point, Poin
   const share = (to: Point) => ((to.x - start.x) * Math.sin(radians(angle)) - (to.y - start.y) * Math.cos(radians(angle))) / (length || 1)
   const shares = gradient.stopShares(g, length)
   return {
-    line: [start, end], ring: null,
+    line: [start, end],
+    ring: null,
     grips: [
-      { id: 'turn', at: toward(middle, angle, length / 2 + 16), color: null, title: 'Turn the gradient', move: (to, free) => gradient.withAngle(g, angleFrom(middle, to, free)) },
-      ...g.stops.map((s, i): Grip => ({ id: `stop-${i + 1}`, at: toward(start, angle, shares[i] * length), color: s.color, title: `Stop ${i + 1}: ${s.color}`, move: (to) => gradient.withStop(g, i, share(to), length) })),
+      {
+        id: 'turn',
+        at: toward(middle, angle, length / 2 + 16),
+        color: null,
+        title: 'Turn the gradient',
+        move: (to, free) => gradient.withAngle(g, angleFrom(middle, to, free)),
+      },
+      ...g.stops.map((s, i): Grip => ({
+        id: `stop-${i + 1}`,
+        at: toward(start, angle, shares[i] * length),
+        color: s.color,
+        title: `Stop ${i + 1}: ${s.color}`,
+        move: (to) => gradient.withStop(g, i, share(to), length),
+      })),
     ],
   }
 }
 
-function around(g: gradient.Gradient, area: gradient.Area): { line: [Point, Point] | null; ring: { centre: Point; radius: number } | null; grips: Grip[] } {
+function around(
+  g: gradient.Gradient,
+  area: gradient.Area,
+): { line: [Point, Point] | null; ring: { centre: Point; radius: number } | null; grips: Grip[] } {
   const centre = gradient.centreOf(g, area)
-  const centreGrip: Grip = { id: 'centre', at: centre, color: null, title: 'Move the centre', move: (to) => gradient.withCentre(g, to, area) }
+  const centreGrip: Grip = {
+    id: 'centre',
+    at: centre,
+    color: null,
+    title: 'Move the centre',
+    move: (to) => gradient.withCentre(g, to, area),
+  }
   if (g.kind === 'radial') {
     const length = gradient.rayLength(g, area)
     const shares = gradient.stopShares(g, length)
     return {
-      line: [centre, { x: centre.x + length, y: centre.y }], ring: null,
-      grips: [centreGrip, ...g.stops.map((s, i): Grip => ({ id: `stop-${i + 1}`, at: { x: centre.x + shares[i] * length, y: centre.y }, color: s.color, title: `Stop ${i + 1}: ${s.color}`, move: (to) => gradient.withStop(g, i, (to.x - centre.x) / (length || 1), length) }))],
+      line: [centre, { x: centre.x + length, y: centre.y }],
+      ring: null,
+      grips: [
+        centreGrip,
+        ...g.stops.map((s, i): Grip => ({
+          id: `stop-${i + 1}`,
+          at: { x: centre.x + shares[i] * length, y: centre.y },
+          color: s.color,
+          title: `Stop ${i + 1}: ${s.color}`,
+          move: (to) => gradient.withStop(g, i, (to.x - centre.x) / (length || 1), length),
+        })),
+      ],
     }
   }
   const from = gradient.degrees(/\bfrom\s+(\S+)/i.exec(g.line)?.[1] ?? '') ?? 0
   const radius = Math.max(18, Math.min(area.w, area.h) * 0.35)
   const shares = gradient.stopShares(g, 360)
   return {
-    line: null, ring: { centre, radius },
+    line: null,
+    ring: { centre, radius },
     grips: [
       centreGrip,
-      { id: 'turn', at: toward(centre, from, radius + 18), color: null, title: 'Turn the gradient', move: (to, free) => gradient.withAngle(g, angleFrom(centre, to, free)) },
+      {
+        id: 'turn',
+        at: toward(centre, from, radius + 18),
+        color: null,
+        title: 'Turn the gradient',
+        move: (to, free) => gradient.withAngle(g, angleFrom(centre, to, free)),
+      },
       ...g.stops.map((s, i): Grip => ({
-        id: `stop-${i + 1}`, at: toward(centre, from + shares[i] * 360, radius), color: s.color, title: `Stop ${i + 1}: ${s.color}`,
+        id: `stop-${i + 1}`,
+        at: toward(centre, from + shares[i] * 360, radius),
+        color: s.color,
+        title: `Stop ${i + 1}: ${s.color}`,
         move: (to) => gradient.withStop(g, i, ((((angleFrom(centre, to, true) - from) % 360) + 360) % 360) / 360, 360),
       })),
     ],
@@ -110,12 +155,20 @@ export function GradientHandles({ geometry, picked, scale }: { geometry: Geometr
   }
   const s = 1 / scale
   return (
-    <g transform={`matrix(${box.a} ${box.b} ${box.c} ${box.d} ${box.cx} ${box.cy}) translate(${left - box.w / 2} ${top - box.h / 2})`} data-testid="gradient-handles">
-      {line && <path className={styles.ramp} d={`M${line[0].x} ${line[0].y}L${line[1].x} ${line[1].y}`} vectorEffect="non-scaling-stroke" />}
+    <g
+      transform={`matrix(${box.a} ${box.b} ${box.c} ${box.d} ${box.cx} ${box.cy}) translate(${left - box.w / 2} ${top - box.h / 2})`}
+      data-testid="gradient-handles"
+    >
+      {line && (
+        <path className={styles.ramp} d={`M${line[0].x} ${line[0].y}L${line[1].x} ${line[1].y}`} vectorEffect="non-scaling-stroke" />
+      )}
       {ring && <circle className={styles.ramp} cx={ring.centre.x} cy={ring.centre.y} r={ring.radius} vectorEffect="non-scaling-stroke" />}
       {grips.map((grip) => (
         <g
-          key={grip.id} className={styles.stop} data-testid={`gradient-${grip.id}`} transform={`translate(${grip.at.x} ${grip.at.y}) scale(${s})`}
+          key={grip.id}
+          className={styles.stop}
+          data-testid={`gradient-${grip.id}`}
+          transform={`translate(${grip.at.x} ${grip.at.y}) scale(${s})`}
           onPointerDown={(e) => {
             if (e.button !== 0) return
             e.stopPropagation()
@@ -134,10 +187,20 @@ export function GradientHandles({ geometry, picked, scale }: { geometry: Geometr
           onClick={(e) => e.stopPropagation()}
         >
           <title>{grip.title}</title>
-          {grip.color !== null ? <circle r={6} style={{ fill: grip.color }} /> : grip.id === 'turn' ? <path d="M0 -6L6 0L0 6L-6 0Z" /> : <path d="M-6 0h12M0 -6v12" className={styles.cross} />}
+          {grip.color !== null ? (
+            <circle r={6} style={{ fill: grip.color }} />
+          ) : grip.id === 'turn' ? (
+            <path d="M0 -6L6 0L0 6L-6 0Z" />
+          ) : (
+            <path d="M-6 0h12M0 -6v12" className={styles.cross} />
+          )}
         </g>
       ))}
-      {pulled && <text className={styles.pullText} transform={`translate(8 ${area.h - 8}) scale(${s})`} pointerEvents="none">{shown}</text>}
+      {pulled && (
+        <text className={styles.pullText} transform={`translate(8 ${area.h - 8}) scale(${s})`} pointerEvents="none">
+          {shown}
+        </text>
+      )}
     </g>
   )
 }

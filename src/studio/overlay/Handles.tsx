@@ -43,24 +43,45 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     const landing = free ? null : session.selection.currentAim(handle.property)
     const step = landing?.ref.kind === 'class-list' && landing.steps?.length ? nearestNotch(stepNotches(landing.steps), raw) : null
     if (step) return { text: step.text, level: null }
-    const near = free ? undefined : notchesFor(projectScale, picked.report, handle.property).find((n) => Math.abs(n.px - raw) * scale <= SNAP)
+    const near = free
+      ? undefined
+      : notchesFor(projectScale, picked.report, handle.property).find((n) => Math.abs(n.px - raw) * scale <= SNAP)
     if (near) return { text: near.text, level: null }
     const lines = (free ? null : grip.current?.geometry.edges?.[handle.axis === 'x' ? 'x' : 'y']) ?? []
-    const level = lines.flatMap((at) => handle.edges.map((edge) => ({ at, by: at - edge }))).filter(({ by }) => Math.abs(by - moved) * scale <= SNAP).sort((a, b) => Math.abs(a.by - moved) - Math.abs(b.by - moved))[0]
+    const level = lines
+      .flatMap((at) => handle.edges.map((edge) => ({ at, by: at - edge })))
+      .filter(({ by }) => Math.abs(by - moved) * scale <= SNAP)
+      .sort((a, b) => Math.abs(a.by - moved) - Math.abs(b.by - moved))[0]
     const least = handle.kind === 'margin' || handle.kind === 'offset' ? -Infinity : 0
     const px = Math.max(least, level ? handle.px + level.by * handle.sign : Math.round(raw))
-    return { text: formatLength(lengthIn(px, aim ? sourceUnit(aim, context, getStudio().preferences.units) : 'px', context)), level: level?.at ?? null }
+    return {
+      text: formatLength(lengthIn(px, aim ? sourceUnit(aim, context, getStudio().preferences.units) : 'px', context)),
+      level: level?.at ?? null,
+    }
   }
 
   const outcomeAt = (handle: Handle, e: PointerEvent): Pick<Pull, 'outcome' | 'level'> | null => {
     const [dx, dy] = [(e.clientX - grip.current!.x) / scale, (e.clientY - grip.current!.y) / scale]
     if (handle.outcomeOf) {
-      const by: PullBy = { dx, dy, inUnit: inUnit(handle.property), written: (p) => picked.aims.get(p)?.written ?? null }
+      const by: PullBy = {
+        dx,
+        dy,
+        inUnit: inUnit(handle.property),
+        written: (p) => picked.aims.get(p)?.written ?? null,
+      }
       const outcome = handle.outcomeOf(by)
       if (outcome !== 'length') return outcome && { outcome, level: null }
     }
     const { text, level } = lengthAt(handle, handle.axis === 'x' ? dx : dy, e.ctrlKey)
-    const changes: Outcome['changes'] = e.shiftKey && handle.all ? [[handle.all, text]] : e.altKey && handle.opposite ? [[handle.property, text], [handle.opposite, text]] : [[handle.property, text]]
+    const changes: Outcome['changes'] =
+      e.shiftKey && handle.all
+        ? [[handle.all, text]]
+        : e.altKey && handle.opposite
+          ? [
+              [handle.property, text],
+              [handle.opposite, text],
+            ]
+          : [[handle.property, text]]
     return { outcome: { changes, words: `${handle.property} ${text}`, target: null }, level }
   }
 
@@ -97,7 +118,12 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
       <g transform={matrix(box)}>
         {[...handles, ...(pull ? [pull.handle] : [])].map((handle) => (
           <g
-            key={handle.id} className={styles.handle} data-kind={handle.kind} data-axis={handle.axis} data-testid={`handle-${handle.id.replaceAll(' ', '-')}`} data-pulled={pull !== null || undefined}
+            key={handle.id}
+            className={styles.handle}
+            data-kind={handle.kind}
+            data-axis={handle.axis}
+            data-testid={`handle-${handle.id.replaceAll(' ', '-')}`}
+            data-pulled={pull !== null || undefined}
             transform={`translate(${handle.x} ${handle.y}) scale(${1 / scale})`}
             onPointerDown={(e) => {
               if (e.button !== 0) return
@@ -139,13 +165,33 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
         <g transform={matrix(pull.from)} pointerEvents="none">
           {pull.level !== null && (
             <path
-              className={styles.level} vectorEffect="non-scaling-stroke" data-testid="level"
-              d={pull.handle.axis === 'x' ? `M${pull.level - pull.from.w / 2} ${-FAR}V${FAR}` : `M${-FAR} ${pull.level - pull.from.h / 2}H${FAR}`}
+              className={styles.level}
+              vectorEffect="non-scaling-stroke"
+              data-testid="level"
+              d={
+                pull.handle.axis === 'x'
+                  ? `M${pull.level - pull.from.w / 2} ${-FAR}V${FAR}`
+                  : `M${-FAR} ${pull.level - pull.from.h / 2}H${FAR}`
+              }
             />
           )}
-          {target && <rect className={styles.target} x={target.x - pull.from.w / 2} y={target.y - pull.from.h / 2} width={target.w} height={target.h} vectorEffect="non-scaling-stroke" data-testid="place-target" />}
-          <g transform={`translate(${target ? target.x - pull.from.w / 2 : pull.handle.x} ${target ? target.y + target.h - pull.from.h / 2 : pull.handle.y}) scale(${1 / scale})`}>
-            <text x={12} y={pull.handle.kind === 'cell' && !target ? 24 : -8} className={styles.pullText} data-testid="handle-value">{pull.outcome.words}</text>
+          {target && (
+            <rect
+              className={styles.target}
+              x={target.x - pull.from.w / 2}
+              y={target.y - pull.from.h / 2}
+              width={target.w}
+              height={target.h}
+              vectorEffect="non-scaling-stroke"
+              data-testid="place-target"
+            />
+          )}
+          <g
+            transform={`translate(${target ? target.x - pull.from.w / 2 : pull.handle.x} ${target ? target.y + target.h - pull.from.h / 2 : pull.handle.y}) scale(${1 / scale})`}
+          >
+            <text x={12} y={pull.handle.kind === 'cell' && !target ? 24 : -8} className={styles.pullText} data-testid="handle-value">
+              {pull.outcome.words}
+            </text>
           </g>
         </g>
       )}
@@ -155,16 +201,22 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
 
 /** Properties that place one element among others, which a pull may write. */
 const ALONG: Readonly<Partial<Record<Handle['kind'], readonly string[]>>> = {
-  cell: ['grid-column', 'grid-row', 'align-self', 'margin-left', 'margin-top'], span: ['grid-column', 'grid-row'],
+  cell: ['grid-column', 'grid-row', 'align-self', 'margin-left', 'margin-top'],
+  span: ['grid-column', 'grid-row'],
 }
 
 function titleOf({ kind, property, px }: Handle): string {
   switch (kind) {
-    case 'cell': return 'Pull to another place in its parent'
-    case 'span': return 'Pull over more cells'
-    case 'track': return `${property}: pull this track`
-    case 'radius': return 'border-radius: pull along; downwards too for an ellipse'
-    default: return `${property}: ${formatLength({ number: px, unit: 'px' })}. Pull; Alt with the other side, Shift all sides, Ctrl settles on nothing`
+    case 'cell':
+      return 'Pull to another place in its parent'
+    case 'span':
+      return 'Pull over more cells'
+    case 'track':
+      return `${property}: pull this track`
+    case 'radius':
+      return 'border-radius: pull along; downwards too for an ellipse'
+    default:
+      return `${property}: ${formatLength({ number: px, unit: 'px' })}. Pull; Alt with the other side, Shift all sides, Ctrl settles on nothing`
   }
 }
 
@@ -172,15 +224,31 @@ function titleOf({ kind, property, px }: Handle): string {
 const Mark = memo(function Mark({ kind, axis }: { kind: Handle['kind']; axis: Handle['axis'] }) {
   const turn = axis === 'y' ? 'rotate(90)' : undefined
   switch (kind) {
-    case 'padding': return <g transform={turn}><circle cy={-4} r={1.7} /><circle r={1.7} /><circle cy={4} r={1.7} /></g>
-    case 'margin': return <path transform={turn} d="M-2.5 -2l5 -4M-2.5 2l5 -4M-2.5 6l5 -4" />
-    case 'gap': return <path transform={turn} d="M-3 -3l6 6M3 -3l-6 6" />
-    case 'size': return <path transform={turn} d="M-2 -6h4v12h-4" />
-    case 'radius': return <path d="M-4 4a8 8 0 0 1 8 -8" />
-    case 'offset': return <path transform={turn} d="M-5 0h10M2 -3l3 3l-3 3" />
-    case 'type': return <path d="M-8 0h16" />
-    case 'track': return <path transform={turn} d="M-1.5 -6v12M1.5 -6v12" />
-    case 'cell': return <path d="M-6 0h12M0 -6v12M-6 0l2 -2M-6 0l2 2M6 0l-2 -2M6 0l-2 2M0 -6l-2 2M0 -6l2 2M0 6l-2 -2M0 6l2 -2" />
-    case 'span': return <path d="M-5 5h10v-10M5 5l-6 -6" />
+    case 'padding':
+      return (
+        <g transform={turn}>
+          <circle cy={-4} r={1.7} />
+          <circle r={1.7} />
+          <circle cy={4} r={1.7} />
+        </g>
+      )
+    case 'margin':
+      return <path transform={turn} d="M-2.5 -2l5 -4M-2.5 2l5 -4M-2.5 6l5 -4" />
+    case 'gap':
+      return <path transform={turn} d="M-3 -3l6 6M3 -3l-6 6" />
+    case 'size':
+      return <path transform={turn} d="M-2 -6h4v12h-4" />
+    case 'radius':
+      return <path d="M-4 4a8 8 0 0 1 8 -8" />
+    case 'offset':
+      return <path transform={turn} d="M-5 0h10M2 -3l3 3l-3 3" />
+    case 'type':
+      return <path d="M-8 0h16" />
+    case 'track':
+      return <path transform={turn} d="M-1.5 -6v12M1.5 -6v12" />
+    case 'cell':
+      return <path d="M-6 0h12M0 -6v12M-6 0l2 -2M-6 0l2 2M6 0l-2 -2M6 0l-2 2M0 -6l-2 2M0 -6l2 2M0 6l-2 -2M0 6l2 -2" />
+    case 'span':
+      return <path d="M-5 5h10v-10M5 5l-6 -6" />
   }
 })

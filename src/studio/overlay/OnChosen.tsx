@@ -28,7 +28,15 @@ export function OnChosen({ workable, width, height, scale }: Props) {
   return (
     <>
       {!drawing && <ContainerLines geometry={geometry} scale={scale} />}
-      {measuring && <Distances geometry={geometry} around={hover && hover.node !== node ? frames.hover : null} width={width} height={height} scale={scale} />}
+      {measuring && (
+        <Distances
+          geometry={geometry}
+          around={hover && hover.node !== node ? frames.hover : null}
+          width={width}
+          height={height}
+          scale={scale}
+        />
+      )}
       {workable && <Handles key={node} geometry={geometry} picked={picked} scale={scale} />}
       {workable && property === 'background-image' && <GradientHandles geometry={geometry} picked={picked} scale={scale} />}
     </>

@@ -33,7 +33,8 @@ export function Overlay({ width, height, scale }: Props) {
   const typing = useStudio((s) => s.typing)
   const drawing = useStudio((s) => s.drawing)
   const shown = usePageShown()
-  const workable = mode === 'pick' && drawing === null && !typing && !carrying && !measuring && picked !== null && picked.report.info.source !== null
+  const workable =
+    mode === 'pick' && drawing === null && !typing && !carrying && !measuring && picked !== null && picked.report.info.source !== null
   // What a layout is drawn over stays selected.
   const picking = mode === 'pick' && drawing === null
   const place = useRef<HTMLDivElement>(null)
@@ -66,30 +67,62 @@ export function Overlay({ width, height, scale }: Props) {
 
   return (
     <div
-      ref={place} className={styles.overlay} data-mode={mode} data-carrying={carrying || undefined} data-typing={typing || undefined} data-testid="overlay"
+      ref={place}
+      className={styles.overlay}
+      data-mode={mode}
+      data-carrying={carrying || undefined}
+      data-typing={typing || undefined}
+      data-testid="overlay"
       onPointerDown={(e) => picking && box.down(e)}
       onPointerMove={(e) => picking && !box.move(e) && void session.selection.hover(...at(e))}
       onPointerUp={box.up}
       onPointerCancel={box.cancel}
       onDoubleClick={() => workable && void session.edits.beginText()}
       onPointerLeave={() => mode === 'pick' && session.selection.hoverNothing()}
-      onClick={(e) => picking && !box.tookClick() && (carrying ? void session.carryAt(...at(e as unknown as PointerEvent)) : void session.selection.pickAt(...at(e as unknown as PointerEvent), e.shiftKey))}
+      onClick={(e) =>
+        picking &&
+        !box.tookClick() &&
+        (carrying
+          ? void session.carryAt(...at(e as unknown as PointerEvent))
+          : void session.selection.pickAt(...at(e as unknown as PointerEvent), e.shiftKey))
+      }
     >
       <svg width="100%" height="100%" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none">
         <Textures scale={scale} />
         <path d={outlines(frames.reach)} className={styles.reach} vectorEffect="non-scaling-stroke" />
-        {frames.hover && hover && hover.node !== picked?.report.info.node && frames.hover.boxes.map((box, i) => <Frame key={i} box={box} className={styles.hover} />)}
-        {frames.containers.length > 0 && <path d={outlines(frames.containers)} className={styles.edges} vectorEffect="non-scaling-stroke" />}
+        {frames.hover &&
+          hover &&
+          hover.node !== picked?.report.info.node &&
+          frames.hover.boxes.map((box, i) => <Frame key={i} box={box} className={styles.hover} />)}
+        {frames.containers.length > 0 && (
+          <path d={outlines(frames.containers)} className={styles.edges} vectorEffect="non-scaling-stroke" />
+        )}
         <path d={outlines(frames.others)} className={styles.other} vectorEffect="non-scaling-stroke" />
         {frames.picked && picked && <Chosen geometry={frames.picked} scale={scale} />}
-        {shown && <Suspense><OnChosen workable={workable} width={width} height={height} scale={scale} /></Suspense>}
+        {shown && (
+          <Suspense>
+            <OnChosen workable={workable} width={width} height={height} scale={scale} />
+          </Suspense>
+        )}
       </svg>
       <DropMark scale={scale} width={width} />
-      {drawing && frames.picked && <Suspense><BlockOutCanvas drawing={drawing} geometry={frames.picked} scale={scale} /></Suspense>}
+      {drawing && frames.picked && (
+        <Suspense>
+          <BlockOutCanvas drawing={drawing} geometry={frames.picked} scale={scale} />
+        </Suspense>
+      )}
       {box.area && <div className={styles.drawn} style={box.area} />}
-      {frames.picked && picked && <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" drag={workable ? drag : null} />}
-      {frames.hover && hover && hover.node !== picked?.report.info.node && <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />}
-      {frames.hover && hover && facts && !carrying && hover.node !== picked?.report.info.node && <Suspense><HoverCard facts={facts} geometry={frames.hover} chosen={frames.picked} width={width} height={height} scale={scale} /></Suspense>}
+      {frames.picked && picked && (
+        <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" drag={workable ? drag : null} />
+      )}
+      {frames.hover && hover && hover.node !== picked?.report.info.node && (
+        <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />
+      )}
+      {frames.hover && hover && facts && !carrying && hover.node !== picked?.report.info.node && (
+        <Suspense>
+          <HoverCard facts={facts} geometry={frames.hover} chosen={frames.picked} width={width} height={height} scale={scale} />
+        </Suspense>
+      )}
     </div>
   )
 }
@@ -115,7 +148,17 @@ function Textures({ scale }: { scale: number }) {
 const matrix = (b: Box): string => `matrix(${b.a} ${b.b} ${b.c} ${b.d} ${b.cx} ${b.cy})`
 
 function Frame({ box, className }: { box: Box; className: string }) {
-  return <rect transform={matrix(box)} x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={className} vectorEffect="non-scaling-stroke" />
+  return (
+    <rect
+      transform={matrix(box)}
+      x={-box.w / 2}
+      y={-box.h / 2}
+      width={box.w}
+      height={box.h}
+      className={className}
+      vectorEffect="non-scaling-stroke"
+    />
+  )
 }
 
 /** Many boxes as one path: a page may have hundreds within reach, drawn again each frame of a pull. */
@@ -154,8 +197,13 @@ function Chosen({ geometry, scale }: { geometry: Geometry; scale: number }) {
         return (
           <g key={i} transform={matrix(box)} data-testid="picked-frame">
             {single && <path d={band(box.w, box.h, minus(geometry.margin), zero)} fill="url(#steady-margin)" />}
-            {single && <path d={band(box.w, box.h, geometry.border, plus(geometry.border, geometry.padding))} fill="url(#steady-padding)" />}
-            {single && geometry.gaps.map((g, k) => <rect key={k} x={g.x - box.w / 2} y={g.y - box.h / 2} width={g.w} height={g.h} fill="url(#steady-gap)" />)}
+            {single && (
+              <path d={band(box.w, box.h, geometry.border, plus(geometry.border, geometry.padding))} fill="url(#steady-padding)" />
+            )}
+            {single &&
+              geometry.gaps.map((g, k) => (
+                <rect key={k} x={g.x - box.w / 2} y={g.y - box.h / 2} width={g.w} height={g.h} fill="url(#steady-gap)" />
+              ))}
             <rect x={-box.w / 2} y={-box.h / 2} width={box.w} height={box.h} className={styles.picked} data-testid="picked-box" />
             <rect x={-x} y={-y} width={2 * x} height={2 * y} className={styles.picked} />
             <path
@@ -173,18 +221,38 @@ function Chosen({ geometry, scale }: { geometry: Geometry; scale: number }) {
 const NAMED = 3
 
 // Without its number among its like: beside a size that would read as a part of it.
-const nameOf = ({ tag, id, classes }: NodeInfo): string => tag + (id ? `#${id}` : '') + classes.slice(0, NAMED).map((c) => `.${c}`).join('') + (classes.length > NAMED ? ` +${classes.length - NAMED}` : '')
+const nameOf = ({ tag, id, classes }: NodeInfo): string =>
+  tag +
+  (id ? `#${id}` : '') +
+  classes
+    .slice(0, NAMED)
+    .map((c) => `.${c}`)
+    .join('') +
+  (classes.length > NAMED ? ` +${classes.length - NAMED}` : '')
 
 // A drag of the label draws no box; a click on it is one on what it covers.
 const grip = (begin: (e: PointerEvent) => void) => ({
-  'data-movable': true, title: 'Drag it to another place',
+  'data-movable': true,
+  title: 'Drag it to another place',
   onPointerDown: (e: PointerEvent) => {
     e.stopPropagation()
     begin(e)
   },
 })
 
-function Label({ info, geometry, scale, kind, drag = null }: { info: NodeInfo; geometry: Geometry; scale: number; kind: 'hover' | 'picked'; drag?: ((e: PointerEvent) => void) | null }) {
+function Label({
+  info,
+  geometry,
+  scale,
+  kind,
+  drag = null,
+}: {
+  info: NodeInfo
+  geometry: Geometry
+  scale: number
+  kind: 'hover' | 'picked'
+  drag?: ((e: PointerEvent) => void) | null
+}) {
   const box = geometry.boxes[0]
   if (!box) return null
   const halfW = (Math.abs(box.a) * box.w + Math.abs(box.c) * box.h) / 2
@@ -192,8 +260,16 @@ function Label({ info, geometry, scale, kind, drag = null }: { info: NodeInfo; g
   const left = Math.max(0, (box.cx - halfW) * scale - 3)
   const top = (box.cy - halfH) * scale - 25
   return (
-    <div className={`${styles.label} ${kind === 'picked' ? styles.labelPicked : ''}`} style={{ left, top: top < 0 ? Math.max(2, (box.cy + halfH) * scale + 6) : top }} data-testid={`${kind}-label`} {...(drag && grip(drag))}>
-      {nameOf(info)} <span>{Math.round(box.w)} × {Math.round(box.h)}</span>
+    <div
+      className={`${styles.label} ${kind === 'picked' ? styles.labelPicked : ''}`}
+      style={{ left, top: top < 0 ? Math.max(2, (box.cy + halfH) * scale + 6) : top }}
+      data-testid={`${kind}-label`}
+      {...(drag && grip(drag))}
+    >
+      {nameOf(info)}{' '}
+      <span>
+        {Math.round(box.w)} × {Math.round(box.h)}
+      </span>
       {info.origin !== 'source' && <em>{info.origin === 'script' ? 'made by a script' : 'added by the parser'}</em>}
     </div>
   )

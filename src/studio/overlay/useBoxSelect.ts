@@ -18,7 +18,12 @@ export function useBoxSelect(scale: number) {
     const r = e.currentTarget.getBoundingClientRect()
     return { x: e.clientX - r.left, y: e.clientY - r.top }
   }
-  const area = box && { left: Math.min(box.x, box.toX), top: Math.min(box.y, box.toY), width: Math.abs(box.toX - box.x), height: Math.abs(box.toY - box.y) }
+  const area = box && {
+    left: Math.min(box.x, box.toX),
+    top: Math.min(box.y, box.toY),
+    width: Math.abs(box.toX - box.x),
+    height: Math.abs(box.toY - box.y),
+  }
   return {
     area: area && area.width + area.height >= 8 ? area : null,
     down: (e: PointerEvent) => {

@@ -1,7 +1,13 @@
 import type { FaceFile, NewFile } from '../../core/edit'
 import { BUNDLED, type BundledFace } from '../../live/faces'
 
-const loaded = new Map<string, Promise<{ readonly faces: readonly (Omit<FaceFile, 'path'> & { readonly name: string })[]; readonly licence: Uint8Array }>>()
+const loaded = new Map<
+  string,
+  Promise<{
+    readonly faces: readonly (Omit<FaceFile, 'path'> & { readonly name: string })[]
+    readonly licence: Uint8Array
+  }>
+>()
 
 async function fetchBytes(name: string): Promise<Uint8Array> {
   const answer = await fetch(`/faces/${name}`)
@@ -13,8 +19,10 @@ async function fetchBytes(name: string): Promise<Uint8Array> {
 export function filesOf(face: BundledFace) {
   let found = loaded.get(face.family)
   if (!found) {
-    found = Promise.all([Promise.all(face.files.map(async ({ name, weight, style }) => ({ name, weight, style, bytes: await fetchBytes(name) }))), fetchBytes(face.licence.name)])
-      .then(([faces, licence]) => ({ faces, licence }))
+    found = Promise.all([
+      Promise.all(face.files.map(async ({ name, weight, style }) => ({ name, weight, style, bytes: await fetchBytes(name) }))),
+      fetchBytes(face.licence.name),
+    ]).then(([faces, licence]) => ({ faces, licence }))
     loaded.set(face.family, found)
   }
   return found
@@ -24,7 +32,10 @@ export function filesOf(face: BundledFace) {
 export async function filesIn(folder: string, face: BundledFace): Promise<{ faces: FaceFile[]; besides: NewFile[] }> {
   const { faces, licence } = await filesOf(face)
   const path = (name: string) => (folder ? `${folder}/${name}` : name)
-  return { faces: faces.map(({ name, ...f }) => ({ ...f, path: path(name) })), besides: [{ path: path(face.licence.name), bytes: licence }] }
+  return {
+    faces: faces.map(({ name, ...f }) => ({ ...f, path: path(name) })),
+    besides: [{ path: path(face.licence.name), bytes: licence }],
+  }
 }
 
 export const bundledFace = (family: string): BundledFace | null => BUNDLED.find((f) => f.family === family) ?? null

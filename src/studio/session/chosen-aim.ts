@@ -4,14 +4,22 @@ import type { Preferences } from '../../storage/preferences'
 /** Tells places apart, whatever else is listed beside them. */
 export function keyOf(ref: AimRef): string {
   switch (ref.kind) {
-    case 'rule': return `rule ${ref.sheet} ${ref.rule}`
-    case 'token': return `token ${ref.sheet} ${ref.rule} ${ref.name}`
-    case 'new-rule': return `new ${ref.sheet} ${ref.selector} ${ref.under}${ref.layer ? ` in ${ref.layer}` : ''}${ref.nested ? ` within ${ref.after}` : ''}`
-    case 'inline': return `inline ${ref.source}`
-    case 'attribute': return `attribute ${ref.source} ${ref.name}`
-    case 'new-class': return `class ${ref.source}`
-    case 'new-sheet': return `sheet ${ref.source} ${ref.selector} ${ref.under}`
-    case 'class-list': return `list ${ref.source} ${ref.vocabulary} ${ref.variant}${ref.alike ? ' alike' : ''}`
+    case 'rule':
+      return `rule ${ref.sheet} ${ref.rule}`
+    case 'token':
+      return `token ${ref.sheet} ${ref.rule} ${ref.name}`
+    case 'new-rule':
+      return `new ${ref.sheet} ${ref.selector} ${ref.under}${ref.layer ? ` in ${ref.layer}` : ''}${ref.nested ? ` within ${ref.after}` : ''}`
+    case 'inline':
+      return `inline ${ref.source}`
+    case 'attribute':
+      return `attribute ${ref.source} ${ref.name}`
+    case 'new-class':
+      return `class ${ref.source}`
+    case 'new-sheet':
+      return `sheet ${ref.source} ${ref.selector} ${ref.under}`
+    case 'class-list':
+      return `list ${ref.source} ${ref.vocabulary} ${ref.variant}${ref.alike ? ' alike' : ''}`
   }
 }
 
@@ -19,7 +27,8 @@ export function keyOf(ref: AimRef): string {
 export const candidateKey = (c: Candidate): string => `${keyOf(c.ref)}${c.asImportant ? ' important' : ''}`
 
 /** Elements of the page that an edit there reaches, `fresh` being the counts for rules that are not there yet; null where it is not known. */
-export const reachOf = ({ ref, reach }: Pick<Candidate, 'ref' | 'reach'>, fresh: ReadonlyMap<string, number>): number | null => reach ?? (ref.kind === 'new-rule' ? fresh.get(ref.selector) ?? null : null)
+export const reachOf = ({ ref, reach }: Pick<Candidate, 'ref' | 'reach'>, fresh: ReadonlyMap<string, number>): number | null =>
+  reach ?? (ref.kind === 'new-rule' ? (fresh.get(ref.selector) ?? null) : null)
 
 /** What is said of a reach that is not known as a number. */
 export const uncountedWords = (ref: AimRef): string => (ref.kind === 'new-rule' ? 'being counted' : 'all that use it')
@@ -37,7 +46,9 @@ export function isPlace(c: Candidate, { ref, asImportant }: Candidate): boolean 
   if (candidateKey(c) === candidateKey({ ...c, ref, asImportant })) return true
   if (c.ref.kind === 'rule' && ref.kind === 'new-sheet') return c.label === ref.selector
   if (c.ref.kind !== 'rule' || (ref.kind !== 'new-rule' && ref.kind !== 'new-class') || c.ref.sheet !== ref.sheet) return false
-  return ref.kind === 'new-class' ? c.label === `.${ref.name}` : c.label === ref.selector && c.conditions.filter((x) => x.startsWith('@media')).join() === (ref.under ? `@media ${ref.under}` : '')
+  return ref.kind === 'new-class'
+    ? c.label === `.${ref.name}`
+    : c.label === ref.selector && c.conditions.filter((x) => x.startsWith('@media')).join() === (ref.under ? `@media ${ref.under}` : '')
 }
 
 /** Where an edit of a property lands. */
@@ -67,8 +78,11 @@ const OWN_CLASS = /^\.-?[\w-]+$/
 export function preferredIndex({ candidates, chosen }: PropertyAim, { aim, important }: Preferences): number {
   const may = (c: Candidate) => c.wins && c.fits && !(important === 'never' && c.asImportant)
   const wanted =
-    aim === 'the style attribute' ? candidates.findIndex((c) => c.ref.kind === 'inline' && may(c))
-    : aim === 'the element’s own class' ? candidates.findIndex((c) => (c.ref.kind === 'new-class' || (c.ref.kind === 'rule' && OWN_CLASS.test(c.label))) && may(c)) : -1
+    aim === 'the style attribute'
+      ? candidates.findIndex((c) => c.ref.kind === 'inline' && may(c))
+      : aim === 'the element’s own class'
+        ? candidates.findIndex((c) => (c.ref.kind === 'new-class' || (c.ref.kind === 'rule' && OWN_CLASS.test(c.label))) && may(c))
+        : -1
   if (wanted >= 0) return wanted
   return chosen >= 0 && important === 'never' && candidates[chosen].asImportant ? candidates.findIndex(may) : chosen
 }

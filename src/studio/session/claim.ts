@@ -10,7 +10,11 @@ export class Claim {
   private timer: ReturnType<typeof setTimeout> | undefined
   private closed = false
 
-  constructor(private readonly project: string, private readonly onReadOnly: (why: string) => void, private readonly onChanged: () => void) {
+  constructor(
+    private readonly project: string,
+    private readonly onReadOnly: (why: string) => void,
+    private readonly onChanged: () => void,
+  ) {
     this.channel = new BroadcastChannel(`steady-project ${project}`)
     this.channel.onmessage = () => {
       if (this.release) return

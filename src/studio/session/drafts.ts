@@ -42,7 +42,15 @@ export function onto(draft: Draft, now: string): Draft {
   const other = diffSplice(draft.base, now)
   const own = diffSplice(draft.base, draft.text)
   if (!other || !own) return { ...draft, base: other ? now : draft.base, text: own ? draft.text : now }
-  if (own.to < other.from) return { ...draft, base: now, text: draft.text.slice(0, other.from + own.insert.length - (own.to - own.from)) + other.insert + draft.text.slice(other.to + own.insert.length - (own.to - own.from)) }
+  if (own.to < other.from)
+    return {
+      ...draft,
+      base: now,
+      text:
+        draft.text.slice(0, other.from + own.insert.length - (own.to - own.from)) +
+        other.insert +
+        draft.text.slice(other.to + own.insert.length - (own.to - own.from)),
+    }
   if (other.to < own.from) return { ...draft, base: now, text: draft.text.slice(0, other.from) + other.insert + draft.text.slice(other.to) }
   return draft
 }

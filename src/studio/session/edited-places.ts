@@ -3,7 +3,11 @@ import type { Intent, RuleAim } from '../../core/edit'
 import type { LedgerRow } from '../desk/desk.worker'
 import type { Picked } from '../store'
 
-const PARTS: Readonly<Partial<Record<AimRef['kind'], LedgerRow['part']>>> = { attribute: 'attribute', inline: 'style', 'class-list': 'classes' }
+const PARTS: Readonly<Partial<Record<AimRef['kind'], LedgerRow['part']>>> = {
+  attribute: 'attribute',
+  inline: 'style',
+  'class-list': 'classes',
+}
 
 // What is of a tag is known by its element, a rule by its selector: two rules of the same selector in one file are taken for one.
 function isPlaceOf(row: LedgerRow, c: Candidate): boolean {
@@ -21,11 +25,16 @@ function undoneDeclaration(aim: RuleAim | Extract<AimRef, { kind: 'inline' }>, {
   const [, of, value, important] = DECLARATION.exec(before ?? '') ?? []
   if (of === undefined) return null
   switch (did) {
-    case 'remove': return { kind: 'set', aim, name: of, value, ...(important && { important: true }) }
-    case 'switch-off': return { kind: 'switch-on', aim, name: of }
-    case 'make-important': return { kind: 'make-normal', aim, name: of }
-    case 'make-normal': return { kind: 'make-important', aim, name: of }
-    default: return null
+    case 'remove':
+      return { kind: 'set', aim, name: of, value, ...(important && { important: true }) }
+    case 'switch-off':
+      return { kind: 'switch-on', aim, name: of }
+    case 'make-important':
+      return { kind: 'make-normal', aim, name: of }
+    case 'make-normal':
+      return { kind: 'make-important', aim, name: of }
+    default:
+      return null
   }
 }
 
@@ -37,7 +46,12 @@ export const backTo = (row: LedgerRow, ref: AimRef): Intent | null => {
   if (ref.kind === 'attribute') return { kind: 'set-attribute', source: ref.source, name: ref.name, value: before }
   if (ref.kind !== 'class-list') return null
   const [gone, come] = [before?.split(' ') ?? [], after === 'removed' ? [] : after.split(' ')]
-  return { kind: 'change-classes', sources: [ref.source], remove: come, add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })) }
+  return {
+    kind: 'change-classes',
+    sources: [ref.source],
+    remove: come,
+    add: gone.map((c) => ({ name: c, ...(come[0] && { instead: come[0] }) })),
+  }
 }
 
 /** The oldest of the rows, which are in the order of the edits, that changed this property at this place. */

@@ -34,24 +34,39 @@ interface Reading {
 }
 
 // Where the person has new rules at the end, they follow no other.
-const placed = (ref: AimRef): AimRef => (ref.kind === 'new-rule' && getStudio().preferences.newRules === 'at the end of the sheet' ? { ...ref, after: null } : ref)
+const placed = (ref: AimRef): AimRef =>
+  ref.kind === 'new-rule' && getStudio().preferences.newRules === 'at the end of the sheet' ? { ...ref, after: null } : ref
 
 /** What gives a property a value at a place. */
-export const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comments]: Change, byHand = false): Intent =>
-  ({ kind: 'set', aim: placed(ref), name, value, ...(otherwise && !byHand && { otherwise: otherwise.ref }), ...(asImportant && { important: true }), ...(comments && ref.kind === 'rule' && { comments }) })
+export const setAt = ({ ref, asImportant, otherwise }: Candidate, [name, value, comments]: Change, byHand = false): Intent => ({
+  kind: 'set',
+  aim: placed(ref),
+  name,
+  value,
+  ...(otherwise && !byHand && { otherwise: otherwise.ref }),
+  ...(asImportant && { important: true }),
+  ...(comments && ref.kind === 'rule' && { comments }),
+})
 
 /** What elements are to show after changes: all that is set, without the items that are switched off. */
-const askedBy = (changes: readonly Change[]): Asked[] => changes.map(([name, value]) => ({ name, value: value.replace(/\/\*[^]*?\*\//g, ' ').trim() })).filter(({ value }) => value !== '')
+const askedBy = (changes: readonly Change[]): Asked[] =>
+  changes.map(([name, value]) => ({ name, value: value.replace(/\/\*[^]*?\*\//g, ' ').trim() })).filter(({ value }) => value !== '')
 
 /** Where the parts of an intent land. */
-const aimsOf = (intent: Intent): AimRef[] => (intent.kind === 'together' ? intent.intents.flatMap(aimsOf) : 'aim' in intent ? [intent.aim] : [])
+const aimsOf = (intent: Intent): AimRef[] =>
+  intent.kind === 'together' ? intent.intents.flatMap(aimsOf) : 'aim' in intent ? [intent.aim] : []
 
 // What a token reaches has it as the value of other properties too.
-const isToken = (intent: Intent): boolean => (intent.kind === 'together' ? intent.intents.some(isToken) : intent.kind === 'set' && intent.aim.kind === 'token')
+const isToken = (intent: Intent): boolean =>
+  intent.kind === 'together' ? intent.intents.some(isToken) : intent.kind === 'set' && intent.aim.kind === 'token'
 
 /** The values that an intent sets, each once. */
 const setsOf = (intent: Intent): Change[] =>
-  intent.kind === 'set' ? [[intent.name, intent.value]] : intent.kind === 'together' ? [...new Map(intent.intents.flatMap(setsOf).map(([name, value]) => [name, value] as const))] : []
+  intent.kind === 'set'
+    ? [[intent.name, intent.value]]
+    : intent.kind === 'together'
+      ? [...new Map(intent.intents.flatMap(setsOf).map(([name, value]) => [name, value] as const))]
+      : []
 
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
@@ -61,7 +76,11 @@ export class Edits {
   private readonly turns = new Turns()
   private readonly underWay = new UnderWay()
 
-  constructor(private readonly page: LivePage, private readonly selection: Selection, private readonly drafts: Drafts) {
+  constructor(
+    private readonly page: LivePage,
+    private readonly selection: Selection,
+    private readonly drafts: Drafts,
+  ) {
     this.showing = new Showing(page)
     this.readback = new Readback(page, selection)
     this.updates = new PageUpdates(page, selection, this.readback)
@@ -87,7 +106,9 @@ export class Edits {
    * read, and not of what is chosen while it waits for those before it.
    */
   private inTurn<T>(work: (selected: Selected) => Promise<T>): Promise<T> {
-    const selected = this.selection.choices.isOver ? Promise.resolve<Selected>(getStudio()) : this.selection.choices.over().then<Selected>(getStudio)
+    const selected = this.selection.choices.isOver
+      ? Promise.resolve<Selected>(getStudio())
+      : this.selection.choices.over().then<Selected>(getStudio)
     return this.afterOthers(async () => {
       const then = await selected
       // Its aims may be others since the edit before.
@@ -110,7 +131,11 @@ export class Edits {
       if (places.length === 0) return null
       for (const place of places) parts.push(setAt(place, change, this.selection.isByHand(change[0], selected)))
     }
-    return parts.length === 1 ? parts[0] : parts.length ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` } : null
+    return parts.length === 1
+      ? parts[0]
+      : parts.length
+        ? { kind: 'together', intents: parts, label: label || `${changes[0][0]} on ${parts.length} places` }
+        : null
   }
 
   /** Shows a value on the page without writing it; while one is on its way, only the latest next is kept. */
@@ -167,10 +192,16 @@ export class Edits {
 
   private async commitEach(changes: readonly Change[], label: string, about: Selected): Promise<boolean> {
     if (this.isTooLate()) return false
-    const selected = await this.selection.needAims(changes.map(([name]) => name), about)
+    const selected = await this.selection.needAims(
+      changes.map(([name]) => name),
+      about,
+    )
     const intent = this.intentFor(changes, selected, label)
     if (!intent) {
-      say('error', `Not written: no rule for ${changes[0]?.[0] ?? 'this'} wins here without affecting unrelated elements. Choose a place in Aim.`)
+      say(
+        'error',
+        `Not written: no rule for ${changes[0]?.[0] ?? 'this'} wins here without affecting unrelated elements. Choose a place in Aim.`,
+      )
       return false
     }
     const losing = changes.flatMap(([name]) => this.selection.landings(name, selected)).find((c) => !c.wins && !c.elsewhere)
@@ -179,7 +210,13 @@ export class Edits {
       return false
     }
     setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
-    return this.writeAndRead(intent, changes.map(([name]) => name), selected, null, askedBy(changes))
+    return this.writeAndRead(
+      intent,
+      changes.map(([name]) => name),
+      selected,
+      null,
+      askedBy(changes),
+    )
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */
@@ -187,7 +224,14 @@ export class Edits {
     return this.inTurn((selected) => this.writeAndRead(intent, props, selected, check))
   }
 
-  private async writeAndRead(intent: Intent, props: readonly string[], selected: Selected, check: Check | null = null, asked: readonly Asked[] = [], again = false): Promise<boolean> {
+  private async writeAndRead(
+    intent: Intent,
+    props: readonly string[],
+    selected: Selected,
+    check: Check | null = null,
+    asked: readonly Asked[] = [],
+    again = false,
+  ): Promise<boolean> {
     const { picked, others, condition } = selected
     if (this.isTooLate()) return false
     if (!picked || !this.page.here) {
@@ -199,14 +243,24 @@ export class Edits {
     const planned = last?.intent === intent ? last.shown : null
     const meant = planned?.meant ?? null
     const selectors = planned?.selectors ?? []
-    const what: Reading = { nodes: await this.nodesOf(intent, [picked, ...others]), selectors, sheet: sheetOf(aimsOf(intent)), props: meant?.map((m) => m.name) ?? (props.length ? props : (planned?.props ?? [])), part: condition.part }
+    const what: Reading = {
+      nodes: await this.nodesOf(intent, [picked, ...others]),
+      selectors,
+      sheet: sheetOf(aimsOf(intent)),
+      props: meant?.map((m) => m.name) ?? (props.length ? props : (planned?.props ?? [])),
+      part: condition.part,
+    }
     const seen = await this.read(what)
     if (this.isTooLate()) return false
     try {
       const because = this.becauseOf(props[0], selected)
-      const written = planned?.plan != null ? await theDesk().commitPlan(planned.plan, seen?.length ?? 1, because) : await theDesk().commit(intent, seen?.length ?? 1, because)
+      const written =
+        planned?.plan != null
+          ? await theDesk().commitPlan(planned.plan, seen?.length ?? 1, because)
+          : await theDesk().commit(intent, seen?.length ?? 1, because)
       // What others changed meanwhile is shown and read with it.
-      if ('ok' in written && written.reason === 'stale' && !again) return await this.writeAndRead(intent, props, selected, check, asked, true)
+      if ('ok' in written && written.reason === 'stale' && !again)
+        return await this.writeAndRead(intent, props, selected, check, asked, true)
       if ('ok' in written) {
         await this.cancelPreview()
         const isDone = written.reason === 'nothing-new'
@@ -216,12 +270,25 @@ export class Edits {
       const { writes } = getStudio()
       setStudio({ pulling: null, writes: null })
       await this.updates.takeIn(written)
-      setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null, lastMade: intent })
-      if (writes?.otherwise) say('info', `No class in this sheet gives ${written.edit.name}: ${written.edit.after}, so it stands in ${writes.otherwise}. Undo, and choose the nearest class or another place in Aim, if that is better.`)
-      else if (writes?.moves.length) say('info', `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`)
+      setStudio({
+        source: { path: written.path, line: written.state.rows.at(-1)!.line },
+        status: null,
+        lastMade: intent,
+      })
+      if (writes?.otherwise)
+        say(
+          'info',
+          `No class in this sheet gives ${written.edit.name}: ${written.edit.after}, so it stands in ${writes.otherwise}. Undo, and choose the nearest class or another place in Aim, if that is better.`,
+        )
+      else if (writes?.moves.length)
+        say(
+          'info',
+          `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`,
+        )
       const verdict = (await check?.(what.props)) ?? null
       if (verdict) await this.judge(written.edit.seq, verdict)
-      else if (this.page.here) await this.readBack(written, seen, what, meant ?? asked, isToken(intent) ? [] : selectors, [picked, ...others])
+      else if (this.page.here)
+        await this.readBack(written, seen, what, meant ?? asked, isToken(intent) ? [] : selectors, [picked, ...others])
       await this.selection.refresh()
       await this.page.served
       return true
@@ -245,7 +312,8 @@ export class Edits {
   // Elements that share a list are known by it only before the edit.
   private async nodesOf(intent: Intent, selected: readonly Picked[]): Promise<number[]> {
     const chosen = selected.map((p) => p.report.info.node)
-    const alike = (i: Intent): boolean => (i.kind === 'together' ? i.intents.some(alike) : i.kind === 'make-class' || ('aim' in i && i.aim.kind === 'class-list' && i.aim.alike))
+    const alike = (i: Intent): boolean =>
+      i.kind === 'together' ? i.intents.some(alike) : i.kind === 'make-class' || ('aim' in i && i.aim.kind === 'class-list' && i.aim.alike)
     if (!alike(intent)) return chosen
     const found = await this.page.guard(() => this.page.ask('like', { node: chosen[0], how: 'classes', selectors: [] }))
     return [...new Set([...chosen, ...(found ?? []).map((f) => f.node)])]
@@ -262,13 +330,27 @@ export class Edits {
         const place = this.selection.aloneFor(change[0], selected, under)
         if (!place) continue
         const there = under && place.ref.kind === 'new-rule' ? await theDesk().ruleUnder(place.ref.sheet, place.ref.selector, under) : null
-        parts.push(setAt(there !== null && place.ref.kind === 'new-rule' ? { ...place, ref: { kind: 'rule', sheet: place.ref.sheet, rule: there } } : place, change, true))
+        parts.push(
+          setAt(
+            there !== null && place.ref.kind === 'new-rule'
+              ? { ...place, ref: { kind: 'rule', sheet: place.ref.sheet, rule: there } }
+              : place,
+            change,
+            true,
+          ),
+        )
       }
       if (parts.length < changes.length) {
         say('error', `Not written: no rule for ${changes[0][0]} wins here for this element alone. Choose a place in Aim.`)
         return false
       }
-      return this.writeAndRead(parts.length === 1 ? parts[0] : { kind: 'together', intents: parts, label }, changes.map(([name]) => name), { ...selected, others: [] }, null, askedBy(changes))
+      return this.writeAndRead(
+        parts.length === 1 ? parts[0] : { kind: 'together', intents: parts, label },
+        changes.map(([name]) => name),
+        { ...selected, others: [] },
+        null,
+        askedBy(changes),
+      )
     })
   }
 
@@ -278,7 +360,9 @@ export class Edits {
     if (!face) return
     const asked = ++this.asked
     const { faces } = await filesOf(face)
-    await this.page.guard(() => this.page.ask('lend', { family, faces: faces.map(({ weight, style, bytes }) => ({ weight, style, bytes })) }))
+    await this.page.guard(() =>
+      this.page.ask('lend', { family, faces: faces.map(({ weight, style, bytes }) => ({ weight, style, bytes })) }),
+    )
     if (asked === this.asked) this.preview(property, value)
   }
 
@@ -294,7 +378,17 @@ export class Edits {
         return false
       }
       const { faces, besides } = await filesIn(home.folder, face)
-      return this.writeAndRead({ kind: 'together', intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])], label: family }, [property], selected, null, askedBy([[property, value]]))
+      return this.writeAndRead(
+        {
+          kind: 'together',
+          intents: [{ kind: 'add-face', family, faces, besides, sheet: home.sheet }, setAt(landing, [property, value])],
+          label: family,
+        },
+        [property],
+        selected,
+        null,
+        askedBy([[property, value]]),
+      )
     })
   }
 
@@ -316,11 +410,21 @@ export class Edits {
   }
 
   // Makes an edit that shows when it is written; `choose` says what is then selected, `check` reads it back.
-  private make(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach = 1): Promise<boolean> {
+  private make(
+    intent: Intent,
+    choose: (written: Written) => string | null,
+    check: (written: Written) => Promise<Verdict>,
+    reach = 1,
+  ): Promise<boolean> {
     return this.afterOthers(() => this.makeAndRead(intent, choose, check, reach))
   }
 
-  private async makeAndRead(intent: Intent, choose: (written: Written) => string | null, check: (written: Written) => Promise<Verdict>, reach: number): Promise<boolean> {
+  private async makeAndRead(
+    intent: Intent,
+    choose: (written: Written) => string | null,
+    check: (written: Written) => Promise<Verdict>,
+    reach: number,
+  ): Promise<boolean> {
     try {
       const written = await theDesk().commit(intent, reach)
       if ('ok' in written) {
@@ -341,19 +445,28 @@ export class Edits {
   /** Gives a class or a rule another name, in one edit wherever it stands; `reach` is how many elements of the page that is about. */
   async rename(intent: RenameClassIntent | SelectorIntent, reach: number): Promise<boolean> {
     await this.cancelPreview()
-    return this.make(intent, () => null, async ({ edit }) => {
-      const verdict = await this.readback.files(edit.changes)
-      await this.selection.refresh()
-      return verdict
-    }, reach)
+    return this.make(
+      intent,
+      () => null,
+      async ({ edit }) => {
+        const verdict = await this.readback.files(edit.changes)
+        await this.selection.refresh()
+        return verdict
+      },
+      reach,
+    )
   }
 
   /** Changes what the page says of itself; the selection stays. */
   async onHead(intent: Intent): Promise<boolean> {
-    return this.make(intent, () => null, async (written) => {
-      const about = written.chosen ?? written.edit.element ?? null
-      return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.readback.asWritten(about)
-    })
+    return this.make(
+      intent,
+      () => null,
+      async (written) => {
+        const about = written.chosen ?? written.edit.element ?? null
+        return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.readback.asWritten(about)
+      },
+    )
   }
 
   /** Takes in what was typed into a file in Source, from `base` to `text`. Why not, in words; null when it is written, or was already. */
@@ -402,22 +515,31 @@ export class Edits {
     this.page.blur()
     const said = (await this.page.guard(() => this.page.ask('endText', {}))) ?? []
     // The page's word is taken for texts of the element that was asked about, and for no others.
-    const isWithin = await theDesk().areWithin(said.map((c) => c.source), this.typedIn)
+    const isWithin = await theDesk().areWithin(
+      said.map((c) => c.source),
+      this.typedIn,
+    )
     const changed = said.filter((_, i) => isWithin[i])
     if (!keep || changed.length === 0) return
     const intents: ElementIntent[] = changed.map((c) => ({ kind: 'set-text', ...c }))
-    await (intents.length === 1 ? this.onElement(intents[0]) : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readback.element(intents[0])))
+    await (intents.length === 1
+      ? this.onElement(intents[0])
+      : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readback.element(intents[0])))
   }
 
   /** Changes where elements stand, or which there are; what was written is then selected. */
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
     await this.cancelPreview()
-    return this.make(intent, (written) => written.chosen, async ({ chosen, path, edit }) => {
-      if (intent.kind !== 'typed') return this.readback.tree(chosen)
-      await this.readback.waitForPage()
-      return this.readback.typed(path, edit.at)
-    })
+    return this.make(
+      intent,
+      (written) => written.chosen,
+      async ({ chosen, path, edit }) => {
+        if (intent.kind !== 'typed') return this.readback.tree(chosen)
+        await this.readback.waitForPage()
+        return this.readback.typed(path, edit.at)
+      },
+    )
   }
 
   /** Writes a layout that was drawn over a container, which stays selected. */
@@ -427,10 +549,14 @@ export class Edits {
       say('error', intent.why)
       return false
     }
-    return this.make(intent, () => drawn.container, async () => {
-      const tree = await this.readback.tree(drawn.container)
-      return tree.state === 'holds' ? this.readback.areas(drawn) : tree
-    })
+    return this.make(
+      intent,
+      () => drawn.container,
+      async () => {
+        const tree = await this.readback.tree(drawn.container)
+        return tree.state === 'holds' ? this.readback.areas(drawn) : tree
+      },
+    )
   }
 
   /** Changes the selected element itself: its tag, an attribute or a text of its own. */
@@ -442,8 +568,10 @@ export class Edits {
   change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
     return this.inTurn(async (selected) => {
       const ref = this.selection.currentAim(property, selected)?.ref
-      if (ref?.kind === 'class-list' && kind === 'remove') return this.writeAndRead({ kind: 'unset', aim: ref, name: property }, [property], selected)
-      if (ref?.kind === 'attribute' && kind === 'remove') return this.writeAndRead({ kind: 'set-attribute', source: ref.source, name: ref.name, value: null }, [property], selected)
+      if (ref?.kind === 'class-list' && kind === 'remove')
+        return this.writeAndRead({ kind: 'unset', aim: ref, name: property }, [property], selected)
+      if (ref?.kind === 'attribute' && kind === 'remove')
+        return this.writeAndRead({ kind: 'set-attribute', source: ref.source, name: ref.name, value: null }, [property], selected)
       const declared = this.selection.declarationOf(property, selected)?.ref
       if (declared?.kind !== 'rule' && declared?.kind !== 'inline') return false
       return this.writeAndRead({ kind, aim: declared, name: property }, [property], selected)
@@ -476,7 +604,10 @@ export class Edits {
       const here = firstOfEach(rows, selected.picked)
       const intents = here.flatMap(({ row, ref }) => backTo(row, ref) ?? [])
       if (intents.length === 0) say('info', 'Nothing of this element was changed since the last save.')
-      return intents.length > 0 && this.writeAndRead({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))], selected)
+      return (
+        intents.length > 0 &&
+        this.writeAndRead({ kind: 'together', intents, label: 'as saved' }, [...new Set(here.map(({ row }) => row.name))], selected)
+      )
     })
   }
 
@@ -507,7 +638,14 @@ export class Edits {
   }
 
   // `reached`: what the edit reaches besides the chosen elements by the properties that were asked for.
-  private async readBack({ edit, path }: Written, seen: readonly (readonly string[])[] | null, what: Reading, asked: readonly Asked[], reached: readonly string[], about: readonly Picked[]): Promise<void> {
+  private async readBack(
+    { edit, path }: Written,
+    seen: readonly (readonly string[])[] | null,
+    what: Reading,
+    asked: readonly Asked[],
+    reached: readonly string[],
+    about: readonly Picked[],
+  ): Promise<void> {
     // A page that loads again has other elements in the place of those before; it is read when it is there.
     if (!getStudio().connected) {
       await this.readback.waitForPage()
@@ -515,13 +653,20 @@ export class Edits {
     }
     const now = getStudio().connected && what.nodes.length ? await this.read(what) : null
     const verdict = verdictOf(seen, now, what.props)
-    const answer = verdict.state === 'holds' && asked.length ? await this.readback.asked({ nodes: what.nodes, selectors: reached, sheet: what.sheet, part: what.part }, asked, path) : null
+    const answer =
+      verdict.state === 'holds' && asked.length
+        ? await this.readback.asked({ nodes: what.nodes, selectors: reached, sheet: what.sheet, part: what.part }, asked, path)
+        : null
     await this.judge(edit.seq, answer ?? verdict)
   }
 
   // The elements of a page that was loaded again which are in the places of these.
   private async nodesAgain(about: readonly Picked[]): Promise<number[]> {
-    const found = await Promise.all(about.map(({ report: { info, nth } }) => (info.source === null || !this.page.here ? null : this.page.guard(() => this.page.ask('locate', { source: info.source!, nth })))))
+    const found = await Promise.all(
+      about.map(({ report: { info, nth } }) =>
+        info.source === null || !this.page.here ? null : this.page.guard(() => this.page.ask('locate', { source: info.source!, nth })),
+      ),
+    )
     return found.flatMap((f) => (f ? [f.node] : []))
   }
 
@@ -562,7 +707,10 @@ export class Edits {
       const written = await theDesk().step(by)
       if (!written) return
       await this.updates.takeIn(written)
-      const line = by === 'redo' ? written.state.rows.at(-1)!.line : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
+      const line =
+        by === 'redo'
+          ? written.state.rows.at(-1)!.line
+          : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
       setStudio({ source: { path: written.path, line }, status: null })
       if (getStudio().connected) await this.selection.refresh()
     } catch (error) {

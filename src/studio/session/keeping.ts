@@ -13,7 +13,8 @@ const REST = 700
 /** How long edits that are being read back keep a save waiting; ms. */
 const LONGEST = 2000
 
-const list = (paths: readonly string[]): string => (paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', '))
+const list = (paths: readonly string[]): string =>
+  paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', ')
 
 /** Saves, the folder that a project is linked to, its history and its takes. */
 export class Keeping {
@@ -22,7 +23,10 @@ export class Keeping {
   private looking: Promise<FolderCheck | null> | null = null
   private readonly onFocus = () => void this.look()
 
-  constructor(private readonly edits: Edits, private readonly reopen: () => void) {}
+  constructor(
+    private readonly edits: Edits,
+    private readonly reopen: () => void,
+  ) {}
 
   /** Keeps an eye on the folder: as the browser tells of changes, else when the window comes to the front and now and then. */
   watch(folder: Folder | null): void {
@@ -68,7 +72,9 @@ export class Keeping {
   }
 
   private async lookAtGit(): Promise<void> {
-    const git = await theDesk().git.note().catch(() => undefined)
+    const git = await theDesk()
+      .git.note()
+      .catch(() => undefined)
     if (git !== undefined && JSON.stringify(git) !== JSON.stringify(getStudio().git)) setStudio({ git })
   }
 
@@ -76,8 +82,10 @@ export class Keeping {
     const { access } = getStudio()
     if (access !== check.access) setStudio({ access: check.access })
     for (const written of check.written) await this.edits.updates.takeIn(written)
-    if (check.written.length) say('info', `${list([...new Set(check.written.map((w) => w.path))])}: changed by someone else in the folder, and shown here.`)
-    if (check.conflicts.join() !== getStudio().ledger.conflicts.join()) setStudio({ ledger: { ...getStudio().ledger, conflicts: check.conflicts } })
+    if (check.written.length)
+      say('info', `${list([...new Set(check.written.map((w) => w.path))])}: changed by someone else in the folder, and shown here.`)
+    if (check.conflicts.join() !== getStudio().ledger.conflicts.join())
+      setStudio({ ledger: { ...getStudio().ledger, conflicts: check.conflicts } })
     this.held = new Set(check.unreadable.map((u) => u.path))
     const [held] = check.unreadable
     if (held) say('error', `${held.why}${check.unreadable.length > 1 ? ` So are ${check.unreadable.length - 1} more.` : ''}`)
@@ -112,7 +120,14 @@ export class Keeping {
   saveSoon(): void {
     clearTimeout(this.soon)
     const { preferences, ledger } = getStudio()
-    if (preferences.save !== 'after each edit' || ledger.folder === null || ledger.readOnly || ledger.conflicts.length || ledger.changed.every((path) => this.held.has(path))) return
+    if (
+      preferences.save !== 'after each edit' ||
+      ledger.folder === null ||
+      ledger.readOnly ||
+      ledger.conflicts.length ||
+      ledger.changed.every((path) => this.held.has(path))
+    )
+      return
     this.soon = setTimeout(() => {
       const waits = getStudio().pulling !== null || getStudio().ledger.rows.some((r) => r.verdict.state === 'pending')
       // What is never read back does not keep the others from being saved.
@@ -133,7 +148,14 @@ export class Keeping {
     const { ledger, access } = getStudio()
     if (ledger.folder === null || ledger.readOnly || access !== 'granted') return
     this.keeps = setTimeout(() => {
-      theDesk().keepUnsaved(getStudio().preferences.unsaved === 'in their folder too').catch((error: unknown) => say('error', `Unsaved edits are in the browser alone: ${getStudio().ledger.folder} could not keep them (${error instanceof Error ? error.message : String(error)}).`))
+      theDesk()
+        .keepUnsaved(getStudio().preferences.unsaved === 'in their folder too')
+        .catch((error: unknown) =>
+          say(
+            'error',
+            `Unsaved edits are in the browser alone: ${getStudio().ledger.folder} could not keep them (${error instanceof Error ? error.message : String(error)}).`,
+          ),
+        )
     }, REST)
   }
 
@@ -152,7 +174,10 @@ export class Keeping {
       return false
     }
     void this.lookAtGit()
-    say('info', `Committed ${committed.commit} on ${committed.branch}: ${list(committed.files)}.${committed.told ? ` Git said: ${committed.told}` : ''}`)
+    say(
+      'info',
+      `Committed ${committed.commit} on ${committed.branch}: ${list(committed.files)}.${committed.told ? ` Git said: ${committed.told}` : ''}`,
+    )
     return true
   }
 
@@ -178,7 +203,12 @@ export class Keeping {
     setStudio({ ledger: saved.state })
     void this.lookAtGit()
     const held = saved.held.length ? ` Not written: ${list(saved.held.map((h) => h.path))}, which cannot be read in the folder.` : ''
-    say(held ? 'error' : 'info', (saved.files === 0 ? 'There was nothing to save: the folder has all of it.' : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`) + held)
+    say(
+      held ? 'error' : 'info',
+      (saved.files === 0
+        ? 'There was nothing to save: the folder has all of it.'
+        : `Saved: ${saved.files} ${saved.files === 1 ? 'file' : 'files'} written and read back.`) + held,
+    )
   }
 
   /** Shows what an edit of the history or the takes did; why it was none. Whether it was done. */

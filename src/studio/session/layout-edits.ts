@@ -5,7 +5,10 @@ import type { Selection } from './selection'
 
 /** Edits of several properties that put an element where it is wanted. */
 export class LayoutEdits {
-  constructor(private readonly selection: Selection, private readonly edits: Edits) {}
+  constructor(
+    private readonly selection: Selection,
+    private readonly edits: Edits,
+  ) {}
 
   /** Puts the parent's children on one row, and the selected element at the far end of it: one edit, each part in its own rule. */
   async rowWithThisAtTheEnd(): Promise<boolean> {
@@ -15,7 +18,11 @@ export class LayoutEdits {
     const toTheLeft = (parent.report.direction === 'rtl') !== /^row-reverse/.test(parent.report.computed['flex-direction'] ?? '')
     const margin = toTheLeft ? 'margin-right' : 'margin-left'
     await this.selection.aimAlone([margin])
-    for (const [of, name, value] of [[parent, 'display', 'flex'], [parent, 'align-items', 'center'], [null, margin, 'auto']] as const) {
+    for (const [of, name, value] of [
+      [parent, 'display', 'flex'],
+      [parent, 'align-items', 'center'],
+      [null, margin, 'auto'],
+    ] as const) {
       const place = of ? await this.selection.aimOf(of, name) : this.selection.aloneFor(name)
       if (!place) {
         say('error', `There is no place in the source for ${name}.`)
@@ -34,16 +41,41 @@ export class LayoutEdits {
 
   /** Centres the selected element in its parent, by what that is; its sizes stay. */
   async centre(alone: boolean): Promise<boolean> {
-    const selected = await this.selection.needAims(['width', 'height', 'inset', 'margin', 'place-self', 'top', 'left', 'translate', 'margin-left', 'margin-right'])
+    const selected = await this.selection.needAims([
+      'width',
+      'height',
+      'inset',
+      'margin',
+      'place-self',
+      'top',
+      'left',
+      'translate',
+      'margin-left',
+      'margin-right',
+    ])
     const { picked } = selected
     if (!picked) return false
     const { computed, parent } = picked.report
     const isSized = (name: string) => !/^(auto|)$/.test(picked.aims.get(name)?.written ?? '')
-    const changes: Change[] =
-      /absolute|fixed/.test(computed.position ?? '') ? (isSized('width') && isSized('height') ? [['inset', '0'], ['margin', 'auto']] : [['top', '50%'], ['left', '50%'], ['translate', '-50% -50%']])
-      : /grid/.test(parent.display ?? '') ? [['place-self', 'center']]
-      : /flex/.test(parent.display ?? '') ? [['margin', 'auto']]
-      : [['margin-left', 'auto'], ['margin-right', 'auto']]
+    const changes: Change[] = /absolute|fixed/.test(computed.position ?? '')
+      ? isSized('width') && isSized('height')
+        ? [
+            ['inset', '0'],
+            ['margin', 'auto'],
+          ]
+        : [
+            ['top', '50%'],
+            ['left', '50%'],
+            ['translate', '-50% -50%'],
+          ]
+      : /grid/.test(parent.display ?? '')
+        ? [['place-self', 'center']]
+        : /flex/.test(parent.display ?? '')
+          ? [['margin', 'auto']]
+          : [
+              ['margin-left', 'auto'],
+              ['margin-right', 'auto'],
+            ]
     return alone ? this.edits.commitAlone(changes, 'centred') : this.edits.commitAll(changes, 'centred')
   }
 

@@ -29,7 +29,13 @@ export class LivePage {
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
   /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. `onTree` when its tree has changed. */
-  constructor(private readonly project: string, private readonly server: PageServer, private readonly onGreet: (back: Return) => Promise<void>, private readonly onTree: () => void, private readonly onTyped: (keep: boolean) => void) {}
+  constructor(
+    private readonly project: string,
+    private readonly server: PageServer,
+    private readonly onGreet: (back: Return) => Promise<void>,
+    private readonly onTree: () => void,
+    private readonly onTyped: (keep: boolean) => void,
+  ) {}
 
   /** Reads the project; null when there is none, or this was closed meanwhile. */
   async open() {
@@ -49,7 +55,14 @@ export class LivePage {
       })
       if (this.closed) return
       if (!isWhole) {
-        setStudio({ progress: null, fault: { title: 'Publishing was cancelled', detail: said.of === 0 ? 'No file was published.' : `${said.done} of ${said.of} files were published.`, remedy: 'Nothing of the project is changed. Try again to see its page.' } })
+        setStudio({
+          progress: null,
+          fault: {
+            title: 'Publishing was cancelled',
+            detail: said.of === 0 ? 'No file was published.' : `${said.done} of ${said.of} files were published.`,
+            remedy: 'Nothing of the project is changed. Try again to see its page.',
+          },
+        })
         return
       }
       setStudio({ progress: null, fault: null })
@@ -72,7 +85,9 @@ export class LivePage {
 
   /** Serves these files from now on. */
   serve(files: readonly PublishedFile[]): void {
-    this.served = this.server.show(files).catch((error: unknown) => say('error', `The page is not served as it was written: ${String(error)}`))
+    this.served = this.server
+      .show(files)
+      .catch((error: unknown) => say('error', `The page is not served as it was written: ${String(error)}`))
   }
 
   /** Gives the page the keyboard. */
@@ -119,7 +134,15 @@ export class LivePage {
     this.opened = false
     if (this.frame) this.frame.src = 'about:blank'
     this.server.restart()
-    setStudio({ busy: false, connected: false, picked: null, others: [], hover: null, frames: NO_FRAMES, progress: { text: 'Starting the page again', share: 0 } })
+    setStudio({
+      busy: false,
+      connected: false,
+      picked: null,
+      others: [],
+      hover: null,
+      frames: NO_FRAMES,
+      progress: { text: 'Starting the page again', share: 0 },
+    })
     await this.publish()
   }
 
@@ -136,7 +159,12 @@ export class LivePage {
     if (!hello) return
     this.client?.close()
     const [own, previews] = [new MessageChannel(), new MessageChannel()]
-    const client = new PageClient(own.port1, (event) => this.onEvent(client, event), (why) => say('error', why), () => this.onLate(client))
+    const client = new PageClient(
+      own.port1,
+      (event) => this.onEvent(client, event),
+      (why) => say('error', why),
+      () => this.onLate(client),
+    )
     this.client = client
     void theDesk().usePage(transfer(previews.port1, [previews.port1]))
     this.frame.contentWindow!.postMessage({ steady: 'port' }, this.server.origin, [own.port2, previews.port2])
@@ -172,25 +200,38 @@ export class LivePage {
 
   private async tieSheets(): Promise<void> {
     const sheets = await this.ask('sheets', {})
-    const keys = new Map(sheets.flatMap(({ name }) => {
-      const key = this.server.sheetOf(name)
-      return key === null ? [] : [[name, key]]
-    }))
+    const keys = new Map(
+      sheets.flatMap(({ name }) => {
+        const key = this.server.sheetOf(name)
+        return key === null ? [] : [[name, key]]
+      }),
+    )
     const outlines = await theDesk().pageSync.outlines([...new Set(keys.values())])
-    await this.ask('tie', { sheets: Object.fromEntries([...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key] }]] : []))) })
+    await this.ask('tie', {
+      sheets: Object.fromEntries([...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key] }]] : []))),
+    })
   }
 
   private onEvent(client: PageClient, event: PageEvent): void {
     if (client !== this.client) return
-    if (event.event === 'frames') setStudio({ frames: { hover: event.hover, picked: event.picked, others: event.others, reach: event.reach, containers: event.containers, page: event.page } })
+    if (event.event === 'frames')
+      setStudio({
+        frames: {
+          hover: event.hover,
+          picked: event.picked,
+          others: event.others,
+          reach: event.reach,
+          containers: event.containers,
+          page: event.page,
+        },
+      })
     else if (event.event === 'sheets') void this.guard(() => this.tieSheets())
     else if (event.event === 'tree') this.onTree()
     else if (event.event === 'typed') this.onTyped(event.keep)
     else if (event.event === 'painted') {
       setStudio({ painted: true })
       void theDesk().prepare()
-    }
-    else if (event.event === 'leaving') {
+    } else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.
       setStudio({ connected: false, frames: NO_FRAMES, hover: null })
       this.expectHello()

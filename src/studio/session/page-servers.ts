@@ -9,16 +9,23 @@ import type { Point } from '../desk/history-desk'
 export const agentScript = (): string => `<script src="${OWN_PATH}agent.js" ${INTERFACE_ATTRIBUTE}="${location.origin}"></script>`
 
 /** What serves the live page of a project; `template` is that of live origins. */
-export const serverOf = (project: string, template: string): PageServer => new WorkerServer(project, template, location.port, {
-  publish: (page, rest, each) => theDesk().publish(page, rest, proxy(each)),
-  mediaKey: () => theDesk().mediaKey(),
-})
+export const serverOf = (project: string, template: string): PageServer =>
+  new WorkerServer(project, template, location.port, {
+    publish: (page, rest, each) => theDesk().publish(page, rest, proxy(each)),
+    mediaKey: () => theDesk().mediaKey(),
+  })
 
 /** What serves another state of the project: on an origin of its own, so that what one page keeps the other does not. */
-export const serverBeside = (project: string, template: string, point: Point): PageServer => new WorkerServer(`${project}--beside`, template, location.port, {
-  publish: async (_page, rest, each) => {
-    if (!rest) await theDesk().publishPoint(point, agentScript(), proxy(async (files) => void (await each(files, 0, 0))))
-    return true
-  },
-  mediaKey: () => theDesk().mediaKey(),
-})
+export const serverBeside = (project: string, template: string, point: Point): PageServer =>
+  new WorkerServer(`${project}--beside`, template, location.port, {
+    publish: async (_page, rest, each) => {
+      if (!rest)
+        await theDesk().publishPoint(
+          point,
+          agentScript(),
+          proxy(async (files) => void (await each(files, 0, 0))),
+        )
+      return true
+    },
+    mediaKey: () => theDesk().mediaKey(),
+  })

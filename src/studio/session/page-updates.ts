@@ -8,7 +8,11 @@ import type { Selection } from './selection'
 
 /** Brings the page, and the window, to what was written. */
 export class PageUpdates {
-  constructor(private readonly page: LivePage, private readonly selection: Selection, private readonly readback: Readback) {}
+  constructor(
+    private readonly page: LivePage,
+    private readonly selection: Selection,
+    private readonly readback: Readback,
+  ) {}
 
   /** Serves changed files and lets the page take them in without losing its place. */
   async takeIn(written: Written, chosen: string | null = null): Promise<void> {

@@ -15,7 +15,10 @@ const LOADING = 5000
 
 /** Reads the page again after an edit, and says whether it shows what was written. */
 export class Readback {
-  constructor(private readonly page: LivePage, private readonly selection: Selection) {}
+  constructor(
+    private readonly page: LivePage,
+    private readonly selection: Selection,
+  ) {}
 
   /** A page that loads again is waited for. */
   async waitForPage(): Promise<void> {
@@ -26,16 +29,46 @@ export class Readback {
    * Whether all chosen elements show what was asked for. Others that the edit reaches may show a value that something
    * stronger gives them, which is told.
    */
-  async asked(what: { readonly nodes: readonly number[]; readonly selectors: readonly string[]; readonly sheet: string | null; readonly part: string }, asked: readonly Asked[], path: string): Promise<Verdict | null> {
-    const missing = await theDesk().missingFiles(path, asked.map((a) => a.value))
-    if (missing.length) return { state: 'differs', elements: what.nodes.length, of: what.nodes.length, example: `The project has no file ${missing.join(', ')}.` }
+  async asked(
+    what: {
+      readonly nodes: readonly number[]
+      readonly selectors: readonly string[]
+      readonly sheet: string | null
+      readonly part: string
+    },
+    asked: readonly Asked[],
+    path: string,
+  ): Promise<Verdict | null> {
+    const missing = await theDesk().missingFiles(
+      path,
+      asked.map((a) => a.value),
+    )
+    if (missing.length)
+      return {
+        state: 'differs',
+        elements: what.nodes.length,
+        of: what.nodes.length,
+        example: `The project has no file ${missing.join(', ')}.`,
+      }
     const judged = this.page.here ? await this.page.guard(() => this.page.ask('judge', { ...what, asked })) : null
     if (!judged) return null
     let holds: Verdict | null = null
     for (const [i, { of, shows, misses }] of judged.entries()) {
       const wrong = misses.filter((m) => m.chosen)
-      if (wrong.length) return { state: 'differs', elements: wrong.length, of: what.nodes.length, example: await this.why(wrong[0], what.part) }
-      if (misses.length && !holds) holds = { state: 'holds', elements: shows, of, except: `${asked[i].name}: ${await this.why(misses[0], what.part)}` }
+      if (wrong.length)
+        return {
+          state: 'differs',
+          elements: wrong.length,
+          of: what.nodes.length,
+          example: await this.why(wrong[0], what.part),
+        }
+      if (misses.length && !holds)
+        holds = {
+          state: 'holds',
+          elements: shows,
+          of,
+          except: `${asked[i].name}: ${await this.why(misses[0], what.part)}`,
+        }
     }
     return holds
   }
@@ -50,8 +83,13 @@ export class Readback {
     const { origin, written } = aim ?? {}
     const place = origin?.path ? ` (${origin.label}, ${origin.path}:${origin.line})` : ''
     if (reason === 'no-line') return `${by} is ${written ?? 'none'}${place}, so ${property} is ${shown}.`
-    if (reason === 'held') return by ? `${by}: ${written ?? aim?.computed ?? ''}${place} keeps ${property} at ${shown}.` : `Its layout keeps ${property} at ${shown}.`
-    return place ? `${property} is ${shown}, from ${origin!.label} (${origin!.path}:${origin!.line}), not ${meant}.` : `${property} is ${shown}, not ${meant}.`
+    if (reason === 'held')
+      return by
+        ? `${by}: ${written ?? aim?.computed ?? ''}${place} keeps ${property} at ${shown}.`
+        : `Its layout keeps ${property} at ${shown}.`
+    return place
+      ? `${property} is ${shown}, from ${origin!.label} (${origin!.path}:${origin!.line}), not ${meant}.`
+      : `${property} is ${shown}, not ${meant}.`
   }
 
   /** Whether the page has an element just as the source says it. */
@@ -60,8 +98,17 @@ export class Readback {
     const wanted = await theDesk().elementOf(source)
     const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
     if (!wanted || !there) return { state: 'unread', why: 'the page did not answer' }
-    const said = (e: { attributes: readonly { name: string; value: string }[]; texts: readonly string[] }) => JSON.stringify([e.attributes.filter((a) => a.name !== ID_ATTRIBUTE).map((a) => `${a.name}=${a.value}`).sort(), e.texts])
-    return said(wanted) === said(there) ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${said(wanted)} was written, ${said(there)} is there` }
+    const said = (e: { attributes: readonly { name: string; value: string }[]; texts: readonly string[] }) =>
+      JSON.stringify([
+        e.attributes
+          .filter((a) => a.name !== ID_ATTRIBUTE)
+          .map((a) => `${a.name}=${a.value}`)
+          .sort(),
+        e.texts,
+      ])
+    return said(wanted) === said(there)
+      ? { state: 'holds', elements: 1 }
+      : { state: 'differs', elements: 1, of: 1, example: `${said(wanted)} was written, ${said(there)} is there` }
   }
 
   /** Whether the page has the sheet, rule by rule, or the element that was typed in, as the file says it. */
@@ -71,7 +118,9 @@ export class Readback {
       const text = await theDesk().text(path)
       const answer = text === null ? null : await this.page.guard(() => this.page.ask('sheetHolds', { sheet: path, text }))
       if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
-      return answer.differs === null ? { state: 'holds', elements: answer.count } : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
+      return answer.differs === null
+        ? { state: 'holds', elements: answer.count }
+        : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
     }
     if (roleOf(path) !== 'page') return { state: 'unread', why: 'the page was loaded again with it' }
     const source = await theDesk().elementAround(path, at)
@@ -96,9 +145,12 @@ export class Readback {
   async classes(source: string): Promise<Verdict> {
     const now = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
     if (!now) return { state: 'unread', why: 'the page did not answer' }
-    const listed = (list: readonly { readonly name: string; readonly value: string }[] = []) => list.find((a) => a.name === 'class')?.value ?? ''
+    const listed = (list: readonly { readonly name: string; readonly value: string }[] = []) =>
+      list.find((a) => a.name === 'class')?.value ?? ''
     const [wanted, there] = [listed((await theDesk().elementOf(source))?.attributes), listed(now.attributes)]
-    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
+    return wanted === there
+      ? { state: 'holds', elements: 1 }
+      : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
   }
 
   /** Whether the page has what an edit of the element itself wrote; a page that loads again for it is waited for. */
@@ -108,11 +160,21 @@ export class Readback {
     if (!now) return { state: 'unread', why: 'the page did not answer' }
     const of = (name: string) => now.attributes.find((a) => a.name.toLowerCase() === name.toLowerCase())?.value ?? null
     const [wanted, there] =
-      intent.kind === 'rename-attribute' ? [intent.to, of(intent.to) !== null && of(intent.name) === null ? intent.to : null]
-      : intent.kind === 'set-tag' ? [intent.tag.toLowerCase(), now.tag]
-      : intent.kind === 'set-text' ? [intent.text, now.texts[intent.index] ?? null]
-      : [intent.value, of(intent.name)]
-    return wanted === there ? { state: 'holds', elements: 1 } : { state: 'differs', elements: 1, of: 1, example: `${wanted ?? 'nothing'} was written, ${there ?? 'nothing'} is there` }
+      intent.kind === 'rename-attribute'
+        ? [intent.to, of(intent.to) !== null && of(intent.name) === null ? intent.to : null]
+        : intent.kind === 'set-tag'
+          ? [intent.tag.toLowerCase(), now.tag]
+          : intent.kind === 'set-text'
+            ? [intent.text, now.texts[intent.index] ?? null]
+            : [intent.value, of(intent.name)]
+    return wanted === there
+      ? { state: 'holds', elements: 1 }
+      : {
+          state: 'differs',
+          elements: 1,
+          of: 1,
+          example: `${wanted ?? 'nothing'} was written, ${there ?? 'nothing'} is there`,
+        }
   }
 
   /** Whether each region stands in the lines it was drawn on; at narrow widths, that they stand at all. */
@@ -122,10 +184,22 @@ export class Readback {
     if (!picked || !this.page.here) return { state: 'unread', why: 'the page did not answer' }
     const { min, max } = (narrow && widthRange(narrow)) || { min: Infinity, max: 0 }
     const width = frames.page?.width ?? 0
-    const wanted = width >= min && width <= max ? areaRows(oneBelowAnother(regions), 1, regions.length) : areaRows(regions, columns.length, rows)
-    const [[there] = []] = (await this.page.guard(() => this.page.ask('read', { nodes: [picked.report.info.node], selectors: [], sheet: null, props: ['grid-template-areas'], part: '' }))) ?? []
+    const wanted =
+      width >= min && width <= max ? areaRows(oneBelowAnother(regions), 1, regions.length) : areaRows(regions, columns.length, rows)
+    const [[there] = []] =
+      (await this.page.guard(() =>
+        this.page.ask('read', {
+          nodes: [picked.report.info.node],
+          selectors: [],
+          sheet: null,
+          props: ['grid-template-areas'],
+          part: '',
+        }),
+      )) ?? []
     const text = wanted.map((r) => `"${r}"`).join(' ')
-    return there === text ? { state: 'holds', elements: regions.length } : { state: 'differs', elements: 1, of: 1, example: `${text} was written, ${there ?? 'nothing'} is there` }
+    return there === text
+      ? { state: 'holds', elements: regions.length }
+      : { state: 'differs', elements: 1, of: 1, example: `${text} was written, ${there ?? 'nothing'} is there` }
   }
 
   /** Whether the page has the element once, in the same company as in the source. */
@@ -138,7 +212,12 @@ export class Readback {
       const wanted = await theDesk().elementOf(source)
       const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
       if (!there || !wanted) return { state: 'unread', why: 'the page that shows is another, or did not answer' }
-      const differs = there.count !== 1 ? `it is there ${there.count} times` : there.children.join() !== wanted.children.join() ? `${wanted.children.length} elements were written in <${wanted.tag}>, ${there.children.length} are there or in another order` : null
+      const differs =
+        there.count !== 1
+          ? `it is there ${there.count} times`
+          : there.children.join() !== wanted.children.join()
+            ? `${wanted.children.length} elements were written in <${wanted.tag}>, ${there.children.length} are there or in another order`
+            : null
       if (differs) return { state: 'differs', elements: 1, of: 1, example: differs }
     }
     return { state: 'holds', elements: 1 }

@@ -46,7 +46,10 @@ export class Selection {
   private reachSheet: string | null = null
 
   /** `onChange` is called when the view is worth keeping. */
-  constructor(private readonly page: LivePage, private readonly onChange: () => void) {}
+  constructor(
+    private readonly page: LivePage,
+    private readonly onChange: () => void,
+  ) {}
 
   private hovering = false
   private nextHover: Point | null = null
@@ -90,9 +93,16 @@ export class Selection {
   private async watch(): Promise<void> {
     const { picked, others, hover } = getStudio()
     if (!this.page.here) return
-    await this.page.guard(() => this.page.ask('watch', {
-      hover: hover?.node ?? null, picked: picked?.report.info.node ?? null, others: others.map((o) => o.report.info.node), reach: this.reachSelectors, sheet: this.reachSheet, containers: getStudio().containers,
-    }))
+    await this.page.guard(() =>
+      this.page.ask('watch', {
+        hover: hover?.node ?? null,
+        picked: picked?.report.info.node ?? null,
+        others: others.map((o) => o.report.info.node),
+        reach: this.reachSelectors,
+        sheet: this.reachSheet,
+        containers: getStudio().containers,
+      }),
+    )
   }
 
   /** Picks the element at a point; with `add`, adds it to those chosen or takes it out of them. */
@@ -189,7 +199,10 @@ export class Selection {
         // What is shown in a state goes on being so while something in it is chosen: a menu that opens stays open.
         const around = getStudio().picked
         const isWithin = then.state.startsWith(':') && around !== null && asked?.ancestors.some((a) => a.node === around.report.info.node)
-        setStudio({ condition, ...(isWithin && { held: [...getStudio().held, { info: around.report.info, state: then.state }] }) })
+        setStudio({
+          condition,
+          ...(isWithin && { held: [...getStudio().held, { info: around.report.info, state: then.state }] }),
+        })
         await this.applyHolds()
       }
       const report = await this.ask(asked?.info.node ?? first, condition)
@@ -204,7 +217,10 @@ export class Selection {
       if (turn !== this.picking) return
       const same = before === report.info.node
       setStudio({
-        picked, others, fresh, ...(!same && { chosen: NONE_CHOSEN, projectReach: null }),
+        picked,
+        others,
+        fresh,
+        ...(!same && { chosen: NONE_CHOSEN, projectReach: null }),
         // The frame is drawn with the element it is of, not a moment later.
         frames: { ...getStudio().frames, picked: report.geometry },
       })
@@ -238,7 +254,11 @@ export class Selection {
 
   // Reach is known before the edit, for a rule that is not there yet too: at once for the default, then for the others.
   private async countFresh(candidates: readonly Candidate[], known: ReadonlyMap<string, number>): Promise<ReadonlyMap<string, number>> {
-    const wanted = new Map(candidates.flatMap(({ ref, reach }) => (ref.kind === 'new-rule' && reach === null && !known.has(ref.selector) ? [[ref.selector, ref.sheet] as const] : [])))
+    const wanted = new Map(
+      candidates.flatMap(({ ref, reach }) =>
+        ref.kind === 'new-rule' && reach === null && !known.has(ref.selector) ? [[ref.selector, ref.sheet] as const] : [],
+      ),
+    )
     if (wanted.size === 0) return known
     const counts = await this.page.ask('reach', { selectors: [...wanted.keys()], sheets: [...wanted.values()] })
     return new Map([...known, ...[...wanted.keys()].map((s, i) => [s, counts[i]] as const)])
@@ -266,8 +286,19 @@ export class Selection {
   }
 
   /** Selects the first element that a rule matches, unless one is selected that it matches, and aims at the rule. */
-  async pickByRule({ sheet, rule, selectors }: { readonly sheet: string; readonly rule: number; readonly selectors: readonly string[] }): Promise<void> {
-    const isAimed = (p: Picked | null) => p?.aims.get(getStudio().property)?.candidates.findIndex((c) => c.ref.kind === 'rule' && c.ref.sheet === sheet && c.ref.rule === rule) ?? -1
+  async pickByRule({
+    sheet,
+    rule,
+    selectors,
+  }: {
+    readonly sheet: string
+    readonly rule: number
+    readonly selectors: readonly string[]
+  }): Promise<void> {
+    const isAimed = (p: Picked | null) =>
+      p?.aims
+        .get(getStudio().property)
+        ?.candidates.findIndex((c) => c.ref.kind === 'rule' && c.ref.sheet === sheet && c.ref.rule === rule) ?? -1
     if (isAimed(getStudio().picked) < 0) {
       const [first] = await this.find(selectors.join(', '))
       if (first === undefined) return
@@ -317,10 +348,16 @@ export class Selection {
     const { picked, others, condition } = selected
     const missing = picked ? properties.filter((p) => !picked.aims.has(p)) : []
     if (!picked || missing.length === 0) return selected
-    const found = new Map(await Promise.all([picked, ...others].map(async ({ report }) =>
-      [report, await theDesk().aims(evidenceOf(report, condition), missing)] as const)))
+    const found = new Map(
+      await Promise.all(
+        [picked, ...others].map(async ({ report }) => [report, await theDesk().aims(evidenceOf(report, condition), missing)] as const),
+      ),
+    )
     // What was asked for meanwhile stays; another element may be chosen by now.
-    const add = (p: Picked): Picked => ({ ...p, aims: new Map([...p.aims, ...(found.get(p.report) ?? []).map((a) => [a.property, a] as const)]) })
+    const add = (p: Picked): Picked => ({
+      ...p,
+      aims: new Map([...p.aims, ...(found.get(p.report) ?? []).map((a) => [a.property, a] as const)]),
+    })
     const now = getStudio()
     setStudio({ picked: now.picked && add(now.picked), others: now.others.map(add) })
     if (missing.includes(now.property)) void this.showReach()
@@ -365,7 +402,12 @@ export class Selection {
   // Whether a rule that is not there yet would be the element's alone.
   private async countOwn(properties: readonly string[]): Promise<void> {
     const { picked, fresh } = getStudio()
-    const counted = await this.page.guard(() => this.countFresh(properties.flatMap((p) => picked?.aims.get(p)?.candidates ?? []), fresh))
+    const counted = await this.page.guard(() =>
+      this.countFresh(
+        properties.flatMap((p) => picked?.aims.get(p)?.candidates ?? []),
+        fresh,
+      ),
+    )
     if (counted && counted !== fresh) setStudio({ fresh: counted })
   }
 
@@ -424,8 +466,19 @@ export class Selection {
   /** Has the page show the states that are held and the one that edits are to hold in. */
   async applyHolds(): Promise<void> {
     const { held, condition, picked } = getStudio()
-    const own = picked && condition.state ? [{ node: picked.report.info.node, states: /^(\[open\]|:popover-open)$/.test(condition.state) ? [] : [condition.state.replace(/^:/, '')], open: /^(\[open\]|:popover-open)$/.test(condition.state) }] : []
-    await this.page.ask('hold', { held: [...held.map((h) => ({ node: h.info.node, states: h.state ? [h.state.slice(1)] : [], open: h.state === '' })), ...own] })
+    const own =
+      picked && condition.state
+        ? [
+            {
+              node: picked.report.info.node,
+              states: /^(\[open\]|:popover-open)$/.test(condition.state) ? [] : [condition.state.replace(/^:/, '')],
+              open: /^(\[open\]|:popover-open)$/.test(condition.state),
+            },
+          ]
+        : []
+    await this.page.ask('hold', {
+      held: [...held.map((h) => ({ node: h.info.node, states: h.state ? [h.state.slice(1)] : [], open: h.state === '' })), ...own],
+    })
   }
 
   /** Frames what the aim of the current property reaches. */
@@ -441,7 +494,9 @@ export class Selection {
     this.reachSheet = sheetOf(landings.map((aim) => aim.ref))
     await this.watch()
     const { picked, property, fresh } = getStudio()
-    const counted = await this.page.guard(() => this.countFresh([...(picked?.aims.get(property)?.candidates ?? []), ...this.landings(property)], fresh))
+    const counted = await this.page.guard(() =>
+      this.countFresh([...(picked?.aims.get(property)?.candidates ?? []), ...this.landings(property)], fresh),
+    )
     if (counted && counted !== fresh && turn === this.reaching) setStudio({ fresh: counted })
     // All pages are looked through for what stays selected; the frames need not wait for that.
     setTimeout(() => void this.lookThrough(first, sheetOf(landings.slice(0, 1).map((aim) => aim.ref)), turn), REST)
@@ -477,10 +532,27 @@ export class Selection {
     const list = picked?.aims.get(property)?.candidates.filter((c) => c.wins && c.fits) ?? []
     const { fresh } = getStudio()
     const ofKind = (kind: AimRef['kind']) => list.find((c) => c.ref.kind === kind)
-    const own = list.find((c) => c.ref.kind === 'rule' && c.reach === 1 && c.conditions.length === 0) ?? list.find((c) => c.ref.kind === 'new-rule' && fresh.get(c.ref.selector) === 1)
+    const own =
+      list.find((c) => c.ref.kind === 'rule' && c.reach === 1 && c.conditions.length === 0) ??
+      list.find((c) => c.ref.kind === 'new-rule' && fresh.get(c.ref.selector) === 1)
     const home = ofKind('new-class') ?? ofKind('new-rule')
-    const byPlace: Candidate | null = picked && home && 'sheet' in home.ref && 'after' in home.ref
-      ? { ...home, ref: { kind: 'new-rule', sheet: home.ref.sheet, after: home.ref.after, selector: picked.report.unique, under }, label: picked.report.unique, reach: 1, conditions: under ? [`@media ${under}`] : [], reason: 'a rule for its place alone' } : null
+    const byPlace: Candidate | null =
+      picked && home && 'sheet' in home.ref && 'after' in home.ref
+        ? {
+            ...home,
+            ref: {
+              kind: 'new-rule',
+              sheet: home.ref.sheet,
+              after: home.ref.after,
+              selector: picked.report.unique,
+              under,
+            },
+            label: picked.report.unique,
+            reach: 1,
+            conditions: under ? [`@media ${under}`] : [],
+            reason: 'a rule for its place alone',
+          }
+        : null
     if (under) return byPlace
     return own ?? ofKind('new-class') ?? byPlace ?? ofKind('inline') ?? null
   }
@@ -496,16 +568,22 @@ export class Selection {
 
   /** Scrolls the page to the next element that the current aim reaches, one after another. */
   async showNextInReach(): Promise<void> {
-    if (this.reachSelectors.length) await this.page.guard(() => this.page.ask('reveal', { selectors: this.reachSelectors, index: this.revealed++ }))
+    if (this.reachSelectors.length)
+      await this.page.guard(() => this.page.ask('reveal', { selectors: this.reachSelectors, index: this.revealed++ }))
   }
 
   async selectorsOf(ref: AimRef | null): Promise<readonly string[]> {
     switch (ref?.kind) {
-      case 'rule': return theDesk().selectors(ref.sheet, ref.rule)
-      case 'token': return theDesk().tokenReach(ref.sheet, ref.rule, ref.name)
-      case 'new-rule': return theDesk().newSelectors(ref)
-      case 'class-list': return ref.alike ? theDesk().listSelector(ref.source) : []
-      default: return []
+      case 'rule':
+        return theDesk().selectors(ref.sheet, ref.rule)
+      case 'token':
+        return theDesk().tokenReach(ref.sheet, ref.rule, ref.name)
+      case 'new-rule':
+        return theDesk().newSelectors(ref)
+      case 'class-list':
+        return ref.alike ? theDesk().listSelector(ref.source) : []
+      default:
+        return []
     }
   }
 
@@ -526,7 +604,10 @@ export class Selection {
   declarationOf(property: string, selected: Selected = getStudio()): Candidate | null {
     const aim = this.currentAim(property, selected)
     const candidates = selected.picked?.aims.get(property)?.candidates ?? []
-    const own = aim?.ref.kind === 'token' ? candidates.find((c) => (c.ref.kind === 'rule' || c.ref.kind === 'inline') && c.wins && c.current !== null) : aim
+    const own =
+      aim?.ref.kind === 'token'
+        ? candidates.find((c) => (c.ref.kind === 'rule' || c.ref.kind === 'inline') && c.wins && c.current !== null)
+        : aim
     return own && (own.ref.kind === 'rule' || own.ref.kind === 'inline') ? own : null
   }
 
@@ -540,14 +621,22 @@ export class Selection {
     if (!first) return []
     if (others.length === 0 || heldAim) return [first]
     const key = keyOf(first.ref)
-    const shared = first.ref.kind !== 'inline' && first.ref.kind !== 'new-class' && first.ref.kind !== 'new-sheet' &&
+    const shared =
+      first.ref.kind !== 'inline' &&
+      first.ref.kind !== 'new-class' &&
+      first.ref.kind !== 'new-sheet' &&
       others.every((o) => o.aims.get(property)?.candidates.some((c) => keyOf(c.ref) === key))
     if (shared) return [first]
     const all = new Map([[key, first]])
     for (const o of others) {
       const aim = o.aims.get(property)
       // With a class list for its aim, each element's own list, for the same variant.
-      const list = first.ref.kind === 'class-list' ? aim?.candidates.find((c) => c.ref.kind === 'class-list' && first.ref.kind === 'class-list' && c.ref.variant === first.ref.variant && !c.ref.alike) : undefined
+      const list =
+        first.ref.kind === 'class-list'
+          ? aim?.candidates.find(
+              (c) => c.ref.kind === 'class-list' && first.ref.kind === 'class-list' && c.ref.variant === first.ref.variant && !c.ref.alike,
+            )
+          : undefined
       const own = list ?? (aim && aim.candidates[preferredIndex(aim, getStudio().preferences)])
       if (own) all.set(keyOf(own.ref), own)
     }
@@ -578,7 +667,8 @@ export class Selection {
   holdAim(on: boolean): void {
     const aim = on ? this.currentAim(getStudio().property) : null
     // Every property would be written as that one custom property.
-    if (aim?.ref.kind === 'token') say('info', `${aim.label} is the value of ${getStudio().property} alone, so it cannot be held for others. Choose a rule to hold.`)
+    if (aim?.ref.kind === 'token')
+      say('info', `${aim.label} is the value of ${getStudio().property} alone, so it cannot be held for others. Choose a rule to hold.`)
     else setStudio({ heldAim: aim })
     void this.showReach()
   }

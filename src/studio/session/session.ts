@@ -24,14 +24,15 @@ import { Structure } from './structure'
 const RESIZE_REST = 180
 
 /** Once the page answers. */
-const whenConnected = (): Promise<void> => new Promise((done) => {
-  if (getStudio().connected) return done()
-  const stop = useStudio.subscribe((s) => {
-    if (!s.connected) return
-    stop()
-    done()
+const whenConnected = (): Promise<void> =>
+  new Promise((done) => {
+    if (getStudio().connected) return done()
+    const stop = useStudio.subscribe((s) => {
+      if (!s.connected) return
+      stop()
+      done()
+    })
   })
-})
 
 /** Everything that happens between the interface, the desk and the live page of the open project. */
 export class Session {
@@ -48,7 +49,11 @@ export class Session {
   private unsubscribe: () => void = () => {}
 
   /** `reopen` reopens the project, with what the folder then has. */
-  constructor(readonly project: string, private readonly template: string, reopen: () => void) {
+  constructor(
+    readonly project: string,
+    private readonly template: string,
+    reopen: () => void,
+  ) {
     // Once left for another project, this one does not come back by itself.
     this.reopen = () => {
       if (this.page.left) return
@@ -56,13 +61,19 @@ export class Session {
       this.close()
       reopen()
     }
-    this.page = new LivePage(project, serverOf(project, template), async ({ picked }) => {
-      setStudio({ held: [], hidden: [], typing: false, comparing: false })
-      if (getStudio().outline) void this.openOutline(true)
-      void this.keepPicture()
-      if (picked && (await this.selection.pickSource(picked.source, picked.nth))) return
-      this.selection.letGo()
-    }, () => void this.openOutline(true), (keep) => void this.edits.endText(keep))
+    this.page = new LivePage(
+      project,
+      serverOf(project, template),
+      async ({ picked }) => {
+        setStudio({ held: [], hidden: [], typing: false, comparing: false })
+        if (getStudio().outline) void this.openOutline(true)
+        void this.keepPicture()
+        if (picked && (await this.selection.pickSource(picked.source, picked.nth))) return
+        this.selection.letGo()
+      },
+      () => void this.openOutline(true),
+      (keep) => void this.edits.endText(keep),
+    )
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection, this.drafts)
     this.layout = new LayoutEdits(this.selection, this.edits)
@@ -94,19 +105,43 @@ export class Session {
     if (this.page.left) return false
     const { preferences, project: before, status, lost, dialog } = getStudio()
     const outline = preferences.outline === 'as it was left' ? (view?.outline ?? getStudio().outline) : preferences.outline === 'shown'
-    const strip = preferences.strip === 'as it was left' ? (view?.strip ?? getStudio().strip) : preferences.strip === 'shown' ? Math.max(USUAL_STRIP, view?.strip ?? 0) : FOLDED_STRIP
+    const strip =
+      preferences.strip === 'as it was left'
+        ? (view?.strip ?? getStudio().strip)
+        : preferences.strip === 'shown'
+          ? Math.max(USUAL_STRIP, view?.strip ?? 0)
+          : FOLDED_STRIP
     setStudio({
-      ...INITIAL, lost, dialog: dialog === 'lost' ? dialog : null, preferences, status: before?.id === opened.id ? status : null, open, outline, strip, project: opened, ledger: state, scale: opened.scale, address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
-      width: view?.width ?? null, mode: view?.mode ?? 'pick', progress: { text: 'Publishing the page', share: 0 },
+      ...INITIAL,
+      lost,
+      dialog: dialog === 'lost' ? dialog : null,
+      preferences,
+      status: before?.id === opened.id ? status : null,
+      open,
+      outline,
+      strip,
+      project: opened,
+      ledger: state,
+      scale: opened.scale,
+      address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      width: view?.width ?? null,
+      mode: view?.mode ?? 'pick',
+      progress: { text: 'Publishing the page', share: 0 },
     })
-    if (opened.lost) say('error', `${opened.lost} ${opened.lost === 1 ? 'edit' : 'edits'} of the history ${opened.lost === 1 ? 'was' : 'were'} not made on these files, and ${opened.lost === 1 ? 'is' : 'are'} left out.`)
+    if (opened.lost)
+      say(
+        'error',
+        `${opened.lost} ${opened.lost === 1 ? 'edit' : 'edits'} of the history ${opened.lost === 1 ? 'was' : 'were'} not made on these files, and ${opened.lost === 1 ? 'is' : 'are'} left out.`,
+      )
     if (damaged.length) say('error', `These preferences were damaged and are as at the beginning: ${damaged.join(', ')}.`)
-    await theDesk().onVocabulary(proxy((vocabulary: VocabularyState) => {
-      setStudio({ vocabulary })
-      for (const note of vocabulary.share === 1 ? vocabulary.notes.slice(0, 1) : []) say('error', note)
-      // More places are there for an edit to land now.
-      if (vocabulary.share === 1 && getStudio().connected) void this.selection.refresh()
-    }))
+    await theDesk().onVocabulary(
+      proxy((vocabulary: VocabularyState) => {
+        setStudio({ vocabulary })
+        for (const note of vocabulary.share === 1 ? vocabulary.notes.slice(0, 1) : []) say('error', note)
+        // More places are there for an edit to land now.
+        if (vocabulary.share === 1 && getStudio().connected) void this.selection.refresh()
+      }),
+    )
     const last = opened.state.rows.at(-1)
     if (last) setStudio({ source: { path: last.path, line: last.line } })
     await this.page.publish({ scroll: view && { x: view.scrollX, y: view.scrollY }, picked: view?.picked ?? null })
@@ -133,9 +168,11 @@ export class Session {
     // The page is there first: it has its rules tied by the same worker.
     await whenConnected()
     if (this.page.left) return
-    const scale = await theDesk().readAhead(proxy((path: string, share: number) => {
-      if (!this.page.left) setStudio({ reading: { path, share } })
-    }))
+    const scale = await theDesk().readAhead(
+      proxy((path: string, share: number) => {
+        if (!this.page.left) setStudio({ reading: { path, share } })
+      }),
+    )
     if (this.page.left) return
     setStudio({ reading: null, ...(scale && { scale }) })
   }
@@ -210,7 +247,13 @@ export class Session {
     if (!project || this.page.left) return
     const { info, nth } = picked?.report ?? {}
     await theDesk().saveView({
-      page: address, width, mode, outline, strip, scrollX: frames.page?.scrollX ?? 0, scrollY: frames.page?.scrollY ?? 0,
+      page: address,
+      width,
+      mode,
+      outline,
+      strip,
+      scrollX: frames.page?.scrollX ?? 0,
+      scrollY: frames.page?.scrollY ?? 0,
       picked: info?.source ? { source: info.source, nth: nth ?? 0 } : null,
     })
   }

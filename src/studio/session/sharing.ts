@@ -9,9 +9,20 @@ const MOST_WORDS = 60
 const inShort = (words: string): string => (words.length > MOST_WORDS ? `${words.slice(0, MOST_WORDS)}…` : words)
 
 /** The values that the source gives an element, and where each comes from. */
-const valuesOf = ({ aims }: Picked): SharedChoice['values'] => [...aims.values()].flatMap(({ property, computed, written, origin, candidates, chosen }) => (written === null ? [] : [{
-  property, computed, written, from: origin.path === null ? origin.label : `${origin.label} (${origin.path}:${origin.line})`, reach: candidates[chosen]?.reach ?? null,
-}]))
+const valuesOf = ({ aims }: Picked): SharedChoice['values'] =>
+  [...aims.values()].flatMap(({ property, computed, written, origin, candidates, chosen }) =>
+    written === null
+      ? []
+      : [
+          {
+            property,
+            computed,
+            written,
+            from: origin.path === null ? origin.label : `${origin.label} (${origin.path}:${origin.line})`,
+            reach: candidates[chosen]?.reach ?? null,
+          },
+        ],
+  )
 
 /** Shows assistants what is chosen and wished for, through the server of the folder, and takes in what they say. */
 export class Sharing {
@@ -23,7 +34,14 @@ export class Sharing {
     this.ends = [
       assistants.watch(() => void this.takeIn()),
       useStudio.subscribe((s, before) => {
-        if (s.picked !== before.picked || s.others !== before.others || s.ledger !== before.ledger || s.address !== before.address || s.wishRevision !== before.wishRevision) this.soon()
+        if (
+          s.picked !== before.picked ||
+          s.others !== before.others ||
+          s.ledger !== before.ledger ||
+          s.address !== before.address ||
+          s.wishRevision !== before.wishRevision
+        )
+          this.soon()
       }),
     ]
     this.soon()
@@ -40,17 +58,26 @@ export class Sharing {
     clearTimeout(this.timer)
     this.timer = setTimeout(() => {
       const { picked, others, address } = getStudio()
-      const chosen = [...(picked ? [picked] : []), ...others].flatMap((p) => (p.report.info.source === null ? [] : [{ source: p.report.info.source, values: valuesOf(p) }]))
+      const chosen = [...(picked ? [picked] : []), ...others].flatMap((p) =>
+        p.report.info.source === null ? [] : [{ source: p.report.info.source, values: valuesOf(p) }],
+      )
       // Without the server there is nobody to show it to.
-      theDesk().handing.share(address, chosen).catch(() => {})
+      theDesk()
+        .handing.share(address, chosen)
+        .catch(() => {})
     }, REST)
   }
 
   private async takeIn(): Promise<void> {
-    const changed = await theDesk().handing.takeInNews().catch(() => [])
+    const changed = await theDesk()
+      .handing.takeInNews()
+      .catch(() => [])
     if (changed.length === 0) return
     setStudio({ wishRevision: getStudio().wishRevision + 1 })
     const [first] = changed
-    say('info', `${first.state === 'done' ? `Done, says the assistant: ${inShort(first.told || first.words)}` : `Taken up by the assistant: ${inShort(first.words)}`}${changed.length > 1 ? `, and ${changed.length - 1} more` : ''}`)
+    say(
+      'info',
+      `${first.state === 'done' ? `Done, says the assistant: ${inShort(first.told || first.words)}` : `Taken up by the assistant: ${inShort(first.words)}`}${changed.length > 1 ? `, and ${changed.length - 1} more` : ''}`,
+    )
   }
 }

@@ -15,7 +15,11 @@ export class Structure {
   /** What was copied last, for a window that may not read what is kept elsewhere. */
   private copied = ''
 
-  constructor(private readonly page: LivePage, private readonly selection: Selection, private readonly edits: Edits) {}
+  constructor(
+    private readonly page: LivePage,
+    private readonly selection: Selection,
+    private readonly edits: Edits,
+  ) {}
 
   /** Sources of what is chosen; null, and told, where a part of it is in no file. */
   private chosen(): string[] | null {
@@ -66,7 +70,14 @@ export class Structure {
   /** `spec` is a tag with a class, if one is wanted: `div.stops`. */
   wrap(spec: string): Promise<boolean> {
     const [tag, ...classes] = spec.trim().split('.')
-    return this.on((sources) => this.edits.restructure({ kind: 'wrap', sources, tag: tag || 'div', ...(classes.length > 0 && { className: classes.join(' ') }) }))
+    return this.on((sources) =>
+      this.edits.restructure({
+        kind: 'wrap',
+        sources,
+        tag: tag || 'div',
+        ...(classes.length > 0 && { className: classes.join(' ') }),
+      }),
+    )
   }
 
   copy(): Promise<boolean> {
@@ -98,9 +109,15 @@ export class Structure {
   }
 
   /** Puts HTML at a place or into a text, with the rule of a class that it brings. */
-  insertWith(intent: Extract<Intent, { kind: 'insert-html' | 'typed' }>, rule: Omit<AddRuleIntent, 'kind' | 'under'> | null): Promise<boolean> {
-    if (bringsScript(intent.kind === 'typed' ? intent.splices.map((s) => s.insert).join('') : intent.html)) say('info', 'It brings a script with it, which runs on the page.')
-    return this.edits.restructure(rule ? { kind: 'together', intents: [intent, { kind: 'add-rule', under: '', ...rule }], label: rule.selector } : intent)
+  insertWith(
+    intent: Extract<Intent, { kind: 'insert-html' | 'typed' }>,
+    rule: Omit<AddRuleIntent, 'kind' | 'under'> | null,
+  ): Promise<boolean> {
+    if (bringsScript(intent.kind === 'typed' ? intent.splices.map((s) => s.insert).join('') : intent.html))
+      say('info', 'It brings a script with it, which runs on the page.')
+    return this.edits.restructure(
+      rule ? { kind: 'together', intents: [intent, { kind: 'add-rule', under: '', ...rule }], label: rule.selector } : intent,
+    )
   }
 
   /** Begins to draw a layout over the selected element. */
@@ -115,7 +132,22 @@ export class Structure {
     }
     const narrow = scale.conditions.find((c) => (widthRange(c)?.min ?? 1) === 0) ?? widthCondition(scale, 'up to', NARROW)
     setStudio({
-      hover: null, drawing: { container: source, className, children, sheets, hasMain, sheet: sheets.at(-1)!.key, columns: ['1fr', '1fr', '1fr', '1fr'], rows: 3, gap: '1rem', leastRow: '4rem', regions: [], narrow, current: -1 },
+      hover: null,
+      drawing: {
+        container: source,
+        className,
+        children,
+        sheets,
+        hasMain,
+        sheet: sheets.at(-1)!.key,
+        columns: ['1fr', '1fr', '1fr', '1fr'],
+        rows: 3,
+        gap: '1rem',
+        leastRow: '4rem',
+        regions: [],
+        narrow,
+        current: -1,
+      },
     })
   }
 
@@ -145,7 +177,8 @@ export class Structure {
     const { picked, others } = getStudio()
     const sources = this.chosen()
     if (!picked || !sources) return null
-    const places = (await this.page.guard(() => this.page.ask('drop', { x, y, moving: [picked, ...others].map((p) => p.report.info.node) }))) ?? []
+    const places =
+      (await this.page.guard(() => this.page.ask('drop', { x, y, moving: [picked, ...others].map((p) => p.report.info.node) }))) ?? []
     const told = turn === this.asking ? await this.tell(sources, places) : null
     return turn === this.asking ? told : null
   }
@@ -165,6 +198,11 @@ export class Structure {
       if (ok) return { place, words, mark: p.mark ?? null, within: p.within ?? false }
       first ??= words
     }
-    return { place: null, words: first ?? 'Nothing can stand here', mark: places[0]?.mark ?? null, within: places[0]?.within ?? false }
+    return {
+      place: null,
+      words: first ?? 'Nothing can stand here',
+      mark: places[0]?.mark ?? null,
+      within: places[0]?.within ?? false,
+    }
   }
 }

@@ -3,7 +3,12 @@ import { theDesk } from '../desk/desk'
 import { getStudio, setStudio, useStudio } from '../store'
 import styles from './Source.module.css'
 
-const GIT_STATES = { changed: 'not committed', new: 'new in git', deleted: 'deleted', conflicted: 'in conflict in git' } as const
+const GIT_STATES = {
+  changed: 'not committed',
+  new: 'new in git',
+  deleted: 'deleted',
+  conflicted: 'in conflict in git',
+} as const
 
 /** The files that can be shown, those that were changed marked. */
 export function FileChooser() {
@@ -22,12 +27,21 @@ export function FileChooser() {
   }
   return (
     <select
-      className={styles.files} aria-label="File in Source" data-testid="source-path" value={spot?.path ?? ''}
+      className={styles.files}
+      aria-label="File in Source"
+      data-testid="source-path"
+      value={spot?.path ?? ''}
       onChange={(e) => void open(e.target.value)}
     >
       {!spot && <option value="">a file…</option>}
       {spot && !files.includes(spot.path) && <option value={spot.path}>{spot.path}</option>}
-      {files.map((f) => <option key={f} value={f}>{changed.includes(f) ? `● ${f}` : f}{drafts.has(f) ? ' (text at fault)' : ''}{inGit.has(f) ? `, ${inGit.get(f)}` : ''}</option>)}
+      {files.map((f) => (
+        <option key={f} value={f}>
+          {changed.includes(f) ? `● ${f}` : f}
+          {drafts.has(f) ? ' (text at fault)' : ''}
+          {inGit.has(f) ? `, ${inGit.get(f)}` : ''}
+        </option>
+      ))}
     </select>
   )
 }

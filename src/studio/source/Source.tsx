@@ -46,7 +46,11 @@ export function Source({ spot }: { spot: SourceSpot }) {
   const followed = useRef<number | null>(spot.line > 1 ? (getStudio().picked?.report.info.node ?? null) : null)
   const [fault, setFault] = useState<string | null>(null)
   /** A value of the text that is being chosen again, and where it stands in the window. */
-  const [literal, setLiteral] = useState<{ of: Literal; at: { left: number; top: number }; rule: RuleAim | null } | null>(null)
+  const [literal, setLiteral] = useState<{
+    of: Literal
+    at: { left: number; top: number }
+    rule: RuleAim | null
+  } | null>(null)
   /** What stands in the text in its place. */
   const standing = useRef('')
   const keeping = useRef<((editor: EditorView, path: string, allTheSame?: boolean) => Promise<void>) | null>(null)
@@ -104,11 +108,14 @@ export function Source({ spot }: { spot: SourceSpot }) {
       const path = shown.current?.path
       const corner = editor?.coordsAtPos(of.from)
       if (!editor || !path || !corner || editor.state.readOnly) return
-      void theDesk().standsAt(path, of.from).then((found) => {
-        const rule: RuleAim | null = found && 'rule' in found && !pending.current ? { kind: 'rule', sheet: found.sheet, rule: found.rule } : null
-        standing.current = of.text
-        setLiteral({ of, at: { left: corner.left, top: corner.top - 6 }, rule })
-      })
+      void theDesk()
+        .standsAt(path, of.from)
+        .then((found) => {
+          const rule: RuleAim | null =
+            found && 'rule' in found && !pending.current ? { kind: 'rule', sheet: found.sheet, rule: found.rule } : null
+          standing.current = of.text
+          setLiteral({ of, at: { left: corner.left, top: corner.top - 6 }, rule })
+        })
     }
     // The caret chooses the element or the rule it stands in.
     const look = async (editor: EditorView, path: string) => {
@@ -151,18 +158,32 @@ export function Source({ spot }: { spot: SourceSpot }) {
         const draft = kept && onto(kept, feeds)
         if (draft && draft !== kept) session.drafts.keep(spot.path, draft)
         if (same) {
-          shown.current = { ...shown.current!, revision, ...((!pending.current || draft) && { base: draft?.base ?? feeds }) }
+          shown.current = {
+            ...shown.current!,
+            revision,
+            ...((!pending.current || draft) && { base: draft?.base ?? feeds }),
+          }
           // What was typed meanwhile is not taken away; it is written in its turn.
           const change = pending.current && !draft ? null : diffSplice(editor.state.doc.toString(), draft?.text ?? feeds)
           if (change) editor.dispatch({ changes: change, annotations: fromProject.of(true) })
         } else {
           pending.current = draft !== undefined
           const readOnly = getStudio().project?.readOnly.some((f) => f.path === spot.path) ?? false
-          editor.setState(editorState(spot.path, feeds, readOnly || !getStudio().project?.written.includes(spot.path), [listen, literals(openLiteral)]))
+          editor.setState(
+            editorState(spot.path, feeds, readOnly || !getStudio().project?.written.includes(spot.path), [listen, literals(openLiteral)]),
+          )
           forceParsing(editor, editor.state.doc.length, 200)
-          shown.current = { path: spot.path, revision, base: draft?.base ?? feeds, faults: faultsOf(editor.state).length }
+          shown.current = {
+            path: spot.path,
+            revision,
+            base: draft?.base ?? feeds,
+            faults: faultsOf(editor.state).length,
+          }
           if (draft) {
-            editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: draft.text }, annotations: fromProject.of(true) })
+            editor.dispatch({
+              changes: { from: 0, to: editor.state.doc.length, insert: draft.text },
+              annotations: fromProject.of(true),
+            })
             forceParsing(editor, editor.state.doc.length, 200)
             showFaults(editor, faultsOf(editor.state))
           }
@@ -171,7 +192,11 @@ export function Source({ spot }: { spot: SourceSpot }) {
       }
       const line = editor.state.doc.line(Math.min(Math.max(1, spot.line), editor.state.doc.lines))
       // Whoever types here is not taken elsewhere.
-      editor.dispatch({ effects: editor.hasFocus ? [markLine.of(line.from)] : [markLine.of(line.from), EditorView.scrollIntoView(line.from, { y: 'center' })] })
+      editor.dispatch({
+        effects: editor.hasFocus
+          ? [markLine.of(line.from)]
+          : [markLine.of(line.from), EditorView.scrollIntoView(line.from, { y: 'center' })],
+      })
     })()
     return () => {
       stale = true
@@ -204,13 +229,23 @@ export function Source({ spot }: { spot: SourceSpot }) {
     const editor = view.current
     if (!editor || !literal) return null
     const { of, rule } = literal
-    editor.dispatch({ changes: { from: of.from, to: of.from + standing.current.length, insert: text }, annotations: shownOnly.of(true) })
+    editor.dispatch({
+      changes: { from: of.from, to: of.from + standing.current.length, insert: text },
+      annotations: shownOnly.of(true),
+    })
     standing.current = text
-    return rule && { rule, name: of.property, value: of.value.slice(0, of.from - of.valueFrom) + text + of.value.slice(of.to - of.valueFrom) }
+    return (
+      rule && {
+        rule,
+        name: of.property,
+        value: of.value.slice(0, of.from - of.valueFrom) + text + of.value.slice(of.to - of.valueFrom),
+      }
+    )
   }
   const show = (text: string) => {
     const asked = put(text)
-    if (asked && text !== literal!.of.text) session.edits.show({ kind: 'set', aim: asked.rule, name: asked.name, value: asked.value }, false)
+    if (asked && text !== literal!.of.text)
+      session.edits.show({ kind: 'set', aim: asked.rule, name: asked.name, value: asked.value }, false)
     else void session.edits.cancelPreview()
   }
   const end = async (text: string) => {
@@ -250,12 +285,29 @@ export function Source({ spot }: { spot: SourceSpot }) {
   return (
     <>
       <div ref={place} className={styles.source} data-testid="source" />
-      {literal && <LiteralPicker key={literal.of.from} literal={literal.of} at={literal.at} onShow={show} onKeep={(text) => void end(text)} onCancel={() => void end(literal.of.text)} />}
+      {literal && (
+        <LiteralPicker
+          key={literal.of.from}
+          literal={literal.of}
+          at={literal.at}
+          onShow={show}
+          onKeep={(text) => void end(text)}
+          onCancel={() => void end(literal.of.text)}
+        />
+      )}
       {(draft || fault) && (
         <p className={styles.fault} role="status" data-testid="source-fault">
           {draft ? <>{draft.fault} The page keeps what it had, and the text is no part of the file. </> : fault}
-          {draft && <button type="button" onClick={() => session.drafts.drop(spot.path)}>Take it back</button>}
-          {draft && <button type="button" onClick={() => view.current && void keeping.current?.(view.current, spot.path, true)}>Write it all the same</button>}
+          {draft && (
+            <button type="button" onClick={() => session.drafts.drop(spot.path)}>
+              Take it back
+            </button>
+          )}
+          {draft && (
+            <button type="button" onClick={() => view.current && void keeping.current?.(view.current, spot.path, true)}>
+              Write it all the same
+            </button>
+          )}
         </p>
       )}
     </>

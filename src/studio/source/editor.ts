@@ -1,4 +1,10 @@
-import { autocompletion, closeBrackets, type CompletionContext, type CompletionResult, type CompletionSource } from '@codemirror/autocomplete'
+import {
+  autocompletion,
+  closeBrackets,
+  type CompletionContext,
+  type CompletionResult,
+  type CompletionSource,
+} from '@codemirror/autocomplete'
 import { defaultKeymap, indentWithTab } from '@codemirror/commands'
 import { css, cssLanguage } from '@codemirror/lang-css'
 import { html, htmlLanguage } from '@codemirror/lang-html'
@@ -19,18 +25,26 @@ export const fromProject = Annotation.define<boolean>()
 export const markLine = StateEffect.define<number | null>()
 export const markSpans = StateEffect.define<readonly { readonly from: number; readonly to: number }[]>()
 
-const field = <T>(effect: ReturnType<typeof StateEffect.define<T>>, draw: (value: T, state: EditorState) => DecorationSet) => StateField.define<DecorationSet>({
-  create: () => Decoration.none,
-  update: (set, tr) => {
-    for (const e of tr.effects) if (e.is(effect)) return draw(e.value, tr.state)
-    return set.map(tr.changes)
-  },
-  provide: (f) => EditorView.decorations.from(f),
-})
+const field = <T>(effect: ReturnType<typeof StateEffect.define<T>>, draw: (value: T, state: EditorState) => DecorationSet) =>
+  StateField.define<DecorationSet>({
+    create: () => Decoration.none,
+    update: (set, tr) => {
+      for (const e of tr.effects) if (e.is(effect)) return draw(e.value, tr.state)
+      return set.map(tr.changes)
+    },
+    provide: (f) => EditorView.decorations.from(f),
+  })
 
-const markedLine = field(markLine, (at) => (at === null ? Decoration.none : Decoration.set([Decoration.line({ class: styles.marked }).range(at)])))
+const markedLine = field(markLine, (at) =>
+  at === null ? Decoration.none : Decoration.set([Decoration.line({ class: styles.marked }).range(at)]),
+)
 const chosen = Decoration.mark({ class: styles.chosen })
-const markedSpans = field(markSpans, (spans, state) => Decoration.set(spans.filter((s) => s.to <= state.doc.length).map((s) => chosen.range(s.from, s.to)), true))
+const markedSpans = field(markSpans, (spans, state) =>
+  Decoration.set(
+    spans.filter((s) => s.to <= state.doc.length).map((s) => chosen.range(s.from, s.to)),
+    true,
+  ),
+)
 
 const colors = HighlightStyle.define([
   { tag: [tags.tagName, tags.keyword, tags.definitionKeyword, tags.atom], color: 'var(--primary)' },
@@ -48,21 +62,27 @@ type Names = Awaited<ReturnType<ReturnType<typeof theDesk>['names']>>
 const ownNames: CompletionSource = async (context: CompletionContext) => {
   const line = context.state.doc.lineAt(context.pos)
   const before = line.text.slice(0, context.pos - line.from)
-  const result = async (typed: string, of: keyof Names, type: string): Promise<CompletionResult> =>
-    ({ from: context.pos - typed.length, options: (await theDesk().names())[of].map((label) => ({ label, type, boost: 1 })), validFor: /^[\w-]*$/ })
+  const result = async (typed: string, of: keyof Names, type: string): Promise<CompletionResult> => ({
+    from: context.pos - typed.length,
+    options: (await theDesk().names())[of].map((label) => ({ label, type, boost: 1 })),
+    validFor: /^[\w-]*$/,
+  })
   const token = /var\(\s*(--[\w-]*)$/.exec(before) ?? /:[^;{}]*?(--[\w-]*)$/.exec(before)
   if (token) return result(token[1], 'tokens', 'variable')
   const inAttribute = /\b(class|id|for|aria-labelledby|aria-describedby|aria-controls)\s*=\s*["'](?:[^"']*\s)?([\w-]*)$/.exec(before)
   if (inAttribute) return result(inAttribute[2], inAttribute[1] === 'class' ? 'classes' : 'ids', 'constant')
   const inSelector = /^[^:;{}<]*([.#])([\w-]*)$/.exec(before)
-  return inSelector && syntaxTree(context.state).topNode.name === 'StyleSheet' ? result(inSelector[2], inSelector[1] === '.' ? 'classes' : 'ids', 'constant') : null
+  return inSelector && syntaxTree(context.state).topNode.name === 'StyleSheet'
+    ? result(inSelector[2], inSelector[1] === '.' ? 'classes' : 'ids', 'constant')
+    : null
 }
 
 const languageOf = (path: string): Extension[] => {
   const own = { autocomplete: ownNames }
   const language = languageNameOf(path)
   if (language === 'css') return [css(), cssLanguage.data.of(own)]
-  if (/\.[mc]?[jt]sx?$/i.test(path)) return [javascript({ typescript: /ts/i.test(path.slice(path.lastIndexOf('.'))), jsx: /x$/i.test(path) })]
+  if (/\.[mc]?[jt]sx?$/i.test(path))
+    return [javascript({ typescript: /ts/i.test(path.slice(path.lastIndexOf('.'))), jsx: /x$/i.test(path) })]
   return language === 'html' ? [html({ matchClosingTags: true, autoCloseTags: true }), htmlLanguage.data.of(own)] : []
 }
 
@@ -72,9 +92,22 @@ export function editorState(path: string, text: string, readOnly: boolean, liste
   return EditorState.create({
     doc: text,
     extensions: [
-      lineNumbers(), foldGutter(), markedLine, markedSpans, syntaxHighlighting(colors), bracketMatching(), highlightSelectionMatches(), highlightActiveLine(), languageOf(path),
-      autocompletion({ icons: false }), readOnly ? [EditorState.readOnly.of(true)] : closeBrackets(), indentUnit.of(unit === '\t' ? '\t' : ' '.repeat(Math.min(8, unit?.length ?? 2))),
-      keymap.of([...searchKeymap, ...foldKeymap, indentWithTab, ...defaultKeymap]), LONG_LINE.test(text) ? [] : EditorView.lineWrapping, listen, EditorView.contentAttributes.of({ 'aria-label': 'Source', tabindex: '0' }),
+      lineNumbers(),
+      foldGutter(),
+      markedLine,
+      markedSpans,
+      syntaxHighlighting(colors),
+      bracketMatching(),
+      highlightSelectionMatches(),
+      highlightActiveLine(),
+      languageOf(path),
+      autocompletion({ icons: false }),
+      readOnly ? [EditorState.readOnly.of(true)] : closeBrackets(),
+      indentUnit.of(unit === '\t' ? '\t' : ' '.repeat(Math.min(8, unit?.length ?? 2))),
+      keymap.of([...searchKeymap, ...foldKeymap, indentWithTab, ...defaultKeymap]),
+      LONG_LINE.test(text) ? [] : EditorView.lineWrapping,
+      listen,
+      EditorView.contentAttributes.of({ 'aria-label': 'Source', tabindex: '0' }),
     ],
   })
 }
@@ -87,8 +120,22 @@ export function faultsOf(state: EditorState): Diagnostic[] {
       if (out.length > 20) return false
       if (!node.type.isError) return
       const parent = node.node.parent
-      const what = parent?.name === 'OpenTag' || parent?.name === 'Element' ? 'A tag is not closed' : parent?.name === 'CloseTag' || parent?.name === 'MismatchedCloseTag' ? 'This end tag has no start' : parent?.name === 'Block' || parent?.name === 'RuleSet' ? 'The rule is not finished' : parent?.name === 'Declaration' ? 'The declaration is not finished' : 'This cannot be read'
-      out.push({ from: node.from, to: Math.max(node.to, Math.min(state.doc.length, node.from + 1)), severity: 'error', message: what })
+      const what =
+        parent?.name === 'OpenTag' || parent?.name === 'Element'
+          ? 'A tag is not closed'
+          : parent?.name === 'CloseTag' || parent?.name === 'MismatchedCloseTag'
+            ? 'This end tag has no start'
+            : parent?.name === 'Block' || parent?.name === 'RuleSet'
+              ? 'The rule is not finished'
+              : parent?.name === 'Declaration'
+                ? 'The declaration is not finished'
+                : 'This cannot be read'
+      out.push({
+        from: node.from,
+        to: Math.max(node.to, Math.min(state.doc.length, node.from + 1)),
+        severity: 'error',
+        message: what,
+      })
     },
   })
   return out

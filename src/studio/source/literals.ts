@@ -17,7 +17,8 @@ export interface Literal {
   readonly valueFrom: number
 }
 
-const VALUE = /#[0-9a-f]{3,8}\b|\b(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\((?:[^()]|\([^()]*\))*\)|var\(\s*--[\w-]+\s*\)|(?<![\w.#-])-?\d*\.?\d+(?:e[+-]?\d+)?(?:[a-z]+|%)|(?<![\w#-])[a-z]+(?![\w(-])/gi
+const VALUE =
+  /#[0-9a-f]{3,8}\b|\b(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\((?:[^()]|\([^()]*\))*\)|var\(\s*--[\w-]+\s*\)|(?<![\w.#-])-?\d*\.?\d+(?:e[+-]?\d+)?(?:[a-z]+|%)|(?<![\w#-])[a-z]+(?![\w(-])/gi
 
 const tokenColor = (text: string): string | null => {
   const name = /^var\(\s*(--[\w-]+)\s*\)$/.exec(text)?.[1]
@@ -27,13 +28,15 @@ const tokenColor = (text: string): string | null => {
 /** The colour that a literal shows: its own, or that of the token it names. */
 export const colorOf = (text: string): string | null => tokenColor(text) ?? (parseColor(text) ? text : null)
 
-const TAKES_LENGTHS = /^(-?[a-z]*(width|height|padding|margin|gap|size|radius|spacing|indent|inset|top|right|bottom|left|basis|offset|border|outline|flex|columns|shadow|position|template|auto-rows|auto-columns|transform|translate|font)[a-z-]*|--.*)$/
+const TAKES_LENGTHS =
+  /^(-?[a-z]*(width|height|padding|margin|gap|size|radius|spacing|indent|inset|top|right|bottom|left|basis|offset|border|outline|flex|columns|shadow|position|template|auto-rows|auto-columns|transform|translate|font)[a-z-]*|--.*)$/
 
 /** The literals of declarations between two offsets, in order. */
 export function literalsIn(state: EditorState, from: number, to: number): Literal[] {
   const out: Literal[] = []
   syntaxTree(state).iterate({
-    from, to,
+    from,
+    to,
     enter: (node) => {
       if (node.name !== 'Declaration') return
       const text = state.sliceDoc(node.from, node.to)
@@ -43,7 +46,14 @@ export function literalsIn(state: EditorState, from: number, to: number): Litera
       if (!colon || value.length > 4000) return false
       const property = name.toLowerCase()
       for (const m of value.matchAll(VALUE)) {
-        const literal = { from: valueFrom + m.index, to: valueFrom + m.index + m[0].length, text: m[0], property, value, valueFrom }
+        const literal = {
+          from: valueFrom + m.index,
+          to: valueFrom + m.index + m[0].length,
+          text: m[0],
+          property,
+          value,
+          valueFrom,
+        }
         if (colorOf(m[0]) !== null) out.push({ kind: 'color', ...literal })
         else if (TAKES_LENGTHS.test(property) && parseLength(m[0])?.unit) out.push({ kind: 'length', ...literal })
       }
@@ -54,7 +64,8 @@ export function literalsIn(state: EditorState, from: number, to: number): Litera
 }
 
 /** The literal that the caret stands in or at. */
-export const literalAt = (state: EditorState, at: number): Literal | null => literalsIn(state, at, at).find((l) => at >= l.from && at <= l.to) ?? null
+export const literalAt = (state: EditorState, at: number): Literal | null =>
+  literalsIn(state, at, at).find((l) => at >= l.from && at <= l.to) ?? null
 
 class Swatch extends WidgetType {
   constructor(private readonly color: string) {
@@ -76,7 +87,10 @@ class Swatch extends WidgetType {
   }
 }
 
-const length = Decoration.mark({ class: styles.length, attributes: { title: 'Pull it as on a tape (click, or Alt Enter)' } })
+const length = Decoration.mark({
+  class: styles.length,
+  attributes: { title: 'Pull it as on a tape (click, or Alt Enter)' },
+})
 
 function draw(view: EditorView): DecorationSet {
   const builder = new RangeSetBuilder<Decoration>()
@@ -97,15 +111,24 @@ export const redraw = StateEffect.define<null>()
 
 /** Draws a swatch before each colour and marks the lengths; `open` is told which one was pressed, or asked for by Alt Enter. */
 export function literals(open: (literal: Literal) => void): Extension {
-  const plugin = ViewPlugin.fromClass(class {
-    decorations: DecorationSet
-    constructor(view: EditorView) {
-      this.decorations = draw(view)
-    }
-    update(u: ViewUpdate): void {
-      if (u.docChanged || u.viewportChanged || syntaxTree(u.startState) !== syntaxTree(u.state) || u.transactions.some((t) => t.effects.some((e) => e.is(redraw)))) this.decorations = draw(u.view)
-    }
-  }, { decorations: (p) => p.decorations })
+  const plugin = ViewPlugin.fromClass(
+    class {
+      decorations: DecorationSet
+      constructor(view: EditorView) {
+        this.decorations = draw(view)
+      }
+      update(u: ViewUpdate): void {
+        if (
+          u.docChanged ||
+          u.viewportChanged ||
+          syntaxTree(u.startState) !== syntaxTree(u.state) ||
+          u.transactions.some((t) => t.effects.some((e) => e.is(redraw)))
+        )
+          this.decorations = draw(u.view)
+      }
+    },
+    { decorations: (p) => p.decorations },
+  )
   return [
     plugin,
     EditorView.domEventHandlers({
@@ -113,7 +136,7 @@ export function literals(open: (literal: Literal) => void): Extension {
         const target = e.target as HTMLElement
         const isSwatch = target.dataset.swatch !== undefined
         if (!isSwatch && !target.closest(`.${styles.length}`)) return false
-        const found = literalAt(view.state, isSwatch ? view.posAtDOM(target) : view.posAtCoords({ x: e.clientX, y: e.clientY }) ?? -1)
+        const found = literalAt(view.state, isSwatch ? view.posAtDOM(target) : (view.posAtCoords({ x: e.clientX, y: e.clientY }) ?? -1))
         if (found && (isSwatch ? found.kind === 'color' : found.kind === 'length')) open(found)
         return false
       },

@@ -25,18 +25,27 @@ export function ElementMenu() {
   }
   const item = (label: string, keys: string, work: () => Promise<unknown>) => (
     <MenuItem
-      disabled={!chosen} onClick={() => {
+      disabled={!chosen}
+      onClick={() => {
         setAnchor(null)
         void work()
       }}
     >
-      <span className={styles.label}>{label}</span><kbd className={styles.keys}>{keys}</kbd>
+      <span className={styles.label}>{label}</span>
+      <kbd className={styles.keys}>{keys}</kbd>
     </MenuItem>
   )
   return (
     <>
-      <Button color="inherit" aria-haspopup="menu" disabled={!chosen && hidden === 0} onClick={(e) => setAnchor(e.currentTarget)}>Element ▾</Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Element' } }}>
+      <Button color="inherit" aria-haspopup="menu" disabled={!chosen && hidden === 0} onClick={(e) => setAnchor(e.currentTarget)}>
+        Element ▾
+      </Button>
+      <Menu
+        anchorEl={anchor}
+        open={anchor !== null}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true, 'aria-label': 'Element' } }}
+      >
         {item('Insert beside or inside…', 'I', () => Promise.resolve(setStudio({ inserting: true })))}
         {item('Draw a layout over it…', 'G', () => structure.beginBlockOut())}
         {item('Its selector and classes…', 'N', () => Promise.resolve(setStudio({ naming: true })))}
@@ -49,22 +58,50 @@ export function ElementMenu() {
         {item('Move into the one before it', 'Alt →', () => structure.step('in'))}
         <Divider />
         <MenuItem disabled={!chosen} disableRipple onKeyDown={(e) => e.key !== 'Escape' && e.stopPropagation()} sx={{ gap: 1 }}>
-          <label className={styles.wrap}>Wrap in <input type="text" aria-label="Tag and class to wrap in" spellCheck={false} value={wrapper} onChange={(e) => setWrapper(e.target.value)} onClick={(e) => e.stopPropagation()} /></label>
-          <Button size="small" onClick={() => { setAnchor(null); void structure.wrap(wrapper) }}>Wrap</Button>
+          <label className={styles.wrap}>
+            Wrap in{' '}
+            <input
+              type="text"
+              aria-label="Tag and class to wrap in"
+              spellCheck={false}
+              value={wrapper}
+              onChange={(e) => setWrapper(e.target.value)}
+              onClick={(e) => e.stopPropagation()}
+            />
+          </label>
+          <Button
+            size="small"
+            onClick={() => {
+              setAnchor(null)
+              void structure.wrap(wrapper)
+            }}
+          >
+            Wrap
+          </Button>
         </MenuItem>
         {item('Take its own tags away', '', () => structure.unwrap())}
         <Divider />
         {item('Cut', 'Ctrl X', () => structure.cut())}
         {item('Copy', 'Ctrl C', () => structure.copy())}
         {item('Copy what was changed for it', '', () => about((a) => a.changed || '', 'Its changed declarations'))}
-        {item('Copy the selector of its rule', '', () => copy(session.selection.currentAim(getStudio().property)?.label ?? '', 'The selector'))}
+        {item('Copy the selector of its rule', '', () =>
+          copy(session.selection.currentAim(getStudio().property)?.label ?? '', 'The selector'),
+        )}
         {item('Copy a selector of its own', '', () => about((a) => a.selector, 'Its selector'))}
         {item('Paste after it', 'Ctrl V', () => structure.paste())}
         {item('Back to what was saved', 'Z', () => session.edits.resetElement())}
         {item('Delete', 'Del', () => structure.remove())}
         <Divider />
         {item('Off the page for now', 'H', () => structure.hideForNow(true))}
-        <MenuItem disabled={hidden === 0} onClick={() => { setAnchor(null); void structure.hideForNow(false) }}>Show again what is off the page ({hidden})</MenuItem>
+        <MenuItem
+          disabled={hidden === 0}
+          onClick={() => {
+            setAnchor(null)
+            void structure.hideForNow(false)
+          }}
+        >
+          Show again what is off the page ({hidden})
+        </MenuItem>
         {item('hidden attribute on or off', '', () => structure.hide())}
         {item('display: none for this one', '', () => session.edits.commitAlone([['display', 'none']], 'hidden'))}
         {item('display: none where it is styled', '', () => session.edits.commit('display', 'none'))}

@@ -22,16 +22,36 @@ export function ChildrenPicture({ report, property, value }: { report: PickRepor
     display: /grid/.test(computed.display ?? '') ? 'grid' : 'flex',
     flexDirection: computed['flex-direction'] as CSSProperties['flexDirection'],
     flexWrap: computed['flex-wrap'] as CSSProperties['flexWrap'],
-    justifyContent: computed['justify-content'], alignItems: computed['align-items'], alignContent: computed['align-content'],
-    gridTemplateColumns: /grid/.test(computed.display ?? '') ? `repeat(${Math.max(1, Math.min(3, (computed['grid-template-columns'] ?? '').split(' ').length))}, auto)` : undefined,
+    justifyContent: computed['justify-content'],
+    alignItems: computed['align-items'],
+    alignContent: computed['align-content'],
+    gridTemplateColumns: /grid/.test(computed.display ?? '')
+      ? `repeat(${Math.max(1, Math.min(3, (computed['grid-template-columns'] ?? '').split(' ').length))}, auto)`
+      : undefined,
     gap: 2,
     [camel(property)]: value,
   }
   return (
     <span className={styles.picture} aria-hidden="true" style={isText ? undefined : style}>
       {isText
-        ? [26, 18, 22].map((width, i) => <i key={i} className={styles.line} style={{ width, alignSelf: { start: 'flex-start', center: 'center', end: 'flex-end' }[value] ?? 'stretch' }} />)
-        : (shown.length ? shown : [{ w: 30, h: 20 }, { w: 50, h: 30 }, { w: 30, h: 20 }]).map((c, i) => <i key={i} style={{ width: size(c.w, 9), height: size(c.h, 8) - (i % 2 ? 1.5 : 0) }} />)}
+        ? [26, 18, 22].map((width, i) => (
+            <i
+              key={i}
+              className={styles.line}
+              style={{
+                width,
+                alignSelf: { start: 'flex-start', center: 'center', end: 'flex-end' }[value] ?? 'stretch',
+              }}
+            />
+          ))
+        : (shown.length
+            ? shown
+            : [
+                { w: 30, h: 20 },
+                { w: 50, h: 30 },
+                { w: 30, h: 20 },
+              ]
+          ).map((c, i) => <i key={i} style={{ width: size(c.w, 9), height: size(c.h, 8) - (i % 2 ? 1.5 : 0) }} />)}
     </span>
   )
 }

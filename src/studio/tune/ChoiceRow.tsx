@@ -9,11 +9,28 @@ import { RowFrame } from './RowFrame'
 import styles from './Rows.module.css'
 
 // What the browser computes for the same thing said otherwise.
-const SAME: Readonly<Record<string, string>> = { 'flex-start': 'start', 'flex-end': 'end', left: 'start', right: 'end', stretch: 'normal' }
+const SAME: Readonly<Record<string, string>> = {
+  'flex-start': 'start',
+  'flex-end': 'end',
+  left: 'start',
+  right: 'end',
+  stretch: 'normal',
+}
 
 const SHORT: Readonly<Record<string, string>> = {
-  'row-reverse': 'row ↤', 'column-reverse': 'column ↥', 'space-between': 'between', 'space-around': 'around', 'space-evenly': 'evenly', 'line-through': 'through', 'wrap-reverse': 'wrap ↥', 'content-box': 'content', 'border-box': 'with border',
-  'scale-down': 'down', uppercase: 'UPPER', lowercase: 'lower', capitalize: 'Title',
+  'row-reverse': 'row ↤',
+  'column-reverse': 'column ↥',
+  'space-between': 'between',
+  'space-around': 'around',
+  'space-evenly': 'evenly',
+  'line-through': 'through',
+  'wrap-reverse': 'wrap ↥',
+  'content-box': 'content',
+  'border-box': 'with border',
+  'scale-down': 'down',
+  uppercase: 'UPPER',
+  lowercase: 'lower',
+  capitalize: 'Title',
 }
 
 /** One of a few words; with a picture, each is shown on the element's own children. */
@@ -43,23 +60,48 @@ export function ChoiceRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   return (
     <RowFrame row={row} aim={aim} wide>
       <div
-        role="radiogroup" aria-label={row.property} className={styles.choices} data-picture={row.picture || undefined} data-tight={list.length > 4 || undefined} onKeyDown={onKeyDown}
+        role="radiogroup"
+        aria-label={row.property}
+        className={styles.choices}
+        data-picture={row.picture || undefined}
+        data-tight={list.length > 4 || undefined}
+        onKeyDown={onKeyDown}
         onBlur={(e) => !e.currentTarget.contains(e.relatedTarget) && void session.edits.cancelPreview()}
       >
         {list.map((option) => (
           <button
-            key={option} type="button" role="radio" aria-checked={(known ?? now) === option} data-value={option} tabIndex={(known ?? now) === option ? 0 : -1} title={`${row.property}: ${option}`}
+            key={option}
+            type="button"
+            role="radio"
+            aria-checked={(known ?? now) === option}
+            data-value={option}
+            tabIndex={(known ?? now) === option ? 0 : -1}
+            title={`${row.property}: ${option}`}
             // Aim may change its height with the property, so with the pointer the click does it, not the press.
-            onFocus={(e) => e.target.matches(':focus-visible') && session.selection.touch(row.property)} onClick={() => pick(option)}
+            onFocus={(e) => e.target.matches(':focus-visible') && session.selection.touch(row.property)}
+            onClick={() => pick(option)}
           >
             {row.picture && <ChildrenPicture report={picked.report} property={row.property} value={option} />}
             <span>{SHORT[option] ?? option}</span>
           </button>
         ))}
         {row.rarer && (
-          <select className={styles.rarer} aria-label={`Other values of ${row.property}`} data-set={isRarer || undefined} value={isRarer ? now : ''} onFocus={() => session.selection.touch(row.property)} onChange={(e) => pick(e.target.value)}>
-            <option value="" disabled>…</option>
-            {row.rarer.map((o) => <option key={o} value={o}>{o}</option>)}
+          <select
+            className={styles.rarer}
+            aria-label={`Other values of ${row.property}`}
+            data-set={isRarer || undefined}
+            value={isRarer ? now : ''}
+            onFocus={() => session.selection.touch(row.property)}
+            onChange={(e) => pick(e.target.value)}
+          >
+            <option value="" disabled>
+              …
+            </option>
+            {row.rarer.map((o) => (
+              <option key={o} value={o}>
+                {o}
+              </option>
+            ))}
           </select>
         )}
       </div>

@@ -40,9 +40,12 @@ const CHANNELS = [
 /** The project's own colours first, then any other by lightness, chroma, hue and alpha (CSS Color 4 §9.4, Oklch). */
 export function ColorChooser({ property, current, written, computed, onShow, onChoose, onRest, onCancel }: Props) {
   const tokens = useStudio((s) => s.scale.tokens).filter((t) => t.kind === 'color')
-  const [color, setColor] = useState<Oklch>(() => ({ ...toOklch(parseColor(current) ?? { mode: 'rgb', r: 0, g: 0, b: 0 }) }))
+  const [color, setColor] = useState<Oklch>(() => ({
+    ...toOklch(parseColor(current) ?? { mode: 'rgb', r: 0, g: 0, b: 0 }),
+  }))
   const preferred = useStudio((s) => s.preferences.colors)
-  const notation = preferred !== 'as the source' ? notationOf(EXAMPLES[preferred]) : written && parseColor(written) ? notationOf(written) : PLAIN_NOTATION
+  const notation =
+    preferred !== 'as the source' ? notationOf(EXAMPLES[preferred]) : written && parseColor(written) ? notationOf(written) : PLAIN_NOTATION
   const [typed, setTyped] = useState(written ?? current)
   const [why, setWhy] = useState<string | null>(null)
   const [touched, setTouched] = useState(false)
@@ -80,22 +83,37 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
     onShow(text)
   }
   const enter = () => {
-    const value = readTyped(typed, { property, lengths: false, current: null, supports: (text) => CSS.supports(property, text) })
+    const value = readTyped(typed, {
+      property,
+      lengths: false,
+      current: null,
+      supports: (text) => CSS.supports(property, text),
+    })
     if (value.ok) onChoose(value.value)
     else setWhy(value.why)
   }
   return (
     <div className={styles.chooser}>
       {tokens.length > 0 && (
-        <div className={styles.tokens} role="group" aria-label="Colours of the project" onPointerLeave={() => {
-          pointed.current = null
-          onRest()
-        }}>
+        <div
+          className={styles.tokens}
+          role="group"
+          aria-label="Colours of the project"
+          onPointerLeave={() => {
+            pointed.current = null
+            onRest()
+          }}
+        >
           {tokens.map((t) => (
             <button
-              key={t.name} type="button" title={`${t.name}: ${t.text}`} aria-label={`${t.name}, ${t.text}`} aria-pressed={written === `var(${t.name})`}
+              key={t.name}
+              type="button"
+              title={`${t.name}: ${t.text}`}
+              aria-label={`${t.name}, ${t.text}`}
+              aria-pressed={written === `var(${t.name})`}
               // Only a pointer that moves points: the chooser may open under one that rests.
-              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(`var(${t.name})`)} onFocus={(e) => e.target.matches(':focus-visible') && point(`var(${t.name})`)}
+              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(`var(${t.name})`)}
+              onFocus={(e) => e.target.matches(':focus-visible') && point(`var(${t.name})`)}
               onClick={() => onChoose(`var(${t.name})`)}
             >
               <i style={{ background: computed[t.name] || t.text }} />
@@ -105,16 +123,27 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
         </div>
       )}
       {/* It has its room before it is filled: nothing may move under a pointer that is about to press. */}
-      <div className={styles.page} role="group" aria-label="Colours on the page" onPointerLeave={() => {
-        pointed.current = null
-        onRest()
-      }}>
+      <div
+        className={styles.page}
+        role="group"
+        aria-label="Colours on the page"
+        onPointerLeave={() => {
+          pointed.current = null
+          onRest()
+        }}
+      >
         {colors.map(({ color: c, count }) => {
           const text = formatColor(parseColor(c)!, notation)
           return (
             <button
-              key={c} type="button" title={`${text}, ${count} ${count === 1 ? 'element' : 'elements'}`} aria-label={`${text}, ${count} elements`} style={{ background: c }}
-              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(text)} onFocus={(e) => e.target.matches(':focus-visible') && point(text)} onClick={() => onChoose(text)}
+              key={c}
+              type="button"
+              title={`${text}, ${count} ${count === 1 ? 'element' : 'elements'}`}
+              aria-label={`${text}, ${count} elements`}
+              style={{ background: c }}
+              onPointerMove={(e) => (e.movementX !== 0 || e.movementY !== 0) && point(text)}
+              onFocus={(e) => e.target.matches(':focus-visible') && point(text)}
+              onClick={() => onChoose(text)}
             />
           )
         })}
@@ -122,12 +151,24 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
       {CHANNELS.map(({ key, label, most, step }) => (
         <label key={key} className={styles.channel}>
           <span>{label}</span>
-          <Slider size="small" min={0} max={most} step={step} value={color[key] ?? (key === 'alpha' ? 1 : 0)} aria-label={label} onChange={(_, v) => move(key, v as number)} />
+          <Slider
+            size="small"
+            min={0}
+            max={most}
+            step={step}
+            value={color[key] ?? (key === 'alpha' ? 1 : 0)}
+            aria-label={label}
+            onChange={(_, v) => move(key, v as number)}
+          />
         </label>
       ))}
       <div className={styles.typed}>
         <input
-          type="text" aria-label="Colour value" aria-invalid={why !== null} spellCheck={false} value={typed}
+          type="text"
+          aria-label="Colour value"
+          aria-invalid={why !== null}
+          spellCheck={false}
+          value={typed}
           onChange={(e) => {
             setTyped(e.target.value)
             setWhy(null)
@@ -140,11 +181,31 @@ export function ColorChooser({ property, current, written, computed, onShow, onC
             enter()
           }}
         />
-        {dropper && <Button color="inherit" onClick={() => void dropper.open().then(({ sRGBHex }) => take(formatColor(parseColor(sRGBHex)!, notation)), () => {})}>From the screen</Button>}
-        <Button onClick={onCancel} color="inherit">Cancel</Button>
-        <Button variant="contained" disabled={!touched} onClick={enter}>Use it</Button>
+        {dropper && (
+          <Button
+            color="inherit"
+            onClick={() =>
+              void dropper.open().then(
+                ({ sRGBHex }) => take(formatColor(parseColor(sRGBHex)!, notation)),
+                () => {},
+              )
+            }
+          >
+            From the screen
+          </Button>
+        )}
+        <Button onClick={onCancel} color="inherit">
+          Cancel
+        </Button>
+        <Button variant="contained" disabled={!touched} onClick={enter}>
+          Use it
+        </Button>
       </div>
-      {why && <p role="alert" className={styles.why}>{why}</p>}
+      {why && (
+        <p role="alert" className={styles.why}>
+          {why}
+        </p>
+      )}
     </div>
   )
 }

@@ -22,7 +22,10 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
   return (
     <RowFrame row={row} aim={aim} color>
       <button
-        type="button" className={styles.color} aria-haspopup="dialog" aria-label={`${row.property}: ${shown}`}
+        type="button"
+        className={styles.color}
+        aria-haspopup="dialog"
+        aria-label={`${row.property}: ${shown}`}
         // With the pointer the click does it: Aim may change its height, and the press would end on another row.
         onFocus={(e) => e.target.matches(':focus-visible') && session.selection.touch(row.property)}
         onClick={(e) => {
@@ -30,22 +33,31 @@ export function ColorRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pic
           setAnchor(e.currentTarget)
         }}
       >
-        <span className={styles.swatch}><i style={{ background: pulling && !pulling.startsWith('var(') ? pulling : swatch }} /></span>
-        <span className={styles.colorText} data-pulling={pulling !== null || undefined}>{shown}</span>
+        <span className={styles.swatch}>
+          <i style={{ background: pulling && !pulling.startsWith('var(') ? pulling : swatch }} />
+        </span>
+        <span className={styles.colorText} data-pulling={pulling !== null || undefined}>
+          {shown}
+        </span>
       </button>
-      <RowPopover label={`Colour for ${row.property}`} anchor={anchor} onClose={close} side="left">{() => (
-        <ColorChooser
-          property={row.property} current={swatch} written={aim.written} computed={picked.report.computed}
-          // While it closes, what slides under the pointer is not pointed at.
-          onShow={(v) => anchor && session.edits.preview(row.property, v)}
-          onChoose={(v) => {
-            setAnchor(null)
-            void session.edits.commit(row.property, v)
-          }}
-          onRest={() => void session.edits.cancelPreview()}
-          onCancel={close}
-        />
-      )}</RowPopover>
+      <RowPopover label={`Colour for ${row.property}`} anchor={anchor} onClose={close} side="left">
+        {() => (
+          <ColorChooser
+            property={row.property}
+            current={swatch}
+            written={aim.written}
+            computed={picked.report.computed}
+            // While it closes, what slides under the pointer is not pointed at.
+            onShow={(v) => anchor && session.edits.preview(row.property, v)}
+            onChoose={(v) => {
+              setAnchor(null)
+              void session.edits.commit(row.property, v)
+            }}
+            onRest={() => void session.edits.cancelPreview()}
+            onCancel={close}
+          />
+        )}
+      </RowPopover>
     </RowFrame>
   )
 }

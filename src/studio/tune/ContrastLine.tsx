@@ -22,9 +22,18 @@ export function ContrastLine({ picked }: { picked: Picked }) {
   const value = better && formatColor(better, parseColor(written) ? notationOf(written) : PLAIN_NOTATION)
   return (
     <p className={styles.line} data-passes={passes} data-testid="contrast">
-      <span className={styles.sample} style={{ color: computed.color, background: facts.backdrop! }} aria-hidden="true">Aa</span>
-      contrast {ratio.toFixed(2)}{ratio >= (large ? 4.5 : 7) ? ', AAA' : passes ? ', AA' : ` is under ${least}`}{large ? ' (large text)' : ''}
-      {value && <button type="button" onClick={() => void session.edits.commit('color', value)}><i style={{ background: value }} />{value} passes</button>}
+      <span className={styles.sample} style={{ color: computed.color, background: facts.backdrop! }} aria-hidden="true">
+        Aa
+      </span>
+      contrast {ratio.toFixed(2)}
+      {ratio >= (large ? 4.5 : 7) ? ', AAA' : passes ? ', AA' : ` is under ${least}`}
+      {large ? ' (large text)' : ''}
+      {value && (
+        <button type="button" onClick={() => void session.edits.commit('color', value)}>
+          <i style={{ background: value }} />
+          {value} passes
+        </button>
+      )}
     </p>
   )
 }

@@ -13,11 +13,42 @@ export function LayoutActions({ picked }: { picked: Picked }) {
   return (
     <div className={styles.actions} role="group" aria-label="Layout in one step">
       {inRow && computed['flex-grow'] === '0' && (
-        <OfThisOrAll of="flex-grow" words="Let it take the free room" alone={() => void edits.commitAlone([['flex-grow', '1']], 'free room')} all={() => void edits.commitAll([['flex-grow', '1']])} />
+        <OfThisOrAll
+          of="flex-grow"
+          words="Let it take the free room"
+          alone={() => void edits.commitAlone([['flex-grow', '1']], 'free room')}
+          all={() => void edits.commitAll([['flex-grow', '1']])}
+        />
       )}
-      {info.tag !== 'body' && info.source !== null && <button type="button" onClick={() => void session.layout.rowWithThisAtTheEnd()}>Its row: this one at the far end</button>}
-      {info.tag !== 'body' && !/^inline$/.test(computed.display ?? '') && <OfThisOrAll of="margin" words="Centre it in its container" alone={() => void session.layout.centre(true)} all={() => void session.layout.centre(false)} />}
-      {/^block$/.test(computed.display ?? '') && <button type="button" onClick={() => void edits.commitAll([['display', 'flex'], ['flex-wrap', 'wrap']], 'children on a row')}>Its children on a row</button>}
+      {info.tag !== 'body' && info.source !== null && (
+        <button type="button" onClick={() => void session.layout.rowWithThisAtTheEnd()}>
+          Its row: this one at the far end
+        </button>
+      )}
+      {info.tag !== 'body' && !/^inline$/.test(computed.display ?? '') && (
+        <OfThisOrAll
+          of="margin"
+          words="Centre it in its container"
+          alone={() => void session.layout.centre(true)}
+          all={() => void session.layout.centre(false)}
+        />
+      )}
+      {/^block$/.test(computed.display ?? '') && (
+        <button
+          type="button"
+          onClick={() =>
+            void edits.commitAll(
+              [
+                ['display', 'flex'],
+                ['flex-wrap', 'wrap'],
+              ],
+              'children on a row',
+            )
+          }
+        >
+          Its children on a row
+        </button>
+      )}
     </div>
   )
 }
@@ -30,8 +61,14 @@ export function OfThisOrAll({ of, words, alone, all }: { of: string; words: stri
   const count = place ? reachOf(place, fresh) : null
   return (
     <span className={styles.ofThis}>
-      <button type="button" onClick={alone}>{words}</button>
-      {count !== null && count > 1 && <button type="button" title={`${words}: all of its kind`} aria-label={`${words}: all ${count} of its kind`} onClick={all}>all {count}</button>}
+      <button type="button" onClick={alone}>
+        {words}
+      </button>
+      {count !== null && count > 1 && (
+        <button type="button" title={`${words}: all of its kind`} aria-label={`${words}: all ${count} of its kind`} onClick={all}>
+          all {count}
+        </button>
+      )}
     </span>
   )
 }

@@ -30,7 +30,13 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
     <RowFrame row={row} aim={aim} mixed={px === null}>
       {px !== null && (
         <Tape
-          label={row.property} px={px} notches={steps?.length ? steps : notchesFor(scale, picked.report, row.property)} closed={landing?.closed ?? false} stepwise={(steps?.length ?? 0) > 0} negative={row.negative ?? false} active={active}
+          label={row.property}
+          px={px}
+          notches={steps?.length ? steps : notchesFor(scale, picked.report, row.property)}
+          closed={landing?.closed ?? false}
+          stepwise={(steps?.length ?? 0) > 0}
+          negative={row.negative ?? false}
+          active={active}
           describe={(v) => formatLength({ number: v, unit: 'px' })}
           onFocus={() => session.selection.touch(row.property)}
           onShow={(to, notch) => can && session.edits.preview(row.property, text(to, notch))}
@@ -38,7 +44,15 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
-      <ValueField row={row} text={written} length={lengthWritten(aim) ?? parseLength(aim.computed)} pulling={pulling !== null} steps={steps} context={context} otherwise={session.selection.isByHand(row.property) ? undefined : landing?.otherwise} />
+      <ValueField
+        row={row}
+        text={written}
+        length={lengthWritten(aim) ?? parseLength(aim.computed)}
+        pulling={pulling !== null}
+        steps={steps}
+        context={context}
+        otherwise={session.selection.isByHand(row.property) ? undefined : landing?.otherwise}
+      />
     </RowFrame>
   )
 }

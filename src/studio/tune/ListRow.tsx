@@ -12,11 +12,18 @@ export function ListRow({ row, aim, options }: { row: Row; aim: PropertyAim; opt
   return (
     <RowFrame row={row} aim={aim} wide>
       <select
-        className={styles.list} aria-label={row.property} value={now} onFocus={() => session.selection.touch(row.property)}
+        className={styles.list}
+        aria-label={row.property}
+        value={now}
+        onFocus={() => session.selection.touch(row.property)}
         onChange={(e) => void session.edits.commit(row.property, e.target.value)}
       >
         {!options.includes(now) && <option value={now}>{now}</option>}
-        {options.map((o) => <option key={o} value={o}>{o}</option>)}
+        {options.map((o) => (
+          <option key={o} value={o}>
+            {o}
+          </option>
+        ))}
       </select>
     </RowFrame>
   )

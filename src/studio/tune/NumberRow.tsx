@@ -13,7 +13,8 @@ function numberOf(row: Row, aim: PropertyAim, picked: Picked): number | null {
   const written = Number(aim.written ?? NaN)
   if (Number.isFinite(written)) return written
   const computed = parseFloat(aim.computed)
-  if (row.property === 'line-height') return Number.isFinite(computed) ? computed / (parseFloat(picked.report.computed['font-size']) || 16) : 1.2
+  if (row.property === 'line-height')
+    return Number.isFinite(computed) ? computed / (parseFloat(picked.report.computed['font-size']) || 16) : 1.2
   return Number.isFinite(computed) ? computed : 0
 }
 
@@ -30,7 +31,14 @@ export function NumberRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
     <RowFrame row={row} aim={aim} mixed={now === null}>
       {now !== null && (
         <Tape
-          label={row.property} px={now / step} step={step} most={(row.most ?? Infinity) / step} notches={[]} negative={row.negative ?? false} active={active} describe={text}
+          label={row.property}
+          px={now / step}
+          step={step}
+          most={(row.most ?? Infinity) / step}
+          notches={[]}
+          negative={row.negative ?? false}
+          active={active}
+          describe={text}
           onFocus={() => session.selection.touch(row.property)}
           onShow={(to) => session.edits.preview(row.property, text(to))}
           onCommit={(to) => void session.edits.commit(row.property, text(to))}

@@ -15,13 +15,22 @@ export function OriginDot({ row, aim }: { row: Row; aim: PropertyAim }) {
   return (
     <>
       <button
-        type="button" className={styles.dot} data-kind={aim.origin.kind} aria-label={`${row.property}: ${originText(aim)}`} title={originText(aim)} aria-haspopup="dialog"
+        type="button"
+        className={styles.dot}
+        data-kind={aim.origin.kind}
+        aria-label={`${row.property}: ${originText(aim)}`}
+        title={originText(aim)}
+        aria-haspopup="dialog"
         onClick={(e) => {
           session.selection.touch(row.property)
           setAnchor(e.currentTarget)
         }}
       />
-      {anchor && <Suspense><RowMenu row={row} aim={aim} anchor={anchor} onClose={() => setAnchor(null)} /></Suspense>}
+      {anchor && (
+        <Suspense>
+          <RowMenu row={row} aim={aim} anchor={anchor} onClose={() => setAnchor(null)} />
+        </Suspense>
+      )}
     </>
   )
 }

@@ -20,12 +20,20 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
   const other = row.with!
   const second = picked.aims.get(other)
   const context = unitContext(picked.report, row.property)
-  const unit = sourceUnit(aim, context, useStudio((s) => s.preferences.units))
+  const unit = sourceUnit(
+    aim,
+    context,
+    useStudio((s) => s.preferences.units),
+  )
   const px = aim.computed === second?.computed ? pxOf(aim.computed) : null
   const said = aim.written ?? aim.computed
   const both = px === null ? `${said} · ${second?.written ?? second?.computed ?? ''}` : said
   const text = (to: number, notch: Notch | null) => notch?.text ?? formatLength(lengthIn(to, unit, context))
-  const changes = (value: string) => [[row.property, value], [other, value]] as const
+  const changes = (value: string) =>
+    [
+      [row.property, value],
+      [other, value],
+    ] as const
   const type = (text: string | null) => {
     setTyped(text)
     setWhy(null)
@@ -33,7 +41,12 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
   const enter = () => {
     if (typed === null || typed === both) return type(null)
     const current = lengthWritten(aim) ?? parseLength(aim.computed) ?? { number: 0, unit }
-    const value = readTyped(typed, { property: row.property, lengths: true, current, supports: (v) => CSS.supports(row.property, v) })
+    const value = readTyped(typed, {
+      property: row.property,
+      lengths: true,
+      current,
+      supports: (v) => CSS.supports(row.property, v),
+    })
     if (!value.ok) return setWhy(value.why)
     type(null)
     void session.edits.commitAll(changes(value.value))
@@ -42,23 +55,41 @@ export function PairRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pick
     <RowFrame row={row} aim={aim} mixed={px === null}>
       {px !== null && (
         <Tape
-          label={`${row.property} and ${other}`} px={px} notches={notchesFor(scale, picked.report, row.property)} negative={row.negative ?? false} active={false}
-          describe={(v) => formatLength({ number: v, unit: 'px' })} onFocus={() => session.selection.touch(row.property)}
+          label={`${row.property} and ${other}`}
+          px={px}
+          notches={notchesFor(scale, picked.report, row.property)}
+          negative={row.negative ?? false}
+          active={false}
+          describe={(v) => formatLength({ number: v, unit: 'px' })}
+          onFocus={() => session.selection.touch(row.property)}
           onShow={(to, notch) => session.edits.previewAll(changes(text(to, notch)))}
           onCommit={(to, notch) => void session.edits.commitAll(changes(text(to, notch)))}
           onCancel={() => void session.edits.cancelPreview()}
         />
       )}
       <input
-        type="text" className={styles.value} aria-label={`${row.property} and ${other} value`} aria-invalid={why !== null} spellCheck={false} value={typed ?? pulling ?? both}
-        onFocus={(e) => { session.selection.touch(row.property); e.target.select() }}
-        onChange={(e) => type(e.target.value)} onBlur={enter}
+        type="text"
+        className={styles.value}
+        aria-label={`${row.property} and ${other} value`}
+        aria-invalid={why !== null}
+        spellCheck={false}
+        value={typed ?? pulling ?? both}
+        onFocus={(e) => {
+          session.selection.touch(row.property)
+          e.target.select()
+        }}
+        onChange={(e) => type(e.target.value)}
+        onBlur={enter}
         onKeyDown={(e) => {
           if (e.key === 'Enter') enter()
           else if (e.key === 'Escape') type(null)
         }}
       />
-      {why && <span className={styles.why} role="alert">{why}</span>}
+      {why && (
+        <span className={styles.why} role="alert">
+          {why}
+        </span>
+      )}
     </RowFrame>
   )
 }

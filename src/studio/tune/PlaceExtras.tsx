@@ -28,24 +28,47 @@ export function PlaceExtras({ picked }: { picked: Picked }) {
       {facts.stickyHindered && <p className={styles.note}>It does not stick: {facts.stickyHindered}.</p>}
       {out && (
         <div className={rows.actions}>
-          <OfThisOrAll of="inset" words="Centre it in its container" alone={() => void session.layout.centre(true)} all={() => void session.layout.centre(false)} />
+          <OfThisOrAll
+            of="inset"
+            words="Centre it in its container"
+            alone={() => void session.layout.centre(true)}
+            all={() => void session.layout.centre(false)}
+          />
         </div>
       )}
       {stacking && stacking.sharing.length > 0 && (
         <div className={styles.stack} role="group" aria-label="What shares its room">
-          {stacking.sharing.filter((s) => s.above).map((s) => (
-            <div key={s.info.node} className={styles.sheet}>
-              <code>{nameOf(s.info)}</code> <span>z {s.z}</span>
-              {s.context.node === decides?.info.node || s.context.node === s.info.node
-                ? <button type="button" onClick={() => void session.layout.bringInFront(s)}>Bring in front</button>
-                : <small title={`It stands in ${nameOf(s.context)}`}>in {nameOf(s.context)}</small>}
-            </div>
-          ))}
-          <div className={styles.sheet} data-own="true"><code>{nameOf(info)}</code> <span>z {computed['z-index']}</span></div>
-          {stacking.sharing.filter((s) => !s.above).map((s) => <div key={s.info.node} className={styles.sheet}><code>{nameOf(s.info)}</code> <span>z {s.z}</span></div>)}
+          {stacking.sharing
+            .filter((s) => s.above)
+            .map((s) => (
+              <div key={s.info.node} className={styles.sheet}>
+                <code>{nameOf(s.info)}</code> <span>z {s.z}</span>
+                {s.context.node === decides?.info.node || s.context.node === s.info.node ? (
+                  <button type="button" onClick={() => void session.layout.bringInFront(s)}>
+                    Bring in front
+                  </button>
+                ) : (
+                  <small title={`It stands in ${nameOf(s.context)}`}>in {nameOf(s.context)}</small>
+                )}
+              </div>
+            ))}
+          <div className={styles.sheet} data-own="true">
+            <code>{nameOf(info)}</code> <span>z {computed['z-index']}</span>
+          </div>
+          {stacking.sharing
+            .filter((s) => !s.above)
+            .map((s) => (
+              <div key={s.info.node} className={styles.sheet}>
+                <code>{nameOf(s.info)}</code> <span>z {s.z}</span>
+              </div>
+            ))}
         </div>
       )}
-      {decides && <p className={styles.quiet}>Stacked within <code>{nameOf(decides.info)}</code>: {decides.why}.</p>}
+      {decides && (
+        <p className={styles.quiet}>
+          Stacked within <code>{nameOf(decides.info)}</code>: {decides.why}.
+        </p>
+      )}
     </>
   )
 }

@@ -36,43 +36,102 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
   const declared = session.selection.declarationOf(property)
   const here = declared !== null && declared.current !== null
   return (
-    <RowPopover label={`About ${property}`} anchor={anchor} onClose={onClose} side="right">{() => (
-      <div className={styles.menu} data-testid="row-menu">
-        <p className={styles.origin}><code>{property}</code> {originText(aim)}</p>
-        {aim.without.length > 0 && (
-          <ul className={styles.without} aria-label="Declarations without effect">
-            {aim.without.map((w, i) => (
-              <li key={i} title={w.reason.spec}>
-                <button type="button" onClick={() => setStudio({ source: { path: w.path, line: w.line } })}><s>{w.text}</s> {w.label} <span>{w.path.split('/').at(-1)}:{w.line}</span></button>
-                {w.reason.why}
-              </li>
+    <RowPopover label={`About ${property}`} anchor={anchor} onClose={onClose} side="right">
+      {() => (
+        <div className={styles.menu} data-testid="row-menu">
+          <p className={styles.origin}>
+            <code>{property}</code> {originText(aim)}
+          </p>
+          {aim.without.length > 0 && (
+            <ul className={styles.without} aria-label="Declarations without effect">
+              {aim.without.map((w, i) => (
+                <li key={i} title={w.reason.spec}>
+                  <button type="button" onClick={() => setStudio({ source: { path: w.path, line: w.line } })}>
+                    <s>{w.text}</s> {w.label}{' '}
+                    <span>
+                      {w.path.split('/').at(-1)}:{w.line}
+                    </span>
+                  </button>
+                  {w.reason.why}
+                </li>
+              ))}
+            </ul>
+          )}
+          {units.length > 0 && (
+            <div className={styles.group} role="group" aria-label="The same size in another unit">
+              {units.map(({ unit, text }) => (
+                <button
+                  key={unit}
+                  type="button"
+                  aria-pressed={aim.written?.endsWith(unit) || undefined}
+                  title={text}
+                  onClick={then(() => session.edits.commit(property, text))}
+                >
+                  {unit}
+                </button>
+              ))}
+            </div>
+          )}
+          {row.keywords && (
+            <div className={styles.group} role="group" aria-label="Keywords">
+              {row.keywords.map((k) => (
+                <button
+                  key={k}
+                  type="button"
+                  aria-pressed={aim.written === k || undefined}
+                  onClick={then(() => session.edits.commit(property, k))}
+                >
+                  {k}
+                </button>
+              ))}
+            </div>
+          )}
+          <div className={styles.actions}>
+            {tokens.slice(0, 3).map((text) => (
+              <button key={text} type="button" onClick={then(() => session.edits.commit(property, text))}>
+                Say <code>{text}</code>, which is the same
+              </button>
             ))}
-          </ul>
-        )}
-        {units.length > 0 && (
-          <div className={styles.group} role="group" aria-label="The same size in another unit">
-            {units.map(({ unit, text }) => (
-              <button key={unit} type="button" aria-pressed={aim.written?.endsWith(unit) || undefined} title={text} onClick={then(() => session.edits.commit(property, text))}>{unit}</button>
-            ))}
+            {literal !== null && (
+              <button type="button" onClick={then(() => session.edits.commit(property, literal))}>
+                Write <code>{literal}</code> in place of the token
+              </button>
+            )}
+            {first && (
+              <button type="button" onClick={then(() => session.edits.reset(property))}>
+                Back to {first.before ?? 'nothing'}
+              </button>
+            )}
+            {here && (
+              <button type="button" onClick={then(() => session.edits.change('remove', property))}>
+                Remove the declaration
+              </button>
+            )}
+            {here && (
+              <button type="button" onClick={then(() => session.edits.change('switch-off', property))}>
+                Switch it off
+              </button>
+            )}
+            {declared?.off && (
+              <button type="button" onClick={then(() => session.edits.change('switch-on', property))}>
+                Switch it on again
+              </button>
+            )}
+            {here && (
+              <button
+                type="button"
+                onClick={then(() => session.edits.change(declared.important ? 'make-normal' : 'make-important', property))}
+              >
+                {declared.important ? 'Make it normal' : 'Make it !important'}
+              </button>
+            )}
           </div>
-        )}
-        {row.keywords && (
-          <div className={styles.group} role="group" aria-label="Keywords">
-            {row.keywords.map((k) => <button key={k} type="button" aria-pressed={aim.written === k || undefined} onClick={then(() => session.edits.commit(property, k))}>{k}</button>)}
-          </div>
-        )}
-        <div className={styles.actions}>
-          {tokens.slice(0, 3).map((text) => <button key={text} type="button" onClick={then(() => session.edits.commit(property, text))}>Say <code>{text}</code>, which is the same</button>)}
-          {literal !== null && <button type="button" onClick={then(() => session.edits.commit(property, literal))}>Write <code>{literal}</code> in place of the token</button>}
-          {first && <button type="button" onClick={then(() => session.edits.reset(property))}>Back to {first.before ?? 'nothing'}</button>}
-          {here && <button type="button" onClick={then(() => session.edits.change('remove', property))}>Remove the declaration</button>}
-          {here && <button type="button" onClick={then(() => session.edits.change('switch-off', property))}>Switch it off</button>}
-          {declared?.off && <button type="button" onClick={then(() => session.edits.change('switch-on', property))}>Switch it on again</button>}
-          {here && <button type="button" onClick={then(() => session.edits.change(declared.important ? 'make-normal' : 'make-important', property))}>{declared.important ? 'Make it normal' : 'Make it !important'}</button>}
+          {here && landing?.ref.kind === 'rule' && !/var\(/.test(landing.current ?? '') && (
+            <TokenForm property={property} onMake={(name) => then(() => session.edits.makeToken(property, name))()} />
+          )}
         </div>
-        {here && landing?.ref.kind === 'rule' && !/var\(/.test(landing.current ?? '') && <TokenForm property={property} onMake={(name) => then(() => session.edits.makeToken(property, name))()} />}
-      </div>
-    )}</RowPopover>
+      )}
+    </RowPopover>
   )
 }
 
@@ -86,8 +145,19 @@ function TokenForm({ property, onMake }: { property: string; onMake: (name: stri
         if (name.trim()) onMake(name.trim().replace(/^(--)?/, '--'))
       }}
     >
-      <label>Turn into a token <input aria-label={`Token name for ${property}`} placeholder="--name" spellCheck={false} value={name} onChange={(e) => setName(e.target.value)} /></label>
-      <button type="submit" disabled={!name.trim()}>Make it</button>
+      <label>
+        Turn into a token{' '}
+        <input
+          aria-label={`Token name for ${property}`}
+          placeholder="--name"
+          spellCheck={false}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+      </label>
+      <button type="submit" disabled={!name.trim()}>
+        Make it
+      </button>
     </form>
   )
 }

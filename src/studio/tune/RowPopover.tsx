@@ -17,12 +17,21 @@ export function RowPopover({ label, anchor, onClose, side, children }: Props) {
   const [shown, setShown] = useState<HTMLElement | null>(null)
   if (anchor && anchor !== shown) setShown(anchor)
   const at = anchor ?? shown
-  return at && (
-    <Popover
-      open={anchor !== null} anchorEl={at} onClose={onClose} anchorOrigin={{ vertical: 'bottom', horizontal: side }} transformOrigin={{ vertical: 'top', horizontal: side }}
-      slotProps={{ paper: { 'aria-label': label, role: 'dialog' } as object, transition: { onExited: () => setShown(null) } }}
-    >
-      {children()}
-    </Popover>
+  return (
+    at && (
+      <Popover
+        open={anchor !== null}
+        anchorEl={at}
+        onClose={onClose}
+        anchorOrigin={{ vertical: 'bottom', horizontal: side }}
+        transformOrigin={{ vertical: 'top', horizontal: side }}
+        slotProps={{
+          paper: { 'aria-label': label, role: 'dialog' } as object,
+          transition: { onExited: () => setShown(null) },
+        }}
+      >
+        {children()}
+      </Popover>
+    )
   )
 }

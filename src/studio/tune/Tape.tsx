@@ -37,7 +37,22 @@ export interface TapeProps {
 }
 
 /** A length pulled along like a tape measure: the mark moves along the scale and settles on the project's notches. */
-export function Tape({ label, px, notches, negative, closed = false, stepwise = false, step = 1, most = Infinity, active, describe, onShow, onCommit, onCancel, onFocus }: TapeProps) {
+export function Tape({
+  label,
+  px,
+  notches,
+  negative,
+  closed = false,
+  stepwise = false,
+  step = 1,
+  most = Infinity,
+  active,
+  describe,
+  onShow,
+  onCommit,
+  onCancel,
+  onFocus,
+}: TapeProps) {
   const [pull, setPull] = useState<{ px: number; start: number } | null>(null)
   const grip = useRef<{ x: number; px: number; moved: boolean } | null>(null)
   const last = useRef<{ px: number; notch: Notch | null }>({ px, notch: null })
@@ -63,7 +78,10 @@ export function Tape({ label, px, notches, negative, closed = false, stepwise = 
   }
 
   const settle = (v: number): Notch | null =>
-    notches.reduce<Notch | null>((best, n) => (Math.abs(n.px - v) * STRETCH <= SNAP && (!best || Math.abs(n.px - v) < Math.abs(best.px - v)) ? n : best), null)
+    notches.reduce<Notch | null>(
+      (best, n) => (Math.abs(n.px - v) * STRETCH <= SNAP && (!best || Math.abs(n.px - v) < Math.abs(best.px - v)) ? n : best),
+      null,
+    )
 
   const isByNotch = (e: { readonly altKey: boolean }) => closed || (stepwise && notches.length > 0 && !e.altKey)
 
@@ -147,13 +165,36 @@ export function Tape({ label, px, notches, negative, closed = false, stepwise = 
   const shown = (v: number) => inSteps(v, step)
   return (
     <svg
-      ref={svg} width={WIDTH} height={HEIGHT} className={styles.tape} data-active={active || undefined} data-pulling={pull ? true : undefined}
-      role="slider" tabIndex={0} aria-label={label} aria-valuenow={shown(value)} aria-valuemin={negative ? -2000 : 0} aria-valuemax={most === Infinity ? 2000 : shown(most)} aria-valuetext={describe(value)}
-      onPointerDown={onPointerDown} onPointerMove={onPointerMove} onPointerUp={() => end(true)} onPointerCancel={() => end(false)}
-      onKeyDown={onKeyDown} onKeyUp={onKeyUp} onBlur={() => end(true)} onFocus={onFocus}
+      ref={svg}
+      width={WIDTH}
+      height={HEIGHT}
+      className={styles.tape}
+      data-active={active || undefined}
+      data-pulling={pull ? true : undefined}
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={shown(value)}
+      aria-valuemin={negative ? -2000 : 0}
+      aria-valuemax={most === Infinity ? 2000 : shown(most)}
+      aria-valuetext={describe(value)}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      onPointerUp={() => end(true)}
+      onPointerCancel={() => end(false)}
+      onKeyDown={onKeyDown}
+      onKeyUp={onKeyUp}
+      onBlur={() => end(true)}
+      onFocus={onFocus}
     >
       <Scale start={start} from={negative ? -Infinity : 0} most={most} step={step} />
-      <path d={notches.filter((n) => x(n.px) > -4 && x(n.px) < WIDTH + 4).map((n) => `M${x(n.px)} ${HEIGHT - 6}l3.5 6h-7z`).join('')} className={styles.notch} />
+      <path
+        d={notches
+          .filter((n) => x(n.px) > -4 && x(n.px) < WIDTH + 4)
+          .map((n) => `M${x(n.px)} ${HEIGHT - 6}l3.5 6h-7z`)
+          .join('')}
+        className={styles.notch}
+      />
       <line x1={x(value)} x2={x(value)} y1={0} y2={HEIGHT} className={styles.mark} />
     </svg>
   )
@@ -164,13 +205,19 @@ const inSteps = (v: number, step: number): number => Number((v * step).toFixed(4
 // A column of tapes is drawn with each element that is picked, and most of them stand where they stood.
 const Scale = memo(function Scale({ start, from, most, step }: { start: number; from: number; most: number; step: number }) {
   const x = (v: number) => (v - start) * STRETCH
-  const ticks = Array.from({ length: Math.ceil(WIDTH / STRETCH) + 2 }, (_, i) => Math.floor(start) + i).filter((t) => t >= from && t <= most)
+  const ticks = Array.from({ length: Math.ceil(WIDTH / STRETCH) + 2 }, (_, i) => Math.floor(start) + i).filter(
+    (t) => t >= from && t <= most,
+  )
   return (
     <>
       <path d={ticks.map((t) => `M${x(t)} 0v${t % 10 === 0 ? 9 : t % 5 === 0 ? 6 : 3}`).join('')} className={styles.tick} />
-      {ticks.filter((t) => t % 10 === 0).map((t) => (
-        <text key={t} x={x(t) + 2} y={13} className={styles.number}>{inSteps(t, step)}</text>
-      ))}
+      {ticks
+        .filter((t) => t % 10 === 0)
+        .map((t) => (
+          <text key={t} x={x(t) + 2} y={13} className={styles.number}>
+            {inSteps(t, step)}
+          </text>
+        ))}
     </>
   )
 })

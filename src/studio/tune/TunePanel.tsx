@@ -38,7 +38,9 @@ export function TunePanel() {
   return (
     <div className={styles.tune} data-testid="tune" data-node={picked.report.info.node}>
       <RowFinder picked={picked} />
-      {SECTIONS.map((section) => <Fold key={section.title} section={section} picked={picked} open={open.has(section.title)} more={open.has(moreOf(section.title))} />)}
+      {SECTIONS.map((section) => (
+        <Fold key={section.title} section={section} picked={picked} open={open.has(section.title)} more={open.has(moreOf(section.title))} />
+      ))}
       <ElementSection picked={picked} open={open.has(ELEMENT)} />
     </div>
   )
@@ -52,8 +54,14 @@ function Fold({ section, picked, open, more }: { section: Section; picked: Picke
   return (
     <section aria-label={section.title}>
       <h2>
-        <button type="button" aria-expanded={open} data-testid={`section-${section.title}`} onClick={() => void session.selection.unfold(section.title, !open)}>
-          <i aria-hidden="true">{open ? '▾' : '▸'}</i>{section.title}
+        <button
+          type="button"
+          aria-expanded={open}
+          data-testid={`section-${section.title}`}
+          onClick={() => void session.selection.unfold(section.title, !open)}
+        >
+          <i aria-hidden="true">{open ? '▾' : '▸'}</i>
+          {section.title}
         </button>
         <span>{summaryOf(section.title, picked.report)}</span>
       </h2>
@@ -61,11 +69,26 @@ function Fold({ section, picked, open, more }: { section: Section; picked: Picke
         <>
           {shown.map((row, i) => {
             const aim = picked.aims.get(row.property)
-            const said = row.part === true && i > 0 && aim?.noEffect?.why !== undefined && shown.slice(0, i).some((above) => picked.aims.get(above.property)?.noEffect?.why === aim.noEffect!.why)
-            return aim && <SaidAbove key={rowId(row)} value={said}><OneRow row={row} aim={aim} picked={picked} /></SaidAbove>
+            const said =
+              row.part === true &&
+              i > 0 &&
+              aim?.noEffect?.why !== undefined &&
+              shown.slice(0, i).some((above) => picked.aims.get(above.property)?.noEffect?.why === aim.noEffect!.why)
+            return (
+              aim && (
+                <SaidAbove key={rowId(row)} value={said}>
+                  <OneRow row={row} aim={aim} picked={picked} />
+                </SaidAbove>
+              )
+            )
           })}
           {rarer > 0 && (
-            <button type="button" className={styles.more} aria-expanded={more} onClick={() => void session.selection.unfold(moreOf(section.title), !more)}>
+            <button
+              type="button"
+              className={styles.more}
+              aria-expanded={more}
+              onClick={() => void session.selection.unfold(moreOf(section.title), !more)}
+            >
               {more ? 'fewer' : `${rarer} more`}
             </button>
           )}
@@ -85,21 +108,37 @@ const EXTRAS: Readonly<Record<string, (picked: Picked) => ReactNode>> = {
 
 const OneRow = memo(function OneRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
   switch (row.kind) {
-    case 'length': return <LengthRow row={row} aim={aim} picked={picked} />
-    case 'number': return <NumberRow row={row} aim={aim} picked={picked} />
-    case 'color': return <ColorRow row={row} aim={aim} picked={picked} />
-    case 'choice': return <ChoiceRow row={row} aim={aim} picked={picked} />
-    case 'pair': return <PairRow row={row} aim={aim} picked={picked} />
-    case 'weight': return <WeightRow row={row} aim={aim} picked={picked} />
-    case 'corner': return <CornerRow row={row} aim={aim} />
-    case 'list': return <ListRow row={row} aim={aim} options={row.options ?? []} />
-    case 'text': return <TextRow row={row} aim={aim} />
-    case 'family': return <FamilyRow row={row} aim={aim} picked={picked} />
-    case 'shadow': return <ShadowRow row={row} aim={aim} />
-    case 'tracks': return <TracksRow row={row} aim={aim} />
-    case 'areas': return <AreasRow row={row} aim={aim} />
-    case 'gradient': return <GradientRow row={row} aim={aim} />
-    case 'functions': return <FunctionsRow row={row} aim={aim} />
-    case 'transition': return <TransitionRow row={row} aim={aim} />
+    case 'length':
+      return <LengthRow row={row} aim={aim} picked={picked} />
+    case 'number':
+      return <NumberRow row={row} aim={aim} picked={picked} />
+    case 'color':
+      return <ColorRow row={row} aim={aim} picked={picked} />
+    case 'choice':
+      return <ChoiceRow row={row} aim={aim} picked={picked} />
+    case 'pair':
+      return <PairRow row={row} aim={aim} picked={picked} />
+    case 'weight':
+      return <WeightRow row={row} aim={aim} picked={picked} />
+    case 'corner':
+      return <CornerRow row={row} aim={aim} />
+    case 'list':
+      return <ListRow row={row} aim={aim} options={row.options ?? []} />
+    case 'text':
+      return <TextRow row={row} aim={aim} />
+    case 'family':
+      return <FamilyRow row={row} aim={aim} picked={picked} />
+    case 'shadow':
+      return <ShadowRow row={row} aim={aim} />
+    case 'tracks':
+      return <TracksRow row={row} aim={aim} />
+    case 'areas':
+      return <AreasRow row={row} aim={aim} />
+    case 'gradient':
+      return <GradientRow row={row} aim={aim} />
+    case 'functions':
+      return <FunctionsRow row={row} aim={aim} />
+    case 'transition':
+      return <TransitionRow row={row} aim={aim} />
   }
 })

@@ -21,7 +21,9 @@ export function TypeActions({ picked }: { picked: Picked }) {
   const value = formatLength(lengthIn(to, sourceUnit(aim, context, getStudio().preferences.units), context))
   return (
     <div className={styles.actions}>
-      <button type="button" onClick={() => void session.edits.commit('font-size', value)}>Make it fit one line ({value})</button>
+      <button type="button" onClick={() => void session.edits.commit('font-size', value)}>
+        Make it fit one line ({value})
+      </button>
     </div>
   )
 }

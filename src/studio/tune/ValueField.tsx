@@ -10,7 +10,12 @@ import { nearestNotch, type Notch } from './row-value'
 import styles from './Rows.module.css'
 
 const read = (row: Row, typed: string, current: Length | null): Typed =>
-  readTyped(typed, { property: row.property, lengths: row.kind === 'length', current, supports: (value) => CSS.supports(row.property, value) })
+  readTyped(typed, {
+    property: row.property,
+    lengths: row.kind === 'length',
+    current,
+    supports: (value) => CSS.supports(row.property, value),
+  })
 
 interface Props {
   readonly row: Row
@@ -26,7 +31,13 @@ interface Props {
 }
 
 /** The step nearest to what is typed, where that is none itself. */
-function offScale(row: Row, typed: string | null, text: Length | null, steps: readonly Notch[] | undefined, context: UnitContext | undefined): Notch | null {
+function offScale(
+  row: Row,
+  typed: string | null,
+  text: Length | null,
+  steps: readonly Notch[] | undefined,
+  context: UnitContext | undefined,
+): Notch | null {
   if (typed === null || !steps?.length || !context) return null
   const value = read(row, typed, text)
   const length = value.ok ? parseLength(value.value) : null
@@ -73,8 +84,15 @@ export function ValueField({ row, text, length = parseLength(text), pulling, ste
   return (
     <>
       <input
-        ref={field} type="text" className={styles.value} data-pulling={pulling || undefined} aria-label={`${row.property} value`} aria-invalid={why !== null}
-        spellCheck={false} value={typed ?? text} title={text}
+        ref={field}
+        type="text"
+        className={styles.value}
+        data-pulling={pulling || undefined}
+        aria-label={`${row.property} value`}
+        aria-invalid={why !== null}
+        spellCheck={false}
+        value={typed ?? text}
+        title={text}
         onFocus={(e) => {
           session.selection.touch(row.property)
           e.target.select()
@@ -89,13 +107,29 @@ export function ValueField({ row, text, length = parseLength(text), pulling, ste
         }}
         onBlur={() => isDone.current || enter(typed)}
       />
-      {nearest && !why && <span className={styles.nearest} data-testid="nearest-step"><kbd>Enter</kbd> {otherwise ? <Otherwise place={otherwise} /> : 'just that'}, <kbd>Shift Enter</kbd> the step <b>{nearest.label}</b> ({nearest.text})</span>}
-      {why && <span className={styles.why} role="alert">{why}</span>}
+      {nearest && !why && (
+        <span className={styles.nearest} data-testid="nearest-step">
+          <kbd>Enter</kbd> {otherwise ? <Otherwise place={otherwise} /> : 'just that'}, <kbd>Shift Enter</kbd> the step{' '}
+          <b>{nearest.label}</b> ({nearest.text})
+        </span>
+      )}
+      {why && (
+        <span className={styles.why} role="alert">
+          {why}
+        </span>
+      )}
     </>
   )
 }
 
 function Otherwise({ place }: { place: NonNullable<Props['otherwise']> }) {
-  const reach = reachOf(place, useStudio((s) => s.fresh))
-  return <>no class in this sheet gives that, so to <b>{place.label}</b>, {reach === null ? uncountedWords(place.ref) : `${reach} on this page`}</>
+  const reach = reachOf(
+    place,
+    useStudio((s) => s.fresh),
+  )
+  return (
+    <>
+      no class in this sheet gives that, so to <b>{place.label}</b>, {reach === null ? uncountedWords(place.ref) : `${reach} on this page`}
+    </>
+  )
 }

@@ -22,12 +22,26 @@ export function WeightRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   const real = weights && withFaces(weights, steps)
   const now = aim.written ?? aim.computed
   const others = real ? steps.filter((s) => !real.has(s)) : []
-  const option = (w: string) => <option key={w} value={w}>{w}</option>
+  const option = (w: string) => (
+    <option key={w} value={w}>
+      {w}
+    </option>
+  )
   return (
     <RowFrame row={row} aim={aim} wide>
-      <select className={styles.list} aria-label={row.property} value={now} onFocus={() => session.selection.touch(row.property)} onChange={(e) => void session.edits.commit(row.property, e.target.value)}>
+      <select
+        className={styles.list}
+        aria-label={row.property}
+        value={now}
+        onFocus={() => session.selection.touch(row.property)}
+        onChange={(e) => void session.edits.commit(row.property, e.target.value)}
+      >
         {!steps.includes(now) && option(now)}
-        {real?.size ? <optgroup label={`Weights of ${renderedFamily}`}>{steps.filter((s) => real.has(s)).map(option)}</optgroup> : steps.filter((s) => !others.includes(s)).map(option)}
+        {real?.size ? (
+          <optgroup label={`Weights of ${renderedFamily}`}>{steps.filter((s) => real.has(s)).map(option)}</optgroup>
+        ) : (
+          steps.filter((s) => !others.includes(s)).map(option)
+        )}
         {others.length > 0 && <optgroup label="No face of its own: drawn from the nearest">{others.map(option)}</optgroup>}
       </select>
     </RowFrame>

@@ -7,7 +7,13 @@ export async function readOpen(): Promise<ReadonlySet<string>> {
   const text = localStorage.getItem(KEY)
   if (text === null) return new Set(OPEN_AT_FIRST)
   const { array, string } = await import('yup')
-  const titles = array().of(string().oneOf([...SECTIONS.flatMap((s) => [s.title, moreOf(s.title)]), ELEMENT]).required()).required()
+  const titles = array()
+    .of(
+      string()
+        .oneOf([...SECTIONS.flatMap((s) => [s.title, moreOf(s.title)]), ELEMENT])
+        .required(),
+    )
+    .required()
   try {
     return new Set(titles.validateSync(JSON.parse(text), { strict: true }))
   } catch {

@@ -4,7 +4,9 @@ import type { PropertyAim } from '../../core/aim'
 export function originText(aim: PropertyAim): string {
   const { origin } = aim
   const place = origin.path ? ` (${origin.path}:${origin.line})` : ''
-  return origin.kind === 'initial' ? 'Nothing sets it: this is the initial value, or the browser’s own style'
-    : origin.kind === 'inherited' ? `Inherited from ${origin.label}${place}`
-    : `Set by ${origin.label}${place}: ${origin.text}`
+  return origin.kind === 'initial'
+    ? 'Nothing sets it: this is the initial value, or the browser’s own style'
+    : origin.kind === 'inherited'
+      ? `Inherited from ${origin.label}${place}`
+      : `Set by ${origin.label}${place}: ${origin.text}`
 }

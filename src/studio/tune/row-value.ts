@@ -1,5 +1,15 @@
 import type { PropertyAim } from '../../core/aim'
-import { convert, formatLength, LENGTH_UNITS, parseColor, parseLength, sameColor, toPx, type Length, type UnitContext } from '../../core/value'
+import {
+  convert,
+  formatLength,
+  LENGTH_UNITS,
+  parseColor,
+  parseLength,
+  sameColor,
+  toPx,
+  type Length,
+  type UnitContext,
+} from '../../core/value'
 import type { Step } from '../../core/utility'
 import type { Scale } from '../../core/project'
 import type { PickReport } from '../../agent/protocol'
@@ -28,7 +38,10 @@ export function unitContext(report: PickReport, property: string): UnitContext {
     viewportWidth: facts.viewport.width,
     viewportHeight: facts.viewport.height,
     percent: own ? report.parentFontSize : facts.around && (OF_HEIGHT.test(property) ? facts.around.height : facts.around.width),
-    ch: facts.ch, lineHeight: facts.lineHeight, rootLineHeight: facts.rootLineHeight, container: facts.container,
+    ch: facts.ch,
+    lineHeight: facts.lineHeight,
+    rootLineHeight: facts.rootLineHeight,
+    container: facts.container,
   }
 }
 
@@ -41,7 +54,13 @@ const known = new WeakMap<PickReport, { readonly scale: Scale; readonly notches:
 
 /** The project's lengths as the chosen element resolves them, ascending: its tokens, and the values it uses at least twice. */
 export function notchesFor(scale: Scale, report: PickReport, property: string): readonly Notch[] {
-  const of = /^(font-size|letter-spacing)$/.test(property) ? 'type' : /radius/.test(property) ? 'edge' : /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(property) ? 'space' : null
+  const of = /^(font-size|letter-spacing)$/.test(property)
+    ? 'type'
+    : /radius/.test(property)
+      ? 'edge'
+      : /^(padding|margin|gap|row-gap|column-gap|inset|top|right|bottom|left)/.test(property)
+        ? 'space'
+        : null
   const key = `${of} ${property === 'font-size'} ${OF_HEIGHT.test(property)}`
   let ofReport = known.get(report)
   if (ofReport?.scale !== scale) known.set(report, (ofReport = { scale, notches: new Map() }))
@@ -53,15 +72,21 @@ export function notchesFor(scale: Scale, report: PickReport, property: string): 
 function findNotches(scale: Scale, report: PickReport, property: string, of: Scale['lengths'][number]['of'] | null): Notch[] {
   const context = unitContext(report, property)
   const other = property === 'font-size' ? SPACE_NAME : TYPE_NAME
-  const tokens = scale.tokens.filter((t) => !other.test(t.name)).flatMap((t): Notch[] => {
-    const length = t.kind === 'length' ? parseLength(report.computed[t.name] || t.text) : null
-    const px = length && toPx(length, context)
-    return px === null ? [] : [{ px, label: `${t.name} ${t.text}`, text: `var(${t.name})`, token: true }]
-  })
-  const used = scale.lengths.filter((l) => l.of === of && l.count > 1).flatMap((l): Notch[] => {
-    const px = toPx(parseLength(l.text)!, context)
-    return px === null || tokens.some((t) => Math.abs(t.px - px) < 0.01) ? [] : [{ px, label: `${l.text}, used ${l.count} times`, text: l.text, token: false }]
-  })
+  const tokens = scale.tokens
+    .filter((t) => !other.test(t.name))
+    .flatMap((t): Notch[] => {
+      const length = t.kind === 'length' ? parseLength(report.computed[t.name] || t.text) : null
+      const px = length && toPx(length, context)
+      return px === null ? [] : [{ px, label: `${t.name} ${t.text}`, text: `var(${t.name})`, token: true }]
+    })
+  const used = scale.lengths
+    .filter((l) => l.of === of && l.count > 1)
+    .flatMap((l): Notch[] => {
+      const px = toPx(parseLength(l.text)!, context)
+      return px === null || tokens.some((t) => Math.abs(t.px - px) < 0.01)
+        ? []
+        : [{ px, label: `${l.text}, used ${l.count} times`, text: l.text, token: false }]
+    })
   return [...tokens, ...used].sort((a, b) => a.px - b.px)
 }
 
@@ -69,9 +94,16 @@ function findNotches(scale: Scale, report: PickReport, property: string, of: Sca
 export function tokensLike(aim: PropertyAim, scale: Scale, report: PickReport): string[] {
   const px = pxOf(aim.computed)
   const color = px === null ? parseColor(aim.computed) : null
-  const alike = px !== null
-    ? notchesFor(scale, report, aim.property).filter((n) => n.token && Math.abs(n.px - px) < 0.01).map((n) => n.text)
-    : color ? scale.tokens.filter((t) => t.kind === 'color' && sameColor(parseColor(report.computed[t.name] || t.text), color)).map((t) => `var(${t.name})`) : []
+  const alike =
+    px !== null
+      ? notchesFor(scale, report, aim.property)
+          .filter((n) => n.token && Math.abs(n.px - px) < 0.01)
+          .map((n) => n.text)
+      : color
+        ? scale.tokens
+            .filter((t) => t.kind === 'color' && sameColor(parseColor(report.computed[t.name] || t.text), color))
+            .map((t) => `var(${t.name})`)
+        : []
   return alike.filter((text) => text !== aim.written?.trim())
 }
 
@@ -83,10 +115,11 @@ export function valueOfToken(aim: PropertyAim, scale: Scale): string | null {
 }
 
 /** The steps of a class list's vocabulary, as notches: what is written is the class. */
-export const stepNotches = (steps: readonly Step[]): Notch[] => steps.flatMap(({ base, value }): Notch[] => {
-  const length = parseLength(value)
-  return length && (length.unit === 'px' || length.number === 0) ? [{ px: length.number, label: base, text: value, token: true }] : []
-})
+export const stepNotches = (steps: readonly Step[]): Notch[] =>
+  steps.flatMap(({ base, value }): Notch[] => {
+    const length = parseLength(value)
+    return length && (length.unit === 'px' || length.number === 0) ? [{ px: length.number, label: base, text: value, token: true }] : []
+  })
 
 /** The step nearest to a length in px; null where there is none. */
 export const nearestNotch = (notches: readonly Notch[], px: number): Notch | null =>

@@ -13,7 +13,12 @@ const ABOVE = 86
 
 const most = (): number => Math.max(USUAL_STRIP, (typeof innerHeight === 'number' ? innerHeight : 800) - ABOVE)
 
-const SHARES: readonly (readonly [string, () => number])[] = [['Page', () => FOLDED_STRIP], ['Both', () => USUAL_STRIP], ['Half', () => Math.round(most() / 2)], ['Source', most]]
+const SHARES: readonly (readonly [string, () => number])[] = [
+  ['Page', () => FOLDED_STRIP],
+  ['Both', () => USUAL_STRIP],
+  ['Half', () => Math.round(most() / 2)],
+  ['Source', most],
+]
 
 /** Ledger on the left, Source on the right; pulled to any height, down to one line. */
 export function BottomStrip() {
@@ -38,12 +43,24 @@ export function BottomStrip() {
   return (
     <section className={styles.strip} style={{ height }} aria-label="Ledger and Source">
       <div
-        className={styles.grip} role="slider" aria-orientation="vertical" tabIndex={0} aria-label="Height of Ledger and Source" aria-valuenow={height} aria-valuemin={FOLDED_STRIP} aria-valuemax={most()}
-        onPointerDown={onPointerDown} onPointerMove={(e) => from && setHeight(bounded(from.height + from.y - e.clientY))} onPointerUp={() => setFrom(null)}
-        onDoubleClick={() => setHeight(height > FOLDED_STRIP ? FOLDED_STRIP : USUAL_STRIP)} onKeyDown={onKeyDown}
+        className={styles.grip}
+        role="slider"
+        aria-orientation="vertical"
+        tabIndex={0}
+        aria-label="Height of Ledger and Source"
+        aria-valuenow={height}
+        aria-valuemin={FOLDED_STRIP}
+        aria-valuemax={most()}
+        onPointerDown={onPointerDown}
+        onPointerMove={(e) => from && setHeight(bounded(from.height + from.y - e.clientY))}
+        onPointerUp={() => setFrom(null)}
+        onDoubleClick={() => setHeight(height > FOLDED_STRIP ? FOLDED_STRIP : USUAL_STRIP)}
+        onKeyDown={onKeyDown}
       />
       <div className={styles.part}>
-        <h2 className={styles.title}>Ledger <span>{count === 0 ? 'no edits yet' : `${count} ${count === 1 ? 'edit' : 'edits'} not yet saved`}</span></h2>
+        <h2 className={styles.title}>
+          Ledger <span>{count === 0 ? 'no edits yet' : `${count} ${count === 1 ? 'edit' : 'edits'} not yet saved`}</span>
+        </h2>
         <Ledger />
       </div>
       <div className={styles.part}>
@@ -52,7 +69,11 @@ export function BottomStrip() {
           <FileChooser />
           <span className={styles.room} />
           <div className={styles.shares} role="group" aria-label="Page and Source">
-            {SHARES.map(([label, of]) => <button key={label} type="button" aria-pressed={Math.abs(height - of()) < 2} onClick={() => setHeight(of())}>{label}</button>)}
+            {SHARES.map(([label, of]) => (
+              <button key={label} type="button" aria-pressed={Math.abs(height - of()) < 2} onClick={() => setHeight(of())}>
+                {label}
+              </button>
+            ))}
           </div>
         </div>
         {/* The editor is a large script; nothing needs it before there is a line to show. */}

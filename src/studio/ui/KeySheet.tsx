@@ -21,17 +21,82 @@ export function KeySheet() {
             <section key={group}>
               <h3>{group}</h3>
               <dl>
-                {shown.filter((s) => s.group === group).map((s) => (
-                  <div key={s.shown}><dt>{s.key === '1' ? 'Alt 1 … 9' : s.shown}</dt><dd>{s.key === '1' ? 'One of the places in the list' : s.does}</dd></div>
-                ))}
-                {group === 'Choosing' && <><div><dt>Shift click</dt><dd>Add an element, or take it out</dd></div><div><dt>Shift drag</dt><dd>All that stand in a box</dd></div></>}
-                {group === 'Editing' && <><div><dt>Double click</dt><dd>Type the text on the page</dd></div><div><dt>Label, dragged</dt><dd>Take it to another place</dd></div><div><dt>Ctrl Z</dt><dd>Undo</dd></div><div><dt>Ctrl Shift Z</dt><dd>Redo</dd></div><div><dt>Ctrl C, X, V</dt><dd>Copy, cut, paste after</dd></div><div><dt>Handle + Alt</dt><dd>The other side too</dd></div><div><dt>Handle + Shift</dt><dd>All sides</dd></div><div><dt>Handle + Ctrl</dt><dd>Past the notches</dd></div><div><dt>Tape + Shift, Alt</dt><dd>Coarse, fine</dd></div><div><dt>Tape, N</dt><dd>The nearest step</dd></div><div><dt>Class ← →, Space</dt><dd>Walk its family, switch it off</dd></div></>}
+                {shown
+                  .filter((s) => s.group === group)
+                  .map((s) => (
+                    <div key={s.shown}>
+                      <dt>{s.key === '1' ? 'Alt 1 … 9' : s.shown}</dt>
+                      <dd>{s.key === '1' ? 'One of the places in the list' : s.does}</dd>
+                    </div>
+                  ))}
+                {group === 'Choosing' && (
+                  <>
+                    <div>
+                      <dt>Shift click</dt>
+                      <dd>Add an element, or take it out</dd>
+                    </div>
+                    <div>
+                      <dt>Shift drag</dt>
+                      <dd>All that stand in a box</dd>
+                    </div>
+                  </>
+                )}
+                {group === 'Editing' && (
+                  <>
+                    <div>
+                      <dt>Double click</dt>
+                      <dd>Type the text on the page</dd>
+                    </div>
+                    <div>
+                      <dt>Label, dragged</dt>
+                      <dd>Take it to another place</dd>
+                    </div>
+                    <div>
+                      <dt>Ctrl Z</dt>
+                      <dd>Undo</dd>
+                    </div>
+                    <div>
+                      <dt>Ctrl Shift Z</dt>
+                      <dd>Redo</dd>
+                    </div>
+                    <div>
+                      <dt>Ctrl C, X, V</dt>
+                      <dd>Copy, cut, paste after</dd>
+                    </div>
+                    <div>
+                      <dt>Handle + Alt</dt>
+                      <dd>The other side too</dd>
+                    </div>
+                    <div>
+                      <dt>Handle + Shift</dt>
+                      <dd>All sides</dd>
+                    </div>
+                    <div>
+                      <dt>Handle + Ctrl</dt>
+                      <dd>Past the notches</dd>
+                    </div>
+                    <div>
+                      <dt>Tape + Shift, Alt</dt>
+                      <dd>Coarse, fine</dd>
+                    </div>
+                    <div>
+                      <dt>Tape, N</dt>
+                      <dd>The nearest step</dd>
+                    </div>
+                    <div>
+                      <dt>Class ← →, Space</dt>
+                      <dd>Walk its family, switch it off</dd>
+                    </div>
+                  </>
+                )}
               </dl>
             </section>
           ))}
         </div>
       </DialogContent>
-      <DialogActions><Button onClick={close}>Close</Button></DialogActions>
+      <DialogActions>
+        <Button onClick={close}>Close</Button>
+      </DialogActions>
     </Dialog>
   )
 }

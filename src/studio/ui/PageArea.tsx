@@ -12,7 +12,8 @@ const Beside = lazy(() => import('../keeping/Beside').then((m) => ({ default: m.
 const OutlinePanel = lazy(() => import('../outline/OutlinePanel').then((m) => ({ default: m.OutlinePanel })))
 
 /** What the page may do: all a visitor's page can, save lead the interface itself elsewhere. */
-const SANDBOX = 'allow-scripts allow-same-origin allow-forms allow-modals allow-popups allow-downloads allow-pointer-lock allow-orientation-lock allow-presentation'
+const SANDBOX =
+  'allow-scripts allow-same-origin allow-forms allow-modals allow-popups allow-downloads allow-pointer-lock allow-orientation-lock allow-presentation'
 
 /** The outline's width, as its style sheet has it; px. */
 const OUTLINE = 330
@@ -54,7 +55,11 @@ export function PageArea() {
 
   return (
     <main className={styles.area} data-connected={connected || undefined}>
-      {outline && <Suspense><OutlinePanel /></Suspense>}
+      {outline && (
+        <Suspense>
+          <OutlinePanel />
+        </Suspense>
+      )}
       <WidthRuler width={width} scale={scale} free={free} margin={left} />
       <div className={styles.room} ref={room}>
         {fault ? (
@@ -62,15 +67,34 @@ export function PageArea() {
             <h2>{fault.title}</h2>
             <p>{fault.detail}</p>
             <p>{fault.remedy}</p>
-            <Button variant="outlined" onClick={() => void session.page.restart()}>Try again</Button>
+            <Button variant="outlined" onClick={() => void session.page.restart()}>
+              Try again
+            </Button>
           </section>
         ) : (
-          project && size.width > 0 && (
+          project &&
+          size.width > 0 && (
             <>
-              {beside && <Suspense><Beside key={JSON.stringify(beside.point)} beside={beside} width={width} height={height} scale={scale} left={left + MARGIN + free} colorScheme={scheme ?? 'normal'} sandbox={SANDBOX} /></Suspense>}
+              {beside && (
+                <Suspense>
+                  <Beside
+                    key={JSON.stringify(beside.point)}
+                    beside={beside}
+                    width={width}
+                    height={height}
+                    scale={scale}
+                    left={left + MARGIN + free}
+                    colorScheme={scheme ?? 'normal'}
+                    sandbox={SANDBOX}
+                  />
+                </Suspense>
+              )}
               <div className={styles.sheet} style={{ left, width: width * scale, height: height * scale }}>
                 <iframe
-                  ref={attach} title="Live page" sandbox={SANDBOX} data-testid="live-page"
+                  ref={attach}
+                  title="Live page"
+                  sandbox={SANDBOX}
+                  data-testid="live-page"
                   style={{ width, height, transform: `scale(${scale})`, colorScheme: scheme ?? 'normal' }}
                 />
                 <Overlay width={width} height={height} scale={scale} />
@@ -82,13 +106,18 @@ export function PageArea() {
           <div className={styles.notice} role="status">
             {progress.text}
             <LinearProgress variant="determinate" value={progress.share * 100} aria-label="Progress" />
-            <Button size="small" onClick={() => session.page.cancelPublishing()}>Cancel</Button>
+            <Button size="small" onClick={() => session.page.cancelPublishing()}>
+              Cancel
+            </Button>
           </div>
         )}
         {busy && !fault && (
           <div className={styles.notice} role="alert" data-testid="page-busy">
-            <strong>The page does not answer.</strong> A script in it may be running without end, or it waits for a file from elsewhere. Your edits are safe; if it is started again, what the page itself keeps in the browser will be empty.
-            <Button variant="outlined" onClick={() => void session.page.restart()}>Start the page again</Button>
+            <strong>The page does not answer.</strong> A script in it may be running without end, or it waits for a file from elsewhere.
+            Your edits are safe; if it is started again, what the page itself keeps in the browser will be empty.
+            <Button variant="outlined" onClick={() => void session.page.restart()}>
+              Start the page again
+            </Button>
           </div>
         )}
       </div>

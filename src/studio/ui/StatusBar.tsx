@@ -14,20 +14,39 @@ export function StatusBar() {
     <div className={styles.place} aria-live="polite">
       {!status && reading && (
         <div className={styles.bar} data-testid="vocabulary-progress">
-          <span>Reading the classes of {reading.label}: {Math.round(reading.share * 100)}%</span>
+          <span>
+            Reading the classes of {reading.label}: {Math.round(reading.share * 100)}%
+          </span>
         </div>
       )}
       {!status && !reading && sheet && (
         <div className={styles.bar} data-testid="reading">
-          <span>Reading {sheet.path}: {Math.round(sheet.share * 100)}%. What you choose meanwhile takes longer.</span>
-          <button type="button" className={styles.close} onClick={() => session.stopReading()}>Stop</button>
+          <span>
+            Reading {sheet.path}: {Math.round(sheet.share * 100)}%. What you choose meanwhile takes longer.
+          </span>
+          <button type="button" className={styles.close} onClick={() => session.stopReading()}>
+            Stop
+          </button>
         </div>
       )}
       {status && (
         <div className={`${styles.bar} ${status.kind === 'error' ? styles.error : ''}`} data-testid="status">
           <span>{status.text}</span>
-          {again && <button type="button" className={styles.close} onClick={() => { setStudio({ status: null, again: null }); void again() }}>Try again</button>}
-          <button type="button" className={styles.close} onClick={() => setStudio({ status: null, again: null })}>Dismiss</button>
+          {again && (
+            <button
+              type="button"
+              className={styles.close}
+              onClick={() => {
+                setStudio({ status: null, again: null })
+                void again()
+              }}
+            >
+              Try again
+            </button>
+          )}
+          <button type="button" className={styles.close} onClick={() => setStudio({ status: null, again: null })}>
+            Dismiss
+          </button>
         </div>
       )}
     </div>

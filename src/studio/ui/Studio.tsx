@@ -25,7 +25,8 @@ async function projectToOpen(onProgress: (p: ImportProgress) => void): Promise<s
   if (asked && (await db.projects.get(asked))) return asked
   const served = await servedFolder()
   // Two windows that open it at once make one project of it.
-  if (served) return navigator.locks.request('steady-served', () => openServed(served.path, { signal: new AbortController().signal, onProgress }))
+  if (served)
+    return navigator.locks.request('steady-served', () => openServed(served.path, { signal: new AbortController().signal, onProgress }))
   return lastProject()
 }
 
@@ -44,15 +45,31 @@ export function Studio({ liveOrigin }: { liveOrigin: string }) {
   useKnownProjects(opened !== null)
   useEffect(() => {
     // Compared before a sample is added, which may have the name of one that is gone.
-    lostProjects().then(async (lost) => {
-      setStudio({ lost, dialog: lost.length ? 'lost' : null })
-      setId(await projectToOpen(({ text }) => setProgress(text)))
-    }).catch((error: unknown) => setFailure(error instanceof ImportError ? error.message : `Steady Brush could not open its storage. ${String(error)}`))
+    lostProjects()
+      .then(async (lost) => {
+        setStudio({ lost, dialog: lost.length ? 'lost' : null })
+        setId(await projectToOpen(({ text }) => setProgress(text)))
+      })
+      .catch((error: unknown) =>
+        setFailure(error instanceof ImportError ? error.message : `Steady Brush could not open its storage. ${String(error)}`),
+      )
   }, [setId])
 
   if (opened) return <Workspace key={opened.time} id={opened.id} liveOrigin={liveOrigin} onOpen={setId} />
-  if (failure) return <main className={styles.failure}><p role="alert">{failure}</p><Button variant="outlined" onClick={() => void lastProject().then(setId)}>Open another project</Button></main>
-  return <main className={styles.failure} role="status">{progress || 'Opening…'}</main>
+  if (failure)
+    return (
+      <main className={styles.failure}>
+        <p role="alert">{failure}</p>
+        <Button variant="outlined" onClick={() => void lastProject().then(setId)}>
+          Open another project
+        </Button>
+      </main>
+    )
+  return (
+    <main className={styles.failure} role="status">
+      {progress || 'Opening…'}
+    </main>
+  )
 }
 
 function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string; onOpen: (id: string) => void }) {
@@ -63,7 +80,9 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
     const query = new URLSearchParams(location.search)
     query.set('project', id)
     history.replaceState(null, '', `?${query}`)
-    session.start().catch((error: unknown) => setStudio({ status: { kind: 'error', text: `The project could not be opened: ${String(error)}` } }))
+    session
+      .start()
+      .catch((error: unknown) => setStudio({ status: { kind: 'error', text: `The project could not be opened: ${String(error)}` } }))
     return () => session.close()
   }, [id, session])
 
@@ -105,16 +124,53 @@ function Window() {
         <TopBar />
         <PageArea />
         <aside className={styles.column} aria-label="Aim and Tune">
-          {drawing ? <Suspense><BlockOutPanel drawing={drawing} /></Suspense> : <><AimPanel />{shown && <Suspense><TunePanel /></Suspense>}</>}
+          {drawing ? (
+            <Suspense>
+              <BlockOutPanel drawing={drawing} />
+            </Suspense>
+          ) : (
+            <>
+              <AimPanel />
+              {shown && (
+                <Suspense>
+                  <TunePanel />
+                </Suspense>
+              )}
+            </>
+          )}
         </aside>
         <BottomStrip />
         <StatusBar />
-        {head && <Suspense><HeadDialog /></Suspense>}
-        {inserting && <Suspense><InsertDialog /></Suspense>}
-        {naming && <Suspense><NamesDialog /></Suspense>}
-        {composing && <Suspense><RuleDialog /></Suspense>}
-        {dialog && <Suspense><ProjectDialogs dialog={dialog} /></Suspense>}
-        {keys && <Suspense><KeySheet /></Suspense>}
+        {head && (
+          <Suspense>
+            <HeadDialog />
+          </Suspense>
+        )}
+        {inserting && (
+          <Suspense>
+            <InsertDialog />
+          </Suspense>
+        )}
+        {naming && (
+          <Suspense>
+            <NamesDialog />
+          </Suspense>
+        )}
+        {composing && (
+          <Suspense>
+            <RuleDialog />
+          </Suspense>
+        )}
+        {dialog && (
+          <Suspense>
+            <ProjectDialogs dialog={dialog} />
+          </Suspense>
+        )}
+        {keys && (
+          <Suspense>
+            <KeySheet />
+          </Suspense>
+        )}
       </div>
     </ImportDrop>
   )

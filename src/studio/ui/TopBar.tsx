@@ -28,19 +28,36 @@ export function TopBar() {
       <AddressField key={address} address={address} />
       <div className={styles.modes} role="radiogroup" aria-label="What the pointer does on the page">
         {(['pick', 'use'] as const).map((m) => (
-          <button key={m} type="button" role="radio" aria-checked={mode === m} title={m === 'pick' ? 'Choose elements (P)' : 'Work the page as a visitor (U)'} onClick={() => session.setMode(m)}>
+          <button
+            key={m}
+            type="button"
+            role="radio"
+            aria-checked={mode === m}
+            title={m === 'pick' ? 'Choose elements (P)' : 'Work the page as a visitor (U)'}
+            onClick={() => session.setMode(m)}
+          >
             {m === 'pick' ? 'Pick' : 'Use'}
           </button>
         ))}
       </div>
-      <Button color="inherit" onClick={() => setStudio({ head: true })} title="Title, description and the rest of the page’s head">Head</Button>
-      <Button color="inherit" aria-pressed={outline} onClick={() => setStudio({ outline: !outline })} title="The element tree (O)">Outline</Button>
+      <Button color="inherit" onClick={() => setStudio({ head: true })} title="Title, description and the rest of the page’s head">
+        Head
+      </Button>
+      <Button color="inherit" aria-pressed={outline} onClick={() => setStudio({ outline: !outline })} title="The element tree (O)">
+        Outline
+      </Button>
       <ElementMenu />
       <span className={styles.room} />
       <Now />
-      <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">Undo</Button>
-      <Button color="inherit" disabled={!canRedo} onClick={() => void session.edits.step('redo')} title="Ctrl Shift Z">Redo</Button>
-      <Button color="inherit" aria-label="Keys" onClick={() => setStudio({ keys: true })} title="Keys (?)">?</Button>
+      <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">
+        Undo
+      </Button>
+      <Button color="inherit" disabled={!canRedo} onClick={() => void session.edits.step('redo')} title="Ctrl Shift Z">
+        Redo
+      </Button>
+      <Button color="inherit" aria-label="Keys" onClick={() => setStudio({ keys: true })} title="Keys (?)">
+        ?
+      </Button>
       <TakeAway />
     </header>
   )
@@ -56,13 +73,37 @@ function Now() {
   const access = useStudio((s) => s.access)
   const folder = useStudio((s) => s.ledger.folder)
   const beside = useStudio((s) => s.beside)
-  if (readOnly) return <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>Read only: edit here</button>
+  if (readOnly)
+    return (
+      <button type="button" className={styles.now} title={readOnly} data-testid="read-only" onClick={() => void session.takeOver()}>
+        Read only: edit here
+      </button>
+    )
   if (folder !== null && access !== 'granted') return <ClosedFolder />
-  if (conflicts.length > 0) return <button type="button" className={styles.now} title={conflicts.join(', ')} onClick={() => setStudio({ dialog: 'conflicts' })}>Both changed {plural(conflicts.length, 'file')}: choose</button>
-  if (beside) return <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })} title={`Beside it: ${beside.name}`}>End side by side</button>
-  if (comparing) return <span className={styles.now} role="status">As saved</span>
+  if (conflicts.length > 0)
+    return (
+      <button type="button" className={styles.now} title={conflicts.join(', ')} onClick={() => setStudio({ dialog: 'conflicts' })}>
+        Both changed {plural(conflicts.length, 'file')}: choose
+      </button>
+    )
+  if (beside)
+    return (
+      <button type="button" className={styles.now} onClick={() => setStudio({ beside: null })} title={`Beside it: ${beside.name}`}>
+        End side by side
+      </button>
+    )
+  if (comparing)
+    return (
+      <span className={styles.now} role="status">
+        As saved
+      </span>
+    )
   if (!carrying) return null
-  return <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>Carrying: click elements, Esc ends</button>
+  return (
+    <button type="button" className={styles.now} onClick={() => session.setCarrying(false)}>
+      Carrying: click elements, Esc ends
+    </button>
+  )
 }
 
 /** The folder of the project, which cannot be reached. */
@@ -73,17 +114,40 @@ function ClosedFolder() {
     const place = await db.folders.get(project)
     return place ? folderOf(place) : null
   }, [project])
-  return folder ? <button type="button" className={styles.now} onClick={() => void session.keeping.askAccess(folder)} title={folder.closed.title} data-testid="closed-folder">{folder.closed.label}</button> : null
+  return folder ? (
+    <button
+      type="button"
+      className={styles.now}
+      onClick={() => void session.keeping.askAccess(folder)}
+      title={folder.closed.title}
+      data-testid="closed-folder"
+    >
+      {folder.closed.label}
+    </button>
+  ) : null
 }
 
 /** The current take, where the project has several. */
 function TakeName() {
   const project = useStudio((s) => s.project?.id ?? '')
   const name = useLiveQuery(async () => {
-    const [row, takes] = await Promise.all([db.projects.get(project), db.takes.where('[project+id]').between([project, ''], [project, '\uffff']).toArray()])
+    const [row, takes] = await Promise.all([
+      db.projects.get(project),
+      db.takes.where('[project+id]').between([project, ''], [project, '\uffff']).toArray(),
+    ])
     return takes.length > 1 ? takes.find((t) => t.id === (row?.take ?? ''))?.name : undefined
   }, [project])
-  return name === undefined ? null : <button type="button" className={styles.take} title="Takes of this project; K switches to the next" data-testid="take-name" onClick={() => setStudio({ dialog: 'takes' })}>take: <b>{name}</b></button>
+  return name === undefined ? null : (
+    <button
+      type="button"
+      className={styles.take}
+      title="Takes of this project; K switches to the next"
+      data-testid="take-name"
+      onClick={() => setStudio({ dialog: 'takes' })}
+    >
+      take: <b>{name}</b>
+    </button>
+  )
 }
 
 function ProjectMenu() {
@@ -103,15 +167,26 @@ function ProjectMenu() {
       <button type="button" className={styles.project} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
         {name} <span aria-hidden="true">▾</span>
       </button>
-      {branch !== null && <span className={styles.branch} title={`The branch that is checked out in the folder: ${branch}`} data-testid="branch">{branch}</span>}
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Projects' } }}>
+      {branch !== null && (
+        <span className={styles.branch} title={`The branch that is checked out in the folder: ${branch}`} data-testid="branch">
+          {branch}
+        </span>
+      )}
+      <Menu
+        anchorEl={anchor}
+        open={anchor !== null}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true, 'aria-label': 'Projects' } }}
+      >
         <MenuItem onClick={then(() => setStudio({ dialog: 'projects' }))}>All projects…</MenuItem>
         <MenuItem onClick={then(() => setStudio({ dialog: 'history' }))}>History of this one…</MenuItem>
         <MenuItem onClick={then(() => setStudio({ dialog: 'takes' }))}>Takes of this one…</MenuItem>
         <MenuItem onClick={then(() => setStudio({ dialog: 'preferences' }))}>Preferences…</MenuItem>
         <ListSubheader role="presentation">Open</ListSubheader>
         {projects.slice(0, 6).map((p) => (
-          <MenuItem key={p.id} selected={p.id === current} onClick={then(() => openProject(p.id))}>{p.name}</MenuItem>
+          <MenuItem key={p.id} selected={p.id === current} onClick={then(() => openProject(p.id))}>
+            {p.name}
+          </MenuItem>
         ))}
         <ListSubheader role="presentation">Bring your own</ListSubheader>
         {linkFolder && <MenuItem onClick={then(linkFolder)}>A folder, to save to it…</MenuItem>}
@@ -143,7 +218,12 @@ function AddressField({ address }: { address: string }) {
       <button type="button" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
         {pages.length} {pages.length === 1 ? 'page' : 'pages'} <span aria-hidden="true">▾</span>
       </button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Pages' }, paper: { sx: { maxHeight: 420 } } }}>
+      <Menu
+        anchorEl={anchor}
+        open={anchor !== null}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true, 'aria-label': 'Pages' }, paper: { sx: { maxHeight: 420 } } }}
+      >
         {pages.map((p) => (
           <MenuItem
             key={p}
@@ -161,7 +241,6 @@ function AddressField({ address }: { address: string }) {
   )
 }
 
-
 function TakeAway() {
   const { session } = useSession()
   const project = useStudio((s) => s.project)
@@ -177,24 +256,60 @@ function TakeAway() {
   return (
     <>
       {folder !== null && (
-        <Button variant="contained" color={changed.length ? 'error' : 'primary'} data-testid="save" title={`Look over what will be written to ${folder} (S)`} onClick={() => (atOnce && changed.length ? void session.keeping.save([]) : setStudio({ dialog: 'review' }))}>{words}</Button>
+        <Button
+          variant="contained"
+          color={changed.length ? 'error' : 'primary'}
+          data-testid="save"
+          title={`Look over what will be written to ${folder} (S)`}
+          onClick={() => (atOnce && changed.length ? void session.keeping.save([]) : setStudio({ dialog: 'review' }))}
+        >
+          {words}
+        </Button>
       )}
-      <Button variant={folder === null ? 'contained' : 'text'} color={folder !== null ? 'inherit' : changed.length ? 'error' : 'primary'} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)} data-testid={folder === null ? 'save' : 'take-away'}>
+      <Button
+        variant={folder === null ? 'contained' : 'text'}
+        color={folder !== null ? 'inherit' : changed.length ? 'error' : 'primary'}
+        aria-haspopup="menu"
+        onClick={(e) => setAnchor(e.currentTarget)}
+        data-testid={folder === null ? 'save' : 'take-away'}
+      >
         {folder === null ? words : 'Export ▾'}
       </Button>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}>
+      <Menu
+        anchorEl={anchor}
+        open={anchor !== null}
+        onClose={() => setAnchor(null)}
+        slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}
+      >
         <MenuItem onClick={give(async () => setStudio({ dialog: 'review' }))}>Look over the edits…</MenuItem>
-        <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().zip()) as BlobPart, 'application/zip'))}>The whole project as a zip</MenuItem>
-        <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}.patch`, await theDesk().patch(), 'text/x-diff'))}>
+        <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().zip()) as BlobPart, 'application/zip'))}>
+          The whole project as a zip
+        </MenuItem>
+        <MenuItem
+          disabled={changed.length === 0}
+          onClick={give(async () => download(`${name}.patch`, await theDesk().patch(), 'text/x-diff'))}
+        >
           The changes as a patch for <code>&nbsp;git apply</code>
         </MenuItem>
-        <MenuItem disabled={changed.length === 0} onClick={give(async () => download(`${name}-changed.css`, await theDesk().changedCss(true), 'text/css'))}>The changed rules as CSS, with their files</MenuItem>
-        <MenuItem disabled={changed.length === 0} onClick={give(() => copy(theDesk().changedCss(false), 'The changed rules'))}>Copy the changed rules alone</MenuItem>
+        <MenuItem
+          disabled={changed.length === 0}
+          onClick={give(async () => download(`${name}-changed.css`, await theDesk().changedCss(true), 'text/css'))}
+        >
+          The changed rules as CSS, with their files
+        </MenuItem>
+        <MenuItem disabled={changed.length === 0} onClick={give(() => copy(theDesk().changedCss(false), 'The changed rules'))}>
+          Copy the changed rules alone
+        </MenuItem>
         <MenuItem onClick={give(async () => setStudio({ dialog: 'wishes' }))}>Wishes (W)…</MenuItem>
         <MenuItem onClick={give(async () => setStudio({ dialog: 'note' }))}>A hand-off note…</MenuItem>
         {changed.length > 0 && <ListSubheader role="presentation">A changed file by itself</ListSubheader>}
         {changed.map((path) => (
-          <MenuItem key={path} onClick={give(async () => download(path.split('/').at(-1)!, (await theDesk().file(path)) as BlobPart, 'application/octet-stream'))}>
+          <MenuItem
+            key={path}
+            onClick={give(async () =>
+              download(path.split('/').at(-1)!, (await theDesk().file(path)) as BlobPart, 'application/octet-stream'),
+            )}
+          >
             <code>{path}</code>
           </MenuItem>
         ))}

@@ -40,16 +40,27 @@ export function WidthRuler({ width, scale, free, margin }: { width: number; scal
   return (
     <div className={styles.ruler}>
       <svg ref={svg} width="100%" height={HEIGHT} aria-label="Page width in CSS pixels" role="group">
-        {ticks.filter((t) => t % step === 0).map((t) => (
-          <line key={t} x1={x(t)} x2={x(t)} y1={t % 100 === 0 ? 14 : t % 50 === 0 ? 18 : 21} y2={HEIGHT} className={styles.tick} />
-        ))}
-        {ticks.filter((t) => t > 0 && t % (scale < 0.5 ? 500 : 100) === 0).map((t) => (
-          <text key={t} x={x(t) + 3} y={12} className={styles.number} visibility={Math.abs(x(t) - end + 16) < 44 ? 'hidden' : undefined}>{t}</text>
-        ))}
+        {ticks
+          .filter((t) => t % step === 0)
+          .map((t) => (
+            <line key={t} x1={x(t)} x2={x(t)} y1={t % 100 === 0 ? 14 : t % 50 === 0 ? 18 : 21} y2={HEIGHT} className={styles.tick} />
+          ))}
+        {ticks
+          .filter((t) => t > 0 && t % (scale < 0.5 ? 500 : 100) === 0)
+          .map((t) => (
+            <text key={t} x={x(t) + 3} y={12} className={styles.number} visibility={Math.abs(x(t) - end + 16) < 44 ? 'hidden' : undefined}>
+              {t}
+            </text>
+          ))}
         {breakpoints.map((b) => (
           <g
-            key={b} role="button" tabIndex={0} aria-label={`Breakpoint at ${b} pixels`} className={styles.breakpoint}
-            onClick={() => session.setWidth(b)} onKeyDown={(e) => (e.key === 'Enter' || e.key === ' ') && session.setWidth(b)}
+            key={b}
+            role="button"
+            tabIndex={0}
+            aria-label={`Breakpoint at ${b} pixels`}
+            className={styles.breakpoint}
+            onClick={() => session.setWidth(b)}
+            onKeyDown={(e) => (e.key === 'Enter' || e.key === ' ') && session.setWidth(b)}
           >
             <title>{`The project’s media queries turn at ${b}px`}</title>
             <rect x={x(b) - 6} y={0} width={12} height={HEIGHT} fill="transparent" />
@@ -58,21 +69,34 @@ export function WidthRuler({ width, scale, free, margin }: { width: number; scal
           </g>
         ))}
         <g
-          role="slider" tabIndex={0} aria-label="Page width" aria-valuenow={Math.round(width)} aria-valuemin={LEAST} aria-valuemax={MOST} aria-valuetext={`${Math.round(width)} pixels`}
-          className={styles.end} data-testid="width-end"
-          onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)} onPointerMove={onPointerMove}
-          onDoubleClick={() => session.setWidth(null)} onKeyDown={onKeyDown}
+          role="slider"
+          tabIndex={0}
+          aria-label="Page width"
+          aria-valuenow={Math.round(width)}
+          aria-valuemin={LEAST}
+          aria-valuemax={MOST}
+          aria-valuetext={`${Math.round(width)} pixels`}
+          className={styles.end}
+          data-testid="width-end"
+          onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+          onPointerMove={onPointerMove}
+          onDoubleClick={() => session.setWidth(null)}
+          onKeyDown={onKeyDown}
         >
           <title>Drag to set the page’s width; double-click for all the room there is</title>
           <line x1={end} x2={end} y1={0} y2={HEIGHT} />
           <rect x={end - 36} y={3} width={35} height={15} rx={2} />
-          <text x={end - 18.5} y={14.5} textAnchor="middle">{Math.round(width)}</text>
+          <text x={end - 18.5} y={14.5} textAnchor="middle">
+            {Math.round(width)}
+          </text>
         </g>
       </svg>
       {(scale < 1 || asked !== null) && (
         <span className={styles.scale} data-testid="scale">
           {scale < 1 ? `shown at ${Math.round(scale * 100)}%` : ''}
-          <button type="button" onClick={() => session.setWidth(null)}>Fit</button>
+          <button type="button" onClick={() => session.setWidth(null)}>
+            Fit
+          </button>
         </span>
       )}
     </div>

@@ -16,6 +16,14 @@ export function useProofs(): void {
       const { backUp, restore } = await import('../../storage/backup')
       return restore(db, await backUp(db))
     }
-    Object.assign(window, { steadyProof: { session, desk: theDesk(), state: getStudio, backUpAndRestore, show: (path: string, line: number) => setStudio({ source: { path, line } }) } })
+    Object.assign(window, {
+      steadyProof: {
+        session,
+        desk: theDesk(),
+        state: getStudio,
+        backUpAndRestore,
+        show: (path: string, line: number) => setStudio({ source: { path, line } }),
+      },
+    })
   }, [session])
 }

@@ -4,7 +4,10 @@ import { useSession } from './SessionContext'
 import { SHORTCUTS } from './shortcuts'
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(input|textarea|select)$/i.test(target.tagName) || target.closest('[role="slider"], [role="menu"], [role="dialog"], [role="radiogroup"], [role="tree"], .cm-editor') !== null)
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    /^(input|textarea|select)$/i.test(target.tagName) ||
+    target.closest('[role="slider"], [role="menu"], [role="dialog"], [role="radiogroup"], [role="tree"], .cm-editor') !== null)
 
 /** Undo and redo anywhere; the other keys while nothing is being typed. */
 export function useShortcuts(): void {
@@ -23,7 +26,17 @@ export function useShortcuts(): void {
       // Its own fields may have gone from under the keyboard.
       const { inserting, head, keys, drawing, dialog, naming, composing, findingRow } = getStudio()
       if (inserting || head || keys || drawing || dialog || naming || composing || findingRow) {
-        if (key === 'escape' || (keys && key === '?')) setStudio({ inserting: false, head: false, keys: false, drawing: null, dialog: null, naming: false, composing: false, findingRow: false })
+        if (key === 'escape' || (keys && key === '?'))
+          setStudio({
+            inserting: false,
+            head: false,
+            keys: false,
+            drawing: null,
+            dialog: null,
+            naming: false,
+            composing: false,
+            findingRow: false,
+          })
         return
       }
       if (isTyping(e.target)) return

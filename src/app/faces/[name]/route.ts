@@ -7,5 +7,7 @@ export async function GET(_: Request, { params }: { params: Promise<{ name: stri
   const { name } = await params
   const found = BUNDLED.flatMap((f) => [...f.files, f.licence]).find((f) => f.name === name)
   if (!found) return new Response('No such face', { status: 404 })
-  return new Response(await packageFile(found.from), { headers: { 'content-type': mimeType(name), 'cache-control': 'max-age=86400' } })
+  return new Response(await packageFile(found.from), {
+    headers: { 'content-type': mimeType(name), 'cache-control': 'max-age=86400' },
+  })
 }

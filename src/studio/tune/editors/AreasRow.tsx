@@ -24,16 +24,36 @@ export function AreasRow({ row, aim }: { row: Row; aim: PropertyAim }) {
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>
-        {rows === null ? <code className={styles.text}>{text}</code> : (
+        {rows === null ? (
+          <code className={styles.text}>{text}</code>
+        ) : (
           <>
             <div className={styles.areas} style={{ gridTemplateColumns: `repeat(${Math.max(1, columns)}, minmax(0, 1fr))` }}>
-              {rows.flatMap((cells, y) => cells.map((name, x) => (
-                <PartField key={`${y} ${x}`} label={`Area in row ${y + 1}, column ${x + 1}`} value={name} allows={isCell} onKeep={(to) => keep(rows.map((r, j) => r.map((c, i) => (i === x && j === y ? to : c))))} />
-              )))}
+              {rows.flatMap((cells, y) =>
+                cells.map((name, x) => (
+                  <PartField
+                    key={`${y} ${x}`}
+                    label={`Area in row ${y + 1}, column ${x + 1}`}
+                    value={name}
+                    allows={isCell}
+                    onKeep={(to) => keep(rows.map((r, j) => r.map((c, i) => (i === x && j === y ? to : c))))}
+                  />
+                )),
+              )}
             </div>
             <div className={styles.parts}>
-              <button type="button" className={styles.add} onClick={() => keep([...rows, Array.from({ length: Math.max(1, columns) }, () => '.')])}>+ row</button>
-              {columns > 0 && <button type="button" className={styles.add} onClick={() => keep(rows.map((r) => [...r, '.']))}>+ column</button>}
+              <button
+                type="button"
+                className={styles.add}
+                onClick={() => keep([...rows, Array.from({ length: Math.max(1, columns) }, () => '.')])}
+              >
+                + row
+              </button>
+              {columns > 0 && (
+                <button type="button" className={styles.add} onClick={() => keep(rows.map((r) => [...r, '.']))}>
+                  + column
+                </button>
+              )}
             </div>
           </>
         )}

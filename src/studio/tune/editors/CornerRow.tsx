@@ -19,7 +19,9 @@ export function CornerRow({ row, aim }: { row: Row; aim: PropertyAim }) {
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.parts}>
         <PartField label={`${row.label} across`} value={across} width={92} onKeep={(x) => keep(x, words.length === 1 ? x : down)} />
-        <span aria-hidden="true" className={styles.names}>by</span>
+        <span aria-hidden="true" className={styles.names}>
+          by
+        </span>
         <PartField label={`${row.label} down`} value={down} width={92} onKeep={(y) => keep(across, y)} />
       </div>
     </RowFrame>

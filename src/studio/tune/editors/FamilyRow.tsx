@@ -14,7 +14,15 @@ import styles from './Editors.module.css'
 import { showBundledFaces, showProjectFaces } from './project-faces'
 
 /** Stacks that need no file: what each system has (CSS Fonts 4 §2.1). */
-const SYSTEM = ['system-ui, sans-serif', 'ui-serif, Georgia, serif', 'ui-monospace, Menlo, Consolas, monospace', 'Georgia, serif', 'Verdana, sans-serif', '"Courier New", monospace', 'cursive']
+const SYSTEM = [
+  'system-ui, sans-serif',
+  'ui-serif, Georgia, serif',
+  'ui-monospace, Menlo, Consolas, monospace',
+  'Georgia, serif',
+  'Verdana, sans-serif',
+  '"Courier New", monospace',
+  'cursive',
+]
 
 interface Face {
   readonly value: string
@@ -39,9 +47,26 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   const rendered = picked.report.facts.renderedFamily
   const asked = family.parse(aim.computed)[0]?.name ?? ''
   const faces = (): Face[] => [
-    ...tokens.filter((t) => t.kind === 'other' && /font|family|face|type/i.test(t.name) && CSS.supports('font-family', t.text)).map((t) => ({ value: `var(${t.name})`, name: t.text, note: t.name })),
-    ...(palette?.faces ?? []).map((f) => ({ value: family.format([{ name: f.family, generic: false, quote: null }, { name: 'sans-serif', generic: true, quote: null }]), name: f.family, note: `the project’s, ${f.weights.join(' ')}` })),
-    ...BUNDLED.filter((b) => !palette?.faces.some((f) => f.family === b.family)).map((b) => ({ value: family.format([{ name: b.family, generic: false, quote: null }, { name: b.generic, generic: true, quote: null }]), name: b.family, note: 'bundled: its files come along', bundled: b.family })),
+    ...tokens
+      .filter((t) => t.kind === 'other' && /font|family|face|type/i.test(t.name) && CSS.supports('font-family', t.text))
+      .map((t) => ({ value: `var(${t.name})`, name: t.text, note: t.name })),
+    ...(palette?.faces ?? []).map((f) => ({
+      value: family.format([
+        { name: f.family, generic: false, quote: null },
+        { name: 'sans-serif', generic: true, quote: null },
+      ]),
+      name: f.family,
+      note: `the project’s, ${f.weights.join(' ')}`,
+    })),
+    ...BUNDLED.filter((b) => !palette?.faces.some((f) => f.family === b.family)).map((b) => ({
+      value: family.format([
+        { name: b.family, generic: false, quote: null },
+        { name: b.generic, generic: true, quote: null },
+      ]),
+      name: b.family,
+      note: 'bundled: its files come along',
+      bundled: b.family,
+    })),
     ...SYSTEM.map((s) => ({ value: s, name: s, note: 'system' })),
   ]
   const close = () => {
@@ -53,31 +78,64 @@ export function FamilyRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
       <div className={styles.stack}>
         <div className={styles.face}>
           <ValueField row={row} text={aim.written ?? aim.computed} pulling={false} />
-          <button type="button" className={styles.add} aria-haspopup="dialog" onClick={(e) => { session.selection.touch(row.property); setAnchor(e.currentTarget) }}>Faces…</button>
+          <button
+            type="button"
+            className={styles.add}
+            aria-haspopup="dialog"
+            onClick={(e) => {
+              session.selection.touch(row.property)
+              setAnchor(e.currentTarget)
+            }}
+          >
+            Faces…
+          </button>
         </div>
         {rendered !== asked && <span className={styles.note}>drawn in {rendered}</span>}
       </div>
-      <RowPopover label="Faces" anchor={anchor} onClose={close} side="right">{() => (
-        <div
-          className={styles.faces} role="listbox" aria-label="Faces" tabIndex={-1}
-          onKeyDown={(e) => {
-            const by = { ArrowDown: 1, ArrowUp: -1 }[e.key]
-            if (!by) return
-            e.preventDefault()
-            const all = [...e.currentTarget.querySelectorAll<HTMLElement>('[role=option]')]
-            all[(all.indexOf(document.activeElement as HTMLElement) + by + all.length) % all.length]?.focus()
-          }}
-        >
-          {faces().map((f) => (
-            <button
-              key={f.value} type="button" role="option" aria-selected={aim.written === f.value} onFocus={() => void (f.bundled ? session.edits.previewFace(row.property, f.value, f.bundled) : session.edits.preview(row.property, f.value))}
-              onClick={() => { setAnchor(null); void (f.bundled ? session.edits.bringFace(row.property, f.value, f.bundled) : session.edits.commit(row.property, f.value)) }}
-            >
-              <span style={{ fontFamily: f.bundled || f.note.startsWith('the project') ? `"steady ${f.name}", sans-serif` : f.name }}>{f.name}</span> <small>{f.note}</small>
-            </button>
-          ))}
-        </div>
-      )}</RowPopover>
+      <RowPopover label="Faces" anchor={anchor} onClose={close} side="right">
+        {() => (
+          <div
+            className={styles.faces}
+            role="listbox"
+            aria-label="Faces"
+            tabIndex={-1}
+            onKeyDown={(e) => {
+              const by = { ArrowDown: 1, ArrowUp: -1 }[e.key]
+              if (!by) return
+              e.preventDefault()
+              const all = [...e.currentTarget.querySelectorAll<HTMLElement>('[role=option]')]
+              all[(all.indexOf(document.activeElement as HTMLElement) + by + all.length) % all.length]?.focus()
+            }}
+          >
+            {faces().map((f) => (
+              <button
+                key={f.value}
+                type="button"
+                role="option"
+                aria-selected={aim.written === f.value}
+                onFocus={() =>
+                  void (f.bundled
+                    ? session.edits.previewFace(row.property, f.value, f.bundled)
+                    : session.edits.preview(row.property, f.value))
+                }
+                onClick={() => {
+                  setAnchor(null)
+                  void (f.bundled ? session.edits.bringFace(row.property, f.value, f.bundled) : session.edits.commit(row.property, f.value))
+                }}
+              >
+                <span
+                  style={{
+                    fontFamily: f.bundled || f.note.startsWith('the project') ? `"steady ${f.name}", sans-serif` : f.name,
+                  }}
+                >
+                  {f.name}
+                </span>{' '}
+                <small>{f.note}</small>
+              </button>
+            ))}
+          </div>
+        )}
+      </RowPopover>
     </RowFrame>
   )
 }

@@ -20,18 +20,35 @@ export function FunctionsRow({ row, aim }: { row: Row; aim: PropertyAim }) {
         {list.items?.map((f, i) => (
           <div key={i} className={styles.parts} data-off={f.off || undefined} role="group" aria-label={`${f.name} of ${row.property}`}>
             <code className={styles.names}>{f.name}</code>
-            <PartField label={`Arguments of ${f.name}`} value={f.args} width={110} allows={(args) => CSS.supports(row.property, functions.format([{ ...f, args }]))} onKeep={(args) => list.keep(list.with(i, { args }))} />
+            <PartField
+              label={`Arguments of ${f.name}`}
+              value={f.args}
+              width={110}
+              allows={(args) => CSS.supports(row.property, functions.format([{ ...f, args }]))}
+              onKeep={(args) => list.keep(list.with(i, { args }))}
+            />
             <OnOff what={`${f.name} of ${row.property}`} off={f.off} onToggle={list.toggle && (() => list.toggle!(i))} />
-            <button type="button" aria-label={`Remove ${f.name}`} onClick={() => list.keep(list.without(i))}>×</button>
+            <button type="button" aria-label={`Remove ${f.name}`} onClick={() => list.keep(list.without(i))}>
+              ×
+            </button>
           </div>
         ))}
         {list.items && (
           <select
-            className={styles.choose} aria-label={`Add to ${row.property}`} value="" onFocus={() => session.selection.touch(row.property)}
+            className={styles.choose}
+            aria-label={`Add to ${row.property}`}
+            value=""
+            onFocus={() => session.selection.touch(row.property)}
             onChange={(e) => list.add(...(functions.parse(e.target.value) ?? []))}
           >
-            <option value="" disabled>Add…</option>
-            {row.options?.map((o) => <option key={o} value={o}>{o}</option>)}
+            <option value="" disabled>
+              Add…
+            </option>
+            {row.options?.map((o) => (
+              <option key={o} value={o}>
+                {o}
+              </option>
+            ))}
           </select>
         )}
       </div>

@@ -32,8 +32,16 @@ export function PartField({ label, value, allows, onKeep, width }: Props) {
   }
   return (
     <input
-      type="text" className={styles.part} style={width ? { width } : undefined} aria-label={label} title={label} aria-invalid={bad} spellCheck={false} value={typed ?? value}
-      onChange={(e) => setTyped(e.target.value)} onBlur={enter}
+      type="text"
+      className={styles.part}
+      style={width ? { width } : undefined}
+      aria-label={label}
+      title={label}
+      aria-invalid={bad}
+      spellCheck={false}
+      value={typed ?? value}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={enter}
       onKeyDown={(e) => {
         if (e.key === 'Enter') enter()
         else if (e.key === 'Escape') {

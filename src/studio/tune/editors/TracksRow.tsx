@@ -18,17 +18,42 @@ export function TracksRow({ row, aim }: { row: Row; aim: PropertyAim }) {
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>
-        {list.items === null ? <ValueField row={row} text={aim.written ?? aim.computed} pulling={false} /> : (
+        {list.items === null ? (
+          <ValueField row={row} text={aim.written ?? aim.computed} pulling={false} />
+        ) : (
           <div className={styles.parts}>
-            {list.items.map((t, i) => (t.kind === 'names'
-              ? <code key={i} className={styles.names}>[{t.names.join(' ')}]</code>
-              : (
+            {list.items.map((t, i) =>
+              t.kind === 'names' ? (
+                <code key={i} className={styles.names}>
+                  [{t.names.join(' ')}]
+                </code>
+              ) : (
                 <span key={i} className={styles.track}>
-                  <PartField label={`Track ${i + 1}`} value={t.text} width={Math.min(190, Math.max(38, t.text.length * 7.5 + 8))} allows={allows(row.property)} onKeep={(text) => list.keep(list.with(i, { ...isTrack, text }))} />
-                  <button type="button" aria-label={`Remove track ${i + 1}`} onClick={() => list.keep(tracks.withOneLess(list.items!, i).map(on))}>×</button>
+                  <PartField
+                    label={`Track ${i + 1}`}
+                    value={t.text}
+                    width={Math.min(190, Math.max(38, t.text.length * 7.5 + 8))}
+                    allows={allows(row.property)}
+                    onKeep={(text) => list.keep(list.with(i, { ...isTrack, text }))}
+                  />
+                  <button
+                    type="button"
+                    aria-label={`Remove track ${i + 1}`}
+                    onClick={() => list.keep(tracks.withOneLess(list.items!, i).map(on))}
+                  >
+                    ×
+                  </button>
                 </span>
-              )))}
-            <button type="button" className={styles.add} aria-label={`Add a track to ${row.property}`} onClick={() => list.keep(tracks.withOneMore(list.items!).map(on))}>+ track</button>
+              ),
+            )}
+            <button
+              type="button"
+              className={styles.add}
+              aria-label={`Add a track to ${row.property}`}
+              onClick={() => list.keep(tracks.withOneMore(list.items!).map(on))}
+            >
+              + track
+            </button>
           </div>
         )}
       </div>

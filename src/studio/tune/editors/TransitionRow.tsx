@@ -11,7 +11,13 @@ import { PartField } from './PartField'
 import { useListValue } from './useListValue'
 
 /** The keywords as the curves they stand for (CSS Easing 1 §2.2). */
-const CURVES: Readonly<Record<string, Curve>> = { linear: [0, 0, 1, 1], ease: [0.25, 0.1, 0.25, 1], 'ease-in': [0.42, 0, 1, 1], 'ease-out': [0, 0, 0.58, 1], 'ease-in-out': [0.42, 0, 0.58, 1] }
+const CURVES: Readonly<Record<string, Curve>> = {
+  linear: [0, 0, 1, 1],
+  ease: [0.25, 0.1, 0.25, 1],
+  'ease-in': [0.42, 0, 1, 1],
+  'ease-out': [0, 0, 0.58, 1],
+  'ease-in-out': [0.42, 0, 0.58, 1],
+}
 
 type Curve = readonly [x1: number, y1: number, x2: number, y2: number]
 
@@ -23,7 +29,9 @@ function curveOf(text: string | null): Curve | null {
   return four?.length === 4 && four.every(Number.isFinite) ? (four as unknown as Curve) : null
 }
 
-const curveText = (c: Curve): string => Object.entries(CURVES).find(([, k]) => k.every((v, i) => Math.abs(v - c[i]) < 0.005))?.[0] ?? `cubic-bezier(${c.map((v) => Number(v.toFixed(2))).join(', ')})`
+const curveText = (c: Curve): string =>
+  Object.entries(CURVES).find(([, k]) => k.every((v, i) => Math.abs(v - c[i]) < 0.005))?.[0] ??
+  `cubic-bezier(${c.map((v) => Number(v.toFixed(2))).join(', ')})`
 
 const isTime = (text: string) => CSS.supports('transition-delay', text)
 const isProperty = (text: string) => CSS.supports('transition-property', text)
@@ -47,16 +55,58 @@ export function TransitionRow({ row, aim }: { row: Row; aim: PropertyAim }) {
           <div key={i} className={styles.shadow} data-off={t.off || undefined} role="group" aria-label={`Transition ${i + 1}`}>
             <CurvePad curve={curveOf(t.easing)} onKeep={(curve) => list.keep(list.with(i, { easing: curveText(curve) }))} />
             <div className={styles.parts}>
-              <PartField label="Property" value={t.property ?? 'all'} width={92} allows={isProperty} onKeep={(property) => list.keep(list.with(i, { property }))} />
-              <PartField label="Lasts" value={t.duration ?? '0s'} width={46} allows={isTime} onKeep={(duration) => list.keep(list.with(i, { duration }))} />
-              <PartField label="Waits" value={t.delay ?? '0s'} width={46} allows={isTime} onKeep={(delay) => list.keep(list.with(i, { delay, duration: t.duration ?? '0s' }))} />
-              <PartField label="Course" value={t.easing ?? 'ease'} width={140} allows={(e) => CSS.supports('transition-timing-function', e)} onKeep={(easing) => list.keep(list.with(i, { easing }))} />
+              <PartField
+                label="Property"
+                value={t.property ?? 'all'}
+                width={92}
+                allows={isProperty}
+                onKeep={(property) => list.keep(list.with(i, { property }))}
+              />
+              <PartField
+                label="Lasts"
+                value={t.duration ?? '0s'}
+                width={46}
+                allows={isTime}
+                onKeep={(duration) => list.keep(list.with(i, { duration }))}
+              />
+              <PartField
+                label="Waits"
+                value={t.delay ?? '0s'}
+                width={46}
+                allows={isTime}
+                onKeep={(delay) => list.keep(list.with(i, { delay, duration: t.duration ?? '0s' }))}
+              />
+              <PartField
+                label="Course"
+                value={t.easing ?? 'ease'}
+                width={140}
+                allows={(e) => CSS.supports('transition-timing-function', e)}
+                onKeep={(easing) => list.keep(list.with(i, { easing }))}
+              />
               <OnOff what={`Transition ${i + 1}`} off={t.off} onToggle={list.toggle && (() => list.toggle!(i))} />
-              <button type="button" aria-label={`Remove transition ${i + 1}`} onClick={() => list.keep(list.without(i))}>×</button>
+              <button type="button" aria-label={`Remove transition ${i + 1}`} onClick={() => list.keep(list.without(i))}>
+                ×
+              </button>
             </div>
           </div>
         ))}
-        {list.items && <button type="button" className={styles.add} onClick={() => list.add({ property: 'all', duration: '200ms', easing: isByClass ? null : 'ease', delay: null, behavior: null })}>Add a transition</button>}
+        {list.items && (
+          <button
+            type="button"
+            className={styles.add}
+            onClick={() =>
+              list.add({
+                property: 'all',
+                duration: '200ms',
+                easing: isByClass ? null : 'ease',
+                delay: null,
+                behavior: null,
+              })
+            }
+          >
+            Add a transition
+          </button>
+        )}
       </div>
     </RowFrame>
   )
@@ -81,7 +131,11 @@ function CurvePad({ curve, onKeep }: { curve: Curve | null; onKeep: (curve: Curv
   }
   return (
     <svg
-      className={styles.pad} width={PAD} height={PAD} role="img" aria-label="Course of the transition; pull its two ends"
+      className={styles.pad}
+      width={PAD}
+      height={PAD}
+      role="img"
+      aria-label="Course of the transition; pull its two ends"
       onPointerDown={(e) => {
         const box = e.currentTarget.getBoundingClientRect()
         const far = (i: 0 | 2) => Math.hypot(x(now[i]) - (e.clientX - box.left), y(now[i + 1]) - (e.clientY - box.top))
@@ -97,7 +151,9 @@ function CurvePad({ curve, onKeep }: { curve: Curve | null; onKeep: (curve: Curv
     >
       <path d={`M${x(0)} ${y(0)}L${x(now[0])} ${y(now[1])}M${x(1)} ${y(1)}L${x(now[2])} ${y(now[3])}`} className={styles.padLine} />
       <path d={`M${x(0)} ${y(0)}C${x(now[0])} ${y(now[1])} ${x(now[2])} ${y(now[3])} ${x(1)} ${y(1)}`} className={styles.course} />
-      {[0, 2].map((i) => <circle key={i} cx={x(now[i])} cy={y(now[i + 1])} r={3.5} className={styles.padDot} />)}
+      {[0, 2].map((i) => (
+        <circle key={i} cx={x(now[i])} cy={y(now[i + 1])} r={3.5} className={styles.padDot} />
+      ))}
     </svg>
   )
 }

@@ -11,13 +11,15 @@ interface LoadedFace {
 
 /** Makes faces known to the interface under names of their own, so that each name can stand in its face. */
 async function show(faces: readonly LoadedFace[]): Promise<void> {
-  await Promise.all(faces.map(async ({ family, weight, style, bytes }) => {
-    try {
-      document.fonts.add(await new FontFace(`steady ${family}`, bytes.slice().buffer, { weight, style }).load())
-    } catch {
-      // A file that is no font: the page shows another face too.
-    }
-  }))
+  await Promise.all(
+    faces.map(async ({ family, weight, style, bytes }) => {
+      try {
+        document.fonts.add(await new FontFace(`steady ${family}`, bytes.slice().buffer, { weight, style }).load())
+      } catch {
+        // A file that is no font: the page shows another face too.
+      }
+    }),
+  )
 }
 
 let own: Promise<void> | null = null
@@ -26,4 +28,6 @@ let bundled: Promise<void> | null = null
 export const showProjectFaces = (): Promise<void> => (own ??= theDesk().faces().then(show))
 
 export const showBundledFaces = (): Promise<void> =>
-  (bundled ??= Promise.all(BUNDLED.map(async (b) => show((await filesOf(b)).faces.filter((f) => f.style === 'normal').map((f) => ({ ...f, family: b.family }))))).then(() => {}))
+  (bundled ??= Promise.all(
+    BUNDLED.map(async (b) => show((await filesOf(b)).faces.filter((f) => f.style === 'normal').map((f) => ({ ...f, family: b.family })))),
+  ).then(() => {}))

@@ -27,21 +27,29 @@ interface Codec<T> {
  * A value as a list of items: what is written, with variables what the browser computes, and `unset` where nothing is;
  * shown and kept as a whole. With a `separator`, items can be switched off.
  */
-export function useListValue<T extends object>(row: Row, aim: PropertyAim, codec: Codec<T>, separator: ',' | ' ' | null = null, unset = aim.computed): ListValue<T> {
+export function useListValue<T extends object>(
+  row: Row,
+  aim: PropertyAim,
+  codec: Codec<T>,
+  separator: ',' | ' ' | null = null,
+  unset = aim.computed,
+): ListValue<T> {
   const { session } = useSession()
   const hasVariable = /var\(/.test(aim.written ?? '')
   const whole = separator !== null && !hasVariable && aim.writtenWhole !== null ? switched.parse(aim.writtenWhole, codec, separator) : null
   const text = aim.written === null ? unset : hasVariable ? aim.computed : aim.written
   const items = whole ?? codec.parse(text)?.map((item) => ({ ...item, off: false })) ?? null
   const list = items ?? []
-  const changeTo = (next: readonly switched.Switched<T>[]): Change => (whole && separator ? [row.property, switched.format(next, codec, separator), true] : [row.property, codec.format(next)])
+  const changeTo = (next: readonly switched.Switched<T>[]): Change =>
+    whole && separator ? [row.property, switched.format(next, codec, separator), true] : [row.property, codec.format(next)]
   const keep = (next: readonly switched.Switched<T>[]) => void session.edits.commitAll([changeTo(next)])
   const replace = (at: number, change: Partial<switched.Switched<T>>) => list.map((item, i) => (i === at ? { ...item, ...change } : item))
   // A comment has its place in a rule that sets the whole value; elsewhere there is none for it.
   const landing = session.selection.currentAim(row.property)
   const canSwitch = whole !== null && landing?.ref.kind === 'rule' && landing.current !== null
   return {
-    items, keep,
+    items,
+    keep,
     show: (next) => session.edits.previewAll([changeTo(next)]),
     cancel: () => void session.edits.cancelPreview(),
     with: replace,
