@@ -16,7 +16,7 @@ const WORDS: { readonly [K in keyof Preferences]: readonly [name: string, about:
   newRules: ['New rules', 'where they stand in their sheet'],
   aim: ['An edit lands first at', 'where it wins there; else as it is ranked'],
   important: ['!important', 'is added by itself'],
-  hover: ['An element that is pointed at', 'is told by'],
+  hover: ['An element that is pointed at', 'shows'],
   outline: ['Outline', 'when a project is opened'],
   strip: ['Ledger and Source', 'when a project is opened'],
   unsaved: ['Edits not saved yet', 'are kept'],
