@@ -1,16 +1,24 @@
 import type { PublishedFile } from '../../src/live/protocol'
 import type { SyncOp } from '../../src/agent/protocol'
-import { unpackOutline, type OutlineRule, type PackedOutline } from '../../src/core/css'
+import { Sheet, textOf, unpackOutline, type PackedOutline } from '../../src/core/css'
 import { PageBusyError } from '../../src/page'
 import type { LivePage } from '../../src/studio/session/live-page'
 
-const flat = (outline: PackedOutline): { id: number; prelude: string }[] =>
-  unpackOutline(outline).map(({ id, prelude }: OutlineRule) => ({ id, prelude }))
+interface RuleOnPage {
+  readonly id: number
+  /** As the source wrote it when the page was told. */
+  readonly text: string
+}
+
+/** The top-level rules of a text, by the ids that the desk has for them. */
+function rulesOf(outline: PackedOutline, text: string): RuleOnPage[] {
+  const texts = [...new Sheet(text).rules()].filter((s) => s.parents.length === 0).map((s) => textOf(s, s.rule.span))
+  return unpackOutline(outline).map(({ id }, i) => ({ id, text: texts[i] }))
+}
 
 /** What a live page does with what it is told, without a browser: its sheets are the top-level rules that it has been given. */
 export class MemoryPage {
-  /** The rules of each sheet, by their ids and what they are for. */
-  readonly sheets = new Map<string, { id: number; prelude: string }[]>()
+  readonly sheets = new Map<string, RuleOnPage[]>()
   /** What it was asked, in order; of the desk's own port too. */
   readonly asked: string[] = []
   readonly served = Promise.resolve()
@@ -35,10 +43,10 @@ export class MemoryPage {
     return this.channel.port1 as unknown as MessagePort
   }
 
-  /** Loaded again: its sheets are tied to the sources as they are. */
-  tie(outlines: Readonly<Record<string, PackedOutline>>): void {
+  /** Loaded again: its sheets, with these texts, are tied to the sources as they are. */
+  tie(outlines: Readonly<Record<string, PackedOutline>>, texts: (key: string) => string): void {
     this.sheets.clear()
-    for (const [key, outline] of Object.entries(outlines)) this.sheets.set(key, flat(outline))
+    for (const [key, outline] of Object.entries(outlines)) this.sheets.set(key, rulesOf(outline, texts(key)))
   }
 
   private async answer(type: string, ask: unknown): Promise<unknown> {
@@ -58,16 +66,16 @@ export class MemoryPage {
   }
 
   private take(op: SyncOp): string[] {
-    if (op.op === 'sheet') this.sheets.set(op.sheet, flat(op.outline))
+    if (op.op === 'sheet') this.sheets.set(op.sheet, rulesOf(op.outline, op.text))
     if (op.op !== 'rules') return []
-    const { before, after, gone, outline } = op.run
+    const { before, after, gone, outline, text } = op.run
     const rules = this.sheets.get(op.sheet) ?? []
     const from = before === null ? 0 : rules.findIndex((r) => r.id === before) + 1
     const to = after === null ? rules.length : rules.findIndex((r) => r.id === after)
     const out = rules.slice(from, to).filter((r) => !gone.includes(r.id))
     // What stands between is what the source said is gone; else the page has another sheet than the desk thinks.
     if ((before !== null && from === 0) || to < from || out.length > 0) return [op.sheet]
-    this.sheets.set(op.sheet, [...rules.slice(0, from), ...flat(outline), ...rules.slice(to)])
+    this.sheets.set(op.sheet, [...rules.slice(0, from), ...rulesOf(outline, text), ...rules.slice(to)])
     return []
   }
 

@@ -35,7 +35,7 @@ async function open() {
   const page = new MemoryPage()
   pages.push(page)
   desk.usePage(page.port)
-  page.tie(desk.pageSync.outlines(['a.css']))
+  page.tie(desk.pageSync.outlines(['a.css']), () => SHEET)
   setStudio({ ...INITIAL, picked: PICKED, connected: true, ledger: await desk.setReadOnly(null) })
   const choices = new UnderWay()
   const selection = {
@@ -68,10 +68,10 @@ const idOf = (n: number): number => {
 const write = (edits: Edits, n: number, value: string) => edits.write(set(idOf(n), value), ['top'])
 const ledger = () => getStudio().ledger.rows.map((r) => `${r.label} ${r.after} ${r.verdict.state}`)
 
-/** The page has the rules that the sources have, in their order and by their ids. */
+/** The page has the rules that the sources have, as they are written, in their order and by their ids. */
 function expectInStep(page: MemoryPage): void {
   const now = new MemoryPage()
-  now.tie(desk.pageSync.outlines(['a.css']))
+  now.tie(desk.pageSync.outlines(['a.css']), () => desk.text('a.css')!)
   now.close()
   expect(page.sheets.get('a.css')).toEqual(now.sheets.get('a.css'))
   expect(page.files.get('a.css')?.body ?? SHEET).toBe(desk.text('a.css'))
@@ -92,10 +92,15 @@ test('an edit is planned once: shown, read, written as it was shown, and only wh
 test('a plan of a text that is another since is not written: the edit is shown again on the new one, and both are kept', async () => {
   const { page, edits } = await open()
   let others = 1
+  let theirs: Promise<void> | null = null
   page.before = async (type) => {
-    if (type === 'read' && others-- > 0) await desk.commit(set(idOf(5), '55px'), 1)
+    if (type !== 'read' || others-- <= 0) return
+    const made = await desk.commit(set(idOf(5), '55px'), 1)
+    // It is told to the page behind the edit that is under way.
+    if (!('ok' in made)) theirs = edits.showWritten(made)
   }
   expect(await write(edits, 3, '7px')).toBe(true)
+  await theirs!
   expect(desk.text('a.css')).toContain('.r3 {\n  top: 7px;')
   expect(desk.text('a.css')).toContain('.r5 {\n  top: 55px;')
   expect(page.asked.filter((a) => a === 'preview')).toHaveLength(2)
@@ -239,7 +244,7 @@ test('whatever is edited, undone, compared, lost on the way and loaded again: af
         else if (a.act === 'compare') {
           await edits.compare(true)
           await edits.compare(false)
-        } else if (a.act === 'reload') page.tie(desk.pageSync.outlines(['a.css']))
+        } else if (a.act === 'reload') page.tie(desk.pageSync.outlines(['a.css']), () => desk.text('a.css')!)
         else if (a.act === 'lost') {
           page.before = (type) => {
             if (type === 'sync') throw new PageBusyError('The page does not answer')

@@ -286,6 +286,7 @@ export class KeepingDesk extends HistoryDesk {
   private unwritten(path: string): Written {
     return {
       state: this.state(),
+      order: this.writes,
       sync: [],
       files: [],
       path,

@@ -618,6 +618,19 @@ export class OpenDesk {
     return found ? this.opened.sourceOf(path, found.id) : null
   }
 
+  /** Counts what was written. */
+  protected writes = 0
+
+  /** What was written as it is by now, for a window that has taken in something written later: whole sheets, or the page again. */
+  upToDate(written: Written): Written {
+    const isOfSheets = written.sync.every((op) => op.op === 'sheet' || op.op === 'rules')
+    const sync: SyncOp[] = isOfSheets
+      ? this.pageSync.wholeSheets(written.sync.flatMap((op) => ('sheet' in op ? [op.sheet] : [])))
+      : [{ op: 'reload' }]
+    const files = written.files.flatMap(({ path }) => (this.opened.has(path) || this.others.has(path) ? [this.publishedFile(path)] : []))
+    return { ...written, state: this.state(), sync, files, scale: scaleOf(this.opened) }
+  }
+
   protected written(
     edit: JournalEdit,
     touched: readonly Touched[],
@@ -639,7 +652,7 @@ export class OpenDesk {
     this.compiledAgain = false
     const added = (edit.adds ?? []).filter((f) => this.others.has(f.path))
     const files = [...new Set([...edit.changes, ...added].map((f) => f.path).concat(stale))].map((path) => this.publishedFile(path))
-    return { state: this.state(), sync, files, path: edit.path, edit, chosen, scale: scaleOf(this.opened) }
+    return { order: ++this.writes, state: this.state(), sync, files, path: edit.path, edit, chosen, scale: scaleOf(this.opened) }
   }
 
   judge(seq: number, verdict: Verdict): Promise<DeskState> {

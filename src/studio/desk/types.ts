@@ -74,6 +74,8 @@ export interface ElementSource {
 export interface Written {
   readonly state: DeskState
   readonly sync: readonly SyncOp[]
+  /** Greater for what was written later: it may be taken in in another order. */
+  readonly order: number
   readonly files: readonly PublishedFile[]
   readonly path: string
   readonly edit: JournalEdit

@@ -14,9 +14,15 @@ export class PageUpdates {
     private readonly readback: Readback,
   ) {}
 
+  /** The place in order of what was taken in last. */
+  private latest = 0
+
   /** Serves changed files and lets the page take them in without losing its place. */
-  async takeIn(written: Written, chosen: string | null = null): Promise<void> {
+  async takeIn(made: Written, chosen: string | null = null): Promise<void> {
     if (this.page.left) return
+    // What another program changed may be taken in after an edit that was made on it.
+    const written = made.order < this.latest ? await theDesk().upToDate(made) : made
+    this.latest = Math.max(this.latest, made.order)
     // The page first: it shares its thread with what serves it, and this one is busy drawing next.
     const synced = !this.page.here ? null : getStudio().connected ? this.sync(written.sync) : this.whenLoaded(written.sync)
     this.page.serve(written.files)
