@@ -17,7 +17,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: 'unit',
-          include: ['src/**/*.test.ts', 'tests/unit/**/*.test.ts'],
+          include: ['src/**/*.test.{ts,tsx}', 'tests/unit/**/*.test.ts'],
           environment: 'node',
           setupFiles: 'tests/support/fixed-seed.ts',
           testTimeout: 120_000,
