@@ -35,7 +35,7 @@ async function open() {
   const page = new MemoryPage()
   pages.push(page)
   desk.usePage(page.port)
-  page.tie(desk.pageSync.outlines(['a.css']), () => SHEET)
+  page.tie(desk.pageSync.outlines(['a.css']).sheets, () => SHEET)
   setStudio({ ...INITIAL, picked: PICKED, connected: true, ledger: await desk.setReadOnly(null) })
   const choices = new UnderWay()
   const selection = {
@@ -71,7 +71,7 @@ const ledger = () => getStudio().ledger.rows.map((r) => `${r.label} ${r.after} $
 /** The page has the rules that the sources have, as they are written, in their order and by their ids. */
 function expectInStep(page: MemoryPage): void {
   const now = new MemoryPage()
-  now.tie(desk.pageSync.outlines(['a.css']), () => desk.text('a.css')!)
+  now.tie(desk.pageSync.outlines(['a.css']).sheets, () => desk.text('a.css')!)
   now.close()
   expect(page.sheets.get('a.css')).toEqual(now.sheets.get('a.css'))
   expect(page.files.get('a.css')?.body ?? SHEET).toBe(desk.text('a.css'))
@@ -244,7 +244,7 @@ test('whatever is edited, undone, compared, lost on the way and loaded again: af
         else if (a.act === 'compare') {
           await edits.compare(true)
           await edits.compare(false)
-        } else if (a.act === 'reload') page.tie(desk.pageSync.outlines(['a.css']), () => desk.text('a.css')!)
+        } else if (a.act === 'reload') page.tie(desk.pageSync.outlines(['a.css']).sheets, () => desk.text('a.css')!)
         else if (a.act === 'lost') {
           page.before = (type) => {
             if (type === 'sync') throw new PageBusyError('The page does not answer')

@@ -9,6 +9,10 @@ export class PageSync {
 
   constructor(private readonly opened: () => Project) {}
 
+  /** Counts what the page was told, and when each sheet was told of last. */
+  private told = 0
+  private readonly toldAt = new Map<string, number>()
+
   private tellsPage(sheet: Sheet): void {
     this.onPage.set(sheet, [...sheet.statements])
   }
@@ -18,9 +22,9 @@ export class PageSync {
     this.onPage.clear()
   }
 
-  /** Sheets as the page is to tie its own to them. */
-  outlines(keys: readonly string[]): Record<string, PackedOutline> {
-    return Object.fromEntries(
+  /** Sheets as the page is to tie its own to them; `at` is for {@link since}. */
+  outlines(keys: readonly string[]): { readonly at: number; readonly sheets: Record<string, PackedOutline> } {
+    const sheets = Object.fromEntries(
       keys.flatMap((key) => {
         const ref = this.opened().sheet(key)
         if (!ref) return []
@@ -28,6 +32,12 @@ export class PageSync {
         return [[key, this.opened().outline(key)]]
       }),
     )
+    return { at: this.told, sheets }
+  }
+
+  /** Sheets that the page was told of since their outlines were asked for: where it had not tied them yet, it took nothing in. */
+  since(at: number, keys: readonly string[]): SyncOp[] {
+    return this.wholeSheets(keys.filter((key) => (this.toldAt.get(key) ?? 0) > at))
   }
 
   /** Sheets as a whole, where the page could not take in a part of them. */
@@ -50,6 +60,7 @@ export class PageSync {
     const known = this.onPage.get(sheet)
     const run = known && !key.startsWith('#') ? changedRun(known, sheet.statements) : null
     this.tellsPage(sheet)
+    this.toldAt.set(key, ++this.told)
     return run ? { op: 'rules', sheet: key, run } : this.wholeSheet(key)
   }
 

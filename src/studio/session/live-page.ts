@@ -206,10 +206,14 @@ export class LivePage {
         return key === null ? [] : [[name, key]]
       }),
     )
-    const outlines = await theDesk().pageSync.outlines([...new Set(keys.values())])
+    const wanted = [...new Set(keys.values())]
+    const { at, sheets: outlines } = await theDesk().pageSync.outlines(wanted)
     await this.ask('tie', {
       sheets: Object.fromEntries([...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key] }]] : []))),
     })
+    // What was edited between is not lost on sheets that came just then.
+    const ops = await theDesk().pageSync.since(at, wanted)
+    if (ops.length && (await this.ask('sync', { ops })).reload) this.load(getStudio().address)
   }
 
   private onEvent(client: PageClient, event: PageEvent): void {
