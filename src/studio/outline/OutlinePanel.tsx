@@ -71,7 +71,9 @@ export function OutlinePanel() {
 
   useEffect(() => {
     const index = shown.findIndex((r) => r.info.node === active)
-    if (index >= 0) drawn.scrollToIndex(index, { align: 'auto' })
+    // What comes into sight has rows on both sides; what is in sight stays where it is.
+    const isSeen = drawn.range !== null && index > drawn.range.startIndex && index < drawn.range.endIndex
+    if (index >= 0 && !isSeen) drawn.scrollToIndex(index, { align: 'center' })
   }, [active, shown, drawn])
 
   const choose = (row: OutlineRow, add = false) => {
