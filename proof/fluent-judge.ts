@@ -79,11 +79,14 @@ function sameFor(longhand: string, wanted: string, got: string | undefined): boo
 export class FluentJudge {
   private readonly steps = new Map<string, Set<string>>()
   private readonly effects = new Map<string, ReadonlyMap<string, string>>()
+  private readonly isTransformInOne: boolean
 
   constructor(
     private readonly reading: FluentReading,
     private readonly v: Vocabulary,
   ) {
+    this.isTransformInOne =
+      v.isCompiled && reading.rules(v.spell('rotate-3', '', false)).some((r) => r.declarations.some((d) => d.name === 'transform'))
     for (const name of reading.names) {
       const base = v.isCompiled ? v.spell(name, '', false) : name
       for (const [key, value] of this.effectOf(base)) {
@@ -139,7 +142,15 @@ export class FluentJudge {
     const own = this.reading.longhands(before, askedWorld)
     const wantedFor = (l: string) => {
       const said = this.v.normal(asked.property, asked.value!, l)
-      return TRANSFORMS.includes(l) ? composedTransform(transformWith((p) => own.get(`${on}|${p}`)?.value, l, said)) : said
+      if (!TRANSFORMS.includes(l)) return said
+      const there = (p: string) => own.get(`${on}|${p}`)?.value
+      // Version 3 writes all transforms as one, of which classes give the functions one by one.
+      const functions = l === 'transform' && this.isTransformInOne ? [...said.matchAll(/(translate|rotate|scale)\(([^()]*)\)/g)] : []
+      return composedTransform(
+        functions.length
+          ? functions.reduce((so, [, name, args]) => transformWith(so, name, args.split(/,\s*/).join(' ')), there)
+          : transformWith(there, l, said),
+      )
     }
     const brought = (key: string) =>
       name(key) !== '' && (VENDOR.test(name(key)) || BRINGS.some(([a, b]) => longhands.some((l) => a.test(l)) && b.test(name(key))))
@@ -212,8 +223,8 @@ export class FluentJudge {
     }
   }
 
-  /** The same of classes put in by name: what they leave without effect goes, and what else is said stays. */
-  judgeNamed(before: readonly string[], after: readonly string[], added: readonly string[]): Verdict {
+  /** The same of classes put in by name, or walked to: what they leave without effect goes, and what else is said stays. */
+  judgeNamed(before: readonly string[], after: readonly string[], added: readonly string[], isWalk: boolean): Verdict {
     const known = [...new Set([...before, ...after])]
     const worlds = [worldOf([]), ...known.flatMap((n) => this.reading.rules(n).map((r) => worldOf(r.conditions)))]
     const effects = new Set(added.flatMap((n) => [...this.effectOf(n).keys()]))
@@ -225,10 +236,13 @@ export class FluentJudge {
       return [...was].filter(([k, v]) => !said.has(k) && is.get(k) !== v).map(([k, v]) => `${k} ${v} becomes ${is.get(k)} besides`)
     })
     const were = this.deadIn(before, worlds)
+    // While a class is walked, what says the same as one of its steps stays for those that say another.
+    const stays = (n: string) =>
+      isWalk && added.some((a) => [...this.effectOf(n)].every(([key, value]) => this.effectOf(a).get(key) === value))
     return {
       wrong,
       dead: this.deadIn(after, worlds).filter(
-        (n) => !added.includes(n) && !were.includes(n) && this.conditionsOf(n).join() === this.conditionsOf(added[0]).join(),
+        (n) => !added.includes(n) && !were.includes(n) && !stays(n) && this.conditionsOf(n).join() === this.conditionsOf(added[0]).join(),
       ),
       longer: [],
     }

@@ -163,7 +163,9 @@ class Fluent {
     const now = listOf()
     for (const { path, inverse } of undo.reverse()) project.apply(path, inverse)
     const after = readClassList(now).map((c) => c.name)
-    const { wrong, dead, longer } = asked ? this.judge.judge(before, after, asked) : this.judge.judgeNamed(before, after, [added!])
+    const { wrong, dead, longer } = asked
+      ? this.judge.judge(before, after, asked)
+      : this.judge.judgeNamed(before, after, [added!], kind === 'walk')
     // What goes along with the edit and was named before it is no surprise.
     const named = new Set('moves' in plan ? plan.moves : [])
     const unnamed = wrong.filter((w) => ![...named].some((m) => w.startsWith(`|${m} `)))

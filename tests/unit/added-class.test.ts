@@ -13,8 +13,13 @@ test.each([
   ['shadow-sm p-4', 'shadow-md', 'shadow-md p-4'],
   ['block p-4', 'hidden', 'hidden p-4'],
   ['p-4 text-sm', 'text-sm/loose', 'p-4 text-sm/loose'],
+  // So does what says the same, and all that would keep it from changing anything.
+  ['mt-6 p-4', 'my-6', 'my-6 p-4'],
+  ['mt-6 mb-4 p-4', 'my-6', 'my-6 p-4'],
+  ['pl-2 pr-3', 'px-4', 'px-4'],
   // What still counts, or waits for something else, stays.
   ['p-4 text-sm', 'pl-5', 'p-4 text-sm pl-5'],
+  ['p-4 pl-2', 'px-5', 'p-4 pl-2 px-5'],
   ['mt-1', 'sm:mt-4', 'mt-1 sm:mt-4'],
   ['shadow-sm', 'ring-2', 'shadow-sm ring-2'],
   ['card mt-1', 'card--wide', 'card mt-1 card--wide'],

@@ -139,19 +139,36 @@ export function planClassList(
   }
 }
 
-// Whether all that a class sets is set by another under the same condition, that is no less.
-function isReplacedBy(project: Project, name: string, other: string): boolean {
-  return vocabulariesOf(project).some((v) => {
-    const [a, b] = [v.read(name), v.read(other)]
-    if (!a || !b || a.name === b.name || a.important !== b.important || !sameVariant(a.variant, b.variant)) return false
-    const [own, theirs] = [setsSlots(a), setsSlots(b)]
-    const isWithin =
-      own.slots.size > 0 &&
-      [...own.slots].every((slot) => theirs.slots.has(slot)) &&
-      [...own.yields].every((l) => theirs.yields.has(l) || theirs.slots.has(l))
-    const order = v.order([a.name, b.name])
-    // One that sets less and comes after it still decides that.
-    return isWithin && (own.slots.size === theirs.slots.size || order.get(a.name)! < order.get(b.name)!)
+// The classes of a list that go for a new one: those that would be without effect beside it or say what it says, and, where
+// the others would keep it from changing anything, these too.
+// While a class is walked to `fresh`, only the first do: the next step may let them have an effect.
+function replacedBy(project: Project, names: readonly string[], fresh: string, isWalked: boolean): string[] {
+  return vocabulariesOf(project).flatMap((v) => {
+    const b = v.read(fresh)
+    if (!b) return []
+    const theirs = setsSlots(b)
+    const within = names.flatMap((name) => {
+      const a = v.read(name)
+      if (!a || a.name === b.name || a.important !== b.important || !sameVariant(a.variant, b.variant)) return []
+      const own = setsSlots(a)
+      const isWithin =
+        own.slots.size > 0 &&
+        [...own.slots].every((slot) => theirs.slots.has(slot)) &&
+        [...own.yields].every((l) => theirs.yields.has(l) || theirs.slots.has(l))
+      return isWithin ? [{ name, a, slots: own.slots }] : []
+    })
+    const says = v.effect(b)
+    const same = within.filter(({ a }) => [...v.effect(a)].every(([longhand, value]) => says.get(longhand) === value))
+    // One that sets less and comes after it decides that.
+    const decides = within.filter(({ a, slots }) => {
+      const order = v.order([a.name, b.name])
+      return slots.size < theirs.slots.size && order.get(a.name)! > order.get(b.name)!
+    })
+    if (isWalked) return within.filter((w) => !decides.includes(w)).map((w) => w.name)
+    const stays = decides.filter((d) => !same.includes(d))
+    const settled = new Set([...stays, ...same].flatMap((x) => [...x.slots]))
+    const isIdle = stays.length > 0 && [...theirs.slots].every((slot) => settled.has(slot))
+    return within.filter((w) => isIdle || !stays.includes(w)).map((w) => w.name)
   })
 }
 
@@ -166,7 +183,14 @@ export function planChangeClasses(project: Project, { sources, remove, add: aske
     const names = readClassList(list).map((c) => c.name)
     const fresh = add.filter((a) => !names.includes(a.name) || remove.includes(a.name))
     // What a new class leaves without effect goes, and it stands in that one's place.
-    const dead = fresh.map((a) => names.filter((n) => !add.some((x) => x.name === n) && isReplacedBy(project, n, a.name)))
+    const dead = fresh.map((a) =>
+      replacedBy(
+        project,
+        names.filter((n) => !add.some((x) => x.name === n)),
+        a.name,
+        a.instead !== undefined,
+      ),
+    )
     for (const name of dead.flat()) replaced.add(name)
     const gone = names.flatMap((n, i) => (remove.includes(n) || dead.flat().includes(n) ? [i] : []))
     return {
