@@ -175,7 +175,7 @@ export async function runCascade(dir: string, elements: number, seed: number): P
         const told = await studio.driver.executeAsyncScript<{ line: number; value: string }[] | null>(
           `
           const [source, nth, names, condition, done] = arguments, p = window.steadyProof
-          p.session.selection.pickSource(source).then(() => p.desk.winners({ ...p.state().picked.report, condition }, names)).then(done, () => done(null))`,
+          p.session.selection.pickSource(source).then(() => p.desk.reading.winners({ ...p.state().picked.report, condition }, names)).then(done, () => done(null))`,
           tags[i],
           0,
           list,

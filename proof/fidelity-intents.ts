@@ -43,7 +43,7 @@ const FIDELITY_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content
 
 /** Runs in the interface: the changed files, as base64. */
 export const CHANGED = `Promise.all(p.state().ledger.changed.map(async (path) => {
-  const bytes = await p.desk.file(path)
+  const bytes = await p.desk.exports.file(path)
   let text = ''
   for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192))
   return [path, btoa(text)]
@@ -300,7 +300,7 @@ export class Fidelity {
       const used = await p.session.selection.find('body').then(async ([node]) => (await p.session.selection.look(node))?.sheets ?? [])
       const path = used.findLast((k) => /\\.css$/i.test(k) && p.state().project.sheets.includes(k) && !p.state().project.readOnly.some((f) => f.path === k)) ?? null
       if (!path) return null
-      const text = (await p.desk.text(path)).replace(/\\r\\n?/g, '\\n')
+      const text = (await p.desk.current.text(path)).replace(/\\r\\n?/g, '\\n')
       const why = await p.session.edits.typed(path, text, text + args[0])
       return why === null ? ${CHANGED} : null`,
       `\nbody {\n  container-type: inline-size;\n}\n\n${rules.join('\n')}`,

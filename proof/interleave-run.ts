@@ -4,7 +4,7 @@ import { folderOf, type FolderPlace } from '../src/folder'
 import { backUp, restore } from '../src/storage/backup'
 import { Database } from '../src/storage/db'
 import { createProject, removeProject } from '../src/storage/projects'
-import { KeepingDesk } from '../src/studio/desk/keeping-desk'
+import { Desk, type Saved } from '../src/desk'
 import type { Hook } from '../tests/support/memory-folder'
 import { RULES, SHEETS, type Act, type Cell } from './interleave-acts'
 
@@ -33,7 +33,7 @@ const ELSEWHERE = 'It is edited in another window.'
 
 /** The desk of one window, with a connection of its own to the storage that can be cut. */
 class Window {
-  readonly desk: KeepingDesk
+  readonly desk: Desk
   private readonly db: Database
   /** How many writes there are until all ends; what is asked for after that is never done. */
   private left = Infinity
@@ -60,7 +60,8 @@ class Window {
     Object.assign(this.db.folders, {
       get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, ...place, include: [] } : undefined),
     })
-    this.desk = Object.assign(new KeepingDesk(), { db: this.db })
+    this.desk = new Desk()
+    Object.assign(this.desk.current, { db: this.db })
   }
 
   /** Counts a write. Whether it may be made. */
@@ -129,7 +130,7 @@ class World {
   private readonly wanted = new Set<string>()
   private doing = ''
 
-  private get desk(): KeepingDesk {
+  private get desk(): Desk {
     return this.window.desk
   }
 
@@ -158,14 +159,14 @@ class World {
   private async open(): Promise<void> {
     this.window?.close()
     this.window = new Window(this.name, this.disk.place, () => this.id)
-    const opened = await this.desk.open(this.id, '')
+    const opened = await this.desk.opening.open(this.id, '')
     if (!opened) this.fail('the project cannot be opened')
     if (opened.lost) this.fail(`${opened.lost} edits of the journal do not fit its files`)
   }
 
   private valuesOf = (text: (path: string) => string | null): Values =>
     new Map(CELLS.map((c) => [keyOf(c), valueIn(text(SHEETS[c.sheet]) ?? '', c.rule)]))
-  private page = (): Values => this.valuesOf((path) => this.desk.text(path))
+  private page = (): Values => this.valuesOf((path) => this.desk.current.text(path))
   private async onDisk(): Promise<Map<string, string | null>> {
     return new Map(await Promise.all(SHEETS.map(async (path) => [path, await this.disk.read(path)] as const)))
   }
@@ -215,29 +216,29 @@ class World {
       this.wanted.delete(path)
       this.leftGone.delete(path)
     }
-    const check = (await this.desk.checkFolder())!
+    const check = (await this.desk.folder.check())!
     for (const path of check.conflicts) {
       // A file that nobody edits any more once another was settled goes without being asked about.
       if (await this.settle(path)) continue
       await this.open()
-      await this.desk.checkFolder()
+      await this.desk.folder.check()
       return
     }
     if (check.unreadable.length) this.fail(check.unreadable[0].why)
     // With nothing of ours in it, it stays deleted without being asked about.
-    for (const path of this.gone) if (!check.conflicts.includes(path) && this.desk.text(path) !== null) this.leftGone.add(path)
+    for (const path of this.gone) if (!check.conflicts.includes(path) && this.desk.current.text(path) !== null) this.leftGone.add(path)
     if (check.reopen.length === 0) return
     if (check.reopen.some((path) => path === 'index.html')) this.fail(`opened again for ${check.reopen.join()}`)
     await this.open()
-    await this.desk.checkFolder()
+    await this.desk.folder.check()
   }
 
   /** Whether the project stays open with it. */
   private async settle(path: string): Promise<boolean> {
-    const conflict = this.desk.conflict(path)
+    const conflict = this.desk.folder.conflict(path)
     if (!conflict) this.fail(`the conflict of ${path} cannot be looked at`)
     // While it is open nothing is written, and their word is in sight.
-    const saved = await this.desk.save([])
+    const saved = await this.desk.saving.save([])
     if (saved.ok) this.fail(`${path} is in conflict and was saved`)
     if (saved.check?.reopen.length) return false
     const [now, there] = [this.page(), await this.there()]
@@ -262,12 +263,12 @@ class World {
       this.gone.delete(path)
       this.wanted.add(path)
     } else if (conflict.isDeleted) this.leftGone.add(path)
-    await this.desk.settle(path, choices)
+    await this.desk.folder.settle(path, choices)
     return true
   }
 
-  private async trySave(leave: readonly number[] = [], others: readonly string[] = []): ReturnType<KeepingDesk['save']> {
-    const saved = await this.desk.save(leave, others)
+  private async trySave(leave: readonly number[] = [], others: readonly string[] = []): Promise<Saved> {
+    const saved = await this.desk.saving.save(leave, others)
     // Written by a save, a file is in the folder as any other.
     if (saved.ok) for (const [path, text] of await this.onDisk()) if (text !== null) this.wanted.delete(path)
     return saved
@@ -280,7 +281,7 @@ class World {
     // The words on the screen are true: what was saved is in the folder.
     const there = await this.onDisk()
     for (const path of SHEETS)
-      if (!this.gone.has(path) && this.desk.text(path) !== null && there.get(path) !== this.desk.text(path))
+      if (!this.gone.has(path) && this.desk.current.text(path) !== null && there.get(path) !== this.desk.current.text(path))
         this.fail(`saved, and ${path} is not in the folder as it is here`)
     if (saved.state.rows.length || saved.state.changed.length)
       this.fail(`saved, and ${[...saved.state.changed, ...saved.state.rows.map((r) => r.after)].join()} is said not to be`)
@@ -296,26 +297,28 @@ class World {
   private async set(c: Cell): Promise<void> {
     const value = `${++this.next}px`
     const sheet = SHEETS[c.sheet]
-    const text = this.desk.text(sheet)
+    const text = this.desk.current.text(sheet)
     if (text === null) return
-    const stands = this.desk.standsAt(sheet, text.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
+    const stands = this.desk.places.standsAt(sheet, text.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
     if (!stands || !('rule' in stands)) this.fail(`${keyOf(c)} is gone`)
-    await this.decide(() => this.desk.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule: stands.rule }, name: 'top', value }, 1))
+    await this.decide(() =>
+      this.desk.editing.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule: stands.rule }, name: 'top', value }, 1),
+    )
   }
 
   private async nextTake(): Promise<void> {
-    const { current, list } = await this.desk.takes()
-    if (list.length > 1) await this.desk.switchTake(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
+    const { current, list } = await this.desk.takes.all()
+    if (list.length > 1) await this.desk.takes.switchTake(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
   }
 
   async make(act: Act): Promise<void> {
     this.doing = JSON.stringify(act)
-    const history = await this.desk.history()
+    const history = await this.desk.history.read()
     const journal = history.edits.slice(0, history.done).map((e) => e.after)
     switch (act.act) {
       case 'set':
         await this.set(act.cell)
-        if (this.desk.text(SHEETS[act.cell.sheet]) !== null && this.page().get(keyOf(act.cell)) !== `${this.next}px`)
+        if (this.desk.current.text(SHEETS[act.cell.sheet]) !== null && this.page().get(keyOf(act.cell)) !== `${this.next}px`)
           this.fail(`${keyOf(act.cell)} is ${this.page().get(keyOf(act.cell))}`)
         break
       case 'theirs':
@@ -344,18 +347,18 @@ class World {
         break
       case 'leave out': {
         await this.look()
-        const { edits, others } = this.desk.review([])
+        const { edits, others } = this.desk.saving.review([])
         const one = edits[act.at % Math.max(1, edits.length)]
-        if (one && this.desk.review([one.seq]).dependents.length === 0) await this.save([one.seq])
+        if (one && this.desk.saving.review([one.seq]).dependents.length === 0) await this.save([one.seq])
         const other = others.find((o) => !o.isStoodOn)
         if (!one && other) await this.leaveOther(other.path)
         break
       }
       case 'discard': {
-        const { edits } = await this.desk.history()
+        const { edits } = await this.desk.history.read()
         const ours = edits.filter((e) => e.inForce && !e.outside && e.discardedBy === null)
         const one = ours[act.at % Math.max(1, ours.length)]
-        if (one) await this.decide(() => this.desk.discard(one.seq))
+        if (one) await this.decide(() => this.desk.history.discard(one.seq))
         break
       }
       case 'undo':
@@ -366,11 +369,11 @@ class World {
         await this.openAgain()
         break
       case 'new take':
-        await this.desk.newTake(`take ${++this.next}`, 'here')
+        await this.desk.takes.newTake(`take ${++this.next}`, 'here')
         break
       case 'from saved':
         await this.look()
-        await this.desk.newTake(`take ${++this.next}`, 'saved')
+        await this.desk.takes.newTake(`take ${++this.next}`, 'saved')
         break
       case 'next take':
         await this.nextTake()
@@ -406,11 +409,11 @@ class World {
   }
 
   private async step(by: 'undo' | 'redo'): Promise<void> {
-    const { edits, done } = await this.desk.history()
+    const { edits, done } = await this.desk.history.read()
     const settled = edits[by === 'undo' ? done - 1 : done]?.name === 'settled'
     const before = this.page()
     // It is refused, in words, where theirs stands on it.
-    await this.desk.step(by).catch(() => {})
+    await this.desk.history.step(by).catch(() => {})
     for (const [key, value] of this.page()) {
       const was = before.get(key)!
       if (was !== value && was.endsWith('em') && this.theirs.get(key) === was && !this.decided.has(was) && !settled && by === 'undo')
@@ -432,10 +435,10 @@ class World {
     if (id === this.id) this.fail('a backup took the place of the project')
     if (lost) this.fail(`${lost} edits were left out of a backup`)
     const beside = new Window(this.name, this.disk.place, () => this.id)
-    await beside.desk.open(id, '')
+    await beside.desk.opening.open(id, '')
     for (const path of SHEETS)
-      if (beside.desk.text(path) !== this.desk.text(path)) this.fail(`${path} came back from the backup as another`)
-    if ((await beside.desk.takes()).list.length !== (await this.desk.takes()).list.length)
+      if (beside.desk.current.text(path) !== this.desk.current.text(path)) this.fail(`${path} came back from the backup as another`)
+    if ((await beside.desk.takes.all()).list.length !== (await this.desk.takes.all()).list.length)
       this.fail('a take did not come back from the backup')
     beside.close()
     await removeProject(this.db, id)
@@ -446,25 +449,28 @@ class World {
   private async otherWindow(takesOver: boolean, c: Cell): Promise<void> {
     const before = this.page()
     const other = new Window(this.name, this.disk.place, () => this.id)
-    await other.desk.open(this.id, '')
+    await other.desk.opening.open(this.id, '')
     const [reads, writes] = takesOver ? [this.window, other] : [other, this.window]
-    reads.desk.setReadOnly(ELSEWHERE)
-    const count = (await writes.desk.history()).edits.length
+    reads.desk.current.setReadOnly(ELSEWHERE)
+    const count = (await writes.desk.history.read()).edits.length
     const sheet = SHEETS[c.sheet]
     const stands =
-      reads.desk.text(sheet) === null
+      reads.desk.current.text(sheet) === null
         ? null
-        : reads.desk.standsAt(sheet, reads.desk.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
+        : reads.desk.places.standsAt(sheet, reads.desk.current.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
     const tries: (() => Promise<unknown>)[] = [
-      () => reads.desk.checkFolder(),
-      () => reads.desk.save([]),
-      () => reads.desk.step('undo'),
-      () => reads.desk.step('redo'),
-      () => reads.desk.newTake('none', 'here'),
+      () => reads.desk.folder.check(),
+      () => reads.desk.saving.save([]),
+      () => reads.desk.history.step('undo'),
+      () => reads.desk.history.step('redo'),
+      () => reads.desk.takes.newTake('none', 'here'),
       ...(stands && 'rule' in stands
         ? [
             () =>
-              reads.desk.commit({ kind: 'set', aim: { kind: 'rule' as const, sheet, rule: stands.rule }, name: 'top', value: '0.5px' }, 1),
+              reads.desk.editing.commit(
+                { kind: 'set', aim: { kind: 'rule' as const, sheet, rule: stands.rule }, name: 'top', value: '0.5px' },
+                1,
+              ),
           ]
         : []),
     ]
@@ -472,7 +478,7 @@ class World {
     // Each is refused, as a value or in words.
     for (const attempt of tries) await attempt().catch(() => {})
     if (JSON.stringify([...(await this.onDisk())]) !== there) this.fail('a window that only looks at the project wrote to its folder')
-    if ((await writes.desk.history()).edits.length !== count) this.fail('a window that only looks at the project edited it')
+    if ((await writes.desk.history.read()).edits.length !== count) this.fail('a window that only looks at the project edited it')
     reads.close()
     this.window = writes
     for (const [key, value] of this.page())
@@ -486,12 +492,12 @@ class World {
     const page = this.page()
     const work = {
       set: () => this.set(act.cell),
-      save: () => this.desk.save([]),
-      look: () => this.desk.checkFolder(),
-      undo: () => this.desk.step('undo'),
-      redo: () => this.desk.step('redo'),
+      save: () => this.desk.saving.save([]),
+      look: () => this.desk.folder.check(),
+      undo: () => this.desk.history.step('undo'),
+      redo: () => this.desk.history.step('redo'),
       'next take': () => this.nextTake(),
-      'new take': () => this.desk.newTake(`take ${++this.next}`, 'here'),
+      'new take': () => this.desk.takes.newTake(`take ${++this.next}`, 'here'),
     }[act.in]
     if (act.in === 'look') await this.write(act.cell)
     const written = await this.onDisk()
@@ -499,7 +505,7 @@ class World {
     await this.disk.closeAll()
     // What was set was asked for, whether or not it came to be.
     if (act.in === 'set') this.noteSeen(page)
-    const saved = new Map(SHEETS.map((p) => [p, this.desk.text(p)]))
+    const saved = new Map(SHEETS.map((p) => [p, this.desk.current.text(p)]))
     await this.open()
     const there = await this.onDisk()
     for (const p of SHEETS) {
@@ -532,7 +538,7 @@ class World {
         this.fail(`their ${word} of ${keyOf(c)} is ${there.get(keyOf(c))} in the folder, and nobody here decided that`)
       this.theirs.delete(keyOf(c))
     }
-    const { edits } = await this.desk.history()
+    const { edits } = await this.desk.history.read()
     // Edits that were undone go with the next one; all others stay, and so do those of the take that was left.
     const replaces = ['set', 'discard', 'undo', 'new take', 'next take', 'from saved']
     if (!replaces.includes(act.act === 'killed' ? act.in : act.act)) {
@@ -552,8 +558,8 @@ class World {
     await this.check({ act: 'look' }, [])
     const there = await this.onDisk()
     for (const path of SHEETS)
-      if (!this.gone.has(path) && there.get(path) !== this.desk.text(path)) this.fail(`${path} is not in the folder as it is here`)
-    if (this.desk.review([]).files.length) this.fail('all is saved, and a save would write something')
+      if (!this.gone.has(path) && there.get(path) !== this.desk.current.text(path)) this.fail(`${path} is not in the folder as it is here`)
+    if (this.desk.saving.review([]).files.length) this.fail('all is saved, and a save would write something')
     await this.openAgain()
   }
 }

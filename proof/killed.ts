@@ -31,7 +31,7 @@ const SHEET = `.a {\n  padding: 1px;\n}\n${Array.from({ length: 400 }, (_, i) =>
 // Runs in the window: edits and saves one after the other, and notes what is done when it is shown as done.
 const WORK = `(async () => {
   const from = arguments[0], { session, state, desk, backUpAndRestore } = window.steadyProof
-  const { current } = await desk.takes()
+  const { current } = await desk.takes.all()
   window.noted = { take: current, done: state().ledger.done, edits: 0, saves: 0, takes: [], backups: 0 }
   ;(async () => {
     const [node] = await session.selection.find('.a')
@@ -43,9 +43,9 @@ const WORK = `(async () => {
       window.noted.done = state().ledger.done
       if (n % 2 === 0 && await session.keeping.save([])) window.noted.saves++
       if (n % 5 === 1) {
-        await desk.newTake('take ' + n, 'here')
+        await desk.takes.newTake('take ' + n, 'here')
         window.noted.takes.push('take ' + n)
-        window.noted.take = (await desk.takes()).current
+        window.noted.take = (await desk.takes.all()).current
       }
       if (n % 4 === 3) {
         window.noted.take = null
@@ -53,7 +53,7 @@ const WORK = `(async () => {
         const [node] = await session.selection.find('.a')
         await session.selection.pick(node)
         window.noted.done = state().ledger.done
-        window.noted.take = (await desk.takes()).current
+        window.noted.take = (await desk.takes.all()).current
       }
       if (n % 7 === 2) {
         await backUpAndRestore()
@@ -130,7 +130,7 @@ export async function runKilled(times: number, seed: number): Promise<KilledResu
         const state = await studio.driver.executeScript<{ done: number; folder: string | null }>('return window.steadyProof.state().ledger')
         if (state.folder !== 'killed') faults.push(`round ${round}: the project that opened is another`)
         const now = await studio.driver.executeAsyncScript<{ current: string; names: string[] }>(
-          'const done = arguments[0]; window.steadyProof.desk.takes().then((t) => done({ current: t.current, names: t.list.map((x) => x.name) }))',
+          'const done = arguments[0]; window.steadyProof.desk.takes.all().then((t) => done({ current: t.current, names: t.list.map((x) => x.name) }))',
         )
         // While takes were being switched, either may be the one that opens.
         if (take === now.current && state.done < done)

@@ -190,7 +190,7 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.key(Key.ESCAPE)
   await studio.driver.sleep(500)
   await studio.driver.executeAsyncScript(
-    'const done = arguments[0]; window.steadyProof.session.keeping.show(() => window.steadyProof.desk.newTake("Roomier cards", "here")).then(done)',
+    'const done = arguments[0]; window.steadyProof.session.keeping.show(() => window.steadyProof.desk.takes.newTake("Roomier cards", "here")).then(done)',
   )
   await studio.pick('.fare', 0.5, 0.03)
   await studio.edit(() => studio.type('padding-top', '40px'))

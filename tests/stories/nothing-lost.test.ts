@@ -60,7 +60,7 @@ describe('what others do to the folder', () => {
   test('what came while one take was shown is in the other; what another take had saved is a row of the review that can be left out', async () => {
     const studio = getStudio()
     const folder = new BrowserFolder(studio, 'harbour')
-    await inSession(studio, 'keeping.show(() => window.steadyProof.desk.newTake("Wide", "here"))')
+    await inSession(studio, 'keeping.show(() => window.steadyProof.desk.takes.newTake("Wide", "here"))')
     await edit(studio, '.mast', '30px')
     await inReview(studio, async () => {})
     await folder.write({ 'quay.css': QUAY.replace('green', 'navy') })

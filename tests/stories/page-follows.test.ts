@@ -47,24 +47,24 @@ test('after each of many edits, undone and made again, the page has the rules th
     const work = async () => {
       for (let i = 0; i < edits; i++) {
         const path = ['plain.css', 'odd.css', 'lead.css', 'sub.css', 'index.html'][random(5)]
-        const text = await desk.text(path), at = random(text.length)
-        const stands = await desk.standsAt(path, at)
+        const text = await desk.current.text(path), at = random(text.length)
+        const stands = await desk.places.standsAt(path, at)
         const how = ['set', 'set', 'set', 'remove', 'add', 'selector', 'typed', 'step', 'together'][random(9)]
         const rule = stands && 'rule' in stands ? { kind: 'rule', sheet: stands.sheet, rule: stands.rule } : null
         const set = (name) => ({ kind: 'set', aim: rule, name, value: random(90) + 'px' })
         let made = null
-        if (how === 'step') made = await desk.step(random(3) ? 'undo' : 'redo').catch(() => null)
-        else if (how === 'typed' && path !== 'index.html') made = await desk.typed(path, text, text.slice(0, at) + ['\\n.t' + i + ' { top: 1px }\\n', ' ', '}', '/* x */', '{'][random(5)] + text.slice(at))
+        if (how === 'step') made = await desk.history.step(random(3) ? 'undo' : 'redo').catch(() => null)
+        else if (how === 'typed' && path !== 'index.html') made = await desk.editing.typed(path, text, text.slice(0, at) + ['\\n.t' + i + ' { top: 1px }\\n', ' ', '}', '/* x */', '{'][random(5)] + text.slice(at))
         else if (rule) {
           const intent = how === 'set' ? set(['top', 'padding-left', 'margin'][random(3)])
             : how === 'remove' ? { kind: 'remove', aim: rule, name: ['color', 'top', 'padding'][random(3)] }
             : how === 'selector' ? { kind: 'set-selector', aim: rule, selector: random(2) ? 'main' : '.s' + i }
             : how === 'add' ? { kind: 'add-rule', sheet: stands.sheet, selector: random(2) ? 'main' : '.n' + i, declarations: [{ name: 'top', value: '1px' }], under: random(2) ? '(min-width: 600px)' : '' }
             : { kind: 'together', intents: [set('top'), set('left')], label: 'two' }
-          if (random(2)) await desk.show(intent, true)
-          made = await desk.commit(intent, 1)
+          if (random(2)) await desk.editing.show(intent, true)
+          made = await desk.editing.commit(intent, 1)
         }
-        if (!made || 'ok' in made) { await desk.hide(); continue }
+        if (!made || 'ok' in made) { await desk.editing.hide(); continue }
         for (const op of made.sync) kinds[op.op] = (kinds[op.op] ?? 0) + 1
         await session.edits.updates.takeIn(made)
         await session.page.served

@@ -321,7 +321,7 @@ describe('a tick means what was asked for', () => {
     const studio = getStudio()
     await run(
       studio,
-      `await p.session.edits.typed('site.css', await p.desk.text('site.css'), (await p.desk.text('site.css')) + '\\n.card:last-child {\\n  padding: 1px;\\n}\\n')`,
+      `await p.session.edits.typed('site.css', await p.desk.current.text('site.css'), (await p.desk.current.text('site.css')) + '\\n.card:last-child {\\n  padding: 1px;\\n}\\n')`,
     )
     await placeOf(studio, '.card', 'padding-top')
     const made = await commit(studio, 'padding-top', '1.5em')

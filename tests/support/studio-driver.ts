@@ -288,7 +288,10 @@ export class Studio {
 
   /** The text of a file as it would be taken away now. */
   async sourceNow(path: string): Promise<string> {
-    return this.driver.executeAsyncScript<string>('const done = arguments[1]; window.steadyProof.desk.text(arguments[0]).then(done)', path)
+    return this.driver.executeAsyncScript<string>(
+      'const done = arguments[1]; window.steadyProof.desk.current.text(arguments[0]).then(done)',
+      path,
+    )
   }
 
   async ledger(): Promise<string[]> {

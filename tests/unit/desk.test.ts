@@ -3,9 +3,8 @@ import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { Database } from '../../src/storage/db'
 import { createProject, loadProject } from '../../src/storage/projects'
-import { LinkedFolder } from '../../src/studio/desk/linked-folder'
+import { LinkedFolder, Desk } from '../../src/desk'
 import { asHandle, Folder } from '../support/memory-folder'
-import { KeepingDesk } from '../../src/studio/desk/keeping-desk'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
 const SHEET = '.a { top: 0; }\n.b { top: 0; }\n'
@@ -16,13 +15,14 @@ async function open() {
     { path: 'index.html', bytes: bytes('<link rel="stylesheet" href="a.css"><p class="a">x') },
     { path: 'a.css', bytes: bytes(SHEET) },
   ])
-  const desk = new KeepingDesk()
-  await desk.open(id, '')
+  const desk = new Desk()
+  await desk.opening.open(id, '')
   return {
     db,
     id,
     desk,
-    set: (rule: number, value: string) => desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule }, name: 'top', value }, 1),
+    set: (rule: number, value: string) =>
+      desk.editing.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule }, name: 'top', value }, 1),
   }
 }
 
@@ -31,17 +31,17 @@ test('when the room is used up, what can be worked out again makes way; else the
   await set(1, '1px')
   await db.vocabularies.put({ key: 'k', made: 1, index: {} as never })
   let full = 1
-  const { edits } = (desk as unknown as { db: Database }).db
+  const { edits } = desk.current.db
   const put = edits.put.bind(edits)
   edits.put = ((...args: Parameters<typeof put>) =>
     full-- > 0 ? Promise.reject(new DOMException('no room', 'QuotaExceededError')) : put(...args)) as typeof edits.put
   await set(2, '2px')
   expect(await db.vocabularies.count()).toBe(0)
-  const now = desk.text('a.css')
+  const now = desk.current.text('a.css')
   expect(now).toBe('.a { top: 1px; }\n.b { top: 2px; }\n')
   full = 9
   await expect(set(1, '3px')).rejects.toThrow(/no room left to store it/)
-  expect(desk.text('a.css')).toBe(now)
+  expect(desk.current.text('a.css')).toBe(now)
   full = 0
   expect((await loadProject(db, id))!.edits.map((e) => e.after)).toEqual(['1px', '2px'])
   await set(1, '3px')
@@ -52,21 +52,21 @@ test('the ledger has what no save has; an edit that was taken out is in neither'
   const { desk, set } = await open()
   await set(1, '1px')
   await set(2, '2px')
-  const gone = await desk.discard(1)
+  const gone = await desk.history.discard(1)
   expect('state' in gone && gone.state.rows.map((r) => r.after)).toEqual(['2px'])
-  expect(desk.text('a.css')).toBe('.a { top: 0; }\n.b { top: 2px; }\n')
-  const back = await desk.goTo(2)
+  expect(desk.current.text('a.css')).toBe('.a { top: 0; }\n.b { top: 2px; }\n')
+  const back = await desk.history.goTo(2)
   expect(back!.state.rows.map((r) => r.after)).toEqual(['1px', '2px'])
-  expect(await desk.patch([2])).toContain('+.a { top: 1px; }')
-  expect(await desk.patch([2])).not.toContain('2px')
+  expect(await desk.exports.patch([2])).toContain('+.a { top: 1px; }')
+  expect(await desk.exports.patch([2])).not.toContain('2px')
 })
 
 test('an edit that was never read back is told as such once the project is opened again, and waits for nothing', async () => {
   const { id, desk, set } = await open()
   await set(1, '1px')
-  await desk.judge(1, { state: 'holds', elements: 1 })
+  await desk.editing.judge(1, { state: 'holds', elements: 1 })
   await set(2, '2px')
-  const again = await new KeepingDesk().open(id, '')
+  const again = await new Desk().opening.open(id, '')
   expect(again!.state.rows.map((r) => r.verdict.state)).toEqual(['holds', 'unread'])
 })
 
@@ -99,10 +99,10 @@ test('whatever is asked for at once takes its turn: the project opened again is 
       const disk = new Folder('site').put('index.html', '<p>').put('s.css', start)
       const db = new Database()
       const id = await createProject(db, 'Pier', files)
-      const desk = new KeepingDesk()
-      await desk.open(id, '')
+      const desk = new Desk()
+      await desk.opening.open(id, '')
       if (hasFolder)
-        Object.assign(desk, {
+        Object.assign(desk.current, {
           folder: new LinkedFolder(
             db,
             id,
@@ -112,23 +112,26 @@ test('whatever is asked for at once takes its turn: the project opened again is 
           ),
         })
       const ask = ({ what, rule, value }: Asked): Promise<unknown> => {
-        const now = desk.text('s.css')!
+        const now = desk.current.text('s.css')!
         switch (what) {
           case 'set':
-            return desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 's.css', rule: rule + 1 }, name: 'top', value: `${value}px` }, 1)
+            return desk.editing.commit(
+              { kind: 'set', aim: { kind: 'rule', sheet: 's.css', rule: rule + 1 }, name: 'top', value: `${value}px` },
+              1,
+            )
           case 'type':
-            return desk.typed('s.css', now, now.replace(/top: [^;]+/, `top: ${value}em`))
+            return desk.editing.typed('s.css', now, now.replace(/top: [^;]+/, `top: ${value}em`))
           case 'judge':
-            return desk.judge(value, { state: 'holds', elements: 1 })
+            return desk.editing.judge(value, { state: 'holds', elements: 1 })
           case 'discard':
-            return desk.discard(value)
+            return desk.history.discard(value)
           // A project with a folder is opened by its handle, which this database cannot hold.
           case 'open':
-            return hasFolder ? desk.checkFolder() : desk.open(id, '')
+            return hasFolder ? desk.folder.check() : desk.opening.open(id, '')
           case 'save':
-            return desk.save([])
+            return desk.saving.save([])
           default:
-            return desk.step(what)
+            return desk.history.step(what)
         }
       }
       const answers: Promise<unknown>[] = []
@@ -139,15 +142,15 @@ test('whatever is asked for at once takes its turn: the project opened again is 
       }
       const given = await Promise.all(answers)
       edits += given.filter((g) => typeof g === 'object' && g !== null && 'edit' in g).length
-      const again = new KeepingDesk()
-      const opened = (await again.open(id, ''))!
-      expect(again.text('s.css')).toBe(desk.text('s.css'))
+      const again = new Desk()
+      const opened = (await again.opening.open(id, ''))!
+      expect(again.current.text('s.css')).toBe(desk.current.text('s.css'))
       expect((await db.edits.where('project').equals(id).sortBy('seq')).map((e) => e.seq)).toEqual(
-        (await again.history()).edits.map((e) => e.seq),
+        (await again.history.read()).edits.map((e) => e.seq),
       )
-      expect(opened.state.done).toBe((await desk.history()).done)
-      const { rows, undone } = await desk.judge(0, { state: 'holds', elements: 1 })
-      if (hasFolder && disk.text('s.css') !== desk.text('s.css')) expect(rows.length + undone).toBeGreaterThan(0)
+      expect(opened.state.done).toBe((await desk.history.read()).done)
+      const { rows, undone } = await desk.editing.judge(0, { state: 'holds', elements: 1 })
+      if (hasFolder && disk.text('s.css') !== desk.current.text('s.css')) expect(rows.length + undone).toBeGreaterThan(0)
     }),
     { numRuns: 150 },
   )
@@ -165,10 +168,10 @@ test('a file that someone took away is not written again by a save that comes be
   const id = await createProject(db, 'Pier', files)
   const row = { project: id, handle: asHandle(disk), include: [] }
   await db.onDisk.bulkPut(files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })))
-  const desk = new KeepingDesk()
+  const desk = new Desk()
   const openIt = async () => {
-    await desk.open(id, '')
-    Object.assign(desk, {
+    await desk.opening.open(id, '')
+    Object.assign(desk.current, {
       folder: new LinkedFolder(
         db,
         id,
@@ -179,13 +182,13 @@ test('a file that someone took away is not written again by a save that comes be
     })
   }
   await openIt()
-  await desk.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: 1 }, name: 'top', value: '1px' }, 1)
+  await desk.editing.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: 1 }, name: 'top', value: '1px' }, 1)
   await disk.removeEntry('b.css')
-  expect((await desk.checkFolder())!.reopen).toEqual(['b.css'])
-  expect(await desk.save([])).toMatchObject({ ok: false, why: expect.stringMatching(/changed the folder meanwhile/) })
+  expect((await desk.folder.check())!.reopen).toEqual(['b.css'])
+  expect(await desk.saving.save([])).toMatchObject({ ok: false, why: expect.stringMatching(/changed the folder meanwhile/) })
   expect([disk.text('a.css'), disk.text('b.css')]).toEqual([SHEET, null])
   await openIt()
-  expect(await desk.save([])).toMatchObject({ ok: true, files: 1 })
+  expect(await desk.saving.save([])).toMatchObject({ ok: true, files: 1 })
   expect([disk.text('a.css'), disk.text('b.css')]).toEqual(['.a { top: 1px; }\n.b { top: 0; }\n', null])
 })
 
@@ -199,24 +202,24 @@ test('what a new name would write is told line by line; scripts that say the old
       bytes: bytes('// boats\nconst bell = ".boat-bell"\ndocument.querySelector(".boat").hidden = true\n'),
     },
   ])
-  const desk = new KeepingDesk()
-  await desk.open(id, '')
-  expect(desk.namesOf('a.css', 1)).toEqual({
+  const desk = new Desk()
+  await desk.opening.open(id, '')
+  expect(desk.reading.namesOf('a.css', 1)).toEqual({
     selector: '.boat, .late .boat-bell',
     classes: ['boat', 'late', 'boat-bell'],
   })
-  expect(desk.namesOf('a.css', 99)).toBeNull()
-  const told = await desk.wouldWrite({ kind: 'rename-class', from: 'boat', to: 'ferry' })
+  expect(desk.reading.namesOf('a.css', 99)).toBeNull()
+  const told = await desk.reading.wouldWrite({ kind: 'rename-class', from: 'boat', to: 'ferry' })
   expect(told.ok && told.files.map((f) => [f.path, f.places])).toEqual([
     ['a.css', 2],
     ['index.html', 1],
   ])
   expect(told.ok && told.files[0].patch).toContain('+.ferry, .late .boat-bell { top: 0 }')
-  expect(desk.besidesRename('boat', 'late')).toEqual({ scripts: [{ path: 'js/deck.js', line: 3 }], taken: true })
-  expect(desk.besidesRename('late', 'never')).toEqual({ scripts: [], taken: false })
-  expect(await desk.wouldWrite({ kind: 'rename-class', from: 'boat', to: '' })).toMatchObject({ ok: false })
+  expect(desk.reading.besidesRename('boat', 'late')).toEqual({ scripts: [{ path: 'js/deck.js', line: 3 }], taken: true })
+  expect(desk.reading.besidesRename('late', 'never')).toEqual({ scripts: [], taken: false })
+  expect(await desk.reading.wouldWrite({ kind: 'rename-class', from: 'boat', to: '' })).toMatchObject({ ok: false })
   // Nothing of that was written.
-  expect(desk.text('a.css')).toContain('.boat:hover')
+  expect(desk.current.text('a.css')).toContain('.boat:hover')
 })
 
 test('what the source says already is no edit', async () => {
@@ -224,7 +227,7 @@ test('what the source says already is no edit', async () => {
   expect(await set(1, '0')).toMatchObject({ ok: false, reason: 'nothing-new' })
   expect(await set(1, '1px')).toMatchObject({ path: 'a.css' })
   expect(await set(1, '1px')).toMatchObject({ ok: false, reason: 'nothing-new' })
-  expect(desk.text('a.css')).toBe('.a { top: 1px; }\n.b { top: 0; }\n')
+  expect(desk.current.text('a.css')).toBe('.a { top: 1px; }\n.b { top: 0; }\n')
 })
 
 /** A project of one page and sheets that is linked to a folder that has the same. */
@@ -236,9 +239,9 @@ async function linked(sheets: Readonly<Record<string, string>>) {
   ]
   const disk = files.reduce((d, f) => d.put(f.path, new TextDecoder().decode(f.bytes)), new Folder('site'))
   const id = await createProject(db, 'Pier', files)
-  const desk = new KeepingDesk()
-  await desk.open(id, '')
-  Object.assign(desk, {
+  const desk = new Desk()
+  await desk.opening.open(id, '')
+  Object.assign(desk.current, {
     folder: new LinkedFolder(
       db,
       id,
@@ -248,8 +251,8 @@ async function linked(sheets: Readonly<Record<string, string>>) {
     ),
   })
   const set = (rule: number, value: string, sheet = 'a.css') =>
-    desk.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name: 'top', value }, 1)
-  return { db, id, disk, desk, set, now: () => desk.text('a.css') }
+    desk.editing.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name: 'top', value }, 1)
+  return { db, id, disk, desk, set, now: () => desk.current.text('a.css') }
 }
 const ALL = '.a { top: 0; }\n\n.b { top: 0; }\n\n.c { top: 0; }\n'
 
@@ -258,68 +261,68 @@ test('undo takes back the last edit of ours and leaves what came from the folder
   await set(1, '1px')
   await set(2, '2px')
   disk.put('a.css', ALL.replace('.c { top: 0', '.c { top: 9em'))
-  await desk.checkFolder()
+  await desk.folder.check()
   const both = now()!
   expect(both).toBe('.a { top: 1px; }\n\n.b { top: 2px; }\n\n.c { top: 9em; }\n')
-  await desk.step('undo')
+  await desk.history.step('undo')
   expect(now()).toBe('.a { top: 1px; }\n\n.b { top: 0; }\n\n.c { top: 9em; }\n')
-  await desk.step('undo')
+  await desk.history.step('undo')
   expect(now()).toBe('.a { top: 0; }\n\n.b { top: 0; }\n\n.c { top: 9em; }\n')
   // Nothing of ours is left: what is theirs is named, and stays.
-  await expect(desk.step('undo')).rejects.toThrow(/a\.css was changed by someone else/)
-  await desk.step('redo')
-  await desk.step('redo')
+  await expect(desk.history.step('undo')).rejects.toThrow(/a\.css was changed by someone else/)
+  await desk.history.step('redo')
+  await desk.history.step('redo')
   expect(now()).toBe(both)
 })
 
 test('what came from the folder while one take was current is in the other too, or is shown against it', async () => {
   const { disk, desk, set, now } = await linked({ 'a.css': ALL })
-  await desk.newTake('Second', 'here')
-  const { current: second } = await desk.takes()
+  await desk.takes.newTake('Second', 'here')
+  const { current: second } = await desk.takes.all()
   await set(2, '2px')
   disk.put('a.css', ALL.replace('.c { top: 0', '.c { top: 9em'))
-  await desk.checkFolder()
-  await desk.switchTake('')
+  await desk.folder.check()
+  await desk.takes.switchTake('')
   expect(now()).toBe(ALL.replace('.c { top: 0', '.c { top: 9em'))
   await set(1, '1px')
-  await desk.switchTake(second)
+  await desk.takes.switchTake(second)
   expect(now()).toBe('.a { top: 0; }\n\n.b { top: 2px; }\n\n.c { top: 9em; }\n')
   // Their word on a rule that the first take has its own on.
   disk.put('a.css', disk.text('a.css')!.replace('.a { top: 0', '.a { top: 8em'))
-  await desk.checkFolder()
-  await desk.switchTake('')
+  await desk.folder.check()
+  await desk.takes.switchTake('')
   expect(now()).toContain('.a { top: 1px; }')
-  expect((await desk.checkFolder())!.conflicts).toEqual(['a.css'])
-  expect(JSON.stringify(desk.conflict('a.css'))).toContain('8em')
-  expect((await desk.save([])).ok).toBe(false)
-  await desk.settle('a.css', ['theirs'])
-  expect(await desk.save([])).toMatchObject({ ok: true })
+  expect((await desk.folder.check())!.conflicts).toEqual(['a.css'])
+  expect(JSON.stringify(desk.folder.conflict('a.css'))).toContain('8em')
+  expect((await desk.saving.save([])).ok).toBe(false)
+  await desk.folder.settle('a.css', ['theirs'])
+  expect(await desk.saving.save([])).toMatchObject({ ok: true })
   expect(disk.text('a.css')).toBe('.a { top: 8em; }\n\n.b { top: 0; }\n\n.c { top: 9em; }\n')
 })
 
 test('a file that someone deleted goes where nobody edited it; else it is asked, and an answer holds until it is edited again', async () => {
   const { db, id, disk, desk, set } = await linked({ 'a.css': ALL, 'b.css': SHEET })
-  await desk.newTake('Second', 'here')
-  const { current: second } = await desk.takes()
+  await desk.takes.newTake('Second', 'here')
+  const { current: second } = await desk.takes.all()
   await set(1, '1px')
-  await desk.switchTake('')
+  await desk.takes.switchTake('')
   // The other take edits it: it is kept for that, and asked about.
   await disk.removeEntry('a.css')
   await disk.removeEntry('b.css')
-  const check = (await desk.checkFolder())!
+  const check = (await desk.folder.check())!
   expect([check.reopen, check.conflicts]).toEqual([['b.css'], ['a.css']])
-  expect(desk.conflict('a.css')).toMatchObject({ isDeleted: true, parts: [{ theirs: [] }] })
-  expect((await desk.save([])).ok).toBe(false)
+  expect(desk.folder.conflict('a.css')).toMatchObject({ isDeleted: true, parts: [{ theirs: [] }] })
+  expect((await desk.saving.save([])).ok).toBe(false)
   // It comes back as it was: there is nothing to ask.
   disk.put('a.css', ALL)
-  expect((await desk.checkFolder())!.conflicts).toEqual([])
+  expect((await desk.folder.check())!.conflicts).toEqual([])
   await disk.removeEntry('a.css')
-  expect((await desk.checkFolder())!.conflicts).toEqual(['a.css'])
-  await desk.settle('a.css', ['theirs'])
-  const again = new KeepingDesk()
-  await again.open(id, '')
+  expect((await desk.folder.check())!.conflicts).toEqual(['a.css'])
+  await desk.folder.settle('a.css', ['theirs'])
+  const again = new Desk()
+  await again.opening.open(id, '')
   const link = async () =>
-    Object.assign(again, {
+    Object.assign(again.current, {
       folder: new LinkedFolder(
         db,
         id,
@@ -329,15 +332,15 @@ test('a file that someone deleted goes where nobody edited it; else it is asked,
       ),
     })
   await link()
-  await again.checkFolder()
-  await again.save([])
+  await again.folder.check()
+  await again.saving.save([])
   expect(disk.text('a.css')).toBe(null)
-  await again.switchTake(second)
-  expect(again.text('a.css')).toContain('.a { top: 1px; }')
-  await again.save([])
+  await again.takes.switchTake(second)
+  expect(again.current.text('a.css')).toContain('.a { top: 1px; }')
+  await again.saving.save([])
   expect(disk.text('a.css')).toBe(null)
-  await again.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: 2 }, name: 'top', value: '2px' }, 1)
-  await again.save([])
+  await again.editing.commit({ kind: 'set', aim: { kind: 'rule', sheet: 'a.css', rule: 2 }, name: 'top', value: '2px' }, 1)
+  await again.saving.save([])
   expect(disk.text('a.css')).toBe('.a { top: 1px; }\n\n.b { top: 2px; }\n\n.c { top: 0; }\n')
 })
 
@@ -345,16 +348,16 @@ test('as saved, and a take begun from what is saved, are what the folder was giv
   const { disk, desk, set, now } = await linked({ 'a.css': ALL })
   await set(1, '1px')
   await set(2, '2px')
-  await desk.save([1])
+  await desk.saving.save([1])
   await set(3, '3px')
   const edited = now()
   expect(disk.text('a.css')).toBe('.a { top: 0; }\n\n.b { top: 2px; }\n\n.c { top: 0; }\n')
-  desk.asSaved(true)
-  desk.asSaved(false)
+  desk.saving.asSaved(true)
+  desk.saving.asSaved(false)
   expect(now()).toBe(edited)
-  await desk.newTake('From saved', 'saved')
+  await desk.takes.newTake('From saved', 'saved')
   expect(now()).toBe(disk.text('a.css'))
-  await desk.switchTake('')
+  await desk.takes.switchTake('')
   expect(now()).toBe(edited)
 })
 
@@ -365,23 +368,23 @@ test('a file that someone saved so that it cannot be read is told and not writte
   const broken = new Uint8Array([0x2e, 0xff, 0xfe, 0x00, 0xd8])
   Object.assign(disk.entries.get('b.css')!, { bytes: broken, modified: 1e9 })
   disk.put('c.css', SHEET.replace('0', '7em'))
-  const check = (await desk.checkFolder())!
+  const check = (await desk.folder.check())!
   expect(check.unreadable.map((u) => u.path)).toEqual(['b.css'])
-  expect(desk.text('c.css')).toBe(SHEET.replace('0', '7em'))
-  expect(await desk.save([])).toMatchObject({ ok: true, files: 1, held: [{ path: 'b.css' }] })
+  expect(desk.current.text('c.css')).toBe(SHEET.replace('0', '7em'))
+  expect(await desk.saving.save([])).toMatchObject({ ok: true, files: 1, held: [{ path: 'b.css' }] })
   expect(disk.text('a.css')).toContain('.a { top: 1px; }')
   expect((disk.entries.get('b.css') as unknown as { bytes: Uint8Array }).bytes).toEqual(broken)
-  expect(desk.text('b.css')).toContain('.a { top: 1px; }')
+  expect(desk.current.text('b.css')).toContain('.a { top: 1px; }')
 })
 
 test('line ends that someone turned, and no other change, are no conflict: our edits stay, with theirs', async () => {
   const { disk, desk, set, now } = await linked({ 'a.css': ALL })
   await set(1, '1px')
   disk.put('a.css', ALL.replaceAll('\n', '\r\n'))
-  const check = (await desk.checkFolder())!
+  const check = (await desk.folder.check())!
   expect(check.conflicts).toEqual([])
   expect(now()).toBe(ALL.replace('.a { top: 0', '.a { top: 1px').replaceAll('\n', '\r\n'))
-  expect(await desk.save([])).toMatchObject({ ok: true })
+  expect(await desk.saving.save([])).toMatchObject({ ok: true })
   expect(disk.text('a.css')).toBe(now())
 })
 
@@ -400,31 +403,31 @@ test('a journal is checked against its files when it is opened: what was not mad
       splices: c.splices.map((s) => ({ ...s, from: s.from - 3, to: s.to - 3 })),
     })),
   })
-  const again = new KeepingDesk()
-  const opened = (await again.open(id, ''))!
+  const again = new Desk()
+  const opened = (await again.opening.open(id, ''))!
   expect(opened.lost).toBe(2)
-  expect(again.text('a.css')).toBe(ALL.replace('.a { top: 0', '.a { top: 1px'))
+  expect(again.current.text('a.css')).toBe(ALL.replace('.a { top: 0', '.a { top: 1px'))
 })
 
 test('what a save would write besides the edits is a row of the review, and stays in the folder where it is left out', async () => {
   const { disk, desk, set, now } = await linked({ 'a.css': ALL })
   await set(1, '1px')
   await set(2, '2px')
-  await desk.save([])
+  await desk.saving.save([])
   const saved = disk.text('a.css')
-  await desk.step('undo')
+  await desk.history.step('undo')
   // Undone since, and an edit beside it.
   await set(3, '3px')
-  expect(desk.review([]).others).toEqual([{ path: 'a.css', isStoodOn: false }])
-  expect(desk.review([], ['a.css']).files[0].patch).not.toMatch(/^[-+].b /m)
-  expect(await desk.save([], ['a.css'])).toMatchObject({ ok: true, files: 1 })
+  expect(desk.saving.review([]).others).toEqual([{ path: 'a.css', isStoodOn: false }])
+  expect(desk.saving.review([], ['a.css']).files[0].patch).not.toMatch(/^[-+].b /m)
+  expect(await desk.saving.save([], ['a.css'])).toMatchObject({ ok: true, files: 1 })
   expect(disk.text('a.css')).toBe(saved!.replace('.c { top: 0', '.c { top: 3px'))
   expect(now()).toBe(saved!.replace('2px', '0').replace('.c { top: 0', '.c { top: 3px'))
   // It is still there to be written, and with an edit on the same line it is not left out.
-  expect(desk.review([]).others).toHaveLength(1)
+  expect(desk.saving.review([]).others).toHaveLength(1)
   await set(2, '4px')
-  expect(desk.review([]).others).toEqual([{ path: 'a.css', isStoodOn: true }])
-  expect(await desk.save([], ['a.css'])).toMatchObject({ ok: true })
+  expect(desk.saving.review([]).others).toEqual([{ path: 'a.css', isStoodOn: true }])
+  expect(await desk.saving.save([], ['a.css'])).toMatchObject({ ok: true })
   expect(disk.text('a.css')).toBe(now())
 })
 
@@ -434,7 +437,7 @@ test('a folder that cannot be read is told, and nothing is written', async () =>
   disk.values = () => {
     throw new DOMException('', 'NotFoundError')
   }
-  expect(await desk.save([])).toMatchObject({
+  expect(await desk.saving.save([])).toMatchObject({
     ok: false,
     why: expect.stringMatching(/The folder site is not there any more/),
   })

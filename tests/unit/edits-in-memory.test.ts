@@ -5,7 +5,7 @@ import type { Intent } from '../../src/core/edit'
 import { PageBusyError } from '../../src/page'
 import { Database } from '../../src/storage/db'
 import { createProject } from '../../src/storage/projects'
-import { KeepingDesk } from '../../src/studio/desk/keeping-desk'
+import { Desk } from '../../src/desk'
 import { Drafts } from '../../src/studio/session/drafts'
 import { Edits } from '../../src/studio/session/edits'
 import type { Selection } from '../../src/studio/session/selection'
@@ -13,8 +13,8 @@ import { UnderWay } from '../../src/studio/session/under-way'
 import { getStudio, INITIAL, setStudio, type Picked } from '../../src/studio/store'
 import { MemoryPage } from '../support/memory-page'
 
-let desk: KeepingDesk
-vi.mock('../../src/studio/desk/desk', () => ({ theDesk: () => desk }))
+let desk: Desk
+vi.mock('../../src/desk/the-desk', () => ({ theDesk: () => desk }))
 
 const bytes = (text: string) => new TextEncoder().encode(text)
 const SHEET = Array.from({ length: 12 }, (_, i) => `.r${i} {\n  top: ${i}px;\n}\n`).join('\n')
@@ -30,13 +30,13 @@ async function open() {
     { path: 'index.html', bytes: bytes('<link rel="stylesheet" href="a.css"><p class="r1">x') },
     { path: 'a.css', bytes: bytes(SHEET) },
   ])
-  desk = new KeepingDesk()
-  await desk.open(id, '')
+  desk = new Desk()
+  await desk.opening.open(id, '')
   const page = new MemoryPage()
   pages.push(page)
-  desk.usePage(page.port)
+  desk.editing.usePage(page.port)
   page.tie(desk.pageSync.outlines(['a.css']).sheets, () => SHEET)
-  setStudio({ ...INITIAL, picked: PICKED, connected: true, ledger: await desk.setReadOnly(null) })
+  setStudio({ ...INITIAL, picked: PICKED, connected: true, ledger: await desk.current.setReadOnly(null) })
   const choices = new UnderWay()
   const selection = {
     choices,
@@ -61,7 +61,7 @@ const set = (rule: number, value: string, name = 'top'): Intent => ({
   value,
 })
 const idOf = (n: number): number => {
-  const stands = desk.standsAt('a.css', desk.text('a.css')!.indexOf(`.r${n} `) + 1)
+  const stands = desk.places.standsAt('a.css', desk.current.text('a.css')!.indexOf(`.r${n} `) + 1)
   if (!stands || !('rule' in stands)) throw new Error(`no rule .r${n}`)
   return stands.rule
 }
@@ -71,16 +71,16 @@ const ledger = () => getStudio().ledger.rows.map((r) => `${r.label} ${r.after} $
 /** The page has the rules that the sources have, as they are written, in their order and by their ids. */
 function expectInStep(page: MemoryPage): void {
   const now = new MemoryPage()
-  now.tie(desk.pageSync.outlines(['a.css']).sheets, () => desk.text('a.css')!)
+  now.tie(desk.pageSync.outlines(['a.css']).sheets, () => desk.current.text('a.css')!)
   now.close()
   expect(page.sheets.get('a.css')).toEqual(now.sheets.get('a.css'))
-  expect(page.files.get('a.css')?.body ?? SHEET).toBe(desk.text('a.css'))
+  expect(page.files.get('a.css')?.body ?? SHEET).toBe(desk.current.text('a.css'))
 }
 
 test('an edit is planned once: shown, read, written as it was shown, and only what changed goes to the page', async () => {
   const { page, edits } = await open()
-  const shows = vi.spyOn(desk, 'show')
-  const commits = vi.spyOn(desk, 'commit')
+  const shows = vi.spyOn(desk.editing, 'show')
+  const commits = vi.spyOn(desk.editing, 'commit')
   page.values = { top: '7px' }
   expect(await write(edits, 3, '7px')).toBe(true)
   expect(page.asked).toEqual(['preview', 'read', 'sync', 'read'])
@@ -95,24 +95,24 @@ test('a plan of a text that is another since is not written: the edit is shown a
   let theirs: Promise<void> | null = null
   page.before = async (type) => {
     if (type !== 'read' || others-- <= 0) return
-    const made = await desk.commit(set(idOf(5), '55px'), 1)
+    const made = await desk.editing.commit(set(idOf(5), '55px'), 1)
     // It is told to the page behind the edit that is under way.
     if (!('ok' in made)) theirs = edits.showWritten(made)
   }
   expect(await write(edits, 3, '7px')).toBe(true)
   await theirs!
-  expect(desk.text('a.css')).toContain('.r3 {\n  top: 7px;')
-  expect(desk.text('a.css')).toContain('.r5 {\n  top: 55px;')
+  expect(desk.current.text('a.css')).toContain('.r3 {\n  top: 7px;')
+  expect(desk.current.text('a.css')).toContain('.r5 {\n  top: 55px;')
   expect(page.asked.filter((a) => a === 'preview')).toHaveLength(2)
   expectInStep(page)
 })
 
 test('a plan that was not the last one shown is refused', async () => {
   await open()
-  const first = await desk.show(set(idOf(1), '1em'), true)
-  await desk.show(set(idOf(2), '2em'), true)
-  expect(first.ok && first.plan !== null && (await desk.commitPlan(first.plan, 1))).toMatchObject({ ok: false, reason: 'stale' })
-  expect(desk.text('a.css')).toBe(SHEET)
+  const first = await desk.editing.show(set(idOf(1), '1em'), true)
+  await desk.editing.show(set(idOf(2), '2em'), true)
+  expect(first.ok && first.plan !== null && (await desk.editing.commitPlan(first.plan, 1))).toMatchObject({ ok: false, reason: 'stale' })
+  expect(desk.current.text('a.css')).toBe(SHEET)
 })
 
 test('a page that cannot take a part in is given the whole sheet', async () => {
@@ -133,7 +133,7 @@ test('a page that did not answer is told of the whole sheet next; the edit is wr
     if (type === 'sync') throw new PageBusyError('The page does not answer')
   }
   await write(edits, 1, '9px')
-  expect(desk.text('a.css')).toContain('.r1 {\n  top: 9px;')
+  expect(desk.current.text('a.css')).toContain('.r1 {\n  top: 9px;')
   page.before = (type) => {
     if (type === 'read') throw new PageBusyError('The page does not answer')
   }
@@ -145,7 +145,7 @@ test('a page that did not answer is told of the whole sheet next; the edit is wr
 test('what is refused is not written, leaves nothing on the page, and says why', async () => {
   const { page, edits } = await open()
   expect(await edits.write(set(idOf(1), 'a; b'), ['top'])).toBe(false)
-  expect(desk.text('a.css')).toBe(SHEET)
+  expect(desk.current.text('a.css')).toBe(SHEET)
   expect(page.asked.at(-1)).toBe('preview')
   expect(getStudio().status).toMatchObject({ kind: 'error' })
   expect(getStudio().pulling).toBeNull()
@@ -169,7 +169,7 @@ test('of steps that come faster than the page, the first and the last are shown'
   }
   for (let i = 0; i < 30; i++) edits.show(set(idOf(1), `${i}px`), false)
   await vi.waitFor(() => expect(shown).toEqual(['0px', '29px']))
-  expect(desk.text('a.css')).toBe(SHEET)
+  expect(desk.current.text('a.css')).toBe(SHEET)
 })
 
 test('what is asked for at once takes turns, and each is of what was selected then', async () => {
@@ -192,23 +192,23 @@ test('a project that is left meanwhile is not written to', async () => {
     if (type === 'read') page.left = true
   }
   expect(await write(edits, 1, '9px')).toBe(false)
-  expect(desk.text('a.css')).toBe(SHEET)
+  expect(desk.current.text('a.css')).toBe(SHEET)
   expect(getStudio().status).toMatchObject({ kind: 'error', text: expect.stringContaining('Not written') })
 })
 
 test('an edit that finds no room is not made, and can be made again once there is', async () => {
   const { page, edits } = await open()
-  const { edits: table } = (desk as unknown as { db: Database }).db
+  const { edits: table } = desk.current.db
   const put = table.put.bind(table)
   let full = true
   table.put = ((...args: Parameters<typeof put>) =>
     full ? Promise.reject(new DOMException('no room', 'QuotaExceededError')) : put(...args)) as typeof table.put
   expect(await write(edits, 1, '9px')).toBe(false)
-  expect(desk.text('a.css')).toBe(SHEET)
+  expect(desk.current.text('a.css')).toBe(SHEET)
   expect(getStudio().status?.text).toMatch(/no room left/)
   full = false
   await (getStudio().again as unknown as () => Promise<boolean>)()
-  expect(desk.text('a.css')).toContain('.r1 {\n  top: 9px;')
+  expect(desk.current.text('a.css')).toContain('.r1 {\n  top: 9px;')
   expectInStep(page)
 })
 
@@ -237,14 +237,14 @@ test('whatever is edited, undone, compared, lost on the way and loaded again: af
       const { page, edits } = await open()
       const last: Act = { act: 'write', rule: 0, value: 1234 }
       for (const a of [...list, last]) {
-        const stands = (n: number) => desk.text('a.css')!.includes(`.r${n} `)
+        const stands = (n: number) => desk.current.text('a.css')!.includes(`.r${n} `)
         if (a.act === 'write') {
           if (stands(a.rule)) await write(edits, a.rule, `${a.value}px`)
         } else if (a.act === 'undo' || a.act === 'redo') await edits.step(a.act)
         else if (a.act === 'compare') {
           await edits.compare(true)
           await edits.compare(false)
-        } else if (a.act === 'reload') page.tie(desk.pageSync.outlines(['a.css']).sheets, () => desk.text('a.css')!)
+        } else if (a.act === 'reload') page.tie(desk.pageSync.outlines(['a.css']).sheets, () => desk.current.text('a.css')!)
         else if (a.act === 'lost') {
           page.before = (type) => {
             if (type === 'sync') throw new PageBusyError('The page does not answer')
@@ -261,7 +261,7 @@ test('whatever is edited, undone, compared, lost on the way and loaded again: af
           }
           await edits.write(intent, ['left'])
         } else if (a.act === 'theirs') {
-          const made = stands(a.rule) ? await desk.commit(set(idOf(a.rule), `${a.rule}em`), 1) : null
+          const made = stands(a.rule) ? await desk.editing.commit(set(idOf(a.rule), `${a.rule}em`), 1) : null
           if (made && !('ok' in made)) await edits.showWritten(made)
         } else if (a.act === 'remove' && stands(a.rule) && a.rule > 0) {
           const rule = idOf(a.rule)

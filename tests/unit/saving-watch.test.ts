@@ -5,16 +5,15 @@ import { afterAll, beforeAll, test, vi } from 'vitest'
 import { Database } from '../../src/storage/db'
 import { DEFAULTS } from '../../src/storage/preferences'
 import { createProject } from '../../src/storage/projects'
-import { KeepingDesk } from '../../src/studio/desk/keeping-desk'
-import type { Written } from '../../src/studio/desk/types'
+import { Desk, type Written } from '../../src/desk'
 import type { Edits } from '../../src/studio/session/edits'
 import { Keeping } from '../../src/studio/session/keeping'
 import { getStudio, setStudio } from '../../src/studio/store'
 import { PickedFolder } from '../../src/folder'
 import { asHandle, Folder } from '../support/memory-folder'
 
-let desk: KeepingDesk
-vi.mock('../../src/studio/desk/desk', () => ({ theDesk: () => desk }))
+let desk: Desk
+vi.mock('../../src/desk/the-desk', () => ({ theDesk: () => desk }))
 
 /** Longest that saving may take or be silent: a look at the folder, and edits that are never read back; ms. */
 const LONGEST = 9000
@@ -88,8 +87,9 @@ async function watch(acts: readonly Act[]): Promise<void> {
 
   const show = async (written: Written) => void setStudio({ ledger: written.state, revision: getStudio().revision + 1 })
   const reopen = async () => {
-    desk = Object.assign(new KeepingDesk(), { db })
-    const opened = await desk.open(id, '')
+    desk = new Desk()
+    Object.assign(desk.current, { db })
+    const opened = await desk.opening.open(id, '')
     setStudio({ ledger: opened!.state })
   }
   await reopen()
@@ -109,11 +109,11 @@ async function watch(acts: readonly Act[]): Promise<void> {
     const path = 'sheet' in act ? SHEETS[act.sheet] : ''
     switch (act.act) {
       case 'edit': {
-        const text = desk.text(path)
-        const stands = text === null ? null : desk.standsAt(path, text.indexOf(act.rule ? '.b' : '.a'))
+        const text = desk.current.text(path)
+        const stands = text === null ? null : desk.places.standsAt(path, text.indexOf(act.rule ? '.b' : '.a'))
         return stands && 'rule' in stands
           ? keeping.show(() =>
-              desk.commit(
+              desk.editing.commit(
                 {
                   kind: 'set',
                   aim: { kind: 'rule', sheet: path, rule: stands.rule },
@@ -139,21 +139,21 @@ async function watch(acts: readonly Act[]): Promise<void> {
         return disk.text(path) === null ? null : disk.removeEntry(path)
       case 'undo':
       case 'redo':
-        return keeping.show(() => desk.step(act.act as 'undo' | 'redo'))
+        return keeping.show(() => desk.history.step(act.act as 'undo' | 'redo'))
       case 'new take':
-        return keeping.show(() => desk.newTake(`take ${++next}`, 'here'))
+        return keeping.show(() => desk.takes.newTake(`take ${++next}`, 'here'))
       case 'next take': {
-        const { current, list } = await desk.takes()
+        const { current, list } = await desk.takes.all()
         return keeping.switchTo(list[(list.findIndex((t) => t.id === current) + 1) % list.length].id)
       }
       case 'bring back':
-        return keeping.show(() => desk.bringBack(0))
+        return keeping.show(() => desk.history.bringBack(0))
       case 'settle': {
         const [conflict] = getStudio().ledger.conflicts
-        const parts = conflict ? desk.conflict(conflict)?.parts.filter((p) => p.kind === 'conflict') : null
+        const parts = conflict ? desk.folder.conflict(conflict)?.parts.filter((p) => p.kind === 'conflict') : null
         return parts
           ? keeping.show(() =>
-              desk.settle(
+              desk.folder.settle(
                 conflict,
                 parts.map((_, i) => ((next + i) % 2 ? 'ours' : 'theirs')),
               ),
@@ -167,7 +167,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
         isFull = false
         return null
       case 'read back':
-        for (const row of getStudio().ledger.rows) await desk.judge(row.seq, { state: 'holds', elements: 1 })
+        for (const row of getStudio().ledger.rows) await desk.editing.judge(row.seq, { state: 'holds', elements: 1 })
         return null
     }
   }

@@ -3,7 +3,7 @@ import { expect, test } from 'vitest'
 import { tailwindOf, unindexedTailwindOf } from '../../proof/tailwind-files'
 import { Project } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
-import { completions } from '../../src/studio/desk/class-rows'
+import { completions } from '../../src/desk'
 import {
   changeClassList,
   classTokens,

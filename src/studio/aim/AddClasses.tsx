@@ -1,7 +1,6 @@
 'use client'
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
-import type { Completion } from '../desk/class-rows'
-import { theDesk } from '../desk/desk'
+import { type Completion, theDesk } from '../../desk'
 import { useSession } from '../ui/SessionContext'
 import styles from './ClassList.module.css'
 import { ClassSample } from './ClassSample'
@@ -18,7 +17,7 @@ export function AddClasses({ source, names }: { source: string; names: readonly 
     if (typed.trim() === '') return
     let current = true
     void theDesk()
-      .completions(typed.trim())
+      .reading.completions(typed.trim())
       .then((rows) => {
         if (!current) return
         setFound(rows.filter((r) => !listed.split(' ').includes(r.name)))

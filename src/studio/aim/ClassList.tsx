@@ -1,7 +1,6 @@
 'use client'
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react'
-import type { ClassRow } from '../desk/class-rows'
-import { theDesk } from '../desk/desk'
+import { type ClassRow, theDesk } from '../../desk'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { AddClasses } from './AddClasses'
@@ -158,7 +157,7 @@ function useClassRows(picked: Picked, source: string): readonly ClassRow[] {
     let current = true
     const own = picked.report.info.source === source
     void theDesk()
-      .classList(source, own ? { ...picked.report, condition } : null)
+      .reading.classList(source, own ? { ...picked.report, condition } : null)
       .then((found) => {
         if (current) setRows(found)
       })
@@ -200,7 +199,7 @@ function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: b
     })
   }
   const step = async (by: number) => {
-    family.current ??= await theDesk().familyOf(row.name)
+    family.current ??= await theDesk().reading.familyOf(row.name)
     const list = family.current
     const at = list.indexOf(walk ?? row.name)
     const next = list[at < 0 ? (by > 0 ? 0 : list.length - 1) : Math.min(list.length - 1, Math.max(0, at + by))]

@@ -2,8 +2,7 @@
 import { memo, useEffect, useState } from 'react'
 import { widthRange } from '../../core/css'
 import { widthCondition } from '../../core/project'
-import type { NamedState } from '../desk/class-rows'
-import { theDesk } from '../desk/desk'
+import { type NamedState, theDesk } from '../../desk'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
@@ -102,7 +101,7 @@ function useNamedStates(picked: Picked): readonly NamedState[] {
   useEffect(() => {
     let current = true
     const { source } = picked.report.info
-    void (source === null ? Promise.resolve([]) : theDesk().statesOfClasses(source)).then((found) => {
+    void (source === null ? Promise.resolve([]) : theDesk().reading.statesOfClasses(source)).then((found) => {
       if (current) setNamed(found)
     })
     return () => {

@@ -2,9 +2,8 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useEffect, useState } from 'react'
 import type { RenameClassIntent, RuleAim, SelectorIntent } from '../../core/edit'
-import { theDesk } from '../desk/desk'
-import type { WouldWrite } from '../desk/desk.worker'
-import { useReading } from '../desk/useReading'
+import { theDesk, type WouldWrite } from '../../desk'
+import { useReading } from '../session/useReading'
 import { PatchView } from '../keeping/PatchView'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -30,8 +29,12 @@ export function NamesDialog() {
   const source = useStudio((s) => s.picked?.report.info.source ?? null)
   const [ref] = useState(() => session.selection.currentAim(property)?.ref)
   const rule: RuleAim | null = ref?.kind === 'rule' ? ref : null
-  const names = useReading(rule ? `${rule.sheet} ${rule.rule}` : '', () => (rule ? theDesk().namesOf(rule.sheet, rule.rule) : null), true)
-  const element = useReading(source ?? '', () => (source ? theDesk().elementOf(source) : null), true)
+  const names = useReading(
+    rule ? `${rule.sheet} ${rule.rule}` : '',
+    () => (rule ? theDesk().reading.namesOf(rule.sheet, rule.rule) : null),
+    true,
+  )
+  const element = useReading(source ?? '', () => (source ? theDesk().places.elementOf(source) : null), true)
   const [asked, setAsked] = useState<Asked | null>(null)
   const [told, setTold] = useState<Told | null>(null)
   const own =
@@ -48,10 +51,11 @@ export function NamesDialog() {
     const count = async (selectors: readonly string[]) =>
       selectors.length ? (await session.selection.find(selectors.join(', '))).length : 0
     const tell = async () => {
-      const writes = await theDesk().wouldWrite(asked)
-      const besides = asked.kind === 'rename-class' ? await theDesk().besidesRename(asked.from, asked.to) : { scripts: [], taken: false }
+      const writes = await theDesk().reading.wouldWrite(asked)
+      const besides =
+        asked.kind === 'rename-class' ? await theDesk().reading.besidesRename(asked.from, asked.to) : { scripts: [], taken: false }
       const before = await count(
-        asked.kind === 'rename-class' ? [`.${CSS.escape(asked.from)}`] : await theDesk().selectors(asked.aim.sheet, asked.aim.rule),
+        asked.kind === 'rename-class' ? [`.${CSS.escape(asked.from)}`] : await theDesk().reading.selectors(asked.aim.sheet, asked.aim.rule),
       )
       const after = asked.kind === 'rename-class' ? before : await count(writes.ok ? writes.selectors : [])
       if (current) setTold({ writes, reach: { before, after }, ...besides })

@@ -3,9 +3,8 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/
 import { useEffect, useState } from 'react'
 import type { Candidate, NewRuleRef } from '../../core/aim'
 import { widthsBetween } from '../../core/project'
-import { theDesk } from '../desk/desk'
-import type { WouldWrite } from '../desk/desk.worker'
-import { useReading } from '../desk/useReading'
+import { theDesk, type WouldWrite } from '../../desk'
+import { useReading } from '../session/useReading'
 import { PatchView } from '../keeping/PatchView'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -29,7 +28,7 @@ export function RuleDialog() {
   const property = useStudio((s) => s.property)
   const scale = useStudio((s) => s.scale)
   const rules = picked.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
-  const knownHomes = useReading(`${picked.report.info.node}`, () => theDesk().ruleHomes(picked.report.sheets, rules), true)
+  const knownHomes = useReading(`${picked.report.info.node}`, () => theDesk().reading.ruleHomes(picked.report.sheets, rules), true)
   const homes = knownHomes ?? []
   const [first] = useState(() => picked.aims.get(property)?.candidates.find((c) => c.ref.kind === 'new-rule'))
   const [selector, setSelector] = useState(
@@ -79,7 +78,7 @@ export function RuleDialog() {
       const writes =
         asked.selector === ''
           ? { ok: false as const, why: 'Type a selector.' }
-          : await theDesk().wouldWrite({ kind: 'set', aim: asked, name: property, value })
+          : await theDesk().reading.wouldWrite({ kind: 'set', aim: asked, name: property, value })
       const reach = writes.ok ? await session.selection.tryReach(writes.selectors.join(', '), asked.sheet) : null
       if (current) setTold({ writes, reach })
     }

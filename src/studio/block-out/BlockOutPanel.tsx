@@ -5,8 +5,7 @@ import { REGION_TAGS, whyNotDrawn, type Region, type RegionTag } from '../../cor
 import { widthRange } from '../../core/css'
 import { NARROW, widthCondition } from '../../core/project'
 import { nameOf } from '../aim/names'
-import { theDesk } from '../desk/desk'
-import type { WouldWrite } from '../desk/desk.worker'
+import { theDesk, type WouldWrite } from '../../desk'
 import { PatchView } from '../keeping/PatchView'
 import { setStudio, useStudio, type Drawing } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -31,7 +30,7 @@ export function BlockOutPanel({ drawing }: { drawing: Drawing }) {
     let current = true
     const timer = setTimeout(
       () =>
-        void (why ? Promise.resolve({ ok: false as const, why }) : theDesk().blockOutWrites(drawing)).then(
+        void (why ? Promise.resolve({ ok: false as const, why }) : theDesk().reading.blockOutWrites(drawing)).then(
           (told) => current && setWrites(told),
         ),
       120,

@@ -2,8 +2,8 @@
 import { useId } from 'react'
 import { isBooleanAttribute, keywordsOf, parseSrcset, srcsetText, type SrcsetCandidate } from '../../core/html'
 import { relativeUrl } from '../../core/value'
-import { theDesk } from '../desk/desk'
-import { useReading } from '../desk/useReading'
+import { theDesk } from '../../desk'
+import { useReading } from '../session/useReading'
 import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { ariaValues, namesIds, type AriaFor } from './aria'
@@ -169,7 +169,7 @@ function Srcset({ value, pictures, onKeep }: { value: string; pictures: readonly
 
 /** The rules that name an id: they follow when it gets another name. */
 function IdUses({ id }: { id: string }) {
-  const uses = useReading(id, () => theDesk().rulesWithId(id)) ?? []
+  const uses = useReading(id, () => theDesk().reading.rulesWithId(id)) ?? []
   if (uses.length === 0) return null
   return (
     <p className={styles.uses} data-testid="id-uses">

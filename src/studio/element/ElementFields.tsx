@@ -2,9 +2,8 @@
 import { useId, useState } from 'react'
 import { attributesFor } from '../../core/html'
 import type { MatchChange } from '../../core/project'
-import { theDesk } from '../desk/desk'
-import { useReading } from '../desk/useReading'
-import type { ElementSource } from '../desk/desk.worker'
+import { theDesk, type ElementSource } from '../../desk'
+import { useReading } from '../session/useReading'
 import { useSession } from '../ui/SessionContext'
 import { ariaFor, ariaValues } from './aria'
 import { Attribute } from './Attribute'
@@ -17,11 +16,11 @@ const MOST_NOTES = 6
 export function ElementFields({ source, element }: { source: string; element: ElementSource }) {
   const { session } = useSession()
   const [asked, setAsked] = useState<{ tag: string; changes: readonly MatchChange[] } | null>(null)
-  const ids = useReading(source, () => theDesk().idsBeside(source)) ?? []
+  const ids = useReading(source, () => theDesk().places.idsBeside(source)) ?? []
   const [refused, setRefused] = useState<{ readonly of: string; readonly why: string } | null>(null)
   const retag = async (to: string) => {
     setRefused(null)
-    const { why, changes } = await theDesk().retag(source, to)
+    const { why, changes } = await theDesk().places.retag(source, to)
     if (why) setRefused({ of: element.tag, why })
     else if (changes.length === 0) void session.edits.onElement({ kind: 'set-tag', source, tag: to })
     else setAsked({ tag: to, changes })

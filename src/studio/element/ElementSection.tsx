@@ -1,7 +1,7 @@
 'use client'
 import { lazy, Suspense } from 'react'
-import { theDesk } from '../desk/desk'
-import { useReading } from '../desk/useReading'
+import { theDesk } from '../../desk'
+import { useReading } from '../session/useReading'
 import type { Picked } from '../store'
 import { ELEMENT } from '../tune/properties'
 import { useSession } from '../ui/SessionContext'
@@ -12,7 +12,7 @@ const ElementFields = lazy(() => import('./ElementFields').then((m) => ({ defaul
 export function ElementSection({ picked, open }: { picked: Picked; open: boolean }) {
   const { session } = useSession()
   const { source, tag } = picked.report.info
-  const element = useReading(open && source ? source : '', () => (open && source ? theDesk().elementOf(source) : null))
+  const element = useReading(open && source ? source : '', () => (open && source ? theDesk().places.elementOf(source) : null))
   if (source === null) return null
   return (
     <section aria-label="Element">

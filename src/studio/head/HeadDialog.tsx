@@ -2,7 +2,7 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useEffect, useState } from 'react'
 import type { Head, HeadField } from '../../core/edit'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { SourceField } from '../element/SourceField'
 import { pageOf } from '../session/page-facts'
 import { say, setStudio, useStudio } from '../store'
@@ -38,7 +38,7 @@ export function HeadDialog() {
     let current = true
     if (revision >= 0)
       void theDesk()
-        .head(page)
+        .places.head(page)
         .then((h) => current && setTold(h))
     return () => {
       current = false
@@ -46,7 +46,7 @@ export function HeadDialog() {
   }, [page, revision])
   const close = () => setStudio({ head: false })
   const set = async (field: HeadField, value: string | null) => {
-    const intent = await theDesk().headIntent(page, field, value)
+    const intent = await theDesk().places.headIntent(page, field, value)
     if ('ok' in intent) say('error', intent.why)
     else await session.edits.onHead(intent)
   }

@@ -2,8 +2,8 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useState } from 'react'
 import type { MergePart, Side } from '../../core/text'
-import { theDesk } from '../desk/desk'
-import { useReading } from '../desk/useReading'
+import { theDesk } from '../../desk'
+import { useReading } from '../session/useReading'
 import { getStudio, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './Keeping.module.css'
@@ -32,14 +32,14 @@ export function ConflictDialog() {
 
 function OneFile({ path, rest }: { path: string; rest: number }) {
   const { session } = useSession()
-  const conflict = useReading(path, () => theDesk().conflict(path))
+  const conflict = useReading(path, () => theDesk().folder.conflict(path))
   const parts = conflict?.parts
   const [choices, setChoices] = useState<Readonly<Record<number, Side>>>({})
   const places = (parts ?? []).flatMap((p, i) => (p.kind === 'conflict' ? [{ ...p, at: i }] : []))
   const close = () => setStudio({ dialog: null })
   const settle = async () => {
     const done = await session.keeping.show(() =>
-      theDesk().settle(
+      theDesk().folder.settle(
         path,
         places.map((_, i) => choices[i]),
       ),

@@ -1,9 +1,8 @@
 'use client'
 import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material'
 import { useState } from 'react'
-import { theDesk } from '../desk/desk'
-import type { HistoryRow } from '../desk/desk.worker'
-import { useReading } from '../desk/useReading'
+import { theDesk, type HistoryRow } from '../../desk'
+import { useReading } from '../session/useReading'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './Keeping.module.css'
@@ -24,7 +23,7 @@ const matches = (e: HistoryRow, query: string): boolean =>
 export function HistoryDialog() {
   const { session } = useSession()
   const [query, setQuery] = useState('')
-  const history = useReading('history', () => theDesk().history())
+  const history = useReading('history', () => theDesk().history.read())
   const name = useStudio((s) => s.project?.name)
   const close = () => setStudio({ dialog: null })
   const { keeping } = session
@@ -66,17 +65,17 @@ export function HistoryDialog() {
                 </span>
                 <span className={styles.acts}>
                   {e.seq !== history!.done && (
-                    <button type="button" onClick={() => void keeping.show(() => theDesk().goTo(e.seq))}>
+                    <button type="button" onClick={() => void keeping.show(() => theDesk().history.goTo(e.seq))}>
                       Go here
                     </button>
                   )}
                   {e.inForce && e.seq !== history!.done && (
-                    <button type="button" onClick={() => void keeping.show(() => theDesk().bringBack(e.seq))}>
+                    <button type="button" onClick={() => void keeping.show(() => theDesk().history.bringBack(e.seq))}>
                       Bring back
                     </button>
                   )}
                   {e.inForce && e.discardedBy === null && (
-                    <button type="button" onClick={() => void keeping.show(() => theDesk().discard(e.seq))}>
+                    <button type="button" onClick={() => void keeping.show(() => theDesk().history.discard(e.seq))}>
                       Take out
                     </button>
                   )}
@@ -100,10 +99,10 @@ export function HistoryDialog() {
                 <span className={styles.acts}>
                   {history.done !== 0 && (
                     <>
-                      <button type="button" onClick={() => void keeping.show(() => theDesk().goTo(0))}>
+                      <button type="button" onClick={() => void keeping.show(() => theDesk().history.goTo(0))}>
                         Go here
                       </button>
-                      <button type="button" onClick={() => void keeping.show(() => theDesk().bringBack(0))}>
+                      <button type="button" onClick={() => void keeping.show(() => theDesk().history.bringBack(0))}>
                         Bring back
                       </button>
                       <button type="button" onClick={() => beside(0, 'as it was brought in')}>

@@ -1,8 +1,8 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useState } from 'react'
-import { theDesk } from '../desk/desk'
-import { useReading } from '../desk/useReading'
+import { theDesk } from '../../desk'
+import { useReading } from '../session/useReading'
 import { download } from '../projects'
 import { setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
@@ -19,7 +19,7 @@ export function ReviewDialog() {
   const drafts = useStudio((s) => s.drafts)
   const [leave, setLeave] = useState<readonly number[]>([])
   const [leaveOthers, setLeaveOthers] = useState<readonly string[]>([])
-  const review = useReading(JSON.stringify([leave, leaveOthers]), () => theDesk().review(leave, leaveOthers), true)
+  const review = useReading(JSON.stringify([leave, leaveOthers]), () => theDesk().saving.review(leave, leaveOthers), true)
   const [busy, setBusy] = useState(false)
   const git = useReading('git', () => theDesk().git.state())
   const [written, setWritten] = useState<{ readonly message: string } | null>(null)
@@ -194,7 +194,7 @@ export function ReviewDialog() {
           disabled={blocked || count === 0}
           onClick={() =>
             void theDesk()
-              .patch(leave, leaveOthers)
+              .exports.patch(leave, leaveOthers)
               .then((p) => download(`${name}.patch`, p, 'text/x-diff'))
           }
         >
@@ -205,7 +205,7 @@ export function ReviewDialog() {
           disabled={blocked}
           onClick={() =>
             void theDesk()
-              .zip(leave, leaveOthers)
+              .exports.zip(leave, leaveOthers)
               .then((z) => download(`${name}.zip`, z as BlobPart, 'application/zip'))
           }
         >

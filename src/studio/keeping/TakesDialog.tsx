@@ -1,8 +1,8 @@
 'use client'
 import { Button, Dialog, DialogContent, DialogTitle } from '@mui/material'
 import { useState } from 'react'
-import { theDesk } from '../desk/desk'
-import { useReading } from '../desk/useReading'
+import { theDesk } from '../../desk'
+import { useReading } from '../session/useReading'
 import { SourceField } from '../element/SourceField'
 import { setStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -15,7 +15,7 @@ const COLOR = /^diff --git a\/(.*) b\//
 export function TakesDialog() {
   const { session } = useSession()
   const [round, setRound] = useState(0)
-  const takes = useReading(`takes ${round}`, () => theDesk().takes())
+  const takes = useReading(`takes ${round}`, () => theDesk().takes.all())
   const [name, setName] = useState('')
   const [from, setFrom] = useState<'here' | 'saved'>('here')
   const [looked, setLooked] = useState<string | null>(null)
@@ -39,7 +39,7 @@ export function TakesDialog() {
                     value={t.name}
                     quiet
                     allows={(n) => n.trim() !== ''}
-                    onKeep={(n) => act(() => theDesk().renameTake(t.id, n.trim()))}
+                    onKeep={(n) => act(() => theDesk().takes.renameTake(t.id, n.trim()))}
                   />
                   <small>
                     {t.edits} {t.edits === 1 ? 'edit' : 'edits'}
@@ -56,7 +56,7 @@ export function TakesDialog() {
                       <button type="button" onClick={() => setStudio({ beside: { point: { take: t.id }, name: t.name }, dialog: null })}>
                         Beside
                       </button>
-                      <button type="button" onClick={() => act(() => theDesk().dropTakes([t.id]))}>
+                      <button type="button" onClick={() => act(() => theDesk().takes.dropTakes([t.id]))}>
                         Drop
                       </button>
                     </span>
@@ -68,7 +68,7 @@ export function TakesDialog() {
               className={styles.newTake}
               onSubmit={(e) => {
                 e.preventDefault()
-                if (name.trim()) act(() => keeping.show(() => theDesk().newTake(name.trim(), from)).then(() => setName('')))
+                if (name.trim()) act(() => keeping.show(() => theDesk().takes.newTake(name.trim(), from)).then(() => setName('')))
               }}
             >
               <input
@@ -88,7 +88,7 @@ export function TakesDialog() {
             {others.length > 0 && (
               <p className={styles.hint}>
                 K switches to the next take on the same spot.{' '}
-                <button type="button" onClick={() => act(() => theDesk().dropTakes(others.map((t) => t.id)))}>
+                <button type="button" onClick={() => act(() => theDesk().takes.dropTakes(others.map((t) => t.id)))}>
                   Make the current take the project: drop the others
                 </button>
               </p>
@@ -109,11 +109,11 @@ export function TakesDialog() {
 /** What differs from another take to the current one, and its edits, to be brought over. */
 function Compared({ id, name, onBrought }: { id: string; name: string; onBrought: () => void }) {
   const { session } = useSession()
-  const patch = useReading(`difference ${id}`, () => theDesk().difference({ take: id }))
-  const edits = useReading(`only ${id}`, () => theDesk().editsOnlyIn(id)) ?? []
+  const patch = useReading(`difference ${id}`, () => theDesk().points.difference({ take: id }))
+  const edits = useReading(`only ${id}`, () => theDesk().takes.editsOnlyIn(id)) ?? []
   const [chosen, setChosen] = useState<readonly number[]>([])
   const files = (patch ?? '').split(/(?=^diff --git )/m).filter(Boolean)
-  const bring = () => void session.keeping.show(() => theDesk().bringFrom(id, chosen)).then((done) => done && onBrought())
+  const bring = () => void session.keeping.show(() => theDesk().takes.bringFrom(id, chosen)).then((done) => done && onBrought())
   return (
     <div data-testid="takes-difference">
       <h3>From {name} to the current take</h3>

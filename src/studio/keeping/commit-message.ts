@@ -1,4 +1,4 @@
-import type { LedgerRow } from '../desk/desk.worker'
+import type { LedgerRow } from '../../desk'
 
 /** What a first line may be long; longer ones are cut by what shows them. */
 const MOST_SUBJECT = 68

@@ -1,6 +1,6 @@
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Intent, RuleAim } from '../../core/edit'
-import type { LedgerRow } from '../desk/desk.worker'
+import type { LedgerRow } from '../../desk'
 import type { Picked } from '../store'
 
 const PARTS: Readonly<Partial<Record<AimRef['kind'], LedgerRow['part']>>> = {

@@ -2,10 +2,8 @@ import type { Asked } from '../../agent/protocol'
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
 import type { BlockOut, ClassesIntent, DeclarationIntent, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
-import { theDesk } from '../desk/desk'
-import type { LedgerRow, Written } from '../desk/desk.worker'
+import { theDesk, type LedgerRow, type Written, Turns } from '../../desk'
 import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
-import { Turns } from '../turns'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import { backTo, firstAt, firstOfEach } from './edited-places'
 import type { Drafts } from './drafts'
@@ -256,8 +254,8 @@ export class Edits {
       const because = this.becauseOf(props[0], selected)
       const written =
         planned?.plan != null
-          ? await theDesk().commitPlan(planned.plan, seen?.length ?? 1, because)
-          : await theDesk().commit(intent, seen?.length ?? 1, because)
+          ? await theDesk().editing.commitPlan(planned.plan, seen?.length ?? 1, because)
+          : await theDesk().editing.commit(intent, seen?.length ?? 1, because)
       // What others changed meanwhile is shown and read with it.
       if ('ok' in written && written.reason === 'stale' && !again)
         return await this.writeAndRead(intent, props, selected, check, asked, true)
@@ -329,7 +327,8 @@ export class Edits {
       for (const change of changes) {
         const place = this.selection.aloneFor(change[0], selected, under)
         if (!place) continue
-        const there = under && place.ref.kind === 'new-rule' ? await theDesk().ruleUnder(place.ref.sheet, place.ref.selector, under) : null
+        const there =
+          under && place.ref.kind === 'new-rule' ? await theDesk().reading.ruleUnder(place.ref.sheet, place.ref.selector, under) : null
         parts.push(
           setAt(
             there !== null && place.ref.kind === 'new-rule'
@@ -372,7 +371,7 @@ export class Edits {
       const face = bundledFace(family)
       const selected = await this.selection.needAims([property], about)
       const landing = this.selection.currentAim(property, selected)
-      const home = selected.picked && (await theDesk().faceHome(selected.picked.report.sheets))
+      const home = selected.picked && (await theDesk().reading.faceHome(selected.picked.report.sheets))
       if (!face || !landing || !home) {
         say('error', 'Not written: there is no sheet of the project for the face to stand in.')
         return false
@@ -426,7 +425,7 @@ export class Edits {
     reach: number,
   ): Promise<boolean> {
     try {
-      const written = await theDesk().commit(intent, reach)
+      const written = await theDesk().editing.commit(intent, reach)
       if ('ok' in written) {
         say('error', written.why)
         return false
@@ -476,7 +475,7 @@ export class Edits {
 
   private async takeTyped(path: string, base: string, text: string): Promise<string | null> {
     try {
-      const written = await theDesk().typed(path, base, text)
+      const written = await theDesk().editing.typed(path, base, text)
       if (written === null) return null
       if ('ok' in written) return written.why
       await this.updates.takeIn(written)
@@ -515,7 +514,7 @@ export class Edits {
     this.page.blur()
     const said = (await this.page.guard(() => this.page.ask('endText', {}))) ?? []
     // The page's word is taken for texts of the element that was asked about, and for no others.
-    const isWithin = await theDesk().areWithin(
+    const isWithin = await theDesk().places.areWithin(
       said.map((c) => c.source),
       this.typedIn,
     )
@@ -544,7 +543,7 @@ export class Edits {
 
   /** Writes a layout that was drawn over a container, which stays selected. */
   async blockOut(drawn: BlockOut): Promise<boolean> {
-    const intent = await theDesk().blockOut(drawn)
+    const intent = await theDesk().reading.blockOut(drawn)
     if ('ok' in intent) {
       say('error', intent.why)
       return false
@@ -672,14 +671,14 @@ export class Edits {
 
   // Another project may be open by now, or this one reopened, where an edit that nobody read says so.
   private async judge(seq: number, verdict: Verdict): Promise<void> {
-    if (!this.page.left) setStudio({ ledger: await theDesk().judge(seq, verdict) })
+    if (!this.page.left) setStudio({ ledger: await theDesk().editing.judge(seq, verdict) })
   }
 
   /** Takes in what was done away from the page, with the selection as it then is. */
   showWritten(written: Written): Promise<void> {
     return this.afterOthers(async () => {
       await this.updates.takeIn(written)
-      const line = await theDesk().lineAt(written.path, written.edit.at)
+      const line = await theDesk().places.lineAt(written.path, written.edit.at)
       setStudio({ source: { path: written.path, line }, status: null })
       if (written.edit.verdict.state === 'pending') {
         await this.readback.waitForPage()
@@ -704,13 +703,13 @@ export class Edits {
 
   private async stepNow(by: 'undo' | 'redo'): Promise<void> {
     try {
-      const written = await theDesk().step(by)
+      const written = await theDesk().history.step(by)
       if (!written) return
       await this.updates.takeIn(written)
       const line =
         by === 'redo'
           ? written.state.rows.at(-1)!.line
-          : await theDesk().lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
+          : await theDesk().places.lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
       setStudio({ source: { path: written.path, line }, status: null })
       if (getStudio().connected) await this.selection.refresh()
     } catch (error) {
@@ -722,7 +721,7 @@ export class Edits {
   compare(saved: boolean): Promise<void> {
     return this.afterOthers(async () => {
       if (getStudio().comparing === saved || !this.page.here) return
-      const { ops, whole } = await theDesk().asSaved(saved)
+      const { ops, whole } = await theDesk().saving.asSaved(saved)
       setStudio({ comparing: saved })
       await this.updates.sync(ops)
       if (saved && !whole) say('info', 'Changes of the element tree stay as they are; styles, attributes and texts are shown as saved.')

@@ -1,7 +1,6 @@
-import type { FolderCheck, Saved, Written } from '../desk/desk.worker'
+import { type FolderCheck, type Saved, type Written, theDesk } from '../../desk'
 import type { Refused } from '../../core/css'
 import type { Folder } from '../../folder'
-import { theDesk } from '../desk/desk'
 import { getStudio, say, setStudio } from '../store'
 import type { Edits } from './edits'
 
@@ -60,7 +59,7 @@ export class Keeping {
 
   private async lookNow(): Promise<FolderCheck | null> {
     try {
-      const check = await theDesk().checkFolder()
+      const check = await theDesk().folder.check()
       if (check) await this.takeIn(check)
       // What could not be saved is tried again, and what keeps it is said again.
       if (check?.access === 'granted' && this.waited === 0) this.saveSoon()
@@ -149,7 +148,7 @@ export class Keeping {
     if (ledger.folder === null || ledger.readOnly || access !== 'granted') return
     this.keeps = setTimeout(() => {
       theDesk()
-        .keepUnsaved(getStudio().preferences.unsaved === 'in their folder too')
+        .saving.keepUnsaved(getStudio().preferences.unsaved === 'in their folder too')
         .catch((error: unknown) =>
           say(
             'error',
@@ -188,7 +187,7 @@ export class Keeping {
   }
 
   private async trySave(leave: readonly number[], leaveOthers: readonly string[]): Promise<Saved> {
-    const saved = await theDesk().save(leave, leaveOthers)
+    const saved = await theDesk().saving.save(leave, leaveOthers)
     await this.takeInSaved(saved)
     return saved
   }
@@ -229,7 +228,7 @@ export class Keeping {
 
   /** Switches to the next take; to the first after the last. */
   async nextTake(): Promise<void> {
-    const { current, list: all } = await theDesk().takes()
+    const { current, list: all } = await theDesk().takes.all()
     if (all.length < 2) {
       say('info', 'There is one take. Name another one in Takes, and this key switches between them.')
       return
@@ -240,7 +239,7 @@ export class Keeping {
 
   /** Switches to another take. Whether it was done. */
   async switchTo(id: string): Promise<boolean> {
-    const done = await this.show(() => theDesk().switchTake(id))
+    const done = await this.show(() => theDesk().takes.switchTake(id))
     // What someone else changed may meet the edits of this one.
     if (done) await this.look()
     return done

@@ -3,7 +3,7 @@ import type { Answer, Ask, PageEvent, RequestType } from '../../agent/protocol'
 import { readHello } from '../../agent/read'
 import type { PublishedFile } from '../../live/protocol'
 import { LiveFaultError, PageBusyError, PageClient, type PageServer } from '../../page'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio, NO_FRAMES, say, setStudio } from '../store'
 import { pageOf } from './page-facts'
 import { agentScript } from './page-servers'
@@ -41,7 +41,7 @@ export class LivePage {
   async open() {
     this.closed = false
     addEventListener('message', this.onMessage)
-    const opened = await theDesk().open(this.project, agentScript())
+    const opened = await theDesk().opening.open(this.project, agentScript())
     return opened && !this.closed ? opened : null
   }
 
@@ -166,7 +166,7 @@ export class LivePage {
       () => this.onLate(client),
     )
     this.client = client
-    void theDesk().usePage(transfer(previews.port1, [previews.port1]))
+    void theDesk().editing.usePage(transfer(previews.port1, [previews.port1]))
     this.frame.contentWindow!.postMessage({ steady: 'port' }, this.server.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
     this.greeted = false
@@ -234,7 +234,7 @@ export class LivePage {
     else if (event.event === 'typed') this.onTyped(event.keep)
     else if (event.event === 'painted') {
       setStudio({ painted: true })
-      void theDesk().prepare()
+      void theDesk().editing.prepare()
     } else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.
       setStudio({ connected: false, frames: NO_FRAMES, hover: null })

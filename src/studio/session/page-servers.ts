@@ -2,8 +2,7 @@ import { proxy } from 'comlink'
 import { INTERFACE_ATTRIBUTE } from '../../agent/own-script'
 import { OWN_PATH } from '../../live/protocol'
 import { WorkerServer, type PageServer } from '../../page'
-import { theDesk } from '../desk/desk'
-import type { Point } from '../desk/history-desk'
+import { theDesk, type Point } from '../../desk'
 
 /** What is put into each page, so that the interface can speak with it. */
 export const agentScript = (): string => `<script src="${OWN_PATH}agent.js" ${INTERFACE_ATTRIBUTE}="${location.origin}"></script>`
@@ -11,8 +10,8 @@ export const agentScript = (): string => `<script src="${OWN_PATH}agent.js" ${IN
 /** What serves the live page of a project; `template` is that of live origins. */
 export const serverOf = (project: string, template: string): PageServer =>
   new WorkerServer(project, template, location.port, {
-    publish: (page, rest, each) => theDesk().publish(page, rest, proxy(each)),
-    mediaKey: () => theDesk().mediaKey(),
+    publish: (page, rest, each) => theDesk().publishing.publish(page, rest, proxy(each)),
+    mediaKey: () => theDesk().folder.mediaKey(),
   })
 
 /** What serves another state of the project: on an origin of its own, so that what one page keeps the other does not. */
@@ -20,12 +19,12 @@ export const serverBeside = (project: string, template: string, point: Point): P
   new WorkerServer(`${project}--beside`, template, location.port, {
     publish: async (_page, rest, each) => {
       if (!rest)
-        await theDesk().publishPoint(
+        await theDesk().points.publishPoint(
           point,
           agentScript(),
           proxy(async (files) => void (await each(files, 0, 0))),
         )
       return true
     },
-    mediaKey: () => theDesk().mediaKey(),
+    mediaKey: () => theDesk().folder.mediaKey(),
   })

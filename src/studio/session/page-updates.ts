@@ -1,6 +1,5 @@
 import type { SyncOp } from '../../agent/protocol'
-import { theDesk } from '../desk/desk'
-import type { Written } from '../desk/types'
+import { theDesk, type Written } from '../../desk'
 import { getStudio, setStudio } from '../store'
 import type { LivePage } from './live-page'
 import type { Readback } from './readback'
@@ -21,7 +20,7 @@ export class PageUpdates {
   async takeIn(made: Written, chosen: string | null = null): Promise<void> {
     if (this.page.left) return
     // What another program changed may be taken in after an edit that was made on it.
-    const written = made.order < this.latest ? await theDesk().upToDate(made) : made
+    const written = made.order < this.latest ? await theDesk().changes.upToDate(made) : made
     this.latest = Math.max(this.latest, made.order)
     // The page first: it shares its thread with what serves it, and this one is busy drawing next.
     const synced = !this.page.here ? null : getStudio().connected ? this.sync(written.sync) : this.whenLoaded(written.sync)

@@ -3,7 +3,7 @@ import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, type BlockOut, type FileChange, type Intent, oneBelowAnother, type Verdict } from '../../core/edit'
 import { widthRange } from '../../core/css'
 import { ID_ATTRIBUTE } from '../../core/html'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio } from '../store'
 import type { LivePage } from './live-page'
 import type { Selection } from './selection'
@@ -39,7 +39,7 @@ export class Readback {
     asked: readonly Asked[],
     path: string,
   ): Promise<Verdict | null> {
-    const missing = await theDesk().missingFiles(
+    const missing = await theDesk().reading.missingFiles(
       path,
       asked.map((a) => a.value),
     )
@@ -79,7 +79,7 @@ export class Readback {
     if (reason === 'clamped') return `The browser takes ${meant} as ${shown}.`
     const decides = by ?? property
     const look = await this.selection.look(node, part)
-    const [aim] = look ? await theDesk().aims(look, [decides]) : []
+    const [aim] = look ? await theDesk().reading.aims(look, [decides]) : []
     const { origin, written } = aim ?? {}
     const place = origin?.path ? ` (${origin.label}, ${origin.path}:${origin.line})` : ''
     if (reason === 'no-line') return `${by} is ${written ?? 'none'}${place}, so ${property} is ${shown}.`
@@ -95,7 +95,7 @@ export class Readback {
   /** Whether the page has an element just as the source says it. */
   async asWritten(source: string): Promise<Verdict> {
     await this.waitForPage()
-    const wanted = await theDesk().elementOf(source)
+    const wanted = await theDesk().places.elementOf(source)
     const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
     if (!wanted || !there) return { state: 'unread', why: 'the page did not answer' }
     const said = (e: { attributes: readonly { name: string; value: string }[]; texts: readonly string[] }) =>
@@ -115,7 +115,7 @@ export class Readback {
   async typed(path: string, at: number): Promise<Verdict> {
     if (!this.page.here) return { state: 'unread', why: 'there is no page' }
     if (roleOf(path) === 'sheet') {
-      const text = await theDesk().text(path)
+      const text = await theDesk().current.text(path)
       const answer = text === null ? null : await this.page.guard(() => this.page.ask('sheetHolds', { sheet: path, text }))
       if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
       return answer.differs === null
@@ -123,7 +123,7 @@ export class Readback {
         : { state: 'differs', elements: 1, of: answer.count, example: `${answer.differs} was written` }
     }
     if (roleOf(path) !== 'page') return { state: 'unread', why: 'the page was loaded again with it' }
-    const source = await theDesk().elementAround(path, at)
+    const source = await theDesk().places.elementAround(path, at)
     return source === null ? { state: 'unread', why: 'it is in no element' } : this.asWritten(source)
   }
 
@@ -147,7 +147,7 @@ export class Readback {
     if (!now) return { state: 'unread', why: 'the page did not answer' }
     const listed = (list: readonly { readonly name: string; readonly value: string }[] = []) =>
       list.find((a) => a.name === 'class')?.value ?? ''
-    const [wanted, there] = [listed((await theDesk().elementOf(source))?.attributes), listed(now.attributes)]
+    const [wanted, there] = [listed((await theDesk().places.elementOf(source))?.attributes), listed(now.attributes)]
     return wanted === there
       ? { state: 'holds', elements: 1 }
       : { state: 'differs', elements: 1, of: 1, example: `class="${wanted}" was written, class="${there}" is there` }
@@ -206,10 +206,10 @@ export class Readback {
   async tree(chosen: string | null): Promise<Verdict> {
     await this.waitForPage()
     if (chosen === null) return { state: 'unread', why: 'what changed has no tag in the source to find it by' }
-    const parent = (await theDesk().elementOf(chosen))?.parent ?? null
+    const parent = (await theDesk().places.elementOf(chosen))?.parent ?? null
     for (const source of [chosen, parent]) {
       if (source === null) continue
-      const wanted = await theDesk().elementOf(source)
+      const wanted = await theDesk().places.elementOf(source)
       const there = this.page.here ? await this.page.guard(() => this.page.ask('element', { source })) : null
       if (!there || !wanted) return { state: 'unread', why: 'the page that shows is another, or did not answer' }
       const differs =

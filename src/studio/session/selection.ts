@@ -2,7 +2,7 @@ import type { Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '
 import { type AimRef, ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
 import { widthRange } from '../../core/css'
 import { widthsBetween } from '../../core/project'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
@@ -237,10 +237,10 @@ export class Selection {
   private async read(report: PickReport, condition: Condition): Promise<Picked> {
     const evidence = evidenceOf(report, condition)
     const source = report.info.source ?? report.nearestSource?.source ?? null
-    const ask = () => theDesk().picked(evidence, this.tuned, source)
+    const ask = () => theDesk().reading.picked(evidence, this.tuned, source)
     let read = await ask()
     while (read.unknown) {
-      await theDesk().learn(askEngine(read.unknown))
+      await theDesk().reading.learn(askEngine(read.unknown))
       read = await ask()
     }
     return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place }
@@ -317,7 +317,7 @@ export class Selection {
 
   /** Where an edit of a property of some element would land by default. */
   async aimOf(of: Picked, property: string): Promise<Candidate | null> {
-    const [aim] = await theDesk().aims(evidenceOf(of.report, ALWAYS), [property])
+    const [aim] = await theDesk().reading.aims(evidenceOf(of.report, ALWAYS), [property])
     return aim.candidates[preferredIndex(aim, getStudio().preferences)] ?? null
   }
 
@@ -350,7 +350,9 @@ export class Selection {
     if (!picked || missing.length === 0) return selected
     const found = new Map(
       await Promise.all(
-        [picked, ...others].map(async ({ report }) => [report, await theDesk().aims(evidenceOf(report, condition), missing)] as const),
+        [picked, ...others].map(
+          async ({ report }) => [report, await theDesk().reading.aims(evidenceOf(report, condition), missing)] as const,
+        ),
       ),
     )
     // What was asked for meanwhile stays; another element may be chosen by now.
@@ -385,7 +387,7 @@ export class Selection {
     if (!evidence) return ''
     const width = Math.round(frames.page?.width ?? 0)
     let [from, to]: [number | null, number | null] = [null, null]
-    for (const aim of await theDesk().aims(evidence, ['grid-template-columns', 'grid-template-rows'])) {
+    for (const aim of await theDesk().reading.aims(evidence, ['grid-template-columns', 'grid-template-rows'])) {
       const deciding = aim.candidates.find((c) => c.current !== null && c.wins)
       const own = deciding?.conditions.flatMap((c) => /^@media (.+)$/.exec(c)?.[1] ?? []).find((c) => widthRange(c))
       if (own) return own
@@ -504,14 +506,14 @@ export class Selection {
 
   private async lookThrough(selectors: readonly string[], sheet: string | null, turn: number): Promise<void> {
     if (turn !== this.reaching) return
-    const projectReach = selectors.length ? await theDesk().projectReach(selectors, sheet) : null
+    const projectReach = selectors.length ? await theDesk().reading.projectReach(selectors, sheet) : null
     if (turn === this.reaching) setStudio({ projectReach })
   }
 
   /** The selectors of the rules that match the selected element. */
   async selectorsInReach(): Promise<string[]> {
     const rules = getStudio().picked?.report.matched[0] ?? []
-    return (await Promise.all(rules.map(({ sheet, rule }) => theDesk().selectors(sheet, rule)))).flat()
+    return (await Promise.all(rules.map(({ sheet, rule }) => theDesk().reading.selectors(sheet, rule)))).flat()
   }
 
   /** Frames and counts what selectors match, before there is a rule with them; null where the browser does not take them. */
@@ -575,13 +577,13 @@ export class Selection {
   async selectorsOf(ref: AimRef | null): Promise<readonly string[]> {
     switch (ref?.kind) {
       case 'rule':
-        return theDesk().selectors(ref.sheet, ref.rule)
+        return theDesk().reading.selectors(ref.sheet, ref.rule)
       case 'token':
-        return theDesk().tokenReach(ref.sheet, ref.rule, ref.name)
+        return theDesk().reading.tokenReach(ref.sheet, ref.rule, ref.name)
       case 'new-rule':
-        return theDesk().newSelectors(ref)
+        return theDesk().reading.newSelectors(ref)
       case 'class-list':
-        return ref.alike ? theDesk().listSelector(ref.source) : []
+        return ref.alike ? theDesk().reading.listSelector(ref.source) : []
       default:
         return []
     }

@@ -1,10 +1,8 @@
 import { schemeOf, widthToShow } from '../../core/css'
 import { proxy } from 'comlink'
-import { theDesk } from '../desk/desk'
+import { theDesk, type Point, type VocabularyState } from '../../desk'
 import { folderOf } from '../../folder'
 import type { PageServer } from '../../page'
-import type { Point } from '../desk/history-desk'
-import type { VocabularyState } from '../desk/vocabularies'
 import { FOLDED_STRIP, getStudio, INITIAL, say, setStudio, USUAL_STRIP, useStudio, type Mode } from '../store'
 import { Claim } from './claim'
 import { DEFAULTS, loadPreferences } from '../../storage/preferences'
@@ -98,7 +96,7 @@ export class Session {
   async start(): Promise<boolean> {
     const opened = await this.page.open()
     if (!opened) return false
-    const state = await theDesk().setReadOnly(await this.claim.take())
+    const state = await theDesk().current.setReadOnly(await this.claim.take())
     const { view } = opened
     const damaged = await this.readPreferences()
     const open = await readOpen()
@@ -134,7 +132,7 @@ export class Session {
         `${opened.lost} ${opened.lost === 1 ? 'edit' : 'edits'} of the history ${opened.lost === 1 ? 'was' : 'were'} not made on these files, and ${opened.lost === 1 ? 'is' : 'are'} left out.`,
       )
     if (damaged.length) say('error', `These preferences were damaged and are as at the beginning: ${damaged.join(', ')}.`)
-    await theDesk().onVocabulary(
+    await theDesk().opening.onVocabulary(
       proxy((vocabulary: VocabularyState) => {
         setStudio({ vocabulary })
         for (const note of vocabulary.share === 1 ? vocabulary.notes.slice(0, 1) : []) say('error', note)
@@ -168,7 +166,7 @@ export class Session {
     // The page is there first: it has its rules tied by the same worker.
     await whenConnected()
     if (this.page.left) return
-    const scale = await theDesk().readAhead(
+    const scale = await theDesk().opening.readAhead(
       proxy((path: string, share: number) => {
         if (!this.page.left) setStudio({ reading: { path, share } })
       }),
@@ -180,7 +178,7 @@ export class Session {
   /** Lets the rest of a long sheet be read when it is needed. */
   stopReading(): void {
     setStudio({ reading: null })
-    void theDesk().stopReading()
+    void theDesk().opening.stopReading()
   }
 
   goTo(address: string): void {
@@ -246,7 +244,7 @@ export class Session {
     const { address, width, mode, picked, frames, project, outline, strip } = getStudio()
     if (!project || this.page.left) return
     const { info, nth } = picked?.report ?? {}
-    await theDesk().saveView({
+    await theDesk().current.saveView({
       page: address,
       width,
       mode,
@@ -259,7 +257,7 @@ export class Session {
   }
 
   private async setReadOnly(why: string | null): Promise<void> {
-    setStudio({ ledger: await theDesk().setReadOnly(why) })
+    setStudio({ ledger: await theDesk().current.setReadOnly(why) })
   }
 
   /** Edits the project in this window, where another one has it; that one then shows it only. */

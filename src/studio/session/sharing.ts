@@ -1,5 +1,5 @@
 import type { Folder, SharedChoice } from '../../folder'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
 
 /** How long what is shared rests before it is sent; ms. */

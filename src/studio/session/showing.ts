@@ -1,6 +1,5 @@
 import type { Intent } from '../../core/edit'
-import { theDesk } from '../desk/desk'
-import type { Shown } from '../desk/types'
+import { theDesk, type Shown } from '../../desk'
 import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
 
@@ -34,7 +33,7 @@ export class Showing {
       while (this.next && this.page.here) {
         const { intent, exact } = this.next
         this.next = null
-        const shown = await theDesk().show(intent, exact)
+        const shown = await theDesk().editing.show(intent, exact)
         last = shown.ok ? { intent, shown } : null
         if (!shown.ok) say('error', shown.why)
         else if (!shown.onPage) {
@@ -55,6 +54,6 @@ export class Showing {
     this.next = null
     await this.latest
     setStudio({ pulling: null, writes: null })
-    if (this.page.here && !(await theDesk().hide()) && getStudio().connected) setStudio({ busy: true })
+    if (this.page.here && !(await theDesk().editing.hide()) && getStudio().connected) setStudio({ busy: true })
   }
 }

@@ -3,7 +3,7 @@ import type { AddRuleIntent, Intent, SourcePlace } from '../../core/edit'
 import { bringsScript } from '../../core/html'
 import { widthRange } from '../../core/css'
 import { NARROW, widthCondition } from '../../core/project'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio, say, setStudio } from '../store'
 import type { Drop } from './drop'
 import type { Edits } from './edits'
@@ -82,7 +82,7 @@ export class Structure {
 
   copy(): Promise<boolean> {
     return this.on(async (sources) => {
-      this.copied = await theDesk().html(sources)
+      this.copied = await theDesk().places.html(sources)
       await navigator.clipboard.writeText(this.copied).catch(() => {})
       say('info', `Copied: ${sources.length === 1 ? 'the element' : `${sources.length} elements`} as HTML.`)
       return true
@@ -125,7 +125,7 @@ export class Structure {
     const { picked, scale } = getStudio()
     const source = picked?.report.info.source
     if (!picked || !source) return
-    const { className, children, sheets, hasMain } = await theDesk().blockOutOf(source, picked.report.sheets)
+    const { className, children, sheets, hasMain } = await theDesk().reading.blockOutOf(source, picked.report.sheets)
     if (sheets.length === 0) {
       say('error', 'The page has no sheet that a layout could be written in.')
       return
@@ -154,7 +154,7 @@ export class Structure {
   /** Hides what is chosen for good, in the source; or shows it again. */
   hide(): Promise<boolean> {
     return this.on(async ([source]) => {
-      const isHidden = (await theDesk().elementOf(source))?.attributes.some((a) => a.name === 'hidden') ?? false
+      const isHidden = (await theDesk().places.elementOf(source))?.attributes.some((a) => a.name === 'hidden') ?? false
       return this.edits.onElement({ kind: 'set-attribute', source, name: 'hidden', value: isHidden ? null : '' })
     })
   }
@@ -194,7 +194,7 @@ export class Structure {
     let first: string | null = null
     for (const p of places) {
       const place = { source: p.source, where: p.where }
-      const { ok, words } = await theDesk().tellDrop(sources, place)
+      const { ok, words } = await theDesk().places.tellDrop(sources, place)
       if (ok) return { place, words, mark: p.mark ?? null, within: p.within ?? false }
       first ??= words
     }

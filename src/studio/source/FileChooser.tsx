@@ -1,5 +1,5 @@
 'use client'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio, setStudio, useStudio } from '../store'
 import styles from './Source.module.css'
 
@@ -23,7 +23,7 @@ export function FileChooser() {
   const open = async (path: string) => {
     const { picked } = getStudio()
     const rules = picked?.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
-    setStudio({ source: { path, line: await theDesk().lineIn(path, picked?.report.info.source ?? null, rules) } })
+    setStudio({ source: { path, line: await theDesk().places.lineIn(path, picked?.report.info.source ?? null, rules) } })
   }
   return (
     <select

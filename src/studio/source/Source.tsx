@@ -6,7 +6,7 @@ import { useEffect, useRef, useState } from 'react'
 import { roleOf } from '../../core/language'
 import { diffSplice } from '../../core/text'
 import type { RuleAim } from '../../core/edit'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio, setStudio, useStudio, type SourceSpot } from '../store'
 import { onto } from '../session/drafts'
 import { useSession } from '../ui/SessionContext'
@@ -109,7 +109,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
       const corner = editor?.coordsAtPos(of.from)
       if (!editor || !path || !corner || editor.state.readOnly) return
       void theDesk()
-        .standsAt(path, of.from)
+        .places.standsAt(path, of.from)
         .then((found) => {
           const rule: RuleAim | null =
             found && 'rule' in found && !pending.current ? { kind: 'rule', sheet: found.sheet, rule: found.rule } : null
@@ -119,7 +119,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
     }
     // The caret chooses the element or the rule it stands in.
     const look = async (editor: EditorView, path: string) => {
-      const found = await theDesk().standsAt(path, editor.state.selection.main.head)
+      const found = await theDesk().places.standsAt(path, editor.state.selection.main.head)
       if (!found || shown.current?.path !== path) return
       if ('source' in found) {
         if (getStudio().picked?.report.info.source !== found.source) await session.selection.pickSource(found.source)
@@ -151,7 +151,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
           await write(editor, shown.current.path)
           pending.current = false
         }
-        const text = await theDesk().text(spot.path)
+        const text = await theDesk().current.text(spot.path)
         if (stale || text === null) return
         const feeds = text.replace(/\r\n?/g, '\n')
         const kept = getStudio().drafts.get(spot.path)
@@ -265,7 +265,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
     let current = true
     void (async () => {
       const rules = picked?.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
-      const spans = await theDesk().marks(spot.path, picked?.report.info.source ?? null, rules)
+      const spans = await theDesk().places.marks(spot.path, picked?.report.info.source ?? null, rules)
       const editor = view.current
       if (!current || !editor || shown.current?.path !== spot.path || pending.current) return
       const marks = spans.filter((s) => s.to <= editor.state.doc.length)

@@ -16,7 +16,7 @@ import { Annotation, EditorState, StateEffect, StateField, type Extension } from
 import { Decoration, EditorView, highlightActiveLine, keymap, lineNumbers, type DecorationSet } from '@codemirror/view'
 import { tags } from '@lezer/highlight'
 import { languageNameOf } from '../../core/language'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import styles from './Source.module.css'
 
 /** Marks a change that came from the project and was not typed here. */
@@ -56,7 +56,7 @@ const colors = HighlightStyle.define([
 /** Lines of minified files stay as they are: wrapping them takes long. */
 const LONG_LINE = /[^\n]{1000}/
 
-type Names = Awaited<ReturnType<ReturnType<typeof theDesk>['names']>>
+type Names = Awaited<ReturnType<ReturnType<typeof theDesk>['reading']['names']>>
 
 // The project's own names: custom properties in values, classes and ids in selectors and attributes.
 const ownNames: CompletionSource = async (context: CompletionContext) => {
@@ -64,7 +64,7 @@ const ownNames: CompletionSource = async (context: CompletionContext) => {
   const before = line.text.slice(0, context.pos - line.from)
   const result = async (typed: string, of: keyof Names, type: string): Promise<CompletionResult> => ({
     from: context.pos - typed.length,
-    options: (await theDesk().names())[of].map((label) => ({ label, type, boost: 1 })),
+    options: (await theDesk().reading.names())[of].map((label) => ({ label, type, boost: 1 })),
     validFor: /^[\w-]*$/,
   })
   const token = /var\(\s*(--[\w-]*)$/.exec(before) ?? /:[^;{}]*?(--[\w-]*)$/.exec(before)

@@ -1,7 +1,7 @@
 'use client'
 import { Button, Divider, Menu, MenuItem } from '@mui/material'
 import { useState } from 'react'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { copy } from '../keeping/copy'
 import { getStudio, say, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
@@ -18,7 +18,7 @@ export function ElementMenu() {
   const about = async (of: (a: { readonly selector: string; readonly changed: string }) => string, what: string) => {
     const { picked } = getStudio()
     const matched = await session.selection.selectorsInReach()
-    const found = picked?.report.info.source ? await theDesk().about(picked.report.info.source, matched) : null
+    const found = picked?.report.info.source ? await theDesk().exports.about(picked.report.info.source, matched) : null
     const text = found ? of(found) : ''
     if (text === '') say('info', `${what}: there is nothing to copy.`)
     else await copy(text, what)

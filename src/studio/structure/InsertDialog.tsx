@@ -5,8 +5,8 @@ import { bringsScript, embedInstead } from '../../core/html'
 import type { NewFile, SourcePlace } from '../../core/edit'
 import { relativeUrl } from '../../core/value'
 import { nameOf } from '../aim/names'
-import { theDesk } from '../desk/desk'
-import { useReading } from '../desk/useReading'
+import { theDesk } from '../../desk'
+import { useReading } from '../session/useReading'
 import { say, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './InsertDialog.module.css'
@@ -37,7 +37,7 @@ export function InsertDialog() {
   const [lands, setLands] = useState<Readonly<Record<string, { ok: boolean; words: string }>>>({})
   const source = picked?.report.info.source ?? null
   const home = useReading(kind.rule && picked && !utility ? `${kind.rule.stem} ${source}` : '', () =>
-    kind.rule && picked && !utility ? theDesk().newRuleHome(kind.rule.stem, picked.report.sheets) : null,
+    kind.rule && picked && !utility ? theDesk().reading.newRuleHome(kind.rule.stem, picked.report.sheets) : null,
   )
   const html = kind.html(values, utility, home?.className ?? null)
   const rule =
@@ -50,9 +50,9 @@ export function InsertDialog() {
     const tell = async () => {
       if (!source) return
       const all: [Where, { ok: boolean; words: string }][] = await Promise.all(
-        WHERE.map(async ([w]) => [w, await theDesk().tellInsert({ source, where: w }, html)]),
+        WHERE.map(async ([w]) => [w, await theDesk().places.tellInsert({ source, where: w }, html)]),
       )
-      if (caret) all.push(['caret', await theDesk().insertAt(caret.path, caret.offset, html, '')])
+      if (caret) all.push(['caret', await theDesk().places.insertAt(caret.path, caret.offset, html, '')])
       if (current) setLands(Object.fromEntries(all))
     }
     const timer = setTimeout(() => void tell(), REST)
@@ -71,7 +71,7 @@ export function InsertDialog() {
     if (!source) return
     const adds = file ? [file] : []
     if (where === 'caret') {
-      const { intent, words } = await theDesk().insertAt(caret!.path, caret!.offset, html, kind.name.toLowerCase())
+      const { intent, words } = await theDesk().places.insertAt(caret!.path, caret!.offset, html, kind.name.toLowerCase())
       if (!intent) say('error', words)
       else if (await session.structure.insertWith({ ...intent, adds }, rule)) close()
       return
@@ -296,7 +296,7 @@ function PictureField({ values, set, file, setFile }: Omit<FieldsProps, 'kind'>)
     set({ address, size: null })
     const path = images.find((i) => relativeUrl(page, i) === address)
     if (!path) return
-    const url = URL.createObjectURL(new Blob([(await theDesk().file(path)) as BlobPart]))
+    const url = URL.createObjectURL(new Blob([(await theDesk().exports.file(path)) as BlobPart]))
     set({ address, size: await measure(url) })
     URL.revokeObjectURL(url)
   }

@@ -1,6 +1,6 @@
 'use client'
 import type { Verdict } from '../../core/edit'
-import type { LedgerRow } from '../desk/desk.worker'
+import type { LedgerRow } from '../../desk'
 import { setStudio, useStudio } from '../store'
 import styles from './Ledger.module.css'
 

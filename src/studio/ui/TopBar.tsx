@@ -5,7 +5,7 @@ import { useState } from 'react'
 import { folderOf } from '../../folder'
 import { addDemo, db, download } from '../projects'
 import { copy } from '../keeping/copy'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { setStudio, useStudio } from '../store'
 import { ElementMenu } from '../structure/ElementMenu'
 import { useImport } from './ImportContext'
@@ -282,22 +282,22 @@ function TakeAway() {
         slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}
       >
         <MenuItem onClick={give(async () => setStudio({ dialog: 'review' }))}>Look over the edits…</MenuItem>
-        <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().zip()) as BlobPart, 'application/zip'))}>
+        <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().exports.zip()) as BlobPart, 'application/zip'))}>
           The whole project as a zip
         </MenuItem>
         <MenuItem
           disabled={changed.length === 0}
-          onClick={give(async () => download(`${name}.patch`, await theDesk().patch(), 'text/x-diff'))}
+          onClick={give(async () => download(`${name}.patch`, await theDesk().exports.patch(), 'text/x-diff'))}
         >
           The changes as a patch for <code>&nbsp;git apply</code>
         </MenuItem>
         <MenuItem
           disabled={changed.length === 0}
-          onClick={give(async () => download(`${name}-changed.css`, await theDesk().changedCss(true), 'text/css'))}
+          onClick={give(async () => download(`${name}-changed.css`, await theDesk().exports.changedCss(true), 'text/css'))}
         >
           The changed rules as CSS, with their files
         </MenuItem>
-        <MenuItem disabled={changed.length === 0} onClick={give(() => copy(theDesk().changedCss(false), 'The changed rules'))}>
+        <MenuItem disabled={changed.length === 0} onClick={give(() => copy(theDesk().exports.changedCss(false), 'The changed rules'))}>
           Copy the changed rules alone
         </MenuItem>
         <MenuItem onClick={give(async () => setStudio({ dialog: 'wishes' }))}>Wishes (W)…</MenuItem>
@@ -307,7 +307,7 @@ function TakeAway() {
           <MenuItem
             key={path}
             onClick={give(async () =>
-              download(path.split('/').at(-1)!, (await theDesk().file(path)) as BlobPart, 'application/octet-stream'),
+              download(path.split('/').at(-1)!, (await theDesk().exports.file(path)) as BlobPart, 'application/octet-stream'),
             )}
           >
             <code>{path}</code>

@@ -1,5 +1,5 @@
 import { useEffect } from 'react'
-import { theDesk } from '../desk/desk'
+import { theDesk } from '../../desk'
 import { getStudio, setStudio } from '../store'
 import { db } from '../projects'
 import { useSession } from './SessionContext'

@@ -1,5 +1,5 @@
 import { BUNDLED } from '../../../live/faces'
-import { theDesk } from '../../desk/desk'
+import { theDesk } from '../../../desk'
 import { filesOf } from '../../session/bundled-faces'
 
 interface LoadedFace {
@@ -25,7 +25,7 @@ async function show(faces: readonly LoadedFace[]): Promise<void> {
 let own: Promise<void> | null = null
 let bundled: Promise<void> | null = null
 
-export const showProjectFaces = (): Promise<void> => (own ??= theDesk().faces().then(show))
+export const showProjectFaces = (): Promise<void> => (own ??= theDesk().reading.faces().then(show))
 
 export const showBundledFaces = (): Promise<void> =>
   (bundled ??= Promise.all(

@@ -1,7 +1,7 @@
-import { withoutEdits, type JournalEdit } from '../../core/edit'
-import type { Project } from '../../core/project'
-import { applySplices, encodeSource } from '../../core/text'
-import type { CommitFile, Committed, GitState } from '../../folder'
+import { withoutEdits, type JournalEdit } from '../core/edit'
+import type { Project } from '../core/project'
+import { applySplices, encodeSource } from '../core/text'
+import type { CommitFile, Committed, GitState } from '../folder'
 import type { LinkedFolder } from './linked-folder'
 import type { Saved } from './saved'
 

@@ -1,9 +1,9 @@
-import type { SyncOp } from '../../agent/protocol'
-import type { JournalEdit, PlannedEdit, Verdict } from '../../core/edit'
-import type { Scale } from '../../core/project'
-import type { MergePart } from '../../core/text'
-import type { PublishedFile } from '../../live/protocol'
-import type { ViewRow } from '../../storage/db'
+import type { SyncOp } from '../agent/protocol'
+import type { JournalEdit, PlannedEdit, Verdict } from '../core/edit'
+import type { Scale } from '../core/project'
+import type { MergePart } from '../core/text'
+import type { PublishedFile } from '../live/protocol'
+import type { ViewRow } from '../storage/db'
 import type { OutsideChange } from './linked-folder'
 
 /** An edit as the ledger shows it. */

@@ -1,8 +1,8 @@
 import fuzzysort from 'fuzzysort'
-import { ElementCascade, type Evidence } from '../../core/aim'
-import { escapeName } from '../../core/css'
-import { attribute } from '../../core/language'
-import type { Project } from '../../core/project'
+import { ElementCascade, type Evidence } from '../core/aim'
+import { escapeName } from '../core/css'
+import { attribute } from '../core/language'
+import type { Project } from '../core/project'
 import {
   readClassList,
   segments,
@@ -12,7 +12,7 @@ import {
   type ClassTold,
   type UtilityClass,
   type Vocabulary,
-} from '../../core/utility'
+} from '../core/utility'
 
 /** A class of an element's list. */
 export interface ClassRow extends ClassTold {

@@ -1,7 +1,7 @@
-import { HAND_OFF_SCHEMA, handOffText, type HandOff, type JournalEdit } from '../../core/edit'
-import type { Project } from '../../core/project'
-import type { SharedChoice, SharedElement } from '../../folder'
-import type { ProjectRow, WishRow } from '../../storage/db'
+import { HAND_OFF_SCHEMA, handOffText, type HandOff, type JournalEdit } from '../core/edit'
+import type { Project } from '../core/project'
+import type { SharedChoice, SharedElement } from '../folder'
+import type { ProjectRow, WishRow } from '../storage/db'
 import type { LinkedFolder } from './linked-folder'
 import type { LedgerRow } from './types'
 

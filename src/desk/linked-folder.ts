@@ -1,8 +1,8 @@
-import { decodeSource } from '../../core/text'
-import { folderOf, isMedia, sameBytes, type Assistants, type Folder, type Repository, type Write } from '../../folder'
-import type { Database, FolderRow, OnDiskRow, SavingRow } from '../../storage/db'
-import { keptText, removeKept, writeKept } from '../../storage/kept-edits'
-import { storeSave } from '../../storage/projects'
+import { decodeSource } from '../core/text'
+import { folderOf, isMedia, sameBytes, type Assistants, type Folder, type Repository, type Write } from '../folder'
+import type { Database, FolderRow, OnDiskRow, SavingRow } from '../storage/db'
+import { keptText, removeKept, writeKept } from '../storage/kept-edits'
+import { storeSave } from '../storage/projects'
 
 /** Something that someone else did to a file of the folder. */
 export interface OutsideChange {

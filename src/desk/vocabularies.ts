@@ -1,13 +1,6 @@
-import type { Project } from '../../core/project'
-import {
-  LearnedVocabulary,
-  setVocabularies,
-  type Tailwind,
-  type TailwindIndex,
-  tailwindInput,
-  type TailwindInput,
-} from '../../core/utility'
-import type { Database } from '../../storage/db'
+import type { Project } from '../core/project'
+import { LearnedVocabulary, setVocabularies, type Tailwind, type TailwindIndex, tailwindInput, type TailwindInput } from '../core/utility'
+import type { Database } from '../storage/db'
 
 /** How far the reading of a vocabulary is, and what of its set-up could not be read. */
 export interface VocabularyState {
@@ -82,7 +75,7 @@ export class Vocabularies {
 
   private async load(input: TailwindInput): Promise<void> {
     // It is large, and most projects have no use for it.
-    const { openTailwind } = await import('../../core/utility/load')
+    const { openTailwind } = await import('../core/utility/load')
     const named = new Set<string>()
     const own = (path: string) => {
       named.add(path)
@@ -156,7 +149,7 @@ export class Vocabularies {
   }
 
   private async everyToken(): Promise<Set<string>> {
-    const { classTokens } = await import('../../core/utility/load')
+    const { classTokens } = await import('../core/utility/load')
     const sources = this.paths().filter((p) => SOURCES.test(p))
     return new Set(sources.flatMap((path) => [...classTokens(this.readText(path) ?? '')]))
   }

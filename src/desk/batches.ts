@@ -1,5 +1,5 @@
-import { mimeType } from '../../live/mime'
-import type { PublishedFile } from '../../live/protocol'
+import { mimeType } from '../live/mime'
+import type { PublishedFile } from '../live/protocol'
 
 /** UTF-16 units or bytes that one message carries, and a file more. */
 const BATCH = 4 * 1024 * 1024

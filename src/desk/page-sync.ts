@@ -1,6 +1,6 @@
-import type { SyncOp } from '../../agent/protocol'
-import { changedRun, type PackedOutline, type Sheet, type Statement } from '../../core/css'
-import type { Project, Touched } from '../../core/project'
+import type { SyncOp } from '../agent/protocol'
+import { changedRun, type PackedOutline, type Sheet, type Statement } from '../core/css'
+import type { Project, Touched } from '../core/project'
 
 /** What the page is told so that it shows what the sources say: of sheets only what it does not have yet. */
 export class PageSync {

@@ -1,0 +1,137 @@
+import { Journal, type JournalEdit, applicable } from '../core/edit'
+import { Project, type Scale, scaleOf } from '../core/project'
+import { mimeType } from '../live/mime'
+import { loadProject } from '../storage/projects'
+import type { Changes } from './changes'
+import { LinkedFolder } from './linked-folder'
+import type { OpenProject } from './open-project'
+import type { Publishing } from './publishing'
+import type { OpenedProject } from './types'
+import { Vocabularies, type VocabularyState } from './vocabularies'
+
+/** How long reading ahead works at a time; ms. */
+const SLICE = 30
+
+/** Opens a project, and reads what was too long to be waited for. */
+export class Opening {
+  constructor(
+    private readonly current: OpenProject,
+    private readonly publishing: Publishing,
+    private readonly changes: Changes,
+  ) {}
+
+  vocabularyState: VocabularyState | null = null
+
+  tellVocabulary: (state: VocabularyState) => void = () => {}
+
+  /** Opens a project and replays its journal; null when there is none of that id. */
+  open(id: string, agentScript: string): Promise<OpenedProject | null> {
+    return this.current.inTurn(() => this.openNow(id, agentScript))
+  }
+
+  private async openNow(id: string, agentScript: string): Promise<OpenedProject | null> {
+    const loaded = await loadProject(this.current.db, id)
+    if (!loaded) return null
+    this.current.id = id
+    this.publishing.script = agentScript
+    this.current.project = new Project(loaded.files)
+    this.current.others = new Map(loaded.files.filter((f) => !this.current.project.has(f.path)).map((f) => [f.path, f.bytes]))
+    // Nobody reads it back any more.
+    const edits = loaded.edits.map((e): JournalEdit =>
+      e.verdict.state === 'pending' ? { ...e, verdict: { state: 'unread', why: 'the page was left before it could be' } } : e,
+    )
+    // What was not made on these files is not applied to them.
+    const good = applicable(edits, (path) =>
+      this.current.project.has(path) && this.current.project.readOnly(path) === null ? this.current.project.original(path) : null,
+    )
+    const lost = edits.length - good
+    this.current.journal = new Journal(edits.slice(0, good), Math.min(loaded.row.done, good))
+    for (const edit of edits.slice(0, this.current.journal.done)) {
+      this.changes.applyAll(edit.changes)
+      this.current.bringIn(edit.adds)
+    }
+    this.current.saved = loaded.row.saved ?? 0
+    this.current.leftOut = new Set(loaded.row.leftOut)
+    this.current.deleted = new Set(loaded.row.deleted)
+    this.current.conflicts.clear()
+    this.current.outdated = false
+    this.current.originals = new Map(loaded.files.map((f) => [f.path, f.bytes]))
+    this.current.folder =
+      loaded.folder &&
+      new LinkedFolder(this.current.db, id, loaded.folder, loaded.onDisk, (path) => this.current.originals.get(path) ?? null)
+    if (
+      this.current.folder &&
+      loaded.saving &&
+      (await this.current.folder.access()) === 'granted' &&
+      (await this.current.folder.recover(loaded.saving))
+    ) {
+      this.current.saved = loaded.saving.done
+      this.current.leftOut = new Set(loaded.saving.leftOut)
+    }
+    this.vocabularyState = null
+    this.current.vocabularies = new Vocabularies(
+      this.current.db,
+      this.current.project,
+      () => [...this.current.project.writtenPaths(), ...this.current.others.keys()],
+      (path) => this.current.readText(path),
+      (state) => {
+        this.vocabularyState = state
+        this.tellVocabulary(state)
+      },
+    )
+    await this.current.vocabularies.open()
+    await this.current.db.projects.update(id, { opened: Date.now() })
+    const paths = loaded.files.map((f) => f.path)
+    const scale = scaleOf(this.current.project, (sheet) => !sheet.isLong)
+    return {
+      id,
+      name: loaded.row.name,
+      pages: this.current.project.pages(),
+      sheets: this.current.project.sheetPaths(),
+      written: this.current.project.writtenPaths(),
+      readOnly: paths.flatMap((path) => {
+        const why = this.current.project.has(path) ? this.current.project.readOnly(path) : null
+        return why ? [{ path, why }] : []
+      }),
+      images: [...paths, ...(this.current.folder?.media ?? [])].filter((p) => mimeType(p).startsWith('image/')),
+      scale,
+      view: loaded.view,
+      state: this.current.state(),
+      lost,
+    }
+  }
+
+  private isReading = false
+
+  /**
+   * Reads the sheets that are too long to be waited for at the start, a part at a time. Gives what the project measures
+   * with then; null when there are none, or it was stopped.
+   */
+  async readAhead(tell: (path: string, share: number) => void): Promise<Scale | null> {
+    const { project } = this.current
+    const long = project.allSheets().filter((ref) => ref.sheet.isLong)
+    if (long.length === 0) return null
+    this.isReading = true
+    for (const ref of long) {
+      for (const share of ref.sheet.readAhead(SLICE)) {
+        if (!this.isReading || this.current.project !== project) return null
+        tell(ref.path, share)
+        // What is asked for meanwhile goes first.
+        await new Promise((done) => setTimeout(done))
+      }
+    }
+    this.current.vocabularies?.learn()
+    return this.current.scale()
+  }
+
+  /** Lets the rest of long sheets be read when it is needed. */
+  stopReading(): void {
+    this.isReading = false
+  }
+
+  /** Has `tell` hear how far the vocabulary of utility classes is read, now and whenever that changes. */
+  onVocabulary(tell: (state: VocabularyState) => void): void {
+    this.tellVocabulary = tell
+    if (this.vocabularyState) tell(this.vocabularyState)
+  }
+}

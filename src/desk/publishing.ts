@@ -1,0 +1,82 @@
+import type { SyncOp } from '../agent/protocol'
+import { readClassList } from '../core/utility'
+import type { PublishedFile } from '../live/protocol'
+import { inBatches, publishedFile } from './batches'
+import type { OpenProject } from './open-project'
+
+/** The files of the project as the live origin is given them, with the sheet that is compiled from its classes. */
+export class Publishing {
+  constructor(private readonly current: OpenProject) {}
+
+  script = ''
+
+  /** Whether the live origin has an older compiled sheet. */
+  compiledAgain = false
+
+  publishedFile(path: string): PublishedFile {
+    const body =
+      this.current.project.has(path) || path === this.current.vocabularies?.target
+        ? this.current.project.published(path, this.script + (this.current.vocabularies?.head ?? ''))
+        : this.current.others.get(path)!
+    return publishedFile(path, body)
+  }
+
+  published(path: string): string {
+    const { body } = this.publishedFile(path)
+    return typeof body === 'string' ? body : new TextDecoder().decode(body)
+  }
+
+  /**
+   * Files for the live origin, in batches that a message can carry: first the page that is to be shown and all that
+   * pages ask for, or, as `rest`, the other pages. `each` says whether to go on; false where it did not.
+   */
+  async publish(
+    shown: string,
+    rest: boolean,
+    each: (files: PublishedFile[], done: number, of: number) => Promise<boolean>,
+  ): Promise<boolean> {
+    const pages = this.current.project.pages()
+    // Pages that the shown one names may stand in its frames, so they cannot wait.
+    const text = pages.includes(shown) ? this.current.project.text(shown) : ''
+    const first = new Set(pages.filter((p) => p === shown || text.includes(p.split('/').at(-1)!)))
+    const paths = rest
+      ? pages.filter((p) => !first.has(p))
+      : [
+          ...new Set([
+            ...first,
+            ...this.current.project.sheetPaths(),
+            ...this.current.project.textPaths(),
+            ...this.current.others.keys(),
+            ...(this.current.vocabularies?.target ? [this.current.vocabularies.target] : []),
+          ]),
+        ]
+    if (
+      !(await inBatches(
+        paths,
+        rest ? 10 : 200,
+        (path) => this.publishedFile(path),
+        (files, done) => each(files, done, paths.length),
+      ))
+    )
+      return false
+    // While the engine reads long sheets, they are taken apart here too.
+    if (!rest)
+      setTimeout(() => {
+        for (const { sheet } of this.current.project.allSheets()) if (sheet.isLong) void sheet.statements
+      })
+    return true
+  }
+
+  compile(lists: readonly string[]): boolean {
+    const isOther = this.current.vocabularies?.compile(lists.flatMap((list) => readClassList(list).map((c) => c.name))) ?? false
+    this.compiledAgain ||= isOther
+    return isOther
+  }
+
+  compiledSheet(): SyncOp[] {
+    const key = this.current.vocabularies?.target
+    return key
+      ? [{ op: 'sheet', sheet: key, text: this.current.project.sheet(key)!.sheet.text, outline: this.current.project.outline(key) }]
+      : []
+  }
+}
