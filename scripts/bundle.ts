@@ -12,6 +12,16 @@ await build({
 })
 
 await build({
+  entryPoints: { picture: 'src/agent/picture.ts' },
+  outdir: 'build/live',
+  bundle: true,
+  minify: true,
+  format: 'esm',
+  target: 'es2022',
+  logLevel: 'warning',
+})
+
+await build({
   entryPoints: { main: 'src/server/main.ts' },
   outdir: 'build/server',
   outExtension: { '.js': '.mjs' },

@@ -21,7 +21,8 @@ import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, R
 /** Elements whose kinship is looked at before a reach is called wide. */
 const MOST_KIN = 5000
 
-function start(studio: string): void {
+/** `pictures` is the address of the module that draws pictures. */
+function start(studio: string, pictures: string): void {
   const root = document
   const handles = new Handles()
   const sheets = new PageSheets(root)
@@ -34,7 +35,7 @@ function start(studio: string): void {
   const send = (message: FromPage) => ports[0]?.postMessage(message)
   const frames = new Frames(root, handles, sheets, send)
 
-  const answers: { [T in RequestType]: (ask: Ask<T>) => Answer<T> } = {
+  const answers: { [T in RequestType]: (ask: Ask<T>) => Answer<T> | Promise<Answer<T>> } = {
     hit: ({ x, y, hover }) => {
       beginPass()
       const element = elementAt(root, x, y)
@@ -174,6 +175,13 @@ function start(studio: string): void {
       return element && stackingOf(element, handles)
     },
     sketch: () => sketchOf(root),
+    picture: async ({ node }) => {
+      const element = handles.element(node)
+      if (!element) return { ok: false, why: 'The element is not on the page any more.' }
+      // Most pages are never drawn: what draws them is loaded when it is asked for.
+      const { pictureOf } = (await import(pictures)) as typeof import('./picture')
+      return pictureOf(element)
+    },
     palette: () => ({ faces: documentsOf(root).flatMap(facesOf), colors: colorsOf(root) }),
     lend: ({ family, faces }) => {
       for (const doc of documentsOf(root)) lendFace(doc, family, faces)
@@ -312,11 +320,14 @@ function start(studio: string): void {
     }
   }
 
-  function answerTo({ id, type, ask }: RequestMessage): FromPage {
+  function answerTo({ id, type, ask }: RequestMessage, send: (message: FromPage) => void): void {
+    const failed = (error: unknown) => send({ id, error: String(error) })
     try {
-      return { id, answer: (answers[type] as (ask: unknown) => unknown)(ask) }
+      const answer = (answers[type] as (ask: unknown) => unknown)(ask)
+      if (answer instanceof Promise) answer.then((done) => send({ id, answer: done }), failed)
+      else send({ id, answer })
     } catch (error) {
-      return { id, error: String(error) }
+      failed(error)
     }
   }
 
@@ -360,7 +371,7 @@ function start(studio: string): void {
       tellPaint()
       for (const from of ports) {
         from.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
-          const answer = () => from.postMessage(answerTo(data))
+          const answer = () => answerTo(data, (message) => from.postMessage(message))
           const faces = data.type === 'read' ? facesOnTheirWay() : null
           if (faces) void faces.then(answer)
           else answer()
@@ -529,7 +540,8 @@ function keepServiceWorker(): void {
 
 const script = document.currentScript as HTMLScriptElement | null
 const studio = script?.dataset.studio
+const pictures = new URL('picture.js', script?.src || location.href).href
 script?.remove()
 keepServiceWorker()
 // A frame in the page is looked into by the page's own agent; a page in a tab of its own has nobody to talk to.
-if (studio && window.parent !== window && window.parent === window.top) start(studio)
+if (studio && window.parent !== window && window.parent === window.top) start(studio, pictures)

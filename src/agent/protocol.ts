@@ -345,6 +345,11 @@ export interface PageState {
   readonly height: number
 }
 
+/** A picture of an element as PNG, or why there is none. */
+export type Picture =
+  | { readonly ok: true; readonly png: Uint8Array; /** CSS px. */ readonly width: number; readonly height: number }
+  | { readonly ok: false; readonly why: string }
+
 /** A small picture of what shows: boxes in their colours, the later over the earlier; px. */
 export interface Sketch {
   readonly width: number
@@ -473,6 +478,8 @@ export interface Requests {
   /** `whole`: sheets of which a part could not be taken in. */
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean; whole: readonly string[] } }
   sketch: { ask: Record<string, never>; answer: Sketch }
+  /** A picture of an element as it shows now, with what lies behind it left out. */
+  picture: { ask: { node: NodeHandle }; answer: Picture }
   /** Brings the `index`-th element that the selectors match into view, counting round. */
   reveal: { ask: { selectors: readonly string[]; index: number }; answer: null }
   wheel: { ask: { x: number; y: number; dx: number; dy: number }; answer: null }

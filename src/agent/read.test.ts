@@ -24,6 +24,7 @@ const TYPES: readonly RequestType[] = [
   'palette',
   'sync',
   'sketch',
+  'picture',
 ]
 
 /** What reads it: all that a page may send, or that only looks like it. */

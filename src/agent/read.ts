@@ -49,6 +49,11 @@ const text =
   (most = 100_000): Reader<string> =>
   (v) =>
     typeof v === 'string' && v.length <= most ? v : fail('a text of its length')
+/** The most that a picture weighs; bytes. */
+const MOST_PICTURE = 16 * 1024 * 1024
+const PNG_SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]
+const png: Reader<Uint8Array> = (v) =>
+  v instanceof Uint8Array && v.length <= MOST_PICTURE && PNG_SIGNATURE.every((b, i) => v[i] === b) ? v : fail('a picture as PNG')
 const oneOf =
   <T extends string>(...words: T[]): Reader<T> =>
   (v) =>
@@ -299,6 +304,10 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
     ground: text(200),
     boxes: list(object({ x: number, y: number, w: number, h: number, fill: text(200), round: number }), 1000),
   }),
+  picture: (v) => {
+    const { ok } = object({ ok: boolean })(v)
+    return ok ? { ok, ...object({ png, width: number, height: number })(v) } : { ok, ...object({ why: text(1000) })(v) }
+  },
   reveal: nothing,
   wheel: nothing,
   scrollTo: nothing,

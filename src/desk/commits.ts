@@ -1,8 +1,9 @@
-import { withoutEdits, type JournalEdit } from '../core/edit'
+import type { JournalEdit } from '../core/edit'
 import type { Project } from '../core/project'
-import { applySplices, encodeSource } from '../core/text'
+import { encodeSource } from '../core/text'
 import type { CommitFile, Committed, GitState } from '../folder'
 import type { LinkedFolder } from './linked-folder'
+import type { Without } from './open-project'
 import type { Saved } from './saved'
 
 /** What commits are made of. */
@@ -11,6 +12,8 @@ interface Parts {
   opened(): Project
   /** The edits of the journal that count, the first one first. */
   inForce(): readonly JournalEdit[]
+  /** The files without some edits. */
+  without(leave: ReadonlySet<number>): Without
   /** A file as it is now. */
   bytes(path: string): Uint8Array
   save(leave: readonly number[], leaveOthers: readonly string[]): Promise<Saved>
@@ -73,17 +76,16 @@ export class Commits {
 
   // Of the files that saved edits of ours stand in, the text without those, and as it was saved.
   private ourFiles(folder: LinkedFolder): readonly CommitFile[] | { readonly why: string } {
-    const [opened, inForce] = [this.parts.opened(), this.parts.inForce()]
-    const ours = inForce.filter((e) => !e.outside)
-    const without = withoutEdits(inForce, new Set(ours.map((e) => e.seq)), (path) => opened.original(path))
+    const opened = this.parts.opened()
+    const ours = this.parts.inForce().filter((e) => !e.outside)
+    const without = this.parts.without(new Set(ours.map((e) => e.seq)))
     if (!without.ok)
       return {
         why: 'Not committed: changes of someone else stand on ours, so they cannot be told apart. Commit the files in git.',
       }
-    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
-    const texts = [...back].map(([path, splices]): CommitFile => ({
+    const texts = without.paths.map((path): CommitFile => ({
       path,
-      before: encodeSource({ bom: opened.hasBom(path), text: applySplices(opened.text(path), splices) }),
+      before: encodeSource({ bom: opened.hasBom(path), text: without.text(path) }),
       after: folder.bytes(path) ?? this.parts.bytes(path),
     }))
     const added = ours.flatMap((e) => e.adds ?? []).map((f): CommitFile => ({ path: f.path, before: null, after: f.bytes }))

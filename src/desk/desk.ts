@@ -14,6 +14,7 @@ import { Points } from './points'
 import { Publishing } from './publishing'
 import { Reading } from './reading'
 import { Saving } from './saving'
+import { SinceLastCommit } from './since-commit'
 import { Takes } from './takes'
 
 /** The worker's services, put together around one open project. Each is called by its own name from the window. */
@@ -33,12 +34,15 @@ export class Desk {
   readonly saving = proxy(new Saving(this.current, this.pageSync, this.takes, this.folder))
   readonly exports = proxy(new Exports(this.current, this.saving, this.places))
 
+  readonly sinceCommit = proxy(new SinceLastCommit(this.current, this.saving))
+
   /** The repository of the folder. */
   readonly git = proxy(
     new Commits({
       folder: () => this.current.folder,
       opened: () => this.current.project,
       inForce: () => this.current.inForce,
+      without: (leave) => this.current.without(leave),
       bytes: (path) => this.current.bytes(path),
       save: (leave, leaveOthers) => this.saving.save(leave, leaveOthers),
       alone: (work) => this.folder.alone(work),

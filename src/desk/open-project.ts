@@ -1,10 +1,18 @@
-import { Journal, type JournalEdit, type NewFile, type PlannedEdit } from '../core/edit'
+import { Journal, type JournalEdit, type NewFile, type PlannedEdit, withoutEdits } from '../core/edit'
 import { Project, type Scale, scaleOf } from '../core/project'
+import { applySplices } from '../core/text'
 import { Database, type ViewRow } from '../storage/db'
 import type { LinkedFolder } from './linked-folder'
 import { Turns } from './turns'
 import type { Conflict, DeskState, LedgerRow } from './types'
 import { Vocabularies } from './vocabularies'
+
+/** The files without some edits. */
+export type Without =
+  /** `paths` are those that differ for it. */
+  | { readonly ok: true; readonly paths: readonly string[]; readonly text: (path: string) => string }
+  /** Edits that change what one of those to be left out wrote. */
+  | { readonly ok: false; readonly dependents: readonly number[] }
 
 /** The open project, away from the interface's thread: its files, its journal, and what was saved of it. */
 export class OpenProject {
@@ -43,6 +51,14 @@ export class OpenProject {
   /** What changes the project takes turns: each begins with what the one before it left. */
   inTurn<T>(work: () => Promise<T>): Promise<T> {
     return this.turns.take(work)
+  }
+
+  /** The files as they are, but without some edits; the edits that stand on those where that cannot be. */
+  without(leave: ReadonlySet<number>): Without {
+    const without = withoutEdits(this.inForce, leave, (path) => this.project.original(path))
+    if (!without.ok) return without
+    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
+    return { ok: true, paths: [...back.keys()], text: (path) => applySplices(this.project.text(path), back.get(path) ?? []) }
   }
 
   readText(path: string): string | null {

@@ -1,6 +1,5 @@
 import type { SyncOp } from '../agent/protocol'
-import { withoutEdits } from '../core/edit'
-import { applySplices, conflictsIn, createPatch, encodeSource, lineSplices, mergeTexts, mergedText } from '../core/text'
+import { conflictsIn, createPatch, encodeSource, lineSplices, mergeTexts, mergedText } from '../core/text'
 import { SaveError } from '../folder'
 import type { FolderChanges } from './folder-changes'
 import type { LinkedFolder } from './linked-folder'
@@ -51,12 +50,11 @@ export class Saving {
 
   /** The bytes of files as they are with some edits, and the other changes of `others`, left out; null for the edits that stand on those. */
   contents(leave: ReadonlySet<number>, others: readonly string[]): Contents | { ok: false; dependents: readonly number[] } {
-    const without = withoutEdits(this.current.inForce, leave, (path) => this.current.project.original(path))
+    const without = this.current.without(leave)
     if (!without.ok) return without
-    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
     const unedited = others.length ? this.withoutUnsaved() : null
     const text = (path: string) => {
-      const now = applySplices(this.current.project.text(path), back.get(path) ?? [])
+      const now = without.text(path)
       return unedited && others.includes(path) ? mergedText(mergeTexts(unedited(path), now, this.current.savedText(path))) : now
     }
     const adds = new Set(
@@ -70,7 +68,7 @@ export class Saving {
       text,
       adds,
       bytes: (path) =>
-        this.current.project.has(path) && (back.has(path) || others.includes(path))
+        this.current.project.has(path) && (without.paths.includes(path) || others.includes(path))
           ? encodeSource({ bom: this.current.project.hasBom(path), text: text(path) })
           : this.current.bytes(path),
     }
@@ -78,19 +76,9 @@ export class Saving {
 
   /** The files as they are without any edit that the ledger shows; null where they cannot be told apart. */
   private withoutUnsaved(): ((path: string) => string) | null {
-    const without = withoutEdits(
-      this.current.inForce,
-      new Set(
-        this.current.inForce
-          .filter((e) => e.seq > this.current.saved || this.current.leftOut.has(e.seq))
-          .filter((e) => !e.outside)
-          .map((e) => e.seq),
-      ),
-      (path) => this.current.project.original(path),
-    )
-    if (!without.ok) return null
-    const back = new Map(without.changes.map((c) => [c.path, c.splices]))
-    return (path) => applySplices(this.current.project.text(path), back.get(path) ?? [])
+    const unsaved = this.current.inForce.filter((e) => !e.outside && (e.seq > this.current.saved || this.current.leftOut.has(e.seq)))
+    const without = this.current.without(new Set(unsaved.map((e) => e.seq)))
+    return without.ok ? without.text : null
   }
 
   otherChanges(): OtherChange[] {

@@ -52,6 +52,15 @@ export interface WishNews {
   readonly files: readonly string[]
 }
 
+/** An element that an assistant wants a picture of: its place among the chosen ones, from 0. */
+export interface WantedPicture {
+  readonly id: string
+  readonly index: number
+}
+
+/** A picture of an element as PNG, in base64 (RFC 4648 §4), or why there is none. */
+export type SentPicture = { readonly ok: true; readonly png: string } | { readonly ok: false; readonly why: string }
+
 /** Assistants that the server of a folder speaks with. */
 export interface Assistants {
   share(shared: Shared): Promise<void>
@@ -59,4 +68,9 @@ export interface Assistants {
   news(): Promise<readonly WishNews[]>
   /** Calls `tell` when something was; ends with what is returned. */
   watch(tell: () => void): () => void
+  /** Pictures that are waited for. */
+  wanted(): Promise<readonly WantedPicture[]>
+  picture(id: string, picture: SentPicture): Promise<void>
+  /** Calls `tell` when a picture is wanted; ends with what is returned. */
+  watchPictures(tell: () => void): () => void
 }

@@ -1,4 +1,15 @@
-export type { Assistants, Shared, SharedChoice, SharedEdit, SharedElement, SharedWish, WishNews, WishState } from './assistants'
+export type {
+  Assistants,
+  SentPicture,
+  Shared,
+  SharedChoice,
+  SharedEdit,
+  SharedElement,
+  SharedWish,
+  WantedPicture,
+  WishNews,
+  WishState,
+} from './assistants'
 export { base64Of } from './base64'
 export { readFiles, sameBytes, SaveError, type Folder, type FolderFile, type Listing, type Write } from './folder'
 export { KEPT_FOLDER, whyLeftOut, type IgnoreRules, type LeftOut } from './left-out'

@@ -41,6 +41,8 @@ export type Committed =
 export interface Repository {
   /** Null where the folder is in none, or there is no git. */
   state(): Promise<GitState | null>
+  /** Files as the commit that is checked out has them, as a working tree would; null for each that it has not. */
+  committed(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]>
   /** Commits what we changed in files and nothing else of them; what else is staged or changed stays as it is. */
   commit(request: CommitRequest): Promise<Committed>
   /** The commits since the folder was opened as a patch series (`git format-patch`); null where there are none. */

@@ -1,4 +1,4 @@
-import type { Assistants, WishNews } from './assistants'
+import type { Assistants, WantedPicture, WishNews } from './assistants'
 import { base64Of } from './base64'
 import { SaveError, type Folder, type Listing, type Write } from './folder'
 import type { LeftOut } from './left-out'
@@ -69,6 +69,11 @@ async function answers() {
             files: array().of(string().required()).required(),
           }),
         )
+        .required(),
+    }),
+    wanted: object({
+      wanted: array()
+        .of(object({ id: string().required(), index: number().required().integer().min(0) }))
         .required(),
     }),
     series: object({ series: string().nullable().defined() }),
@@ -146,6 +151,12 @@ function listen(event: string, tell: () => void): () => void {
   }
 }
 
+async function askFiles(what: string, paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
+  const response = await ask(what, { paths })
+  if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+  return unpackFiles(new Uint8Array(await response.arrayBuffer()), paths.length)
+}
+
 // The repository of the folder, by the git of this machine.
 const served: Repository = {
   async state() {
@@ -159,6 +170,7 @@ const served: Repository = {
     }
     return read<Committed>(await ask('commit', body), 'committed')
   },
+  committed: (paths) => askFiles('committed', paths),
   async series() {
     return (await read<{ series: string | null }>(await ask('series'), 'series')).series
   },
@@ -173,6 +185,14 @@ const assistants: Assistants = {
     return (await read<{ news: readonly WishNews[] }>(await ask('wishes'), 'news')).news
   },
   watch: (tell) => listen('wishes', tell),
+  async wanted() {
+    return (await read<{ wanted: readonly WantedPicture[] }>(await ask('pictures'), 'wanted')).wanted
+  },
+  async picture(id, picture) {
+    const response = await ask('picture', { id, ...picture })
+    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+  },
+  watchPictures: (tell) => listen('pictures', tell),
 }
 
 /** A folder on the disk of this machine, through the server that was started in it. */
@@ -229,10 +249,8 @@ export class ServedFolder implements Folder {
     }
   }
 
-  async readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
-    const response = await ask('files', { paths })
-    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
-    return unpackFiles(new Uint8Array(await response.arrayBuffer()), paths.length)
+  readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
+    return askFiles('files', paths)
   }
 
   async read(path: string): ReturnType<Folder['read']> {

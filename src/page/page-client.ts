@@ -6,7 +6,9 @@ export class PageBusyError extends Error {
   override readonly name = 'PageBusyError'
 }
 
+/** How long an answer is waited for; ms. A picture is drawn with its images and faces. */
 const ANSWER_TIMEOUT = 4000
+const PICTURE_TIMEOUT = 20_000
 
 interface Waiting {
   readonly type: RequestType
@@ -64,11 +66,14 @@ export class PageClient {
   ask<T extends RequestType>(type: T, ask: Ask<T>): Promise<Answer<T>> {
     const id = ++this.last
     return new Promise<Answer<T>>((done, fail) => {
-      const timer = setTimeout(() => {
-        this.waiting.delete(id)
-        this.overdue = true
-        fail(new PageBusyError('The page does not answer'))
-      }, ANSWER_TIMEOUT)
+      const timer = setTimeout(
+        () => {
+          this.waiting.delete(id)
+          this.overdue = true
+          fail(new PageBusyError('The page does not answer'))
+        },
+        type === 'picture' ? PICTURE_TIMEOUT : ANSWER_TIMEOUT,
+      )
       this.waiting.set(id, { type, done: done as (a: never) => void, fail, timer })
       this.port.postMessage({ id, type, ask })
     })

@@ -2,8 +2,9 @@ import type { IncomingMessage, ServerResponse } from 'node:http'
 import { Server } from '@modelcontextprotocol/sdk/server/index.js'
 import { StreamableHTTPServerTransport } from '@modelcontextprotocol/sdk/server/streamableHttp.js'
 import { CallToolRequestSchema, ListToolsRequestSchema, type CallToolResult } from '@modelcontextprotocol/sdk/types.js'
-import { array, object, string, ValidationError } from 'yup'
-import type { Shared, SharedWish, WishNews } from '../folder'
+import { array, number, object, string, ValidationError } from 'yup'
+import { randomUUID } from 'node:crypto'
+import type { SentPicture, Shared, SharedWish, WantedPicture, WishNews } from '../folder'
 
 /** Where assistants speak with the server (Model Context Protocol, streamable HTTP), before the secret. */
 export const ASSISTANT_PATH = '/mcp/'
@@ -17,6 +18,14 @@ const TOOLS = [
     description:
       'The elements that the person has chosen on the page: file, line, a selector, the start tag, and for each value that the source gives them the rule or class list that it comes from and how many elements an edit there reaches.',
     inputSchema: NO_INPUT,
+  },
+  {
+    name: 'picture_of_element',
+    description: 'A picture (PNG) of a chosen element as the page shows it now, unsaved edits included.',
+    inputSchema: {
+      type: 'object',
+      properties: { index: { type: 'integer', minimum: 0, description: 'Which of the chosen elements, from 0; the first when left out' } },
+    },
   },
   {
     name: 'wishes',
@@ -53,6 +62,10 @@ const TOOLS = [
   },
 ] as const
 
+/** How long the window is waited for; ms. */
+const PATIENCE = 25_000
+
+const PICTURE = object({ index: number().integer().min(0) }).noUnknown()
 const TAKE = object({ id: string().required().max(100) }).noUnknown()
 const DONE = object({
   id: string().required().max(100),
@@ -70,8 +83,36 @@ export class Assistant {
   private shared: Shared | null = null
   private readonly said = new Map<string, WishNews>()
 
-  /** `onNews` is called when something was said of a wish. */
-  constructor(private readonly onNews: () => void) {}
+  private readonly pictures = new Map<string, { readonly index: number; readonly done: (picture: SentPicture) => void }>()
+
+  /** `tell` is called when something was said of a wish, and when a picture is wanted of the window. */
+  constructor(private readonly tell: (what: 'wishes' | 'pictures') => void) {}
+
+  get wanted(): readonly WantedPicture[] {
+    return [...this.pictures].map(([id, { index }]) => ({ id, index }))
+  }
+
+  /** Takes a picture that was wanted; the first that comes counts. */
+  picture(id: string, picture: SentPicture): void {
+    this.pictures.get(id)?.done(picture)
+  }
+
+  private async pictureOf(index: number): Promise<CallToolResult> {
+    const chosen = this.shared?.chosen.length ?? 0
+    if (chosen === 0) return refused('The person has chosen no element.')
+    if (index >= chosen)
+      return refused(`The person has chosen ${chosen === 1 ? 'one element' : `${chosen} elements`}; they are counted from 0.`)
+    const id = randomUUID()
+    let timer: ReturnType<typeof setTimeout> | undefined
+    const picture = await new Promise<SentPicture>((done) => {
+      timer = setTimeout(() => done({ ok: false, why: 'The window did not answer in time.' }), PATIENCE)
+      this.pictures.set(id, { index, done })
+      this.tell('pictures')
+    })
+    clearTimeout(timer)
+    this.pictures.delete(id)
+    return picture.ok ? { content: [{ type: 'image', data: picture.png, mimeType: 'image/png' }] } : refused(picture.why)
+  }
 
   share(shared: Shared): void {
     this.shared = shared
@@ -96,7 +137,7 @@ export class Assistant {
     await transport.handleRequest(request, response)
   }
 
-  private call(name: string, input: unknown): CallToolResult {
+  private async call(name: string, input: unknown): Promise<CallToolResult> {
     if (!this.shared) return refused('No window has the folder open. Ask the person to open the address that Steady Brush printed.')
     try {
       switch (name) {
@@ -104,6 +145,8 @@ export class Assistant {
           return this.shared.chosen.length
             ? answer({ page: this.shared.page, elements: this.shared.chosen })
             : answer('The person has chosen no element.')
+        case 'picture_of_element':
+          return await this.pictureOf(PICTURE.validateSync(input, { strict: true }).index ?? 0)
         case 'wishes':
           return this.wishes.length ? answer(this.wishes) : answer('There are no wishes.')
         case 'edits_since_save':
@@ -126,7 +169,7 @@ export class Assistant {
     if (!wish) return refused(`There is no wish ${JSON.stringify(news.id)}.`)
     if (wish.state === 'done') return refused('It is done already.')
     this.said.set(news.id, news)
-    this.onNews()
+    this.tell('wishes')
     return answer(news.state === 'taken' ? 'Taken up; the person sees it.' : 'Reported; the person sees it, and looks at the page.')
   }
 }

@@ -3,7 +3,7 @@ import { mkdir, readFile, realpath, rename, rm, rmdir, stat, writeFile } from 'n
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { array, number, object, string, ValidationError, type Schema } from 'yup'
+import { array, boolean, number, object, string, ValidationError, type Schema } from 'yup'
 import {
   FOLDER_PATH,
   isMedia,
@@ -12,6 +12,7 @@ import {
   MOST_BODY,
   packFiles,
   SaveError,
+  type SentPicture,
   type ServedInfo,
   type Shared,
   type ServedWritten,
@@ -108,6 +109,9 @@ const SHARED = object({
     .max(10_000)
     .required(),
 }).noUnknown()
+const PICTURE = object({ id: string().required().max(100), ok: boolean().required(), png: BYTES, why: string().max(1000) })
+  .noUnknown()
+  .test((v) => (v.ok ? v.png !== undefined : v.why !== undefined))
 // Files of ours, by their names alone.
 const KEEP = object({
   path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']),
@@ -134,6 +138,14 @@ class Refusal extends Error {
     why: string,
   ) {
     super(why)
+  }
+}
+
+// @throws PathError for the first that cannot be one of the folder.
+function checkPaths(paths: readonly string[]): void {
+  for (const path of paths) {
+    const fault = pathFault(path)
+    if (fault !== null) throw new PathError(path, fault)
   }
 }
 
@@ -171,7 +183,7 @@ export class FolderRoutes {
     private readonly watch: FolderWatch,
   ) {
     this.git = new Git(root)
-    this.assistant = new Assistant(() => watch.say('wishes'))
+    this.assistant = new Assistant((what) => watch.say(what))
   }
 
   /** `root` is the folder's own real path. A save that was cut off is finished or taken back first. */
@@ -220,15 +232,19 @@ export class FolderRoutes {
         return json({ path: this.root, mediaKey: this.access.mediaKey } satisfies ServedInfo)
       case 'POST list': {
         const { include } = await bodyOf(request, LIST)
-        const fault = include.map((path) => [path, pathFault(path)] as const).find(([, why]) => why !== null)
-        if (fault) throw new PathError(fault[0], fault[1]!)
+        checkPaths(include)
         this.include = new Set(include)
         return json(await listFolder(this.root, this.include))
       }
       case 'POST files': {
         const { paths } = await bodyOf(request, FILES)
-        const files = await Promise.all(paths.map(async (path) => readFile(await resolveBelow(this.root, path)).catch(() => null)))
+        const files = await Promise.all(paths.map((path) => this.bytesOf(path)))
         return void response.writeHead(200, AS_DATA).end(packFiles(files))
+      }
+      case 'POST committed': {
+        const { paths } = await bodyOf(request, FILES)
+        checkPaths(paths)
+        return void response.writeHead(200, AS_DATA).end(packFiles(await this.git.committed(paths)))
       }
       case 'GET file':
         return this.sendFile(url.searchParams.get('path') ?? '', response)
@@ -245,8 +261,7 @@ export class FolderRoutes {
         return json({ series: await this.git.series() })
       case 'POST commit': {
         const { message, branch, files } = await bodyOf(request, COMMIT)
-        const fault = files.map((f) => [f.path, pathFault(f.path)] as const).find(([, why]) => why !== null)
-        if (fault) throw new PathError(fault[0], fault[1]!)
+        checkPaths(files.map((f) => f.path))
         const bytes = (text: string) => Buffer.from(text, 'base64')
         return json(
           await this.git.commit({
@@ -266,6 +281,13 @@ export class FolderRoutes {
       }
       case 'GET wishes':
         return json({ news: this.assistant.news })
+      case 'GET pictures':
+        return json({ wanted: this.assistant.wanted })
+      case 'POST picture': {
+        const { id, ...picture } = await bodyOf(request, PICTURE)
+        this.assistant.picture(id, picture as SentPicture)
+        return json({})
+      }
       case 'GET watch':
         return this.watch.tell(response)
       default:
@@ -314,6 +336,18 @@ export class FolderRoutes {
       }
     }
     return (await this.listing.paths).has(path)
+  }
+
+  // Null where it is gone meanwhile. @throws Refusal where it is there and cannot be read.
+  private async bytesOf(path: string): Promise<Buffer | null> {
+    const file = await resolveBelow(this.root, path)
+    try {
+      return await readFile(file)
+    } catch (error) {
+      const { code } = error as NodeJS.ErrnoException
+      if (code === 'ENOENT' || code === 'ENOTDIR') return null
+      throw new Refusal(422, `“${path}” cannot be read (${code === 'EACCES' ? 'permission denied' : code}).`)
+    }
   }
 
   private async sendFile(path: string, response: ServerResponse): Promise<void> {

@@ -64,6 +64,15 @@ describe('a commit', () => {
     expect(readdirSync(join(root, '.git')).filter((name) => name.includes('steady-brush'))).toEqual([])
   })
 
+  test('gives files as it has them, with the line ends of the working tree; null for those that it has not', async () => {
+    put('.gitattributes', '*.css eol=crlf\n')
+    put('new.css', SHEET)
+    put('a b.css', edited(SHEET, 3, '3px'))
+    const text = SHEET.replaceAll('\n', '\r\n')
+    const found = await new Git(root).committed(['new.css', 'a b.css', 'gone/../a b.css'])
+    expect(found.map((f) => f && new TextDecoder().decode(f))).toEqual([null, text, null])
+  })
+
   test('made twice has nothing new; a new file and a new branch come with it', async () => {
     put('a b.css', edited(SHEET, 2, '1px'))
     put('new.css', 'p {}\n')

@@ -102,6 +102,23 @@ export class Git {
     }
   }
 
+  /** Files as the commit that is checked out has them, with the line ends of a working tree; null for each that it has not. */
+  async committed(paths: readonly string[]): Promise<(Uint8Array | null)[]> {
+    const git = this.git()
+    const prefix = (await git.raw('rev-parse', '--show-prefix')).trimEnd()
+    const head = await git.revparse(['--verify', '--quiet', 'HEAD']).catch(() => null)
+    const names = paths.map((path) => `:(literal)${path}`)
+    const there = new Set(head === null ? [] : (await git.raw('ls-tree', '-z', '--name-only', 'HEAD', '--', ...names)).split('\0'))
+    const out: (Uint8Array | null)[] = []
+    for (const path of paths) out.push(there.has(path) ? await this.inCommit(git, prefix + path) : null)
+    return out
+  }
+
+  // `full` counts from the top of the repository.
+  private async inCommit(git: SimpleGit, full: string): Promise<Buffer> {
+    return (await git.binaryCatFile(['--filters', `HEAD:${full}`])) as Buffer
+  }
+
   // From the one that was checked out when the folder was opened; all, where there was none.
   private async range(): Promise<string> {
     const start = await this.start
@@ -232,7 +249,7 @@ export class Git {
     const [mode = '100644', , old = null] = (await git.raw('ls-tree', 'HEAD', '--', `:(literal)${path}`).catch(() => '')).split(/[ \t]/)
     if (old === null && before !== null && (await git.raw('ls-files', '--', `:(literal)${path}`)).trim() === '')
       throw new Refusal(`${path} is not in git yet. Add it there first, or leave its edits out.`)
-    const head = old === null ? null : ((await git.binaryCatFile(['--filters', `HEAD:${full}`])) as Buffer)
+    const head = old === null ? null : await this.inCommit(git, full)
     const blob = await this.store(git, full, joined(path, before, after, head), temp)
     return blob === old ? null : { path, full, mode: mode || '100644', blob, old, before, after }
   }

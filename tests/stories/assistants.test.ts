@@ -39,6 +39,7 @@ test('an assistant sees what is chosen and wished for, takes a wish up, changes 
     }
     expect((await client.listTools()).tools.map((t) => t.name)).toEqual([
       'chosen_elements',
+      'picture_of_element',
       'wishes',
       'edits_since_save',
       'take_up_wish',
@@ -79,6 +80,29 @@ test('an assistant sees what is chosen and wished for, takes a wish up, changes 
     })
     await studio.type('padding-left', '20px')
     await studio.until('the edit', async () => /"what": "padding-left"/.test((await call('edits_since_save')).text))
+
+    // The picture is of what shows: the unsaved edit makes it wider.
+    const picture = await client.callTool({ name: 'picture_of_element', arguments: {} })
+    const [{ type, mimeType, data }] = picture.content as { type: string; mimeType: string; data: string }[]
+    expect({ type, mimeType }).toEqual({ type: 'image', mimeType: 'image/png' })
+    const box = await studio.inPage<number[]>(
+      'const r = document.querySelector(".fare").getBoundingClientRect(); return [r.width, r.height]',
+    )
+    const drawn = await studio.driver.executeAsyncScript<{ size: number[]; first: number }>(
+      `const [data, done] = arguments
+      fetch('data:image/png;base64,' + data).then((r) => r.blob()).then(createImageBitmap).then((image) => {
+        const { width, height } = image, canvas = new OffscreenCanvas(width, height).getContext('2d')
+        canvas.drawImage(image, 0, 0)
+        const pixels = canvas.getImageData(0, 0, width, height).data
+        const isInk = (x) => Array.from({ length: height }, (_, y) => pixels[(y * width + x) * 4 + 3]).some((a) => a > 128)
+        done({ size: [width, height], first: Array.from({ length: width }, (_, x) => x).findIndex(isInk) })
+      })`,
+      data,
+    )
+    expect(drawn.size).toEqual(box.map(Math.floor))
+    expect(drawn.first).toBeGreaterThanOrEqual(20)
+    expect(drawn.first).toBeLessThan(24)
+    expect(await call('picture_of_element', { index: 1 })).toEqual({ isError: true, text: expect.stringContaining('one element') })
 
     await studio.key('w')
     await (

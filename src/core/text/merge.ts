@@ -17,7 +17,7 @@ export type Side = 'ours' | 'theirs' | 'both'
 export const linesOf = (text: string): string[] => text.match(/[^\n\r]*(?:\r\n|\n|\r)|[^\n\r]+$/g) ?? []
 
 /** Lines `from` to `to` of a text and what stands for them in another. */
-interface Hunk {
+export interface LineHunk {
   readonly from: number
   readonly to: number
   readonly lines: readonly string[]
@@ -26,8 +26,9 @@ interface Hunk {
 /** Changes of lines that are looked for one by one; texts that differ in more are taken to differ from the first to the last. */
 const MOST_CHANGES = 4000
 
+/** What differs between two lists of lines. */
 // By Myers' algorithm, whose time grows with the number of changes: a sheet has thousands of lines that are alike, such as `}`.
-function hunksOf(before: readonly string[], after: readonly string[]): Hunk[] {
+export function lineHunks(before: readonly string[], after: readonly string[]): LineHunk[] {
   const found = diffArrays([...before], [...after], { maxEditLength: MOST_CHANGES })
   if (!found) {
     let [head, tail] = [0, 0]
@@ -54,7 +55,7 @@ function hunksOf(before: readonly string[], after: readonly string[]): Hunk[] {
 /** Ours and theirs, both made from `base`, line by line. */
 export function mergeTexts(base: string, ours: string, theirs: string): readonly MergePart[] {
   const lines = linesOf(base)
-  const sides = { ours: hunksOf(lines, linesOf(ours)), theirs: hunksOf(lines, linesOf(theirs)) }
+  const sides = { ours: lineHunks(lines, linesOf(ours)), theirs: lineHunks(lines, linesOf(theirs)) }
   const all = [
     ...sides.ours.map((h) => ({ ...h, side: 'ours' as const })),
     ...sides.theirs.map((h) => ({ ...h, side: 'theirs' as const })),
@@ -120,5 +121,5 @@ export function lineSplices(before: string, after: string): Splices {
   const [a, b] = [linesOf(before), linesOf(after)]
   const starts = [0]
   for (const line of a) starts.push(starts.at(-1)! + line.length)
-  return hunksOf(a, b).map(({ from, to, lines }) => ({ from: starts[from], to: starts[to], insert: lines.join('') }))
+  return lineHunks(a, b).map(({ from, to, lines }) => ({ from: starts[from], to: starts[to], insert: lines.join('') }))
 }

@@ -10,6 +10,7 @@ import { useSession } from '../ui/SessionContext'
 import styles from './Keeping.module.css'
 import { draftMessage } from './commit-message'
 import { PatchView } from './PatchView'
+import { SinceCommitFiles } from './SinceCommitFiles'
 
 /** What will be written, edit by edit and file by file; each edit can be left out of it. */
 export function ReviewDialog() {
@@ -22,6 +23,11 @@ export function ReviewDialog() {
   const review = useReading(JSON.stringify([leave, leaveOthers]), () => theDesk().saving.review(leave, leaveOthers), true)
   const [busy, setBusy] = useState(false)
   const git = useReading('git', () => theDesk().git.state())
+  const [against, setAgainst] = useState<'folder' | 'commit'>('folder')
+  const isSinceCommit = against === 'commit' && !(review && review.dependents.length > 0)
+  const since = useReading(JSON.stringify([leave, leaveOthers, isSinceCommit]), async () =>
+    isSinceCommit ? theDesk().sinceCommit.files(leave, leaveOthers) : null,
+  )
   const [written, setWritten] = useState<{ readonly message: string } | null>(null)
   const [branch, setBranch] = useState('')
   const close = () => setStudio({ dialog: null })
@@ -45,6 +51,8 @@ export function ReviewDialog() {
   const blocked = review !== null && review.dependents.length > 0
   const name = project?.id ?? 'project'
   const count = review?.files.length ?? 0
+  const filesOfSave = isSinceCommit ? [] : (review?.files ?? [])
+  const shown = isSinceCommit ? since?.files : review?.files
   return (
     <Dialog open onClose={close} maxWidth="lg" fullWidth aria-labelledby="review-title">
       <DialogTitle id="review-title">
@@ -111,10 +119,20 @@ export function ReviewDialog() {
             )}
           </div>
           <div data-testid="review-files">
-            <h3>
-              {count} {count === 1 ? 'file' : 'files'}
-            </h3>
-            {review?.files.map((f) => (
+            <div className={styles.compared}>
+              <h3>{plural(shown?.length ?? 0, 'file')}</h3>
+              {git && git.head !== null && (
+                <label>
+                  Compared with
+                  <select value={against} onChange={(e) => setAgainst(e.target.value as typeof against)}>
+                    <option value="folder">what the folder has</option>
+                    <option value="commit">the last commit ({git.head})</option>
+                  </select>
+                </label>
+              )}
+            </div>
+            {isSinceCommit && since && <SinceCommitFiles {...since} />}
+            {filesOfSave.map((f) => (
               <section key={f.path} aria-label={f.path}>
                 <h4>
                   {f.path}{' '}
@@ -124,7 +142,7 @@ export function ReviewDialog() {
                 {f.patch && <PatchView patch={f.patch} />}
               </section>
             ))}
-            {!blocked && count === 0 && <p className={styles.hint}>Nothing differs from what was saved last.</p>}
+            {!isSinceCommit && !blocked && count === 0 && <p className={styles.hint}>Nothing differs from what was saved last.</p>}
           </div>
         </div>
         {git && (

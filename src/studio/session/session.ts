@@ -41,7 +41,7 @@ export class Session {
   readonly structure: Structure
   readonly layout: LayoutEdits
   readonly keeping: Keeping
-  private readonly sharing = new Sharing()
+  private readonly sharing: Sharing
   private readonly claim: Claim
   private readonly reopen: () => void
   private unsubscribe: () => void = () => {}
@@ -72,6 +72,7 @@ export class Session {
       () => void this.openOutline(true),
       (keep) => void this.edits.endText(keep),
     )
+    this.sharing = new Sharing(this.page)
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection, this.drafts)
     this.layout = new LayoutEdits(this.selection, this.edits)

@@ -1,5 +1,7 @@
-import type { Folder, SharedChoice } from '../../folder'
+import type { NodeHandle } from '../../agent/protocol'
+import { base64Of, type Assistants, type Folder, type SentPicture, type SharedChoice } from '../../folder'
 import { theDesk } from '../../desk'
+import type { LivePage } from './live-page'
 import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
 
 /** How long what is shared rests before it is sent; ms. */
@@ -29,10 +31,16 @@ export class Sharing {
   private timer: ReturnType<typeof setTimeout> | undefined
   private ends: (() => void)[] = []
 
+  /** The elements that were shared last, in their order. */
+  private shared: readonly NodeHandle[] = []
+
+  constructor(private readonly page: LivePage) {}
+
   start({ assistants }: Folder): void {
     if (!assistants) return
     this.ends = [
       assistants.watch(() => void this.takeIn()),
+      assistants.watchPictures(() => void this.draw(assistants)),
       useStudio.subscribe((s, before) => {
         if (
           s.picked !== before.picked ||
@@ -58,14 +66,25 @@ export class Sharing {
     clearTimeout(this.timer)
     this.timer = setTimeout(() => {
       const { picked, others, address } = getStudio()
-      const chosen = [...(picked ? [picked] : []), ...others].flatMap((p) =>
-        p.report.info.source === null ? [] : [{ source: p.report.info.source, values: valuesOf(p) }],
-      )
+      const all = [...(picked ? [picked] : []), ...others].filter((p) => p.report.info.source !== null)
+      const chosen = all.map((p) => ({ source: p.report.info.source!, values: valuesOf(p) }))
+      this.shared = all.map((p) => p.report.info.node)
       // Without the server there is nobody to show it to.
       theDesk()
         .handing.share(address, chosen)
         .catch(() => {})
     }, REST)
+  }
+
+  private async draw(assistants: Assistants): Promise<void> {
+    for (const { id, index } of await assistants.wanted().catch(() => [])) {
+      const node = this.shared[index]
+      const picture = node === undefined ? null : await this.page.guard(() => this.page.ask('picture', { node }))
+      const sent: SentPicture = picture?.ok
+        ? { ok: true, png: base64Of(picture.png) }
+        : { ok: false, why: picture?.why ?? 'The page could not draw it.' }
+      await assistants.picture(id, sent).catch(() => {})
+    }
   }
 
   private async takeIn(): Promise<void> {
