@@ -15,6 +15,7 @@ import { request } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { By, Key } from 'selenium-webdriver'
+import { Select } from 'selenium-webdriver/lib/select.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { openBrowser, type OpenedBrowser } from '../support/browser'
 import { startApp, type RunningApp } from '../support/server'
@@ -187,6 +188,20 @@ describe('a folder that the server was started with', () => {
       studio.driver.executeScript<string>('return document.querySelector("[data-testid=commit] textarea")?.value'),
     )
     expect(message).toMatch(/^Set padding-top of \.top to 16px$/)
+    // Against the last commit, what somebody else changed is told from what our edits did, saved or not.
+    await new Select(await studio.driver.findElement(By.xpath('//label[starts-with(., "Compared with")]/select'))).selectByValue('commit')
+    const lines = await studio.until('the lines', async () => {
+      const found = await studio.driver.executeScript<string[]>(
+        'return [...document.querySelectorAll("[data-testid=review-files] [data-kind]")].map((l) => (l.dataset.outside ? "outside " : "ours ") + l.firstChild.data)',
+      )
+      return found.length > 0 && found
+    })
+    expect(lines).toEqual([
+      'ours -   padding: 4px;',
+      'ours +   padding: 16px 4px 4px;',
+      'outside -   padding: 8px;',
+      'outside +   padding: 9px;',
+    ])
     await studio.until('ready', async () => (await studio.test('commit-now')).isEnabled())
     await (await studio.test('commit-now')).click()
     await studio.until('committed', async () => /^Committed [0-9a-f]+ on \S+: css\/a b\.css\./.test(await studio.text('status')))
