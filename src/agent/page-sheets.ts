@@ -1,7 +1,7 @@
 import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline } from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './handles'
-import type { MatchedRule, SheetInfo, SheetTie } from './protocol'
+import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
 import { keysAround, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
 
@@ -25,12 +25,16 @@ interface LiveSheet {
 /** UTF-16 units; a server refuses longer ones. */
 const LONGEST_ADDRESS = 5000
 
-/** Where a sheet comes from: the address it was loaded from, or `#` and the source of its `<style>` element; null when made by a script. */
+/** A development server's own word for the file of a `<style>` element. */
+const FILE_ATTRIBUTE = 'data-vite-dev-id'
+
+/** Where a sheet comes from: the address it was loaded from, `#` and the source of its `<style>` element, or `@` and the file that a script names; null when that names none. */
 function nameOf(sheet: CSSStyleSheet): string | null {
   const owner = sheet.ownerNode as Element | null
   if (owner?.localName === 'style') {
     const source = owner.getAttribute(ID_ATTRIBUTE)
-    return source && `#${source}`
+    const file = owner.getAttribute(FILE_ATTRIBUTE)
+    return source !== null ? `#${source}` : file !== null && file.length < LONGEST_ADDRESS ? SCRIPT_SHEET + file : null
   }
   // What is in an address of its own, or made up by a script, has no source.
   return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
@@ -128,7 +132,8 @@ export class PageSheets {
     this.sheets = this.sheets.map((s) => {
       const found = ties[s.name]
       if (!found) return s
-      const { key, outline } = found
+      const { key, outline, saved } = found
+      if (saved !== null && s.sheet.cssRules.length !== saved) return s
       this.keysByName.set(s.name, key)
       const now = {
         ...s,
@@ -160,7 +165,7 @@ export class PageSheets {
 
   /** Ties the sheets of a source to what it is now; a `<style>` element may have another sheet since. */
   tieAgain(key: string, outline: PackedOutline): void {
-    this.tie(Object.fromEntries([...this.keysByName].filter(([, k]) => k === key).map(([name]) => [name, { key, outline }])))
+    this.tie(Object.fromEntries([...this.keysByName].filter(([, k]) => k === key).map(([name]) => [name, { key, outline, saved: null }])))
   }
 
   /** Puts a run of rules in the place of another wherever the sheet is in use; false where what is there is not what the source had. */

@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest'
 import { planIntent, type Intent } from '../core/edit'
 import { ID_ATTRIBUTE } from '../core/html'
 import { Project } from '../core/project'
-import { INTERFACE_ATTRIBUTE } from './own-script'
+import { INTERFACE_ATTRIBUTE } from '../core/html'
 import { patchTree } from './patch-tree'
 
 const SCRIPT = `<script src="/agent.js" ${INTERFACE_ATTRIBUTE}="http://localhost"></script>`

@@ -336,7 +336,15 @@ export interface SheetInfo {
 export interface SheetTie {
   readonly key: string
   readonly outline: PackedOutline
+  /**
+   * How many rules the sheet has at its top where the page has it as it was saved; one that has another count was made of
+   * more than that, and is not tied. Null where the page has just what the source says.
+   */
+  readonly saved: number | null
 }
+
+/** What a sheet of the page is named by whose text a script has put there: this, and the file that the script says it is from. */
+export const SCRIPT_SHEET = '@'
 
 export interface PageState {
   readonly scrollX: number

@@ -21,7 +21,12 @@ import { Takes } from './takes'
 export class Desk {
   readonly current = proxy(new OpenProject())
   readonly publishing = proxy(new Publishing(this.current))
-  readonly pageSync = proxy(new PageSync(() => this.current.project))
+  readonly pageSync = proxy(
+    new PageSync(
+      () => this.current.project,
+      (path) => this.current.savedText(path),
+    ),
+  )
   readonly changes = proxy(new Changes(this.current, this.publishing, this.pageSync))
   readonly opening = proxy(new Opening(this.current, this.publishing, this.changes))
   readonly editing = proxy(new Editing(this.current, this.publishing, this.changes))

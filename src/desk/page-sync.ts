@@ -1,5 +1,5 @@
 import type { SyncOp } from '../agent/protocol'
-import { changedRun, type PackedOutline, type Sheet, type Statement } from '../core/css'
+import { changedRun, outlineSheet, Sheet, type PackedOutline, type Statement } from '../core/css'
 import type { Project, Touched } from '../core/project'
 
 /** What the page is told so that it shows what the sources say: of sheets only what it does not have yet. */
@@ -7,7 +7,11 @@ export class PageSync {
   /** The statements of sheets as the page has them. */
   private readonly onPage = new Map<Sheet, readonly Statement[]>()
 
-  constructor(private readonly opened: () => Project) {}
+  /** `savedText` gives a file as it was saved last. */
+  constructor(
+    private readonly opened: () => Project,
+    private readonly savedText: (path: string) => string,
+  ) {}
 
   /** Counts what the page was told, and when each sheet was told of last. */
   private told = 0
@@ -38,6 +42,23 @@ export class PageSync {
   /** Sheets that the page was told of since their outlines were asked for: where it had not tied them yet, it took nothing in. */
   since(at: number, keys: readonly string[]): SyncOp[] {
     return this.wholeSheets(keys.filter((key) => (this.toldAt.get(key) ?? 0) > at))
+  }
+
+  /** How many rules sheets have at their top as they were saved last. */
+  savedCounts(keys: readonly string[]): Record<string, number> {
+    return Object.fromEntries(
+      keys.flatMap((key) => {
+        const ref = this.opened().sheet(key)
+        if (!ref || ref.path !== key) return []
+        const saved = new Sheet(this.savedText(key))
+        return [[key, outlineSheet(saved).filter((r) => r.kind !== 'charset').length]]
+      }),
+    )
+  }
+
+  /** Those of the sheets that have edits since the last save, as a whole. */
+  unsaved(keys: readonly string[]): SyncOp[] {
+    return this.wholeSheets(keys.filter((key) => this.opened().sheet(key)?.path === key && this.opened().text(key) !== this.savedText(key)))
   }
 
   /** Sheets as a whole, where the page could not take in a part of them. */

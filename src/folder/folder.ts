@@ -1,4 +1,5 @@
 import type { Assistants } from './assistants'
+import type { Development } from './development'
 import { ImportError, inWords, MOST_BYTES } from './limits'
 import type { LeftOut } from './left-out'
 import type { Repository } from './repository'
@@ -45,6 +46,8 @@ export interface Folder {
   readonly media: { key(): Promise<string | null> } | null
   /** Assistants that can be shown what is chosen and wished for; null where there is no server to speak with them. */
   readonly assistants: Assistants | null
+  /** What renders the pages of a project of components; null where no server of this machine can be started for them. */
+  readonly development: Development | null
   /** The git repository that it is in, where that can be reached; null where it cannot. */
   readonly repository: Repository | null
   /** Whether it can be read and written now. */

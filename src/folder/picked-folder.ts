@@ -200,6 +200,7 @@ export class PickedFolder implements Folder {
   // A browser reads files, and runs no git.
   readonly repository = null
   readonly assistants = null
+  readonly development = null
   readonly media = null
 
   constructor(private readonly root: FileSystemDirectoryHandle) {}

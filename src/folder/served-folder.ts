@@ -1,5 +1,6 @@
 import type { Assistants, WantedPicture, WishNews } from './assistants'
 import { base64Of } from './base64'
+import type { Development, DevReport } from './development'
 import { SaveError, type Folder, type Listing, type Write } from './folder'
 import type { LeftOut } from './left-out'
 import { ImportError } from './limits'
@@ -75,6 +76,24 @@ async function answers() {
       wanted: array()
         .of(object({ id: string().required(), index: number().required().integer().min(0) }))
         .required(),
+    }),
+    dev: object({
+      project: object({
+        tool: string().required().oneOf(['vite', 'next', 'astro']),
+        name: string().required(),
+        isInstalled: boolean().required(),
+        canStart: boolean().required(),
+      })
+        .nullable()
+        .defined(),
+      state: object({
+        is: string().required().oneOf(['off', 'starting', 'running', 'failed']),
+        address: string(),
+        base: string(),
+        isOurs: boolean(),
+        why: string(),
+      }).test((v) => (v.is === 'running' ? v.address !== undefined && v.base !== undefined : v.is !== 'failed' || v.why !== undefined)),
+      output: array().of(string().defined()).required(),
     }),
     series: object({ series: string().nullable().defined() }),
     committed: object({
@@ -195,10 +214,17 @@ const assistants: Assistants = {
   watchPictures: (tell) => listen('pictures', tell),
 }
 
+const development: Development = {
+  report: async () => read<DevReport>(await ask('dev'), 'dev'),
+  start: async (host) => read<DevReport>(await ask('dev', { host, address: null }), 'dev'),
+  use: async (host, address) => read<DevReport>(await ask('dev', { host, address }), 'dev'),
+}
+
 /** A folder on the disk of this machine, through the server that was started in it. */
 export class ServedFolder implements Folder {
   readonly repository = served
   readonly assistants = assistants
+  readonly development = development
   readonly media = {
     key: async (): Promise<string | null> => {
       const info = await servedFolder()

@@ -3,6 +3,8 @@ export interface LiveFault {
   readonly title: string
   readonly detail: string
   readonly remedy: string
+  /** Whether the address of a development server that runs already is asked for. */
+  readonly asksAddress?: boolean
 }
 
 export class LiveFaultError extends Error {

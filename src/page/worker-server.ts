@@ -6,6 +6,7 @@ import type { PageServer, ServedFiles } from './page-server'
 
 /** Serves the files of a project by our service worker on its live origin, which gets them through a hidden frame. */
 export class WorkerServer implements PageServer {
+  readonly hasSaved = false
   origin: string
   private starts = 1
   private host: HostClient | null = null

@@ -20,6 +20,7 @@ import {
 import { mimeType } from '../live/mime'
 import { MEDIA_KEY_HEADER } from '../live/protocol'
 import type { Access } from './access'
+import type { DevPage } from './dev'
 import { PathError, pathFault, resolveBelow } from './folder-paths'
 import { Assistant, ASSISTANT_PATH } from './assistant'
 import { Git } from './git'
@@ -112,6 +113,7 @@ const SHARED = object({
 const PICTURE = object({ id: string().required().max(100), ok: boolean().required(), png: BYTES, why: string().max(1000) })
   .noUnknown()
   .test((v) => (v.ok ? v.png !== undefined : v.why !== undefined))
+const DEV = object({ host: string().required().max(300), address: string().nullable().defined().max(2000) }).noUnknown()
 // Files of ours, by their names alone.
 const KEEP = object({
   path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']),
@@ -171,6 +173,12 @@ async function bodyOf<T>(request: IncomingMessage, schema: Schema<T>): Promise<T
   }
 }
 
+/** The development server of the folder, and which hosts are those of live pages. */
+interface Dev {
+  readonly page: DevPage
+  readonly isLive: (host: string) => boolean
+}
+
 /** The folder that the server was started with, as the interface asks about it over HTTP. */
 export class FolderRoutes {
   private include: ReadonlySet<string> = new Set()
@@ -181,15 +189,16 @@ export class FolderRoutes {
     private readonly root: string,
     private readonly access: Access,
     private readonly watch: FolderWatch,
+    private readonly dev: Dev | null,
   ) {
     this.git = new Git(root)
     this.assistant = new Assistant((what) => watch.say(what))
   }
 
   /** `root` is the folder's own real path. A save that was cut off is finished or taken back first. */
-  static async open(root: string, access: Access, watch: FolderWatch): Promise<FolderRoutes> {
+  static async open(root: string, access: Access, watch: FolderWatch, dev: Dev | null = null): Promise<FolderRoutes> {
     await recoverSave(root)
-    return new FolderRoutes(root, access, watch)
+    return new FolderRoutes(root, access, watch, dev)
   }
 
   /** Whether the request was about the folder, and is answered. */
@@ -288,6 +297,18 @@ export class FolderRoutes {
         this.assistant.picture(id, picture as SentPicture)
         return json({})
       }
+      case 'GET dev':
+        return json(await this.devPage().report())
+      case 'POST dev': {
+        const { host, address } = await bodyOf(request, DEV)
+        const page = this.devPage()
+        if (!this.dev!.isLive(host)) throw new Refusal(400, `${JSON.stringify(host)} is not the host of a live page.`)
+        // The interface is on this origin: nobody else may ask.
+        const studio = `http://${request.headers.host}`
+        const report = address === null ? await page.start(host, studio) : await page.use(host, studio, address)
+        if (typeof report === 'string') throw new Refusal(422, report)
+        return json(report)
+      }
       case 'GET watch':
         return this.watch.tell(response)
       default:
@@ -323,6 +344,11 @@ export class FolderRoutes {
       // Whoever asked has gone.
       if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error
     })
+  }
+
+  private devPage(): DevPage {
+    if (!this.dev) throw new Refusal(404, 'No development server can be started here.')
+    return this.dev.page
   }
 
   private listing: { readonly at: number; readonly paths: Promise<ReadonlySet<string>> } | null = null

@@ -2,13 +2,14 @@
  * Serves Steady Brush on this machine: `steady-brush [folder] [--port N] [--no-open]`. `STEADY_LIVE_ORIGIN` sets the live
  * pages' address, `STEADY_HOST` further names of the interface.
  */
-import type { Server } from 'node:http'
+import { createServer, type Server } from 'node:http'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import next from 'next'
 import { liveOriginTemplate } from '../live/origin'
 import { Access, OPEN_PATH } from './access'
 import { ASSISTANT_PATH } from './assistant'
+import { DevPage } from './dev'
 import { FolderRoutes } from './folder-routes'
 import { Hosts } from './hosts'
 import { listFolder, TooManyFiles } from './list-folder'
@@ -25,7 +26,8 @@ async function start(): Promise<void> {
   const { folder, port: wanted, opens } = await readOptions(process.argv.slice(2), process.cwd(), process.env)
   // The routes of the interface read what came with it from there.
   process.chdir(root)
-  const interfaceApp = next({ dev: false, dir: root })
+  // It listens for web sockets on this one, and would close those of live pages.
+  const interfaceApp = next({ dev: false, dir: root, httpServer: createServer() })
   await interfaceApp.prepare()
   const serveInterface = interfaceApp.getRequestHandler()
   if (folder !== null) {
@@ -48,6 +50,7 @@ async function start(): Promise<void> {
     .filter(Boolean)
   // What answers for the folder is there once the port is known, which names its cookie.
   let routes: FolderRoutes | null = null
+  let dev: DevPage | null = null
   const { port, servers } = await listen(wanted, (at) =>
     listenerFor(
       root,
@@ -56,14 +59,28 @@ async function start(): Promise<void> {
         if (!(await routes?.answer(request, response))) await serveInterface(request, response)
       },
       async (path, request, response) => (routes ? routes.sendMedia(path, request, response) : void response.writeHead(404).end()),
+      async (request, response) => {
+        if (!dev?.isFor(request.headers.host)) return false
+        await dev.forward(request, response)
+        return true
+      },
     ),
   )
   const opened = folder === null ? null : { access: new Access(port), watch: new FolderWatch(folder) }
-  if (folder !== null && opened) routes = await FolderRoutes.open(folder, opened.access, opened.watch)
+  if (folder !== null && opened) {
+    dev = new DevPage(folder, join(root, 'build', 'server'))
+    const hosts = new Hosts(port, liveOriginTemplate(), others)
+    routes = await FolderRoutes.open(folder, opened.access, opened.watch, { page: dev, isLive: (host) => hosts.kindOf(host) === 'live' })
+  }
+  for (const server of servers)
+    server.on('upgrade', (request, socket, head) => {
+      if (dev?.isFor(request.headers.host)) dev.upgrade(request, socket, head)
+      else socket.destroy()
+    })
   for (const signal of ['SIGINT', 'SIGTERM'] as const)
     process.on(signal, () => {
       for (const server of servers) server.close()
-      void Promise.resolve(opened?.watch.close()).finally(() => process.exit(0))
+      void Promise.all([opened?.watch.close(), dev?.close()]).finally(() => process.exit(0))
     })
   const address = `http://localhost:${port}${opened ? OPEN_PATH + opened.access.secret : ''}`
   console.log(`Steady Brush is at ${address} with ${folder ?? 'its sample project, the Brinewick Ferry'}.`)

@@ -14,7 +14,7 @@ export {
 } from './structure'
 export { newSheetPlace } from './new-sheet-place'
 export { publishHtml } from './publish'
-export { ID_ATTRIBUTE } from './publish-id'
+export { ID_ATTRIBUTE, INTERFACE_ATTRIBUTE } from './publish-id'
 export { removeAttribute, renameAttribute, renameInClassLists, setAttribute, setTagName, setText } from './edit'
 export { escapeAttribute, escapeText } from './escape'
 export { changeInlineStyle, inlineStyleText, setInlineStyle } from './inline-style'

@@ -31,7 +31,7 @@ export class LivePage {
   /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. `onTree` when its tree has changed. */
   constructor(
     private readonly project: string,
-    private readonly server: PageServer,
+    private server: PageServer,
     private readonly onGreet: (back: Return) => Promise<void>,
     private readonly onTree: () => void,
     private readonly onTyped: (keep: boolean) => void,
@@ -43,6 +43,17 @@ export class LivePage {
     addEventListener('message', this.onMessage)
     const opened = await theDesk().opening.open(this.project, agentScript())
     return opened && !this.closed ? opened : null
+  }
+
+  /** Has another server serve the page, before it is published. */
+  serveFrom(server: PageServer): void {
+    this.server.close()
+    this.server = server
+  }
+
+  /** Whether the page has the files as they were saved last, from a server of the project's own. */
+  get hasSaved(): boolean {
+    return this.server.hasSaved
   }
 
   async publish(back: Return = NOTHING): Promise<void> {
@@ -208,11 +219,14 @@ export class LivePage {
     )
     const wanted = [...new Set(keys.values())]
     const { at, sheets: outlines } = await theDesk().pageSync.outlines(wanted)
+    const saved = this.server.hasSaved ? await theDesk().pageSync.savedCounts(wanted) : {}
     await this.ask('tie', {
-      sheets: Object.fromEntries([...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key] }]] : []))),
+      sheets: Object.fromEntries(
+        [...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key], saved: saved[key] ?? null }]] : [])),
+      ),
     })
     // What was edited between is not lost on sheets that came just then.
-    const ops = await theDesk().pageSync.since(at, wanted)
+    const ops = [...(await theDesk().pageSync.since(at, wanted)), ...(this.server.hasSaved ? await theDesk().pageSync.unsaved(wanted) : [])]
     if (ops.length && (await this.ask('sync', { ops })).reload) this.load(getStudio().address)
   }
 

@@ -1,7 +1,8 @@
 import { proxy } from 'comlink'
-import { INTERFACE_ATTRIBUTE } from '../../agent/own-script'
+import { INTERFACE_ATTRIBUTE } from '../../core/html'
 import { OWN_PATH } from '../../live/protocol'
-import { WorkerServer, type PageServer } from '../../page'
+import { folderOf, type FolderPlace } from '../../folder'
+import { DevPageServer, WorkerServer, type PageServer } from '../../page'
 import { theDesk, type Point } from '../../desk'
 
 /** What is put into each page, so that the interface can speak with it. */
@@ -28,3 +29,17 @@ export const serverBeside = (project: string, template: string, point: Point): P
     },
     mediaKey: () => theDesk().folder.mediaKey(),
   })
+
+/** What serves the pages of a folder's own development server, and what that is called; null where it has none. `address` is that of one that runs already. */
+export async function devServerOf(
+  project: string,
+  template: string,
+  place: FolderPlace,
+  address: string | null = null,
+): Promise<{ readonly server: PageServer; readonly name: string } | null> {
+  const { development } = folderOf(place)
+  const report = await development?.report().catch(() => null)
+  if (!development || !report?.project || place.served === undefined) return null
+  const server = new DevPageServer(project, template, location.port, place.served, development, address)
+  return { server, name: report.project.name }
+}

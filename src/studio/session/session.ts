@@ -13,7 +13,7 @@ import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LayoutEdits } from './layout-edits'
 import { LivePage } from './live-page'
-import { serverBeside, serverOf } from './page-servers'
+import { devServerOf, serverBeside, serverOf } from './page-servers'
 import { Selection } from './selection'
 import { Sharing } from './sharing'
 import { Structure } from './structure'
@@ -81,6 +81,16 @@ export class Session {
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)
   }
 
+  /** Shows the page of a development server that runs already. */
+  async showServerAt(address: string): Promise<void> {
+    const place = await db.folders.get(this.project)
+    const dev = place ? await devServerOf(this.project, this.template, place, address) : null
+    if (!dev || this.page.left) return
+    this.page.serveFrom(dev.server)
+    setStudio({ fault: null, progress: { text: `Asking ${address}`, share: 0 } })
+    await this.page.publish()
+  }
+
   /** Reads the person's choices; damaged ones fall back, and are named. */
   async readPreferences(): Promise<readonly string[]> {
     const { all, own, damaged } = await loadPreferences(db, this.project)
@@ -101,7 +111,10 @@ export class Session {
     const { view } = opened
     const damaged = await this.readPreferences()
     const open = await readOpen()
+    const place = await db.folders.get(this.project)
+    const dev = place ? await devServerOf(this.project, this.template, place) : null
     if (this.page.left) return false
+    if (dev) this.page.serveFrom(dev.server)
     const { preferences, project: before, status, lost, dialog } = getStudio()
     const outline = preferences.outline === 'as it was left' ? (view?.outline ?? getStudio().outline) : preferences.outline === 'shown'
     const strip =
@@ -122,10 +135,10 @@ export class Session {
       project: opened,
       ledger: state,
       scale: opened.scale,
-      address: view?.page ?? `/${opened.pages[0] === 'index.html' ? '' : opened.pages[0]}`,
+      address: view?.page ?? (dev || opened.pages[0] === 'index.html' ? '/' : `/${opened.pages[0]}`),
       width: view?.width ?? null,
       mode: view?.mode ?? 'pick',
-      progress: { text: 'Publishing the page', share: 0 },
+      progress: { text: dev ? `Starting ${dev.name}` : 'Publishing the page', share: 0 },
     })
     if (opened.lost)
       say(
@@ -144,7 +157,6 @@ export class Session {
     const last = opened.state.rows.at(-1)
     if (last) setStudio({ source: { path: last.path, line: last.line } })
     await this.page.publish({ scroll: view && { x: view.scrollX, y: view.scrollY }, picked: view?.picked ?? null })
-    const place = await db.folders.get(this.project)
     if (this.page.left) return false
     this.unsubscribe = useStudio.subscribe((s, before) => {
       if (s.ledger !== before.ledger) {

@@ -5,6 +5,7 @@ import { schemeOf } from '../../core/css'
 import { useStudio } from '../store'
 import { Overlay } from '../overlay/Overlay'
 import styles from './PageArea.module.css'
+import { ServerAddress } from './ServerAddress'
 import { useSession } from './SessionContext'
 import { WidthRuler } from './WidthRuler'
 
@@ -65,8 +66,9 @@ export function PageArea() {
         {fault ? (
           <section className={styles.fault} role="alert" data-testid="live-fault">
             <h2>{fault.title}</h2>
-            <p>{fault.detail}</p>
+            <p className={styles.detail}>{fault.detail}</p>
             <p>{fault.remedy}</p>
+            {fault.asksAddress && <ServerAddress />}
             <Button variant="outlined" onClick={() => void session.page.restart()}>
               Try again
             </Button>

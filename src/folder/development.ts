@@ -1,0 +1,38 @@
+/** What renders the pages of a project of components. */
+export type DevTool = 'vite' | 'next' | 'astro'
+
+/** A project whose pages a development server renders. */
+export interface DevProject {
+  readonly tool: DevTool
+  /** Its name and version, such as `Vite 8.4.0`; without the version where its packages are not installed. */
+  readonly name: string
+  /** Whether the tool is among the installed packages. */
+  readonly isInstalled: boolean
+  /** Whether Steady Brush can start it. */
+  readonly canStart: boolean
+}
+
+/** How the development server of a project is doing. */
+export type DevState =
+  | { readonly is: 'off' }
+  | { readonly is: 'starting' }
+  /** `base` is the path that its pages begin with, with a slash at both ends. */
+  | { readonly is: 'running'; readonly address: string; readonly base: string; readonly isOurs: boolean }
+  | { readonly is: 'failed'; readonly why: string }
+
+/** What a development server says and is. */
+export interface DevReport {
+  readonly project: DevProject | null
+  readonly state: DevState
+  /** The last lines that it printed. */
+  readonly output: readonly string[]
+}
+
+/** The development server of a folder, and the live page that it renders. */
+export interface Development {
+  report(): Promise<DevReport>
+  /** Starts it, unless it runs, for the live page of that host; ends once it answers or has failed. */
+  start(host: string): Promise<DevReport>
+  /** Uses a server that runs already at an address of this machine. */
+  use(host: string, address: string): Promise<DevReport>
+}

@@ -1,0 +1,92 @@
+import { SCRIPT_SHEET } from '../agent/protocol'
+import { decodePath } from '../core/text'
+import type { DevReport, Development } from '../folder'
+import { liveOriginFor } from '../live/origin'
+import { LiveFaultError } from './live-fault'
+import type { PageServer } from './page-server'
+
+/** Lines of a server's output that are shown with a fault. */
+const SHOWN_LINES = 12
+
+/** Serves the pages of a project of components by its own development server, behind the project's live origin. */
+export class DevPageServer implements PageServer {
+  readonly hasSaved = true
+  readonly origin: string
+  private base = '/'
+
+  /** `root` is the folder as the machine spells it, `address` that of a server that runs already; null to start the project's own. */
+  constructor(
+    project: string,
+    template: string,
+    port: string,
+    private readonly root: string,
+    private readonly development: Development,
+    private readonly address: string | null = null,
+  ) {
+    this.origin = liveOriginFor(template, project, port)
+  }
+
+  async open(_page: string, onProgress: (done: number, of: number) => void): Promise<boolean> {
+    onProgress(0, 1)
+    const host = new URL(this.origin).host
+    const report = this.address === null ? await this.development.start(host) : await this.development.use(host, this.address)
+    if (report.state.is !== 'running') throw faultOf(report)
+    this.base = report.state.base
+    return true
+  }
+
+  cancel(): void {}
+
+  urlOf(address: string): string {
+    return this.origin + (address === '/' ? this.base : address.startsWith('/') ? address : `/${address}`)
+  }
+
+  // The files reach the page by the server itself, once they are saved; until then the page is told of edits.
+  async show(): Promise<void> {}
+
+  async whole(): Promise<void> {}
+
+  sheetOf(name: string): string | null {
+    if (name.startsWith(SCRIPT_SHEET)) return this.fileAt(name.slice(SCRIPT_SHEET.length).replace(/[?#].*$/, ''))
+    const url = URL.canParse(name) ? new URL(name) : null
+    if (url?.origin !== this.origin) return null
+    const path = decodePath(url.pathname)
+    return path.startsWith(this.base) ? path.slice(this.base.length) : null
+  }
+
+  // From an absolute path, or one from the top of the project.
+  private fileAt(path: string): string | null {
+    const root = this.root.replaceAll('\\', '/').replace(/\/$/, '')
+    const full = path.replaceAll('\\', '/')
+    // Classes of a module have other names on the page, which nothing here knows yet.
+    return full.startsWith(`${root}/`) && !/\.module\.css$/.test(full) ? full.slice(root.length + 1) : null
+  }
+
+  restart(): void {}
+
+  close(): void {}
+}
+
+function faultOf({ project, state, output }: DevReport): LiveFaultError {
+  const name = project?.name ?? 'The development server'
+  if (project && !project.isInstalled)
+    return new LiveFaultError({
+      title: `The packages of this project are not installed`,
+      detail: `${name} renders its pages, and is not among the installed packages.`,
+      remedy: 'Install them in its folder, for instance with npm install, then try again.',
+      asksAddress: true,
+    })
+  if (project && !project.canStart)
+    return new LiveFaultError({
+      title: `${name} renders the pages of this project`,
+      detail: 'Steady Brush cannot start that server itself.',
+      remedy: 'Start it as you always do, then give its address here.',
+      asksAddress: true,
+    })
+  return new LiveFaultError({
+    title: `${name} did not start`,
+    detail: [state.is === 'failed' ? state.why : '', ...output.slice(-SHOWN_LINES)].filter(Boolean).join('\n'),
+    remedy: 'Mend what it names, then try again.',
+    asksAddress: true,
+  })
+}

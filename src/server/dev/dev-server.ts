@@ -1,0 +1,120 @@
+import { fork, type ChildProcess } from 'node:child_process'
+import { mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { stripVTControlCharacters } from 'node:util'
+import type { DevReport, DevState } from '../../folder'
+import { recogniseDevProject } from './dev-project'
+import type { FromVite } from './vite-child'
+
+/** Lines of what a server prints that are kept, and how long each may be. */
+const MOST_LINES = 200
+const LONGEST_LINE = 2000
+
+/** How long a server may take until it answers; ms. */
+const PATIENCE = 60_000
+
+const LOOPBACK: ReadonlySet<string> = new Set(['localhost', '127.0.0.1', '[::1]'])
+
+/** The development server of a folder: started here, or running already at an address that the person gave. */
+export class DevServer {
+  private state: DevState = { is: 'off' }
+  private child: ChildProcess | null = null
+  private cache: string | null = null
+  private output: string[] = []
+  private starting: Promise<void> | null = null
+
+  /** `children` is the folder of the scripts that run in processes of their own. */
+  constructor(
+    private readonly root: string,
+    private readonly children: string,
+  ) {}
+
+  /** Where the pages come from; null while they come from nowhere. */
+  get target(): string | null {
+    return this.state.is === 'running' ? this.state.address : null
+  }
+
+  async report(): Promise<DevReport> {
+    return { project: await recogniseDevProject(this.root), state: this.state, output: this.output }
+  }
+
+  /** Starts it, unless it runs; ends once it answers or has failed. */
+  async start(): Promise<void> {
+    if (this.state.is === 'running') return
+    this.starting ??= this.startNow().finally(() => (this.starting = null))
+    await this.starting
+  }
+
+  private async startNow(): Promise<void> {
+    const project = await recogniseDevProject(this.root)
+    if (!project?.canStart || !project.isInstalled) {
+      this.state = { is: 'failed', why: project ? `${project.name} cannot be started from here.` : 'Nothing here is known to be started.' }
+      return
+    }
+    this.state = { is: 'starting' }
+    this.output = []
+    this.cache ??= await mkdtemp(join(tmpdir(), 'steady-brush-vite-'))
+    const child = fork(join(this.children, 'vite-child.mjs'), [this.cache], {
+      cwd: this.root,
+      // The project's packages are to run as they do in development, whatever this server runs as.
+      env: { ...process.env, NODE_ENV: 'development', FORCE_COLOR: '0' },
+      stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+    })
+    this.child = child
+    for (const stream of [child.stdout, child.stderr]) stream?.setEncoding('utf8').on('data', (text: string) => this.note(text))
+    this.state = await new Promise<DevState>((done) => {
+      const late = setTimeout(() => {
+        child.kill()
+        done({ is: 'failed', why: `It did not answer within ${PATIENCE / 1000} seconds.` })
+      }, PATIENCE)
+      child.once('message', (message: FromVite) => {
+        clearTimeout(late)
+        done(
+          message.is === 'running'
+            ? { is: 'running', address: `http://127.0.0.1:${message.port}`, base: message.base, isOurs: true }
+            : { is: 'failed', why: message.why },
+        )
+      })
+      child.once('exit', (code) => {
+        clearTimeout(late)
+        done({ is: 'failed', why: `It ended with ${code}.` })
+      })
+    })
+    child.once('exit', (code) => {
+      if (this.child !== child) return
+      this.child = null
+      if (this.state.is === 'running') this.state = { is: 'failed', why: `It ended with ${code}.` }
+    })
+  }
+
+  /** Uses a server that runs already. Only one on this machine: what it serves gets a script of ours. */
+  use(address: string): string | null {
+    const url = URL.canParse(address) ? new URL(address) : null
+    if (!url || !/^https?:$/.test(url.protocol)) return `${JSON.stringify(address)} is no address. It looks like http://localhost:5173.`
+    if (!LOOPBACK.has(url.hostname)) return `${url.host} is not on this machine. Give an address such as http://localhost:5173.`
+    this.stop()
+    this.state = { is: 'running', address: url.origin, base: url.pathname.endsWith('/') ? url.pathname : '/', isOurs: false }
+    return null
+  }
+
+  private note(text: string): void {
+    const lines = stripVTControlCharacters(text)
+      .split('\n')
+      .map((l) => l.trimEnd().slice(0, LONGEST_LINE))
+      .filter(Boolean)
+    this.output = [...this.output, ...lines].slice(-MOST_LINES)
+  }
+
+  stop(): void {
+    const { child } = this
+    this.child = null
+    this.state = { is: 'off' }
+    child?.kill()
+  }
+
+  async close(): Promise<void> {
+    this.stop()
+    if (this.cache !== null) await rm(this.cache, { recursive: true, force: true })
+  }
+}

@@ -1,0 +1,1 @@
+export { DevPage } from './dev-page'

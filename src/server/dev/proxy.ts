@@ -1,0 +1,172 @@
+import {
+  request as ask,
+  type ClientRequest,
+  type IncomingHttpHeaders,
+  type IncomingMessage,
+  type OutgoingHttpHeaders,
+  type ServerResponse,
+} from 'node:http'
+import { request as askSafely } from 'node:https'
+import { Transform, type Duplex } from 'node:stream'
+import { INTERFACE_ATTRIBUTE } from '../../core/html'
+import { OWN_PATH } from '../../live/protocol'
+
+/** Headers that are about one connection and not the message (RFC 9110 §7.6.1). */
+const HOP_BY_HOP: ReadonlySet<string> = new Set([
+  'connection',
+  'keep-alive',
+  'proxy-authenticate',
+  'proxy-authorization',
+  'te',
+  'trailer',
+  'transfer-encoding',
+  'upgrade',
+])
+
+/** How far into a page a place for the script is looked for; bytes. */
+const LONGEST_START = 64 * 1024
+const HEAD = /<head(?:\s[^>]*)?>/i
+
+/** Headers of a request as the server is to get it: it is asked by its own address, as a browser there would ask. */
+function forwarded(headers: IncomingHttpHeaders, { live, target }: Route): OutgoingHttpHeaders {
+  const own = (value: string | undefined) => value?.replaceAll(`http://${live}`, target.origin)
+  return {
+    ...Object.fromEntries(Object.entries(headers).filter(([name]) => !HOP_BY_HOP.has(name))),
+    host: target.host,
+    ...(headers.origin && { origin: own(headers.origin) }),
+    ...(headers.referer && { referer: own(headers.referer) }),
+  }
+}
+
+// Asks the target and nobody else, whatever the request's own target names (RFC 9112 §3.2).
+function asked({ method, url = '/' }: IncomingMessage, headers: OutgoingHttpHeaders, { protocol, hostname, port }: URL): ClientRequest {
+  const to = { method, headers, hostname: hostname.replace(/^\[|\]$/g, ''), port, path: url.startsWith('/') ? url : '/' }
+  // The certificate of a server on this machine is its own.
+  return protocol === 'https:' ? askSafely({ ...to, rejectUnauthorized: false }) : ask(to)
+}
+
+/** A `Content-Security-Policy` with our one script let in, and our window around the page (CSP 3 §6.1, §6.4.2). */
+export function policyWithOurs(policy: string, studio: string, live: string): string {
+  const directives = policy
+    .split(';')
+    .map((d) => d.trim())
+    .filter(Boolean)
+  const name = (d: string) => d.split(/\s+/)[0].toLowerCase()
+  const script = ['script-src-elem', 'script-src', 'default-src'].find((n) => directives.some((d) => name(d) === n))
+  return directives
+    .flatMap((d) => {
+      if (name(d) === 'frame-ancestors') return [`frame-ancestors ${studio}`]
+      if (name(d) !== script) return [d]
+      const ours = `http://${live}${OWN_PATH}`
+      const more = `${d.replace(/\s+'none'$/i, '')} ${ours}`
+      return script === 'default-src' ? [d, more.replace(/^\S+/, 'script-src')] : [more]
+    })
+    .join('; ')
+}
+
+/** Puts text into a page of HTML after its `<head>` tag, in front where it has none; what follows is passed on as it comes. */
+export function insertIntoHead(text: string): Transform {
+  let start: Buffer | null = Buffer.alloc(0)
+  // One unit for each byte: tags are ASCII in each encoding that a server sends.
+  const put = (html: Buffer): Buffer => {
+    const tags = html.toString('latin1')
+    const at = HEAD.exec(tags) ?? /<html(?:\s[^>]*)?>/i.exec(tags) ?? /<!doctype[^>]*>/i.exec(tags)
+    const end = at ? at.index + at[0].length : 0
+    return Buffer.concat([html.subarray(0, end), Buffer.from(text), html.subarray(end)])
+  }
+  return new Transform({
+    transform(chunk: Buffer, _, done) {
+      if (start === null) return done(null, chunk)
+      start = Buffer.concat([start, chunk])
+      if (!HEAD.test(start.toString('latin1')) && start.length < LONGEST_START) return done()
+      const html = put(start)
+      start = null
+      done(null, html)
+    },
+    flush(done) {
+      done(null, start === null ? undefined : put(start))
+    },
+  })
+}
+
+/** Where a live page comes from: a development server, behind the host of the page, in a window of the origin `studio`. */
+export interface Route {
+  readonly target: URL
+  readonly live: string
+  readonly studio: string
+}
+
+/** Answers a request to a live origin from its development server, with our script in pages. */
+export function forward(route: Route, request: IncomingMessage, response: ServerResponse): Promise<void> {
+  const { target } = route
+  const isPage = request.headers['sec-fetch-dest'] === 'iframe' || request.headers['sec-fetch-dest'] === 'document'
+  return new Promise((done) => {
+    const headers = forwarded(request.headers, route)
+    // A page is changed on its way, so it is asked for as it is.
+    if (isPage) headers['accept-encoding'] = 'identity'
+    const going = asked(request, headers, target)
+    going.on('response', (answer) => {
+      passOn(answer, response, route)
+      done()
+    })
+    going.on('error', (error: NodeJS.ErrnoException) => {
+      if (response.headersSent) response.destroy()
+      else
+        response
+          .writeHead(502, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' })
+          .end(`The development server at ${target.host} does not answer (${error.code ?? error.message}).`)
+      done()
+    })
+    response.on('close', () => going.destroy())
+    request.pipe(going)
+  })
+}
+
+function passOn(answer: IncomingMessage, response: ServerResponse, { target, live, studio }: Route): void {
+  const headers: OutgoingHttpHeaders = Object.fromEntries(Object.entries(answer.headers).filter(([name]) => !HOP_BY_HOP.has(name)))
+  const { location, 'set-cookie': cookies, 'content-security-policy': policy } = answer.headers
+  if (location) headers.location = location.replace(target.origin, `http://${live}`)
+  // It may be set for the server's own address, which this is not.
+  if (cookies) headers['set-cookie'] = cookies.map((c) => c.replace(/;\s*domain=[^;]*/i, ''))
+  if (policy !== undefined) headers['content-security-policy'] = policyWithOurs(String(policy), studio, live)
+  delete headers['x-frame-options']
+  const isHtml = /^text\/html\b/i.test(answer.headers['content-type'] ?? '') && !answer.headers['content-encoding']
+  if (isHtml) {
+    delete headers['content-length']
+    headers['cache-control'] = 'no-store'
+  }
+  response.writeHead(answer.statusCode!, headers)
+  // What is streamed is passed on as it comes.
+  response.flushHeaders()
+  const script = `<script src="${OWN_PATH}agent.js" ${INTERFACE_ATTRIBUTE}="${studio}"></script>`
+  if (isHtml) answer.pipe(insertIntoHead(script)).pipe(response)
+  else answer.pipe(response)
+  answer.on('error', () => response.destroy())
+}
+
+/** Opens a web socket to the server (RFC 6455 §4), such as the one that brings hot updates. */
+export function upgrade(route: Route, request: IncomingMessage, socket: Duplex, head: Buffer): void {
+  const headers = { ...forwarded(request.headers, route), connection: 'Upgrade', upgrade: request.headers.upgrade }
+  const going = asked(request, headers, route.target)
+  const end = () => {
+    going.destroy()
+    socket.destroy()
+  }
+  going.on('upgrade', (answer, far, farHead) => {
+    const lines = Object.entries(answer.headers).flatMap(([name, value]) => [value ?? ''].flat().map((v) => `${name}: ${v}`))
+    socket.write(`HTTP/1.1 101 Switching Protocols\r\n${lines.join('\r\n')}\r\n\r\n`)
+    if (farHead.length) socket.write(farHead)
+    if (head.length) far.write(head)
+    far.pipe(socket).pipe(far)
+    far.on('error', end)
+    far.on('close', end)
+  })
+  going.on('response', (answer) => {
+    socket.end(`HTTP/1.1 ${answer.statusCode} ${answer.statusMessage}\r\nconnection: close\r\n\r\n`)
+    answer.resume()
+  })
+  going.on('error', end)
+  socket.on('error', end)
+  socket.on('close', end)
+  going.end()
+}

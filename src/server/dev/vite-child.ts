@@ -1,0 +1,45 @@
+/**
+ * Runs a project's own Vite, with the project as working directory: `node vite-child.mjs <cache folder>`. What it has to say
+ * goes to the parent process as a {@link FromVite}.
+ */
+import { createRequire } from 'node:module'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+
+export type FromVite =
+  { readonly is: 'running'; readonly port: number; readonly base: string } | { readonly is: 'failed'; readonly why: string }
+
+/** As much of Vite's public interface as is used (its JavaScript API). */
+interface Vite {
+  createServer(config: object): Promise<ViteServer>
+}
+interface ViteServer {
+  listen(): Promise<unknown>
+  readonly config: { readonly base: string }
+  readonly httpServer: { address(): { port: number } | string | null } | null
+}
+
+const tell = (message: FromVite) => process.send?.(message)
+
+try {
+  const [, , cacheDir] = process.argv
+  const entry = createRequire(join(process.cwd(), 'package.json')).resolve('vite')
+  const vite = (await import(pathToFileURL(entry).href)) as Vite
+  const server = await vite.createServer({
+    root: process.cwd(),
+    // Nothing is written into the project.
+    cacheDir,
+    clearScreen: false,
+    // A port of its own, on this machine alone, whatever the project's own settings say.
+    server: { host: '127.0.0.1', port: 0, strictPort: false, open: false },
+  })
+  await server.listen()
+  const address = server.httpServer?.address()
+  if (!address || typeof address === 'string') throw new Error('It listens on no port.')
+  tell({ is: 'running', port: address.port, base: server.config.base })
+} catch (error) {
+  tell({ is: 'failed', why: error instanceof Error ? error.message : String(error) })
+  process.exit(1)
+}
+// It ends with what started it.
+process.on('disconnect', () => process.exit(0))
