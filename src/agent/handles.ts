@@ -1,4 +1,4 @@
-import { ID_ATTRIBUTE } from '../core/html'
+import { ID_ATTRIBUTE, STAMP_ATTRIBUTE } from '../core/html'
 import type { NodeHandle, NodeInfo, NodeOrigin } from './protocol'
 
 /** Elements that the HTML parser adds without a tag in the source. */
@@ -65,6 +65,7 @@ function tellApart(parent: Element): Map<Element, number | null> {
 
 function originOf(element: Element, source: string | null): NodeOrigin {
   if (source !== null) return 'source'
+  if (element.hasAttribute(STAMP_ATTRIBUTE)) return 'component'
   return IMPLIED.has(element.localName) ? 'parser' : 'script'
 }
 

@@ -9,6 +9,7 @@ import { allMatching } from './matching'
 import { matchSheet, PageSheets } from './page-sheets'
 import { judge } from './judge'
 import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
+import { madeBy } from './made-by'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
@@ -310,6 +311,7 @@ function start(studio: string, pictures: string): void {
       parent: parentFacts(part ? element : element.parentElement),
       isSvg: element.namespaceURI === 'http://www.w3.org/2000/svg' && element.localName !== 'svg',
       nearestSource: source === null && nearest ? handles.info(nearest) : null,
+      made: source === null ? madeBy(element, root, handles) : null,
       inline: [...(part ? [''] : []), ...ancestors.map((e) => e.getAttribute('style') ?? '')],
       rootFontSize: fontSize(element.ownerDocument.documentElement),
       parentFontSize: fontSize(part ? element : (element.parentElement ?? element)),

@@ -1,3 +1,4 @@
+import type { Stamp } from '../core/html'
 import type { ChangedRun, PackedOutline } from '../core/css'
 
 /**
@@ -97,8 +98,8 @@ export interface Geometry {
   readonly edges: { readonly x: readonly number[]; readonly y: readonly number[] } | null
 }
 
-/** `source`: has its own tag in the file. `script`: made while the page ran. `parser`: implied by the HTML parser. */
-export type NodeOrigin = 'source' | 'script' | 'parser'
+/** `source`: has its own tag in the file. `component`: a known tag of a component made it. `script`: made while the page ran. `parser`: implied by the HTML parser. */
+export type NodeOrigin = 'source' | 'component' | 'script' | 'parser'
 
 export interface NodeInfo {
   readonly node: NodeHandle
@@ -205,6 +206,20 @@ export interface Stacking {
   }[]
 }
 
+/** Which tag of a component made an element, as the page says it; it is looked up before anything is made of it. */
+export interface MadeBy {
+  readonly stamp: Stamp
+  /** The element that the tag made: the one asked about, where `isOwn`, else the nearest around it. */
+  readonly node: NodeHandle
+  readonly tag: string
+  readonly isOwn: boolean
+  /** Which of the page's elements that this tag made it is, from 1, and how many there are. */
+  readonly index: number
+  readonly count: number
+  /** The components that led there, the outermost first, each with the first element that it shows. */
+  readonly owners: readonly { readonly name: string; readonly node: NodeHandle | null }[]
+}
+
 export interface PickReport {
   readonly info: NodeInfo
   readonly geometry: Geometry
@@ -222,6 +237,8 @@ export interface PickReport {
   readonly isSvg: boolean
   /** Of the nearest ancestor in the source, when the element is not; else null. */
   readonly nearestSource: NodeInfo | null
+  /** Null on pages without components, and where no known tag is around it. */
+  readonly made: MadeBy | null
   readonly facts: NodeFacts
   /** A selector that matches it alone in its document, short where an id or class allows. */
   readonly unique: string

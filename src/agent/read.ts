@@ -148,12 +148,21 @@ const geometry = object<Geometry>({
 })
 const info = object<NodeInfo>({
   node: number,
-  origin: oneOf('source', 'script', 'parser'),
+  origin: oneOf('source', 'component', 'script', 'parser'),
   source: looseSource,
   tag: text(1000),
   id: text(10_000),
   classes: list(text(10_000), 2000),
   twin: nullable(number),
+})
+const madeBy = object({
+  stamp: object({ path: text(1000), nth: whole, mark: text(40) }),
+  node: number,
+  tag: text(1000),
+  isOwn: boolean,
+  index: whole,
+  count: whole,
+  owners: list(object({ name: text(200), node: nullable(number) }), 200),
 })
 const reach = object({ count: number, kin: boolean })
 const matched = object({
@@ -221,6 +230,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
       parent: record(text(), 50),
       isSvg: boolean,
       nearestSource: nullable(info),
+      made: nullable(madeBy),
       inline: list(text(1_000_000), MANY),
       rootFontSize: number,
       parentFontSize: number,

@@ -1,11 +1,13 @@
 import { type Refused, resolvedSelectors } from '../core/css'
+import type { Stamp } from '../core/html'
+import { isJsxPath, jsxTags } from '../core/jsx'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import { type SourceElement, attribute, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
-import { LineFeeds, type Span } from '../core/text'
+import { LineFeeds, textMark, type Span } from '../core/text'
 import type { OpenProject } from './open-project'
 import { planning } from './planning'
-import type { ElementSource } from './types'
+import type { ElementSource, TagPlace } from './types'
 
 /** What stands where in the source: elements and their files, offsets and lines. */
 export class Places {
@@ -93,6 +95,17 @@ export class Places {
   place(source: string): { path: string; line: number } | null {
     const found = this.current.project.element(source)
     return found?.element.startTag ? { path: found.path, line: found.tree.lineAt(found.element.startTag.from) } : null
+  }
+
+  /** Where the tag stands that a page says made an element named `tag`; what it says is held against the text. */
+  tagAt({ path, nth, mark }: Stamp, tag: string): TagPlace {
+    if (!this.current.project.has(path) || !isJsxPath(path)) return { ok: false, path, why: `the project has no file ${path}` }
+    const text = this.current.project.text(path)
+    if (textMark(text) !== mark) return { ok: false, path, why: `${path} was changed since` }
+    const found = jsxTags(text, path)[nth]
+    return found?.isHost && found.name === tag
+      ? { ok: true, path, line: this.current.project.lineAt(path, found.from) }
+      : { ok: false, path, why: `no tag of that name stands there in ${path}` }
   }
 
   elementOf(source: string): ElementSource | null {

@@ -35,4 +35,6 @@ export interface Development {
   start(host: string): Promise<DevReport>
   /** Uses a server that runs already at an address of this machine. */
   use(host: string, address: string): Promise<DevReport>
+  /** Calls `tell` when one that ran has ended by itself; ends with what is returned. */
+  watch(tell: () => void): () => void
 }

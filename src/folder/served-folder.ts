@@ -218,6 +218,7 @@ const development: Development = {
   report: async () => read<DevReport>(await ask('dev'), 'dev'),
   start: async (host) => read<DevReport>(await ask('dev', { host, address: null }), 'dev'),
   use: async (host, address) => read<DevReport>(await ask('dev', { host, address }), 'dev'),
+  watch: (tell) => listen('dev', tell),
 }
 
 /** A folder on the disk of this machine, through the server that was started in it. */

@@ -2,7 +2,7 @@ import { SCRIPT_SHEET } from '../agent/protocol'
 import { decodePath } from '../core/text'
 import type { DevReport, Development } from '../folder'
 import { liveOriginFor } from '../live/origin'
-import { LiveFaultError } from './live-fault'
+import { LiveFaultError, type LiveFault } from './live-fault'
 import type { PageServer } from './page-server'
 
 /** Lines of a server's output that are shown with a fault. */
@@ -29,10 +29,23 @@ export class DevPageServer implements PageServer {
   async open(_page: string, onProgress: (done: number, of: number) => void): Promise<boolean> {
     onProgress(0, 1)
     const host = new URL(this.origin).host
-    const report = this.address === null ? await this.development.start(host) : await this.development.use(host, this.address)
-    if (report.state.is !== 'running') throw faultOf(report)
+    const report = this.address === null ? await this.development.start(host) : await this.use(host, this.address)
+    if (report.state.is !== 'running') throw new LiveFaultError(devFault(report))
     this.base = report.state.base
     return true
+  }
+
+  private async use(host: string, address: string): Promise<DevReport> {
+    try {
+      return await this.development.use(host, address)
+    } catch (error) {
+      throw new LiveFaultError({
+        title: 'No page comes from that address',
+        detail: error instanceof Error ? error.message : String(error),
+        remedy: 'Give the address that the development server printed when it started.',
+        asksAddress: true,
+      })
+    }
   }
 
   cancel(): void {}
@@ -67,26 +80,27 @@ export class DevPageServer implements PageServer {
   close(): void {}
 }
 
-function faultOf({ project, state, output }: DevReport): LiveFaultError {
+/** Why the pages of a development server cannot be shown. */
+export function devFault({ project, state, output }: DevReport): LiveFault {
   const name = project?.name ?? 'The development server'
   if (project && !project.isInstalled)
-    return new LiveFaultError({
+    return {
       title: `The packages of this project are not installed`,
       detail: `${name} renders its pages, and is not among the installed packages.`,
       remedy: 'Install them in its folder, for instance with npm install, then try again.',
       asksAddress: true,
-    })
+    }
   if (project && !project.canStart)
-    return new LiveFaultError({
+    return {
       title: `${name} renders the pages of this project`,
       detail: 'Steady Brush cannot start that server itself.',
       remedy: 'Start it as you always do, then give its address here.',
       asksAddress: true,
-    })
-  return new LiveFaultError({
-    title: `${name} did not start`,
+    }
+  return {
+    title: state.is === 'failed' ? `${name} does not run` : `${name} did not start`,
     detail: [state.is === 'failed' ? state.why : '', ...output.slice(-SHOWN_LINES)].filter(Boolean).join('\n'),
     remedy: 'Mend what it names, then try again.',
     asksAddress: true,
-  })
+  }
 }

@@ -68,7 +68,7 @@ async function start(): Promise<void> {
   )
   const opened = folder === null ? null : { access: new Access(port), watch: new FolderWatch(folder) }
   if (folder !== null && opened) {
-    dev = new DevPage(folder, join(root, 'build', 'server'))
+    dev = new DevPage(folder, join(root, 'build', 'server'), () => opened.watch.say('dev'))
     const hosts = new Hosts(port, liveOriginTemplate(), others)
     routes = await FolderRoutes.open(folder, opened.access, opened.watch, { page: dev, isLive: (host) => hosts.kindOf(host) === 'live' })
   }

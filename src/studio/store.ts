@@ -4,7 +4,7 @@ import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../cor
 import type { BlockOut, Intent } from '../core/edit'
 import type { Scale } from '../core/project'
 import type { GitState } from '../folder'
-import { type DeskState, type OpenedProject, type Point, type Shown, type VocabularyState } from '../desk'
+import { type DeskState, type OpenedProject, type Point, type Shown, type TagPlace, type VocabularyState } from '../desk'
 import type { Drop } from './session/drop'
 import { NONE_CHOSEN, type ChosenPlaces } from './session/chosen-aim'
 import type { KnownProject } from '../storage/known-projects'
@@ -19,6 +19,8 @@ export interface Picked {
   readonly aims: ReadonlyMap<string, PropertyAim>
   /** File and line of the element, or of its nearest in the source. */
   readonly place: { readonly path: string; readonly line: number } | null
+  /** Where the tag of the component stands that made it, or the nearest around it that is known; null on a page without. */
+  readonly tag: TagPlace | null
 }
 
 /** Something kept in a state such as `:hover`, or open where `state` is `''`, whatever is chosen. */

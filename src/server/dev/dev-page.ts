@@ -10,9 +10,9 @@ export class DevPage {
   private host: string | null = null
   private studio = ''
 
-  /** `children` is the folder of the scripts that run in processes of their own. */
-  constructor(root: string, children: string) {
-    this.server = new DevServer(root, children)
+  /** `children` is the folder of the scripts that run in processes of their own; `onEnd` is called when a server has ended by itself. */
+  constructor(root: string, children: string, onEnd: () => void) {
+    this.server = new DevServer(root, children, onEnd)
   }
 
   report(): Promise<DevReport> {
@@ -28,7 +28,7 @@ export class DevPage {
 
   /** The same with a server that runs already; a text for why it cannot be used. */
   async use(host: string, studio: string, address: string): Promise<DevReport | string> {
-    const why = this.server.use(address)
+    const why = await this.server.use(address)
     if (why !== null) return why
     Object.assign(this, { host, studio })
     return this.report()

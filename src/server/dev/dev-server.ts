@@ -1,5 +1,6 @@
 import { fork, type ChildProcess } from 'node:child_process'
 import { mkdtemp, rm } from 'node:fs/promises'
+import { connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { stripVTControlCharacters } from 'node:util'
@@ -14,7 +15,25 @@ const LONGEST_LINE = 2000
 /** How long a server may take until it answers; ms. */
 const PATIENCE = 60_000
 
+/** How long one that runs already may take to take a connection; ms. */
+const ANSWER = 3000
+
 const LOOPBACK: ReadonlySet<string> = new Set(['localhost', '127.0.0.1', '[::1]'])
+
+// Whether something listens there; what it says does not matter yet.
+function answers({ hostname, port, protocol }: URL): Promise<boolean> {
+  return new Promise((done) => {
+    const host = hostname.replace(/^\[|\]$/g, '')
+    const socket = connect({ host, port: Number(port) || (protocol === 'https:' ? 443 : 80), timeout: ANSWER })
+    const end = (is: boolean) => {
+      socket.destroy()
+      done(is)
+    }
+    socket.once('connect', () => end(true))
+    socket.once('timeout', () => end(false))
+    socket.once('error', () => end(false))
+  })
+}
 
 /** The development server of a folder: started here, or running already at an address that the person gave. */
 export class DevServer {
@@ -24,10 +43,11 @@ export class DevServer {
   private output: string[] = []
   private starting: Promise<void> | null = null
 
-  /** `children` is the folder of the scripts that run in processes of their own. */
+  /** `children` is the folder of the scripts that run in processes of their own; `onEnd` is called when one that ran has ended by itself. */
   constructor(
     private readonly root: string,
     private readonly children: string,
+    private readonly onEnd: () => void,
   ) {}
 
   /** Where the pages come from; null while they come from nowhere. */
@@ -78,21 +98,24 @@ export class DevServer {
       })
       child.once('exit', (code) => {
         clearTimeout(late)
-        done({ is: 'failed', why: `It ended with ${code}.` })
+        done({ is: 'failed', why: `It ended${code === null ? '' : ` with ${code}`}.` })
       })
     })
     child.once('exit', (code) => {
       if (this.child !== child) return
       this.child = null
-      if (this.state.is === 'running') this.state = { is: 'failed', why: `It ended with ${code}.` }
+      if (this.state.is !== 'running') return
+      this.state = { is: 'failed', why: `It ended${code === null ? '' : ` with ${code}`} while its page was open.` }
+      this.onEnd()
     })
   }
 
-  /** Uses a server that runs already. Only one on this machine: what it serves gets a script of ours. */
-  use(address: string): string | null {
+  /** Uses a server that runs already; a text for why it cannot be. Only one on this machine: what it serves gets a script of ours. */
+  async use(address: string): Promise<string | null> {
     const url = URL.canParse(address) ? new URL(address) : null
     if (!url || !/^https?:$/.test(url.protocol)) return `${JSON.stringify(address)} is no address. It looks like http://localhost:5173.`
     if (!LOOPBACK.has(url.hostname)) return `${url.host} is not on this machine. Give an address such as http://localhost:5173.`
+    if (!(await answers(url))) return `Nothing answers at ${url.origin}.`
     this.stop()
     this.state = { is: 'running', address: url.origin, base: url.pathname.endsWith('/') ? url.pathname : '/', isOurs: false }
     return null

@@ -5,6 +5,7 @@
 import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
+import { isJsxPath, stampTags } from '../../core/jsx'
 
 export type FromVite =
   { readonly is: 'running'; readonly port: number; readonly base: string } | { readonly is: 'failed'; readonly why: string }
@@ -19,6 +20,24 @@ interface ViteServer {
   readonly httpServer: { address(): { port: number } | string | null } | null
 }
 
+const root = process.cwd().replaceAll('\\', '/')
+
+/** Stamps the tags of the project's own components; what cannot be read is left to the project's own plugins to say. */
+const stamps = {
+  name: 'steady-brush:stamps',
+  enforce: 'pre' as const,
+  transform(code: string, id: string): { code: string; map: null } | null {
+    const file = id.replace(/[?#].*$/, '').replaceAll('\\', '/')
+    if (!isJsxPath(file) || !file.startsWith(`${root}/`) || file.includes('/node_modules/')) return null
+    try {
+      return { code: stampTags(code, file.slice(root.length + 1)), map: null }
+    } catch (error) {
+      if (error instanceof SyntaxError) return null
+      throw error
+    }
+  },
+}
+
 const tell = (message: FromVite) => process.send?.(message)
 
 try {
@@ -30,6 +49,7 @@ try {
     // Nothing is written into the project.
     cacheDir,
     clearScreen: false,
+    plugins: [stamps],
     // A port of its own, on this machine alone, whatever the project's own settings say.
     server: { host: '127.0.0.1', port: 0, strictPort: false, open: false },
   })

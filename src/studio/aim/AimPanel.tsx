@@ -6,6 +6,7 @@ import { setStudio, useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { landingOf, reachOf, uncountedWords } from '../session/chosen-aim'
 import styles from './AimPanel.module.css'
+import { Made } from './Made'
 import { CandidateList } from './CandidateList'
 import { ConditionLine } from './ConditionLine'
 import { HeldThings, ShownAtTimes } from './HeldThings'
@@ -46,7 +47,11 @@ function Chosen({ picked }: { picked: Picked }) {
     <>
       <Path picked={picked} />
       {others.length > 0 && <Many count={others.length + 1} />}
-      {info.source === null && <NotInSource info={info} nearest={nearestSource} place={picked.place} />}
+      {picked.report.made && picked.tag ? (
+        <Made made={picked.report.made} tag={picked.tag} />
+      ) : (
+        info.source === null && <NotInSource info={info} nearest={nearestSource} place={picked.place} />
+      )}
       <Landing picked={picked} />
       <ConditionLine picked={picked} />
       {listed && info.source !== null && (
@@ -342,6 +347,8 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
     candidate,
     useStudio((s) => s.fresh),
   )
+  // Data decides how many there are on a page of components.
+  const isMade = useStudio((s) => s.picked?.report.made != null)
   const n = reach ?? 0
   return (
     <div className={styles.reach} data-testid="reach">
@@ -355,10 +362,12 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
           uncountedWords(candidate.ref)
         ) : (
           <>
-            <b>{n}</b> on this page
+            {isMade && 'at least '}
+            <b>{n}</b>
+            {isMade ? ', counted on this page' : ' on this page'}
           </>
         )}
-        {whole && (
+        {whole && !isMade && (
           <>
             , <b>{whole.elements}</b> in {whole.pages} {whole.pages === 1 ? 'page' : 'pages'}
           </>

@@ -1,6 +1,6 @@
 'use client'
 import { lazy, Suspense, useEffect, useRef, type PointerEvent } from 'react'
-import type { Box, Geometry, NodeInfo, Sides } from '../../agent/protocol'
+import type { Box, Geometry, NodeInfo, NodeOrigin, Sides } from '../../agent/protocol'
 import { useStudio } from '../store'
 import styles from './Overlay.module.css'
 import { useSession } from '../ui/SessionContext'
@@ -8,6 +8,14 @@ import { usePageShown } from '../ui/usePageShown'
 import { DropMark } from './DropMark'
 import { useDrag } from '../structure/useDrag'
 import { useBoxSelect } from './useBoxSelect'
+
+/** Where an element comes from, where that is no tag of the page's own file. */
+const WHENCE: Readonly<Record<NodeOrigin, string | null>> = {
+  source: null,
+  component: 'of a component',
+  script: 'made by a script',
+  parser: 'added by the parser',
+}
 
 const OnChosen = lazy(() => import('./OnChosen').then((m) => ({ default: m.OnChosen })))
 const HoverCard = lazy(() => import('./HoverCard').then((m) => ({ default: m.HoverCard })))
@@ -270,7 +278,7 @@ function Label({
       <span>
         {Math.round(box.w)} × {Math.round(box.h)}
       </span>
-      {info.origin !== 'source' && <em>{info.origin === 'script' ? 'made by a script' : 'added by the parser'}</em>}
+      {WHENCE[info.origin] !== null && <em>{WHENCE[info.origin]}</em>}
     </div>
   )
 }

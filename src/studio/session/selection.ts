@@ -243,7 +243,8 @@ export class Selection {
       await theDesk().reading.learn(askEngine(read.unknown))
       read = await ask()
     }
-    return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place }
+    const tag = report.made && (await theDesk().places.tagAt(report.made.stamp, report.made.tag))
+    return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag }
   }
 
   private defaultOf({ aims }: Picked, property: string): readonly Candidate[] {

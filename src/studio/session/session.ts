@@ -2,7 +2,7 @@ import { schemeOf, widthToShow } from '../../core/css'
 import { proxy } from 'comlink'
 import { theDesk, type Point, type VocabularyState } from '../../desk'
 import { folderOf } from '../../folder'
-import type { PageServer } from '../../page'
+import { devFault, type PageServer } from '../../page'
 import { FOLDED_STRIP, getStudio, INITIAL, say, setStudio, USUAL_STRIP, useStudio, type Mode } from '../store'
 import { Claim } from './claim'
 import { DEFAULTS, loadPreferences } from '../../storage/preferences'
@@ -45,6 +45,7 @@ export class Session {
   private readonly claim: Claim
   private readonly reopen: () => void
   private unsubscribe: () => void = () => {}
+  private endWatch: () => void = () => {}
 
   /** `reopen` reopens the project, with what the folder then has. */
   constructor(
@@ -168,6 +169,11 @@ export class Session {
     })
     this.keeping.watch(place ? folderOf(place) : null)
     if (place) this.sharing.start(folderOf(place))
+    const development = dev && place ? folderOf(place).development : null
+    if (development)
+      this.endWatch = development.watch(() => {
+        void development.report().then((report) => !this.page.left && setStudio({ fault: devFault(report), connected: false }))
+      })
     void this.readAhead()
     this.keeping.keepSoon()
     // Before the first edit that no file has: without it the browser may clear what is stored (Storage §7).
@@ -291,6 +297,7 @@ export class Session {
     // A page that has not come back to its place yet has none to keep.
     if (getStudio().connected) void this.saveView()
     this.unsubscribe()
+    this.endWatch()
     this.claim.close()
     this.sharing.stop()
     this.keeping.rest()

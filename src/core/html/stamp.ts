@@ -1,0 +1,17 @@
+/** The attribute that a development server of ours gives elements: which tag of which file made them. */
+export const STAMP_ATTRIBUTE = 'data-steady-tag'
+
+/** Which tag made an element: the file, the tag's place among all tags of it, from 0, and the mark of the text that it was read in. */
+export interface Stamp {
+  readonly path: string
+  readonly nth: number
+  readonly mark: string
+}
+
+export const stampText = ({ path, nth, mark }: Stamp): string => `${nth} ${mark} ${path}`
+
+/** A stamp as an attribute has it; null where it is none. */
+export function readStamp(text: string): Stamp | null {
+  const [, nth, mark, path] = /^(\d{1,7}) (\S{1,40}) (.{1,1000})$/.exec(text) ?? []
+  return path === undefined ? null : { path, nth: Number(nth), mark }
+}

@@ -1,0 +1,2 @@
+export { stampTags } from './stamp'
+export { isJsxPath, jsxTags, type JsxTag } from './tags'

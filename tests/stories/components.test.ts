@@ -1,0 +1,166 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { cpSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { By } from 'selenium-webdriver'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { openBrowser, type OpenedBrowser } from '../support/browser'
+import { freePort, startApp, type RunningApp } from '../support/server'
+import { Studio } from '../support/studio-driver'
+
+let folder: string
+let app: RunningApp
+let browser: OpenedBrowser
+let studio: Studio
+const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
+const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+const lineOf = (path: string, text: string): number =>
+  read(path)
+    .split('\n')
+    .findIndex((l) => l.includes(text)) + 1
+
+beforeAll(async () => {
+  folder = realpathSync(mkdtempSync(join(tmpdir(), 'desk-')))
+  cpSync('demo/brinewick-desk', folder, { recursive: true })
+  writeFileSync(join(folder, '.gitignore'), 'node_modules\n')
+  git('init', '-q')
+  git('add', '-A')
+  git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Desk')
+  app = await startApp({}, folder)
+  browser = await openBrowser()
+  studio = new Studio(browser, app.url)
+})
+afterAll(async () => {
+  await browser.close()
+  app.stop()
+  rmSync(folder, { recursive: true })
+})
+
+const shown = (selector: string, property: string) => studio.computed(selector, property)
+const madeOf = async (selector: string, dx = 0.5, dy = 0.5) => {
+  await studio.pick(selector, dx, dy)
+  return `${(await studio.text('made')).replace(/\s+/g, ' ')}`
+}
+
+describe('a project of components on Vite', () => {
+  test('whose packages are not installed says so, and what to do', async () => {
+    await studio.driver.get(app.address)
+    expect(await studio.text('live-fault')).toMatch(/packages of this project are not installed[^]*npm install/)
+    // Packages that are there afterwards are found.
+    symlinkSync(join(process.cwd(), 'node_modules'), join(folder, 'node_modules'))
+    await studio.press('Try again')
+    await studio.ready()
+    await studio.driver.get(`${app.url}/?proof`)
+    await studio.ready()
+    await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".crossing") !== null'))
+  })
+
+  test('each element leads to the tag that made it, and to the components that led there', async () => {
+    expect(await madeOf('.crossing:nth-child(2)', 0.05, 0.96)).toBe(
+      `App › Today › <li> 2 of 4 Today.tsx:${lineOf('src/pages/Today.tsx', '<li')}`,
+    )
+    expect(await madeOf('.card-note', 0.1, 0.5)).toBe(`App › Today › Card › <p> Card.tsx:${lineOf('src/parts/Card.tsx', '<p className')}`)
+    await (await studio.test('made-place')).click()
+    expect(await studio.markedLine()).toContain('{note && <p className="card-note">{note}</p>}')
+    expect(await studio.text('reach')).toContain('at least 1, counted on this page')
+    // A component's name chooses the first element that it shows.
+    await (await studio.driver.findElement(By.xpath('//nav[@aria-label="Components"]//button[.="Card"]'))).click()
+    await studio.until('the card', async () => /<section>/.test(await studio.text('made')))
+  })
+
+  test('an edit of style lands in its rule, is shown with the state of the page kept, and is on the page after it is loaded again', async () => {
+    await studio.inPage('window.mark = 1; document.querySelector(".call").click()')
+    await studio.inPage('document.querySelector(".call").click()')
+    await studio.pick('.crossing', 0.05, 0.96)
+    expect(await studio.edit(() => studio.type('padding-top', '14px'))).toMatch(/Today\.css:\d+ padding-top .*14px reach 4/)
+    expect(await shown('.crossing', 'padding-top')).toBe('14px')
+    expect(git('status', '--porcelain')).toBe('')
+    expect(await studio.inPage('return [window.mark, document.querySelector(".call").textContent]')).toEqual([1, 'Called 2 times'])
+    await studio.inPage('location.reload()')
+    await studio.until('loaded again', async () => (await studio.inPage('return window.mark ?? null')) === null)
+    await studio.ready()
+    await studio.until('the edit', async () => (await shown('.crossing', 'padding-top')) === '14px')
+  })
+
+  test('saved, it is in the file as though typed, and the page is not loaded for it', async () => {
+    await studio.inPage('window.mark = 2')
+    await (await studio.test('save')).click()
+    await studio.until('files to write', async () => (await studio.test('save-now')).isEnabled())
+    await (await studio.test('save-now')).click()
+    await studio.until('saved', async () => (await studio.ledger()).length === 0)
+    expect(
+      git('diff', '-U0')
+        .split('\n')
+        .filter((l) => /^[-+] /.test(l)),
+    ).toEqual(['-  padding: var(--space-2) 0;', '+  padding: 14px 0 var(--space-2);'])
+    expect(git('status', '--porcelain')).toBe(' M src/pages/Today.css\n')
+    expect(await studio.inPage('return window.mark')).toBe(2)
+    await studio.pick('.crossing', 0.05, 0.96)
+    // And edited again, on the sheet that the server's own update has put there.
+    await studio.edit(() => studio.type('padding-top', '18px'))
+    expect(await shown('.crossing', 'padding-top')).toBe('18px')
+  })
+
+  test('what is changed in another program comes by the server’s own update; its tags are found where they stand now', async () => {
+    writeFileSync(
+      join(folder, 'src/pages/Today.tsx'),
+      read('src/pages/Today.tsx')
+        .replace('export function Today() {', '// The first page.\nexport function Today() {')
+        .replace('Crossings today', 'Crossings now'),
+    )
+    await studio.until(
+      'the heading',
+      async () => (await studio.inPage('return document.querySelector("h1").textContent')) === 'Crossings now',
+    )
+    expect(await studio.inPage('return window.mark')).toBe(2)
+    await studio.until(
+      'its place',
+      async () => (await madeOf('.crossing', 0.05, 0.96)) === `App › Today › <li> 1 of 4 Today.tsx:${lineOf('src/pages/Today.tsx', '<li')}`,
+    )
+    expect(await shown('.crossing', 'padding-top')).toBe('18px')
+  })
+
+  test('a route is followed; a component in several places is told apart by what led there', async () => {
+    await studio.inPage('document.querySelector("nav a[href=\'/fares\']").click()')
+    await studio.until('the fares', () => studio.inPage<boolean>('return document.querySelectorAll(".card").length === 5'))
+    expect(await madeOf('.card', 0.02, 0.5)).toBe(
+      `App › Fares › Card › <section> 1 of 5 Card.tsx:${lineOf('src/parts/Card.tsx', '<section')}`,
+    )
+    expect(await madeOf('.price', 0.5, 0.5)).toBe(`App › Fares › <b> 1 of 4 Fares.tsx:${lineOf('src/pages/Fares.tsx', '<b')}`)
+  })
+
+  test('a server that ends is told, and started again; one that runs already is shown by its address', async () => {
+    const running = execFileSync('pgrep', ['-f', 'vite-child.mjs'], { encoding: 'utf8' })
+    for (const pid of running.trim().split('\n')) {
+      const cwd = execFileSync('readlink', [`/proc/${pid}/cwd`], { encoding: 'utf8' }).trim()
+      if (cwd === folder) process.kill(Number(pid), 'SIGKILL')
+    }
+    await studio.until('what happened', async () => /Vite \S+ does not run[^]*ended/.test(await studio.text('live-fault')))
+    const field = await studio.driver.findElement(By.css('[data-testid=live-fault] input'))
+    await field.clear()
+    await field.sendKeys('http://brinewick.example')
+    await studio.press('Show its page')
+    await studio.until('why not', async () => /not on this machine/.test(await studio.text('live-fault')))
+    const port = await freePort()
+    const own: ChildProcess = spawn(
+      process.execPath,
+      ['node_modules/vite/bin/vite.js', '--port', String(port), '--strictPort', '--host', '127.0.0.1'],
+      { cwd: folder, stdio: 'ignore' },
+    )
+    try {
+      await studio.until('it answers', async () => (await fetch(`http://127.0.0.1:${port}`)).ok)
+      const again = await studio.driver.findElement(By.css('[data-testid=live-fault] input'))
+      await again.clear()
+      await again.sendKeys(`http://127.0.0.1:${port}`)
+      await studio.press('Show its page')
+      await studio.ready()
+      await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".card") !== null'))
+      // Without stamps of ours an element's tag is not known; its rules are.
+      await studio.pick('.card', 0.005, 0.5)
+      expect(await studio.text('not-in-source')).toContain('A script made this section')
+      expect(await studio.edit(() => studio.type('padding-left', '24px'))).toMatch(/Card\.css:\d+ padding-left/)
+    } finally {
+      own.kill()
+    }
+  })
+})
