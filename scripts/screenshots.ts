@@ -205,10 +205,6 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.driver.sleep(1500)
   await shot('takes-side-by-side')
   await studio.press('End side by side')
-  await menu('Preferences')
-  await shot('preferences')
-  await studio.key(Key.ESCAPE)
-  await studio.driver.sleep(500)
   await menu('All projects')
   await shot('projects')
 })
@@ -235,5 +231,20 @@ await scene(
   served,
 )
 rmSync(join(ferry, '..'), { recursive: true })
+
+// A project of components, by its own development server.
+const desk = await startApp({}, 'demo/brinewick-desk')
+process.on('exit', () => desk.stop())
+await scene(
+  { dark: false },
+  async (studio, shot) => {
+    await studio.pick('.card-note', 0.1, 0.5)
+    await (await studio.test('made-place')).click()
+    await studio.startPull('padding-top', 20)
+    await shot('a-component')
+    await studio.endPull()
+  },
+  desk,
+)
 
 process.exit(0)
