@@ -1,3 +1,4 @@
+import { writtenClasses } from './module-names'
 import { classesAsked } from '../core/css'
 import { placeNames, type Ancestor } from '../core/html'
 import { documentsOf } from './handles'
@@ -33,7 +34,7 @@ export function kinOf(picked: Element): Kinship {
 }
 
 function* ancestorsOf(e: Element): Generator<Ancestor> {
-  for (let a = e.parentElement; a; a = a.parentElement) yield { tag: a.localName, classes: [...a.classList] }
+  for (let a = e.parentElement; a; a = a.parentElement) yield { tag: a.localName, classes: writtenClasses(a) }
 }
 
 const ROUND: (list: DOMTokenList) => string = (list) => [...list].sort().join(' ')
@@ -84,16 +85,17 @@ export function uniqueSelector(element: Element): string {
   let selector = ''
   for (let e: Element | null = element; e; e = e.parentElement) {
     const { localName, parentElement } = e
+    const classes = writtenClasses(e)
     const named = e.id
       ? `#${CSS.escape(e.id)}`
-      : [...e.classList]
+      : classes
           .slice(0, MOST_NAMED)
           .map((c) => `.${CSS.escape(c)}`)
           .join('')
     const tail = selector ? ` > ${selector}` : ''
     if (named && matchesAlone(element, named + tail)) return named + tail
     const twins = parentElement ? [...parentElement.children].filter((c) => c.localName === localName) : [e]
-    const called = e.classList.length > 0 && e.classList.length <= MOST_CALLED ? named : CSS.escape(localName)
+    const called = classes.length > 0 && classes.length <= MOST_CALLED ? named : CSS.escape(localName)
     const counted = twins.length > 1 ? `${called}:nth-of-type(${twins.indexOf(e) + 1})` : called
     selector = (named && twins.length === 1 ? named : counted) + tail
     if (matchesAlone(element, selector)) return selector

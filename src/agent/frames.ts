@@ -82,7 +82,7 @@ export class Frames {
     for (const selector of this.watched.reach) {
       for (const doc of this.sheets.documentsUsing(this.watched.sheet)) {
         try {
-          for (const e of doc.querySelectorAll(inAnyState(selector))) {
+          for (const e of doc.querySelectorAll(inAnyState(this.sheets.selector(selector, this.watched.sheet)))) {
             found.add(e)
             if (found.size >= MOST_REACH) break
           }

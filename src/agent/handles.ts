@@ -1,4 +1,5 @@
 import { ID_ATTRIBUTE, STAMP_ATTRIBUTE } from '../core/html'
+import { writtenClasses } from './module-names'
 import type { NodeHandle, NodeInfo, NodeOrigin } from './protocol'
 
 /** Elements that the HTML parser adds without a tag in the source. */
@@ -33,7 +34,7 @@ export class Handles {
       source,
       tag: element.localName,
       id: element.id,
-      classes: [...element.classList],
+      classes: writtenClasses(element),
       twin: this.twinOf(element),
     }
   }

@@ -83,7 +83,10 @@ function start(studio: string, pictures: string): void {
     sheets: () => sheets.collect(),
     tie: ({ sheets: ties }) => sheets.tie(ties),
     reach: ({ selectors, sheets: of }) =>
-      selectors.map((s, i) => countOf(sheets.documentsUsing(of[i] ?? null).map((doc) => allIn(doc, [s])))),
+      selectors.map((s, i) => {
+        const sheet = of[i] ?? null
+        return countOf(sheets.documentsUsing(sheet).map((doc) => allIn(doc, [sheets.selector(s, sheet)])))
+      }),
     watch: (ask) => {
       frames.watch(ask)
       return null
@@ -147,7 +150,7 @@ function start(studio: string, pictures: string): void {
     },
     sheetHolds: ({ sheet, text }) => {
       const uses = sheets.uses(sheet)
-      return { count: uses.length, differs: uses.map((s) => firstOther(s, text)).find((d) => d !== null) ?? null }
+      return { count: uses.length, differs: uses.map((s) => firstOther(s, sheets.textOnPage(sheet, text))).find((d) => d !== null) ?? null }
     },
     beginText: ({ node }) => {
       const element = handles.element(node)
@@ -228,7 +231,8 @@ function start(studio: string, pictures: string): void {
     else if (op.op === 'sheet') {
       // What is imported comes from the server.
       if (sheets.importsAnew(op.sheet, op.outline)) return false
-      for (const sheet of sheets.uses(op.sheet)) matchSheet(sheet, op.text)
+      const text = sheets.textOnPage(op.sheet, op.text)
+      for (const sheet of sheets.uses(op.sheet)) matchSheet(sheet, text)
       // A `<style>` element has a new sheet now.
       sheets.collect()
       sheets.tieAgain(op.sheet, op.outline)
@@ -249,7 +253,7 @@ function start(studio: string, pictures: string): void {
     for (const doc of sheets.documentsUsing(sheet)) {
       for (const selector of selectors) {
         try {
-          for (const e of Array.from(allMatching(doc, inAnyState(selector)))) found.add(e)
+          for (const e of Array.from(allMatching(doc, inAnyState(sheets.selector(selector, sheet))))) found.add(e)
         } catch {
           // A selector the engine does not know matches nothing.
         }

@@ -1,6 +1,7 @@
 import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline } from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './handles'
+import { ModuleNames, noteGenerated } from './module-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
 import { keysAround, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
@@ -21,6 +22,9 @@ interface LiveSheet {
   readonly head: string
   tied: boolean
 }
+
+/** Whether a sheet is a module, whose classes have other names on the page (CSS Modules). */
+const isModule = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && /\.module\.\w+([?#].*)?$/.test(name)
 
 /** UTF-16 units; a server refuses longer ones. */
 const LONGEST_ADDRESS = 5000
@@ -72,6 +76,8 @@ export class PageSheets {
   private sheets: LiveSheet[] = []
   /** The keys of sources, by the names of sheets that were tied to them. */
   private readonly keysByName = new Map<string, string>()
+  /** The names of classes of modules, by their keys. */
+  private readonly modules = new Map<string, ModuleNames>()
 
   constructor(private readonly root: Document) {}
 
@@ -85,6 +91,7 @@ export class PageSheets {
         const name = nameOf(sheet)
         if (name) {
           const old = known.get(sheet)
+          if (!old && isModule(name)) noteGenerated(sheet.cssRules)
           this.sheets.push(
             old
               ? { ...old, order }
@@ -134,6 +141,9 @@ export class PageSheets {
       if (!found) return s
       const { key, outline, saved } = found
       if (saved !== null && s.sheet.cssRules.length !== saved) return s
+      const source = unpackOutline(outline)
+      const names = this.namesOf(s, key, source, saved !== null)
+      if (isModule(s.name) && !names) return s
       this.keysByName.set(s.name, key)
       const now = {
         ...s,
@@ -144,12 +154,36 @@ export class PageSheets {
         head: headOf(outline),
         tied: true,
       }
-      const n = tieInto(now, s.sheet.cssRules, unpackOutline(outline))
+      const n = tieInto(now, s.sheet.cssRules, names ? names.outline(source) : source)
       total.tied += n.tied
       total.dropped += n.dropped
       return now
     })
     return total
+  }
+
+  // The page may have other names for classes each time that it gets the sheet.
+  private namesOf({ name, sheet }: LiveSheet, key: string, source: readonly OutlineRule[], isFromServer: boolean): ModuleNames | null {
+    if (!isModule(name)) return null
+    const known = this.modules.get(key) ?? null
+    const names = isFromServer || !known ? ModuleNames.read(sheet.cssRules, source) : known
+    if (names) this.modules.set(key, names)
+    return names
+  }
+
+  /** A selector of a sheet's source as the page has it. */
+  selector(text: string, key: string | null): string {
+    return (key !== null && this.modules.get(key)?.selector(text)) || text
+  }
+
+  /** Rules of a sheet's source as the page has them. */
+  textOnPage(key: string, text: string): string {
+    const names = this.modules.get(key)
+    if (!names) return text
+    const fresh = new CSSStyleSheet()
+    fresh.replaceSync(text)
+    names.rename(fresh.cssRules)
+    return [...fresh.cssRules].map((r) => r.cssText).join('\n')
   }
 
   /** The selectors of a rule of a sheet in use in `doc`; empty when it is not there. */
@@ -171,7 +205,8 @@ export class PageSheets {
   /** Puts a run of rules in the place of another wherever the sheet is in use; false where what is there is not what the source had. */
   patch(key: string, { before, after, gone, text, outline }: ChangedRun): boolean {
     const own = this.sheets.filter((s) => s.key === key)
-    const rules = unpackOutline(outline)
+    const names = this.modules.get(key)
+    const rules = names ? names.outline(unpackOutline(outline)) : unpackOutline(outline)
     return own.every((s) => {
       const indexOf = (id: number): number => {
         const css = s.rules.get(id)?.css
@@ -180,7 +215,7 @@ export class PageSheets {
       const [from, to] = [before === null ? 0 : indexOf(before) + 1, after === null ? s.sheet.cssRules.length : indexOf(after)]
       if (!s.tied || (before !== null && from === 0) || to < from) return false
       const fresh = new CSSStyleSheet({ baseURL: s.sheet.href ?? undefined })
-      fresh.replaceSync(text)
+      fresh.replaceSync(this.textOnPage(key, text))
       const count = fresh.cssRules.length
       matchRules(s.sheet, [...fresh.cssRules], from, to)
       for (const id of [...gone, ...idsIn(rules)]) {

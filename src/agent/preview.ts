@@ -148,7 +148,7 @@ export class Preview {
       // Beside a rule in a group or a style rule: the new one goes in there too.
       const home = (after?.parentRule as CSSGroupingRule | null | undefined) ?? sheet
       const at = after ? [...home.cssRules].indexOf(after) + 1 : home.cssRules.length
-      home.insertRule(op.text, at)
+      home.insertRule(this.sheets.textOnPage(op.sheet, op.text), at)
       const added = home.cssRules[at]
       this.states.take(added)
       this.inserted.push(() => {

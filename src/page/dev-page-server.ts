@@ -71,8 +71,7 @@ export class DevPageServer implements PageServer {
   private fileAt(path: string): string | null {
     const root = this.root.replaceAll('\\', '/').replace(/\/$/, '')
     const full = path.replaceAll('\\', '/')
-    // Classes of a module have other names on the page, which nothing here knows yet.
-    return full.startsWith(`${root}/`) && !/\.module\.css$/.test(full) ? full.slice(root.length + 1) : null
+    return full.startsWith(`${root}/`) ? full.slice(root.length + 1) : null
   }
 
   restart(): void {}

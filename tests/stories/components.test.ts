@@ -120,6 +120,37 @@ describe('a project of components on Vite', () => {
     expect(await shown('.crossing', 'padding-top')).toBe('18px')
   })
 
+  test('a rule of a module is edited by the name that its source has, and no name that a compiler made is written', async () => {
+    await studio.pick('svg', 0.5, 0.995)
+    expect(await studio.text('aim-label')).toBe('.chart')
+    const labels = await studio.driver.executeScript<string[]>(
+      'return [...window.steadyProof.state().picked.aims.values()].flatMap((a) => a.candidates.map((c) => `${c.label} ${c.path}`))',
+    )
+    expect(labels.filter((l) => /_chart|_[a-z]+_\w{4,}_\d/.test(l))).toEqual([])
+    // A rule that is not there yet goes to no module but beside one of it.
+    expect(labels.filter((l) => l.includes('.module.css') && !/^(\.chart|--)/.test(l))).toEqual([])
+    const save = async () => {
+      await (await studio.test('save')).click()
+      await studio.until('files to write', async () => (await studio.test('save-now')).isEnabled())
+      await (await studio.test('save-now')).click()
+      await studio.until('saved', async () => (await studio.ledger()).length === 0)
+    }
+    await studio.unfold('Size')
+    expect(await studio.edit(() => studio.type('height', '150px'))).toMatch(/SeatChart\.module\.css:\d+ height 120px 150px reach 1/)
+    expect(await shown('svg', 'height')).toBe('150px')
+    await save()
+    expect(read('src/parts/SeatChart.module.css')).toContain('.chart {\n  display: block;\n  width: 100%;\n  height: 150px;\n}')
+    // The compiler may give it another name with each text; what follows is as before.
+    await studio.driver.sleep(1000)
+    await studio.pick('svg', 0.5, 0.995)
+    await studio.edit(() => studio.type('height', '140px'))
+    expect(await shown('svg', 'height')).toBe('140px')
+    await studio.inPage('location.reload()')
+    await studio.driver.sleep(300)
+    await studio.ready()
+    await studio.until('it again', async () => (await shown('svg', 'height')) === '140px')
+  })
+
   test('a route is followed; a component in several places is told apart by what led there', async () => {
     await studio.inPage('document.querySelector("nav a[href=\'/fares\']").click()')
     await studio.until('the fares', () => studio.inPage<boolean>('return document.querySelectorAll(".card").length === 5'))

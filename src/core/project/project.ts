@@ -92,6 +92,9 @@ export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss
 export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
   isOfUtilities(sheet) || /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
 
+/** Whether a sheet is one whose class names are those of its module alone (CSS Modules). */
+export const isModule = ({ path }: Pick<SheetRef, 'path'>): boolean => /\.module\.css$/i.test(path)
+
 /** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
 export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
   isVendored({ path, sheet }) ||
