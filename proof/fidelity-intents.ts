@@ -39,7 +39,7 @@ const STATES: Readonly<Record<string, { own: readonly string[]; around: readonly
 }
 
 /** What goes through the interface's intents. `content` changes nothing on elements, and a property of our own is no style. */
-const FIDELITY_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content' && p !== '--own')
+export const STYLE_PROPERTIES = Object.keys(PROPERTIES).filter((p) => p !== 'content' && p !== '--own')
 
 /** Runs in the interface: the changed files, as base64. */
 export const CHANGED = `Promise.all(p.state().ledger.changed.map(async (path) => {
@@ -58,7 +58,7 @@ export interface Size {
  * Runs in the bare page: whether the element at a place shows the value that was asked for. It is given it once more, over
  * all that could decide, and must then look as it did; null where the value is none.
  */
-const SHOWS = `
+export const SHOWS = `
   const [place, property, value, part] = arguments, e = document.querySelectorAll('*')[place]
   if (!e || !CSS.supports(property, value)) return null
   // The start of a flow and of its container are laid out alike. Colours as they are drawn, in whatever colour space they are said, and no shadows that draw nothing.
@@ -375,7 +375,7 @@ export class Fidelity {
     // A page can be a piece of markup without an element of its own.
     if (sources.length === 0) return false
     const [source, place] = random.pick(sources)
-    const property = random.pick(FIDELITY_PROPERTIES)
+    const property = random.pick(STYLE_PROPERTIES)
     const aim = random.below(4)
     const state = random.below(5) === 0 ? random.pick(Object.keys(STATES)) : ''
     const media =

@@ -1,0 +1,267 @@
+/**
+ * `npm run fidelity:components -- DIR [--edits N] [--seed S] [--json]`: random edits of style of the project DIR, whose
+ * packages are installed, on its own development server through the interface's intents. Each is judged by whether the
+ * chosen element shows the value that was asked for on a plain server of the project's own over a copy with the files
+ * saved, and compared with that page, computed value by computed value. Exits 1 when one differs and the product did not
+ * say so.
+ */
+import { spawn, type ChildProcess } from 'node:child_process'
+import { cpSync, existsSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join, resolve } from 'node:path'
+import type chrome from 'selenium-webdriver/chrome'
+import { openBrowser, type OpenedBrowser } from '../tests/support/browser'
+import { freePort, startApp } from '../tests/support/server'
+import { Studio } from '../tests/support/studio-driver'
+import { DUMP, type Dump } from './dump'
+import { CHANGED, SHOWS, STYLE_PROPERTIES } from './fidelity-intents'
+import { folder, option } from './options'
+import { Random } from './random'
+import { PROPERTIES } from './values'
+
+export interface ComponentsResult {
+  readonly routes: number
+  readonly edits: number
+  readonly same: number
+  readonly flagged: number
+  readonly refused: number
+  readonly silent: number
+  readonly seconds: number
+  readonly cases: readonly string[]
+}
+
+/** Edits on top of one another before all are undone. */
+const ROUND = 12
+
+// A copy that runs on the packages of the project.
+function copyOf(dir: string): string {
+  const copy = realpathSync(mkdtempSync(join(tmpdir(), 'components-')))
+  cpSync(dir, copy, { recursive: true, filter: (path) => !/(^|[/\\])(node_modules|\.git|\.steady-brush)$/.test(path) })
+  let at = resolve(dir)
+  while (!existsSync(join(at, 'node_modules')) && dirname(at) !== at) at = dirname(at)
+  symlinkSync(join(at, 'node_modules'), join(copy, 'node_modules'))
+  return copy
+}
+
+/** The project's own development server, as its author starts it. */
+async function plainServer(dir: string): Promise<{ readonly url: string; readonly process: ChildProcess }> {
+  const port = await freePort()
+  const vite = join(dir, 'node_modules/vite/bin/vite.js')
+  const child = spawn(process.execPath, [vite, '--port', String(port), '--strictPort', '--host', '127.0.0.1'], {
+    cwd: dir,
+    stdio: 'ignore',
+  })
+  const url = `http://127.0.0.1:${port}`
+  for (let n = 0; ; n++) {
+    if (
+      await fetch(url).then(
+        () => true,
+        () => false,
+      )
+    )
+      return { url, process: child }
+    if (n > 200) throw new Error('The plain server does not answer')
+    await new Promise((done) => setTimeout(done, 100))
+  }
+}
+
+class Components {
+  readonly result = { routes: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0 }
+  readonly cases: string[] = []
+  private readonly random: Random
+
+  constructor(
+    private readonly studio: Studio,
+    private readonly bare: OpenedBrowser,
+    private readonly plain: string,
+    private readonly copy: string,
+    seed: number,
+  ) {
+    this.random = new Random(seed)
+  }
+
+  private inStudio<T>(script: string, ...args: unknown[]): Promise<T> {
+    return this.studio.driver.executeAsyncScript<T>(
+      `const done = arguments[arguments.length - 1], args = [...arguments].slice(0, -1), p = window.steadyProof
+      ;(async () => { ${script} })().then(done, (e) => done({ failed: String(e && e.stack || e) }))`,
+      ...args,
+    )
+  }
+
+  async run(edits: number): Promise<void> {
+    const routes = await this.studio.inPage<string[]>(
+      "return [...new Set(['/', ...[...document.querySelectorAll('a[href]')].filter((a) => a.origin === location.origin).map((a) => a.pathname)])]",
+    )
+    this.result.routes = routes.length
+    while (this.result.edits < edits) await this.round(this.random.pick(routes), Math.min(ROUND, edits - this.result.edits))
+  }
+
+  private async load(route: string): Promise<void> {
+    const size = await this.studio.inPage<{ width: number; height: number }>('return { width: innerWidth, height: innerHeight }')
+    await (this.bare.driver as unknown as chrome.Driver).sendAndGetDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+      ...size,
+      deviceScaleFactor: 1,
+      mobile: false,
+    })
+    await this.bare.driver.get(this.plain + route)
+    // It is drawn once its modules are there.
+    await this.bare.driver.wait(
+      async () => (await this.bare.driver.executeScript<number>('return document.body.querySelectorAll("*").length')) > 5,
+      20_000,
+    )
+    await this.bare.driver.sleep(150)
+  }
+
+  // The same for as long as either page is still at work on itself.
+  private async differing(ours: Dump): Promise<{ readonly at: number; readonly ours: Dump }> {
+    let mine = ours
+    for (let attempt = 0; ; attempt++) {
+      const theirs = await this.bare.driver.executeScript<Dump>(DUMP, null)
+      const at =
+        mine.length === theirs.length ? mine.findIndex((o, i) => o.whole !== theirs[i].whole) : Math.min(mine.length, theirs.length)
+      if (at < 0 || attempt === 4) return { at, ours: mine }
+      await this.bare.driver.sleep(400)
+      mine = await this.dump()
+    }
+  }
+
+  private dump(): Promise<Dump> {
+    return this.studio.inPage<Dump>(DUMP, null)
+  }
+
+  private async explain(place: number): Promise<string> {
+    const [[a], [b]] = [await this.studio.inPage<Dump>(DUMP, [place]), await this.bare.driver.executeScript<Dump>(DUMP, [place])]
+    return a?.values && b?.values
+      ? a.values
+          .flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : []))
+          .slice(0, 4)
+          .join('; ')
+      : 'missing'
+  }
+
+  private async round(route: string, edits: number): Promise<void> {
+    await this.studio.goTo(route)
+    await this.studio.until('the page drawn', () => this.studio.inPage<boolean>('return document.body.querySelectorAll("*").length > 5'))
+    await this.studio.driver.sleep(300)
+    await this.load(route)
+    const untouched = await this.differing(await this.dump())
+    if (untouched.at >= 0) throw new Error(`${route} differs untouched at ${untouched.at}: ${await this.explain(untouched.at)}`)
+    let made = 0
+    for (let i = 0; i < edits; i++) if (await this.one(route)) made++
+    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
+    await this.put()
+  }
+
+  // Writes the files as a save would leave them to the copy that the plain server serves.
+  private readonly written = new Map<string, string>()
+
+  private async put(): Promise<void> {
+    const files = new Map(await this.inStudio<[string, string][]>(`return ${CHANGED}`))
+    for (const [path, original] of this.written) if (!files.has(path)) writeFileSync(join(this.copy, path), original, 'base64')
+    for (const [path, body] of files) {
+      if (!this.written.has(path)) this.written.set(path, readFileSync(join(this.copy, path), 'base64'))
+      writeFileSync(join(this.copy, path), body, 'base64')
+    }
+    // The server's watcher takes a moment to see them.
+    await new Promise((done) => setTimeout(done, 250))
+  }
+
+  // One edit; whether it was written.
+  private async one(route: string): Promise<boolean> {
+    const property = this.random.pick(STYLE_PROPERTIES)
+    const value = PROPERTIES[property](this.random)
+      .replace(/var\(--x, /g, 'var(--none, ')
+      .replace(/var\(--(x|g|c|ink)\)/g, '9px')
+    const share = this.random.next()
+    const aim = this.random.below(3)
+    this.result.edits++
+    const made = await this.inStudio<{
+      ok: boolean
+      isNew: boolean
+      place: string
+      why: string
+      verdict: string
+      example: string
+      node: number
+    }>(
+      `
+      const [property, value, share, aim] = args, { selection, edits, page } = p.session
+      const all = await selection.find('#root *, #app *, body > div *')
+      const node = all[Math.floor(share * all.length)]
+      await selection.pick(node)
+      await selection.needAims([property])
+      const at = p.state().picked?.aims.get(property)
+      if (!at) return { ok: false, why: 'no place' }
+      selection.touch(property)
+      const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && c.fits)
+      if (aim && winning.length) selection.chooseAim(property, winning[aim % winning.length][1])
+      const { done } = p.state().ledger
+      const ok = await edits.commit(property, value)
+      const row = p.state().ledger.rows.at(-1)
+      return { ok, isNew: p.state().ledger.done > done, place: row ? row.path + ':' + row.line + ' ' + row.label : '', why: p.state().status?.text ?? '', verdict: row?.verdict.state ?? 'none', example: row?.verdict.example ?? '', node: all.indexOf(node) }`,
+      property,
+      value,
+      share,
+      aim,
+    )
+    const what = `${route} element ${made.node} ${property}: ${value} in ${made.place}`
+    if (!made.ok) {
+      this.result.refused++
+      if (process.argv.includes('--progress')) console.error(`REFUSED ${property}: ${value}: ${made.why}`)
+      return false
+    }
+    if (!made.isNew) {
+      this.result.edits--
+      return false
+    }
+    await this.put()
+    await this.load(route)
+    const { at } = await this.differing(await this.dump())
+    const place = await this.bare.driver.executeScript<number>(
+      'const all = [...document.querySelectorAll("*")]; return all.indexOf([...document.querySelectorAll("#root *, #app *, body > div *")][arguments[0]])',
+      made.node,
+    )
+    const shows = await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
+    if (made.verdict !== 'holds') this.result.flagged++
+    else if (at >= 0 || shows === false) {
+      this.result.silent++
+      this.cases.push(`SILENT ${what}: ${at >= 0 ? `element ${at} differs: ${await this.explain(at)}` : 'the value is not shown'}`)
+    } else this.result.same++
+    if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result), what, made.verdict)
+    return true
+  }
+}
+
+/** Runs the proof of a project in two browsers. */
+export async function runComponents(dir: string, edits: number, seed: number): Promise<ComponentsResult> {
+  const start = performance.now()
+  const [own, plainCopy] = [copyOf(dir), copyOf(dir)]
+  const [app, plain] = [await startApp({}, own), await plainServer(plainCopy)]
+  const [ours, bare] = [await openBrowser(), await openBrowser()]
+  try {
+    const studio = new Studio(ours, app.url)
+    await studio.driver.get(app.address)
+    await studio.ready()
+    await studio.driver.get(`${app.url}/?proof`)
+    await studio.ready()
+    await studio.press('Page')
+    const proof = new Components(studio, bare, plain.url, plainCopy, seed)
+    await proof.run(edits)
+    return { ...proof.result, seconds: Number(((performance.now() - start) / 1000).toFixed(1)), cases: proof.cases }
+  } finally {
+    await Promise.all([ours.close(), bare.close()])
+    app.stop()
+    plain.process.kill()
+    for (const copy of [own, plainCopy]) rmSync(copy, { recursive: true, force: true })
+  }
+}
+
+if (process.argv[1]?.endsWith('fidelity-components.ts')) {
+  const dir = folder('fidelity:components', '[--edits N]')
+  const { cases, ...result } = await runComponents(dir, option('--edits', 100), option('--seed', 1))
+  for (const c of cases.slice(0, 40)) console.log(c.slice(0, 900))
+  const { routes, edits, same, flagged, refused, silent, seconds } = result
+  console.log(`${routes} routes, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${seconds} s`)
+  if (process.argv.includes('--json')) console.log(JSON.stringify(result))
+  process.exit(silent ? 1 : 0)
+}
