@@ -236,6 +236,7 @@ function start(studio: string, pictures: string): void {
       // A `<style>` element has a new sheet now.
       sheets.collect()
       sheets.tieAgain(op.sheet, op.outline)
+      sheets.setBodies(op.sheet, op.bodies)
     } else if (op.op === 'tree') {
       const shown = documentsOf(root).filter((doc) => doc.querySelector(`[${ID_ATTRIBUTE}^="${op.file}."]`))
       if (!shown.every((doc) => patchTree(doc, op.before, op.after))) return false

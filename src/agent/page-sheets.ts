@@ -1,9 +1,9 @@
-import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline } from '../core/css'
+import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline, type RuleBody } from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './handles'
 import { ModuleNames, noteGenerated } from './module-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
-import { keysAround, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
+import { keysAround, ownStyles, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
 
 /** A sheet in use in one document. */
@@ -203,11 +203,11 @@ export class PageSheets {
   }
 
   /** Puts a run of rules in the place of another wherever the sheet is in use; false where what is there is not what the source had. */
-  patch(key: string, { before, after, gone, text, outline }: ChangedRun): boolean {
+  patch(key: string, { before, after, gone, text, outline, bodies }: ChangedRun): boolean {
     const own = this.sheets.filter((s) => s.key === key)
     const names = this.modules.get(key)
     const rules = names ? names.outline(unpackOutline(outline)) : unpackOutline(outline)
-    return own.every((s) => {
+    const isIn = own.every((s) => {
       const indexOf = (id: number): number => {
         const css = s.rules.get(id)?.css
         return css && !css.parentRule ? Array.prototype.indexOf.call(s.sheet.cssRules, css) : -1
@@ -228,6 +228,14 @@ export class PageSheets {
       tieInto(s, [...s.sheet.cssRules].slice(from, from + count), rules)
       return true
     })
+    if (isIn) this.setBodies(key, bodies)
+    return isIn
+  }
+
+  /** Gives rules of a sheet their declarations by the source's own text. */
+  setBodies(key: string, bodies: readonly RuleBody[]): void {
+    for (const { id, runs } of bodies)
+      for (const { rule } of this.rulesFor(key, id)) ownStyles(rule).forEach((style, i) => (style.cssText = runs[i] ?? ''))
   }
 
   /** All places where a sheet is in use. */

@@ -136,7 +136,7 @@ export class Preview {
   private showRule(op: RuleOp): void {
     for (const { rule } of this.sheets.rulesFor(op.sheet, op.rule)) {
       ownStyles(rule).forEach((style, i) => {
-        if (!this.styles.has(style)) this.styles.set(style, style.cssText)
+        if (!this.styles.has(style)) this.styles.set(style, op.was?.[i] ?? style.cssText)
         style.cssText = op.runs[i] ?? ''
       })
     }

@@ -1,5 +1,5 @@
 import type { Stamp } from '../core/html'
-import type { ChangedRun, PackedOutline } from '../core/css'
+import type { ChangedRun, PackedOutline, RuleBody } from '../core/css'
 
 /**
  * What the interface and the agent in the live page say to each other over one `MessagePort`. The page is not
@@ -285,6 +285,8 @@ export type PreviewOp =
       readonly sheet: string
       readonly rule: number
       readonly runs: readonly string[]
+      /** The same as they are in the source, where the engine's own text of the rule leaves a part out; else null. */
+      readonly was: readonly string[] | null
       /** The declaration that differs, when it is one of normal importance. */
       readonly set: { readonly name: string; readonly value: string } | null
     }
@@ -327,7 +329,14 @@ export interface Judged {
 
 /** What was written, for the page to take in. */
 export type SyncOp =
-  | { readonly op: 'sheet'; readonly sheet: string; readonly text: string; readonly outline: PackedOutline }
+  | {
+      readonly op: 'sheet'
+      readonly sheet: string
+      readonly text: string
+      readonly outline: PackedOutline
+      /** Those of its rules that the engine's text leaves a part of out. */
+      readonly bodies: readonly RuleBody[]
+    }
   /** What changed of a sheet. */
   | { readonly op: 'rules'; readonly sheet: string; readonly run: ChangedRun }
   | { readonly op: 'attribute'; readonly source: string; readonly name: string; readonly value: string | null }

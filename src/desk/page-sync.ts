@@ -1,5 +1,5 @@
 import type { SyncOp } from '../agent/protocol'
-import { changedRun, outlineSheet, Sheet, type PackedOutline, type Statement } from '../core/css'
+import { changedRun, cutBodies, outlineSheet, Sheet, type PackedOutline, type Statement } from '../core/css'
 import type { Project, Touched } from '../core/project'
 
 /** What the page is told so that it shows what the sources say: of sheets only what it does not have yet. */
@@ -72,7 +72,8 @@ export class PageSync {
   }
 
   private wholeSheet(key: string): SyncOp {
-    return { op: 'sheet', sheet: key, text: this.opened().sheet(key)!.sheet.text, outline: this.opened().outline(key) }
+    const { sheet } = this.opened().sheet(key)!
+    return { op: 'sheet', sheet: key, text: sheet.text, outline: this.opened().outline(key), bodies: cutBodies(sheet.statements) }
   }
 
   // Only what changed of a sheet, where that can be told. What a `<style>` element holds is its text, which scripts may read.

@@ -1,4 +1,5 @@
 import type { SyncOp } from '../agent/protocol'
+import { cutBodies } from '../core/css'
 import { readClassList } from '../core/utility'
 import type { PublishedFile } from '../live/protocol'
 import { inBatches, publishedFile } from './batches'
@@ -75,8 +76,8 @@ export class Publishing {
 
   compiledSheet(): SyncOp[] {
     const key = this.current.vocabularies?.target
-    return key
-      ? [{ op: 'sheet', sheet: key, text: this.current.project.sheet(key)!.sheet.text, outline: this.current.project.outline(key) }]
-      : []
+    if (!key) return []
+    const { sheet } = this.current.project.sheet(key)!
+    return [{ op: 'sheet', sheet: key, text: sheet.text, outline: this.current.project.outline(key), bodies: cutBodies(sheet.statements) }]
   }
 }

@@ -9,9 +9,10 @@ const EDITS = Number(process.env.STEADY_FOLLOWS ?? 160)
 
 const NAMES = ['a', 'b', 'c', 'd', 'e', 'f']
 const rules = (n: number) =>
-  Array.from({ length: n }, (_, i) => `.${NAMES[i % 6]}${i} {\n  padding: ${i % 9}px;\n  color: #${String(i % 10).repeat(3)};\n}`).join(
-    '\n\n',
-  )
+  Array.from(
+    { length: n },
+    (_, i) => `.${NAMES[i % 6]}${i} {\n  padding: ${i % 9}px;\n  color: #${String(i % 10).repeat(3)};\n  gap: var(--g);\n}`,
+  ).join('\n\n')
 const FILES = {
   'index.html': `<!DOCTYPE html>\n<html><head><title>Quay</title><link rel="stylesheet" href="plain.css"><link rel="stylesheet" href="odd.css"><link rel="stylesheet" href="lead.css"><style>\n.in { margin: 1px; }\n.in p { top: 2px; }\n</style></head>\n<body><main class="a0 in"><p class="b1">Boats</p></main></body></html>\n`,
   'plain.css': `${rules(40)}\n`,
@@ -23,7 +24,9 @@ const FILES = {
 /** The rules of the page's sheets, and those that the browser makes of the served files. */
 const COMPARE = `
   const done = arguments[arguments.length - 1]
-  const text = (list) => [...list].filter((r) => r.constructor.name !== 'CSSImportRule').map((r) => r.cssText)
+  // What the engine holds of a rule can be more than it says of it as text.
+  const held = (r) => [[...(r.style ?? [])], ...[...(r.cssRules ?? [])].map(held)]
+  const text = (list) => [...list].filter((r) => r.constructor.name !== 'CSSImportRule').map((r) => r.cssText + JSON.stringify(held(r)))
   const sheets = [...document.styleSheets].flatMap(function all(s) { return [s, ...[...s.cssRules].filter((r) => r.styleSheet).flatMap((r) => all(r.styleSheet))] })
   Promise.all(sheets.map(async (s) => {
     const source = s.href ? await (await fetch(s.href)).text() : s.ownerNode.textContent
@@ -56,7 +59,7 @@ test('after each of many edits, undone and made again, the page has the rules th
         if (how === 'step') made = await desk.history.step(random(3) ? 'undo' : 'redo').catch(() => null)
         else if (how === 'typed' && path !== 'index.html') made = await desk.editing.typed(path, text, text.slice(0, at) + ['\\n.t' + i + ' { top: 1px }\\n', ' ', '}', '/* x */', '{'][random(5)] + text.slice(at))
         else if (rule) {
-          const intent = how === 'set' ? set(['top', 'padding-left', 'margin'][random(3)])
+          const intent = how === 'set' ? set(['top', 'padding-left', 'margin', 'row-gap'][random(4)])
             : how === 'remove' ? { kind: 'remove', aim: rule, name: ['color', 'top', 'padding'][random(3)] }
             : how === 'selector' ? { kind: 'set-selector', aim: rule, selector: random(2) ? 'main' : '.s' + i }
             : how === 'add' ? { kind: 'add-rule', sheet: stands.sheet, selector: random(2) ? 'main' : '.n' + i, declarations: [{ name: 'top', value: '1px' }], under: random(2) ? '(min-width: 600px)' : '' }
@@ -94,4 +97,32 @@ test('after each of many edits, undone and made again, the page has the rules th
     const [plain, , lead] = document.styleSheets, sub = [...lead.cssRules].find((r) => r.styleSheet).styleSheet, main = document.querySelector('main')
     return [plain, lead, sub].map((s) => [...s.cssRules].flatMap((r) => (r.cssRules && r.media && matchMedia(r.media.mediaText).matches ? [...r.cssRules] : [r])).filter((r) => r.selectorText && main.matches(r.selectorText)).length)`)
   expect(tied).toEqual(matching)
+})
+
+test('a longhand behind a shorthand with var() leaves the rest of it, shown, written, taken back and cancelled', async () => {
+  const studio = getStudio()
+  await studio.open('/?proof')
+  await studio.importSite('pier', {
+    'index.html':
+      '<!DOCTYPE html>\n<html lang="en">\n<head><title>Pier</title><link rel="stylesheet" href="site.css"></head>\n<body><nav class="head"><a>Tides</a><a>Fares</a></nav></body>\n</html>\n',
+    'site.css': ':root {\n  --room: 32px;\n}\n\n.head {\n  display: flex;\n  gap: var(--room);\n}\n',
+  })
+  await studio.ready()
+  const gaps = async () => [await studio.computed('.head', 'row-gap'), await studio.computed('.head', 'column-gap')].join(' ')
+  const ask = (what: string, value: string) =>
+    studio.driver.executeAsyncScript(
+      'const done = arguments[2]; window.steadyProof.session.edits[arguments[0]](...(arguments[1] ? ["column-gap", arguments[1]] : [])).then(() => done())',
+      what,
+      value,
+    )
+  await studio.pick('.head', 0.9, 0.5)
+  await studio.edit(async () => void (await ask('commit', '5px')))
+  expect(await studio.sourceNow('site.css')).toContain('gap: var(--room);\n  column-gap: 5px;')
+  expect(await gaps()).toBe('32px 5px')
+  await ask('previewExact', '9px')
+  expect(await gaps()).toBe('32px 9px')
+  await ask('cancelPreview', '')
+  expect(await gaps()).toBe('32px 5px')
+  await studio.undo()
+  expect(await gaps()).toBe('32px 32px')
 })

@@ -1,4 +1,5 @@
 import { outlineStatements } from './outline'
+import { cutBodies, type RuleBody } from './own-text'
 import type { PackedOutline } from './packed-outline'
 import type { Statement } from './sheet'
 import { isRule, rulesIn } from './tree'
@@ -12,6 +13,8 @@ export interface ChangedRun {
   readonly gone: readonly number[]
   readonly text: string
   readonly outline: PackedOutline
+  /** Those of the rules that the engine's text leaves a part of out. */
+  readonly bodies: readonly RuleBody[]
 }
 
 /** Longer runs are no quicker than the whole sheet. UTF-16 units. */
@@ -47,5 +50,6 @@ export function changedRun(before: readonly Statement[], now: readonly Statement
     gone: gone.flatMap((s) => [...rulesIn(s.items)].map(({ rule }) => rule.id)),
     text,
     outline: outlineStatements(come),
+    bodies: cutBodies(come),
   }
 }

@@ -13,6 +13,7 @@ export {
 } from './tree'
 export { parseDeclarationList, parseStatement } from './parse'
 export { splitTop } from './scan'
+export { cutBodies, declarationRuns, isCutInText, type RuleBody } from './own-text'
 export { outlineSheet, packedOutline, resolvedSelectors } from './outline'
 export type { OutlineRule, PackedOutline } from './packed-outline'
 export { classesNamed, compareSpecificity, oneOfNames, resolveNested, specificityOf, type Specificity } from './selector'

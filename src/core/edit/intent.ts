@@ -236,6 +236,7 @@ export type PreviewPlan =
       readonly sheet: string
       readonly rule: number
       readonly runs: readonly string[]
+      readonly was: readonly string[] | null
       readonly set: { readonly name: string; readonly value: string } | null
     }
   | { readonly op: 'insert'; readonly sheet: string; readonly after: number | null; readonly text: string }

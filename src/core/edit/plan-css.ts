@@ -4,11 +4,13 @@ import {
   atHead,
   blockText,
   decidingDeclaration,
+  declarationRuns,
   declarationsOf,
   escapeName,
   inHouseSpelling,
   insertRuleAfter,
   insertUnder,
+  isCutInText,
   isShorthand,
   isWholeValue,
   longhandsOf,
@@ -85,7 +87,14 @@ type RulePreview = Extract<PreviewPlan, { op: 'rule' }>
 
 function rulePreview({ ref, site }: RulePlace, plan: EditPlan, set: (after: RuleSite) => RulePreview['set']): RulePreview {
   const after = plan.ok ? ruleAfter(site, plan.splices) : site
-  return { op: 'rule', sheet: ref.key, rule: site.rule.id, runs: declarationRuns(after), set: set(after) }
+  return {
+    op: 'rule',
+    sheet: ref.key,
+    rule: site.rule.id,
+    runs: declarationRuns(after),
+    was: isCutInText(site) ? declarationRuns(site) : null,
+    set: set(after),
+  }
 }
 
 /** The value that `name` has in the rule now, as written; what cannot be read out of a shorthand is given with it. */
@@ -104,24 +113,6 @@ const isNormal = (site: RuleSite, name: string): boolean =>
 function declaredAt(ref: SheetRef, site: RuleSite, after: RuleSite, name: string): number {
   const d = decidingDeclaration(declarationsOf(after.rule), longhandsOf(name)[0])
   return ref.base + site.statement.start + site.rule.span.from + (d ? d.span.from : 0)
-}
-
-/**
- * The rule's own declarations as the engine groups them: those before the first nested rule, then each run between
- * nested rules (CSS Nesting 1 §4.3). An at-rule has no group before its first run.
- */
-function declarationRuns(site: RuleSite): string[] {
-  const runs: string[] = site.rule.kind === 'style' ? [''] : []
-  let fresh = site.rule.kind !== 'style'
-  for (const item of site.rule.children) {
-    if (item.kind === 'style' || item.kind === 'at') fresh = true
-    else if (item.kind === 'declaration') {
-      if (fresh) runs.push('')
-      fresh = false
-      runs[runs.length - 1] += `${textOf(site, item.span)};`
-    }
-  }
-  return runs
 }
 
 export const DECLARATION_WORDS: Readonly<Record<DeclarationIntent['kind'], string>> = {
