@@ -1,4 +1,4 @@
-import { readStamp, STAMP_ATTRIBUTE } from '../core/html'
+import { readStamp, STAMP_ATTRIBUTE, USAGES, type Stamp } from '../core/html'
 import { documentsOf, type Handles } from './handles'
 import type { MadeBy } from './protocol'
 
@@ -9,6 +9,7 @@ interface Fiber {
   readonly name?: unknown
   readonly child?: Fiber | null
   readonly stateNode?: unknown
+  readonly memoizedProps?: unknown
 }
 
 const MOST_OWNERS = 100
@@ -27,6 +28,13 @@ function nameOf({ type, name }: Fiber): string | null {
   return typeof found === 'string' && found !== '' ? found.slice(0, 200) : null
 }
 
+// Where it is used, as the page's own map says.
+function usageOf({ memoizedProps }: Fiber): Stamp | null {
+  const usages = (globalThis as Record<string, unknown>)[USAGES]
+  const text = usages instanceof WeakMap && memoizedProps instanceof Object ? (usages.get(memoizedProps) as unknown) : null
+  return typeof text === 'string' ? readStamp(text) : null
+}
+
 // The outermost element of the page that a component shows.
 function rootOf(fiber: Fiber): Element | null {
   let at: Fiber | null | undefined = fiber.child
@@ -41,12 +49,12 @@ export function madeBy(element: Element, root: Document, handles: Handles): Made
   const stamp = text === null ? null : readStamp(text)
   if (!own || !stamp) return null
   const all = documentsOf(root).flatMap((doc) => [...doc.querySelectorAll(`[${STAMP_ATTRIBUTE}="${CSS.escape(text!)}"]`)])
-  const owners: { name: string; node: number | null }[] = []
+  const owners: { name: string; node: number | null; usage: Stamp | null }[] = []
   let at = fiberOf(own)?._debugOwner
   for (let n = 0; at && n < MOST_OWNERS; n++, at = at._debugOwner) {
     const name = nameOf(at)
     const shown = rootOf(at)
-    if (name !== null) owners.unshift({ name, node: shown?.isConnected ? handles.handle(shown) : null })
+    if (name !== null) owners.unshift({ name, node: shown?.isConnected ? handles.handle(shown) : null, usage: usageOf(at) })
   }
   return {
     stamp,

@@ -216,8 +216,8 @@ export interface MadeBy {
   /** Which of the page's elements that this tag made it is, from 1, and how many there are. */
   readonly index: number
   readonly count: number
-  /** The components that led there, the outermost first, each with the first element that it shows. */
-  readonly owners: readonly { readonly name: string; readonly node: NodeHandle | null }[]
+  /** The components that led there, the outermost first, each with the first element that it shows and the tag that used it. */
+  readonly owners: readonly { readonly name: string; readonly node: NodeHandle | null; readonly usage: Stamp | null }[]
 }
 
 export interface PickReport {

@@ -155,14 +155,15 @@ const info = object<NodeInfo>({
   classes: list(text(10_000), 2000),
   twin: nullable(number),
 })
+const stamp = object({ path: text(1000), nth: whole, mark: text(40) })
 const madeBy = object({
-  stamp: object({ path: text(1000), nth: whole, mark: text(40) }),
+  stamp,
   node: number,
   tag: text(1000),
   isOwn: boolean,
   index: whole,
   count: whole,
-  owners: list(object({ name: text(200), node: nullable(number) }), 200),
+  owners: list(object({ name: text(200), node: nullable(number), usage: nullable(stamp) }), 200),
 })
 const reach = object({ count: number, kin: boolean })
 const matched = object({

@@ -1,6 +1,6 @@
 import { type Refused, resolvedSelectors } from '../core/css'
 import type { Stamp } from '../core/html'
-import { isJsxPath, jsxTags } from '../core/jsx'
+import { isJsxPath, jsxTags, type JsxTag } from '../core/jsx'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import { type SourceElement, attribute, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
@@ -97,15 +97,47 @@ export class Places {
     return found?.element.startTag ? { path: found.path, line: found.tree.lineAt(found.element.startTag.from) } : null
   }
 
-  /** Where the tag stands that a page says made an element named `tag`; what it says is held against the text. */
-  tagAt({ path, nth, mark }: Stamp, tag: string): TagPlace {
+  /**
+   * Where the tag stands that a page says made an element of that name, or, with null, used a component, whose tag may have
+   * another name than it has itself; what the page says is held against the text.
+   */
+  tagAt({ path, nth, mark }: Stamp, name: string | null): TagPlace {
     if (!this.current.project.has(path) || !isJsxPath(path)) return { ok: false, path, why: `the project has no file ${path}` }
     const text = this.current.project.text(path)
     if (textMark(text) !== mark) return { ok: false, path, why: `${path} was changed since` }
-    const found = jsxTags(text, path)[nth]
-    return found?.isHost && found.name === tag
+    const found = this.tagsOf(path)[nth]
+    return found && (name === null ? !found.isHost : found.name === name)
       ? { ok: true, path, line: this.current.project.lineAt(path, found.from) }
       : { ok: false, path, why: `no tag of that name stands there in ${path}` }
+  }
+
+  /** How many tags of the project use a component of that name, and in how many files; what else has the name is counted too. */
+  usagesOf(name: string): { readonly tags: number; readonly files: number } {
+    let [tags, files] = [0, 0]
+    for (const path of this.current.project.textPaths()) {
+      if (!isJsxPath(path)) continue
+      const n = this.tagsOf(path).filter((t) => !t.isHost && t.name === name).length
+      tags += n
+      if (n) files++
+    }
+    return { tags, files }
+  }
+
+  private readonly tags = new Map<string, { readonly text: string; readonly tags: readonly JsxTag[] }>()
+
+  // None of a file that cannot be read.
+  private tagsOf(path: string): readonly JsxTag[] {
+    const text = this.current.project.text(path)
+    const known = this.tags.get(path)
+    if (known?.text === text) return known.tags
+    let tags: readonly JsxTag[] = []
+    try {
+      tags = jsxTags(text, path)
+    } catch (error) {
+      if (!(error instanceof SyntaxError)) throw error
+    }
+    this.tags.set(path, { text, tags })
+    return tags
   }
 
   elementOf(source: string): ElementSource | null {

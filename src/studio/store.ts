@@ -21,6 +21,8 @@ export interface Picked {
   readonly place: { readonly path: string; readonly line: number } | null
   /** Where the tag of the component stands that made it, or the nearest around it that is known; null on a page without. */
   readonly tag: TagPlace | null
+  /** Where the component is used whose tag that is, and how often the project uses it; null where that is not known. */
+  readonly usage: { readonly name: string; readonly place: TagPlace; readonly tags: number; readonly files: number } | null
 }
 
 /** Something kept in a state such as `:hover`, or open where `state` is `''`, whatever is chosen. */

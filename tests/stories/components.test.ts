@@ -39,7 +39,7 @@ afterAll(async () => {
 const shown = (selector: string, property: string) => studio.computed(selector, property)
 const madeOf = async (selector: string, dx = 0.5, dy = 0.5) => {
   await studio.pick(selector, dx, dy)
-  return `${(await studio.text('made')).replace(/\s+/g, ' ')}`
+  return (await studio.text('made')).split('\n').slice(0, 2).join(' ')
 }
 
 describe('a project of components on Vite', () => {
@@ -60,6 +60,10 @@ describe('a project of components on Vite', () => {
       `App › Today › <li> 2 of 4 Today.tsx:${lineOf('src/pages/Today.tsx', '<li')}`,
     )
     expect(await madeOf('.card-note', 0.1, 0.5)).toBe(`App › Today › Card › <p> Card.tsx:${lineOf('src/parts/Card.tsx', '<p className')}`)
+    // The component that it is of, and where just this one of it is used.
+    expect((await studio.text('usage')).replace(/\s+/g, ' ')).toBe(
+      `this Card, one of 4 usages in 3 files Today.tsx:${lineOf('src/pages/Today.tsx', '<Card')}`,
+    )
     await (await studio.test('made-place')).click()
     expect(await studio.markedLine()).toContain('{note && <p className="card-note">{note}</p>}')
     expect(await studio.text('reach')).toContain('at least 1, counted on this page')
@@ -157,6 +161,9 @@ describe('a project of components on Vite', () => {
     expect(await madeOf('.card', 0.02, 0.5)).toBe(
       `App › Fares › Card › <section> 1 of 5 Card.tsx:${lineOf('src/parts/Card.tsx', '<section')}`,
     )
+    expect((await studio.text('usage')).replace(/\s+/g, ' ')).toContain(`Fares.tsx:${lineOf('src/pages/Fares.tsx', '<Card key')}`)
+    expect(await madeOf('main > .card', 0.005, 0.5)).toContain('5 of 5')
+    expect((await studio.text('usage')).replace(/\s+/g, ' ')).toContain(`Fares.tsx:${lineOf('src/pages/Fares.tsx', 'Children')}`)
     expect(await madeOf('.price', 0.5, 0.5)).toBe(`App › Fares › <b> 1 of 4 Fares.tsx:${lineOf('src/pages/Fares.tsx', '<b')}`)
   })
 

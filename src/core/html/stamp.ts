@@ -1,6 +1,9 @@
 /** The attribute that a development server of ours gives elements: which tag of which file made them. */
 export const STAMP_ATTRIBUTE = 'data-steady-tag'
 
+/** The name of a page's map from the properties of a component to the stamp of the tag that used it. */
+export const USAGES = '__steadyUsages'
+
 /** Which tag made an element: the file, the tag's place among all tags of it, from 0, and the mark of the text that it was read in. */
 export interface Stamp {
   readonly path: string

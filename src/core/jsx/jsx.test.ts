@@ -9,6 +9,7 @@ const SOURCE = `import { Menu } from './Menu'
 type Props<T> = { a: T }
 export const List = <T,>({ items, ...rest }: Props<T> & { items: string[] }) => (
   <>
+    <React.Fragment key="a" /><Suspense></Suspense>
     <ul className="list" {...rest}>
       {items.map((i) => <li key={i} title="a > b" onClick={() => (1 > 0 ? <b>x</b> : null)}>{i}</li>)}
     </ul>
@@ -24,6 +25,8 @@ export const List = <T,>({ items, ...rest }: Props<T> & { items: string[] }) => 
 test('the tags of a file, each with where another attribute can stand', () => {
   const tags = jsxTags(SOURCE, 'src/List.tsx')
   expect(tags.map((t) => `${t.name} ${t.isHost}`)).toEqual([
+    'React.Fragment false',
+    'Suspense false',
     'ul true',
     'li true',
     'b true',
@@ -39,7 +42,7 @@ test('the tags of a file, each with where another attribute can stand', () => {
   }
 })
 
-test('stamps name each tag of the page and change nothing else: no line, no other attribute, no tree', () => {
+test('stamps name each tag but those of React itself, and change nothing else: no line, no other attribute, no tree', () => {
   const path = 'src/a "b" & c/List.tsx'
   const stamped = stampTags(SOURCE, path)
   expect(stamped.split('\n')).toHaveLength(SOURCE.split('\n').length)
@@ -54,7 +57,7 @@ test('stamps name each tag of the page and change nothing else: no line, no othe
         return tags[stamp.nth].name
       })
       .toSorted(),
-  ).toEqual(['ul', 'li', 'b', 'i', 'svg:rect', 'my-box'].toSorted())
+  ).toEqual(['ul', 'li', 'b', 'Menu.Item', 'i', 'svg:rect', 'my-box'].toSorted())
   expect(() => parse(stamped, { sourceType: 'module', plugins: ['jsx', 'typescript'] })).not.toThrow()
   expect(jsxTags(stamped, path).map((t) => t.name)).toEqual(tags.map((t) => t.name))
 })

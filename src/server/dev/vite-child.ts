@@ -6,6 +6,7 @@ import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { isJsxPath, stampTags } from '../../core/jsx'
+import { JSX_RUNTIME, JSX_RUNTIME_CODE } from './jsx-runtime'
 
 export type FromVite =
   { readonly is: 'running'; readonly port: number; readonly base: string } | { readonly is: 'failed'; readonly why: string }
@@ -22,10 +23,19 @@ interface ViteServer {
 
 const root = process.cwd().replaceAll('\\', '/')
 
+// A name with a zero byte is no file's (Rollup's convention for modules that a plugin makes).
+const OWN_RUNTIME = '\0steady-brush:jsx-dev-runtime'
+
 /** Stamps the tags of the project's own components; what cannot be read is left to the project's own plugins to say. */
 const stamps = {
   name: 'steady-brush:stamps',
   enforce: 'pre' as const,
+  resolveId(id: string, importer: string | undefined): string | null {
+    return id === JSX_RUNTIME && importer !== OWN_RUNTIME && !importer?.includes('/node_modules/') ? OWN_RUNTIME : null
+  },
+  load(id: string): string | null {
+    return id === OWN_RUNTIME ? JSX_RUNTIME_CODE : null
+  },
   transform(code: string, id: string): { code: string; map: null } | null {
     const file = id.replace(/[?#].*$/, '').replaceAll('\\', '/')
     if (!isJsxPath(file) || !file.startsWith(`${root}/`) || file.includes('/node_modules/')) return null

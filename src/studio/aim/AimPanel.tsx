@@ -48,7 +48,7 @@ function Chosen({ picked }: { picked: Picked }) {
       <Path picked={picked} />
       {others.length > 0 && <Many count={others.length + 1} />}
       {picked.report.made && picked.tag ? (
-        <Made made={picked.report.made} tag={picked.tag} />
+        <Made made={picked.report.made} tag={picked.tag} usage={picked.usage} />
       ) : (
         info.source === null && <NotInSource info={info} nearest={nearestSource} place={picked.place} />
       )}

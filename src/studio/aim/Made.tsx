@@ -1,11 +1,28 @@
 import type { MadeBy } from '../../agent/protocol'
 import type { TagPlace } from '../../desk'
-import { setStudio } from '../store'
+import { setStudio, type Picked } from '../store'
+import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import styles from './AimPanel.module.css'
 
-/** The components that led to an element, and the tag that made it. */
-export function Made({ made, tag }: { made: MadeBy; tag: TagPlace }) {
+function Place({ of, testId }: { of: TagPlace; testId: string }) {
+  return of.ok ? (
+    <button
+      type="button"
+      className={styles.file}
+      title={`${of.path}:${of.line}`}
+      onClick={() => setStudio({ source: { path: of.path, line: of.line } })}
+      data-testid={testId}
+    >
+      {of.path.split('/').at(-1)}:{of.line}
+    </button>
+  ) : (
+    <span data-testid={testId}>its place is not known: {of.why}</span>
+  )
+}
+
+/** The components that led to an element, the tag that made it, and where the last of the components is used. */
+export function Made({ made, tag, usage }: { made: MadeBy; tag: TagPlace; usage: Picked['usage'] }) {
   const { session } = useSession()
   return (
     <div className={styles.made} data-testid="made">
@@ -22,17 +39,15 @@ export function Made({ made, tag }: { made: MadeBy; tag: TagPlace }) {
           &lt;{made.tag}&gt;{made.count > 1 && ` ${made.index} of ${made.count}`}
         </b>
       </nav>
-      {tag.ok ? (
-        <button
-          type="button"
-          className={styles.file}
-          onClick={() => setStudio({ source: { path: tag.path, line: tag.line } })}
-          data-testid="made-place"
-        >
-          {tag.path.split('/').at(-1)}:{tag.line}
-        </button>
-      ) : (
-        <span data-testid="made-place">its place is not known: {tag.why}</span>
+      <Place of={tag} testId="made-place" />
+      {usage && (
+        <p data-testid="usage">
+          <span>
+            this <code>{usage.name}</code>
+            {usage.tags > 1 && `, one of ${plural(usage.tags, 'usage')} in ${plural(usage.files, 'file')}`}
+          </span>
+          <Place of={usage.place} testId="usage-place" />
+        </p>
       )}
       {!made.isOwn && <p>No tag of the project made this element; this is the nearest around it.</p>}
     </div>

@@ -244,7 +244,11 @@ export class Selection {
       read = await ask()
     }
     const tag = report.made && (await theDesk().places.tagAt(report.made.stamp, report.made.tag))
-    return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag }
+    const owner = report.made?.owners.at(-1)
+    const usage = owner?.usage
+      ? { name: owner.name, place: await theDesk().places.tagAt(owner.usage, null), ...(await theDesk().places.usagesOf(owner.name)) }
+      : null
+    return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag, usage }
   }
 
   private defaultOf({ aims }: Picked, property: string): readonly Candidate[] {
