@@ -11,6 +11,7 @@ export type {
   WishState,
 } from './assistants'
 export { base64Of } from './base64'
+export { toolOf } from './dev-tools'
 export type { Development, DevProject, DevReport, DevState, DevTool } from './development'
 export { readFiles, sameBytes, SaveError, type Folder, type FolderFile, type Listing, type Write } from './folder'
 export { KEPT_FOLDER, whyLeftOut, type IgnoreRules, type LeftOut } from './left-out'

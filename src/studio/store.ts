@@ -160,6 +160,8 @@ export interface StudioState {
   readonly again: (() => Promise<unknown>) | null
   readonly fault: LiveFault | null
   readonly busy: boolean
+  /** Why the page shows nothing; null where it shows something. */
+  readonly empty: string | null
   readonly progress: { readonly text: string; readonly share: number } | null
   readonly connected: boolean
   /** Whether a page of the project was on the screen already. */
@@ -250,6 +252,7 @@ export const INITIAL: StudioState = {
   again: null,
   fault: null,
   busy: false,
+  empty: null,
   progress: null,
   connected: false,
   painted: false,

@@ -140,3 +140,17 @@ test.each<[string, () => string, RegExp]>([
   await (await studio.driver.findElement(By.xpath('//button[.="Close"]'))).click()
   await studio.until('the dialog closed', async () => (await studio.driver.findElements(By.css('[role=dialog]'))).length === 0)
 })
+
+test('a page that shows nothing says why: what renders it does not run here, or its scripts fill it with nothing', async () => {
+  const studio = getStudio()
+  await studio.open('/?proof')
+  const page = '<!DOCTYPE html>\n<html lang="en">\n<head><title>Desk</title></head>\n<body><div id="root"></div></body>\n</html>\n'
+  await studio.importSite('desk', { 'index.html': page, 'package.json': '{ "devDependencies": { "vite": "^8.0.0" } }' })
+  await studio.until('why', async () => /rendered by Vite, which does not run here.*npx steady-brush/.test(await studio.text('page-empty')))
+  await studio.importSite('blank', { 'index.html': page, 'package.json': '{ "dependencies": [' })
+  await studio.until('why', async () => /Nothing of this page is in sight/.test(await studio.text('page-empty')))
+  await studio.importSite('filled', { 'index.html': page.replace('"root">', '"root">Tides') })
+  await studio.ready()
+  await studio.driver.sleep(2500)
+  expect(await studio.driver.findElements(By.css('[data-testid=page-empty]'))).toEqual([])
+})

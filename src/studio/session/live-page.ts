@@ -181,7 +181,7 @@ export class LivePage {
     this.frame.contentWindow!.postMessage({ steady: 'port' }, this.server.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
     this.greeted = false
-    setStudio({ address: hello.address, busy: false, frames: NO_FRAMES, hover: null })
+    setStudio({ address: hello.address, busy: false, empty: null, frames: NO_FRAMES, hover: null })
     void this.greet(client)
   }
 

@@ -13,6 +13,7 @@ import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LayoutEdits } from './layout-edits'
 import { LivePage } from './live-page'
+import { whyEmpty } from './empty-page'
 import { devServerOf, serverBeside, serverOf } from './page-servers'
 import { Selection } from './selection'
 import { Sharing } from './sharing'
@@ -31,6 +32,9 @@ const whenConnected = (): Promise<void> =>
       done()
     })
   })
+
+/** How long a page may show nothing before that is told; ms. */
+const EMPTY_REST = 2000
 
 /** Everything that happens between the interface, the desk and the live page of the open project. */
 export class Session {
@@ -288,8 +292,23 @@ export class Session {
   private async keepPicture(): Promise<void> {
     const sketch = this.page.here ? await this.page.guard(() => this.page.ask('sketch', {})) : null
     if (!sketch) return
+    if (sketch.boxes.length === 0) this.emptyLater()
     const { pictureOf } = await import('./picture')
     await db.projects.update(this.project, { picture: pictureOf(sketch) })
+  }
+
+  private looking: ReturnType<typeof setTimeout> | undefined
+
+  // Scripts may still be about to fill it.
+  private emptyLater(): void {
+    clearTimeout(this.looking)
+    this.looking = setTimeout(() => {
+      void (async () => {
+        const sketch = this.page.here ? await this.page.guard(() => this.page.ask('sketch', {})) : null
+        const isAtTop = (getStudio().frames.page?.scrollY ?? 0) === 0
+        if (sketch?.boxes.length === 0 && isAtTop && !this.page.left) setStudio({ empty: await whyEmpty() })
+      })()
+    }, EMPTY_REST)
   }
 
   /** Ends it; once more does nothing. */
@@ -298,6 +317,7 @@ export class Session {
     if (getStudio().connected) void this.saveView()
     this.unsubscribe()
     this.endWatch()
+    clearTimeout(this.looking)
     this.claim.close()
     this.sharing.stop()
     this.keeping.rest()

@@ -30,6 +30,7 @@ export function PageArea() {
   const fault = useStudio((s) => s.fault)
   const progress = useStudio((s) => s.progress)
   const busy = useStudio((s) => s.busy)
+  const empty = useStudio((s) => s.empty)
   const project = useStudio((s) => s.project)
   const outline = useStudio((s) => s.outline)
   const connected = useStudio((s) => s.connected)
@@ -111,6 +112,11 @@ export function PageArea() {
             <Button size="small" onClick={() => session.page.cancelPublishing()}>
               Cancel
             </Button>
+          </div>
+        )}
+        {empty !== null && !fault && (
+          <div className={styles.notice} role="status" data-testid="page-empty">
+            <strong>This page shows nothing.</strong> {empty}
           </div>
         )}
         {busy && !fault && (
