@@ -344,7 +344,7 @@ function start(studio: string, pictures: string): void {
     greeted = true
     const hello: Hello = {
       steady: 'hello',
-      address: location.pathname + location.search + location.hash,
+      address: addressNow(),
       title: root.title,
     }
     parent.postMessage(hello, studio)
@@ -391,8 +391,11 @@ function start(studio: string, pictures: string): void {
 
   // Frames that load later bring sheets of their own; so do scripts.
   let checks = 0
+  let address = addressNow()
   const check = () => {
     if (ports.length && sheets.stale) send({ event: 'sheets' })
+    // A script can give the page another address without leaving it (HTML §7.2.5).
+    if (ports.length && address !== addressNow()) send({ event: 'moved', address: (address = addressNow()) })
     setTimeout(check, checks++ < 20 ? 100 : 500)
   }
   frames.listen()
@@ -405,6 +408,9 @@ function start(studio: string, pictures: string): void {
   }
   check()
 }
+
+/** Path, query and fragment of the page. */
+const addressNow = (): string => location.pathname + location.search + location.hash
 
 /** How long the page is waited for until it has loaded whole; ms. */
 const PATIENCE = 2500

@@ -547,6 +547,8 @@ export type PageEvent =
   | { readonly event: 'typed'; readonly keep: boolean }
   /** Its first content is on the screen (Paint Timing 1 §4.1.2). */
   | { readonly event: 'painted' }
+  /** It has another address now, as path, query and fragment. */
+  | { readonly event: 'moved'; readonly address: string }
   | { readonly event: 'leaving' }
 
 export type FromPage = { readonly id: number; readonly answer: unknown } | { readonly id: number; readonly error: string } | PageEvent

@@ -345,6 +345,8 @@ const event: Reader<PageEvent> = (v) => {
       return { event: 'tree' }
     case 'typed':
       return object<Extract<PageEvent, { event: 'typed' }>>({ event: oneOf('typed'), keep: boolean })(v)
+    case 'moved':
+      return object<Extract<PageEvent, { event: 'moved' }>>({ event: oneOf('moved'), address: text(10_000) })(v)
     case 'painted':
       return { event: 'painted' }
     case 'leaving':

@@ -119,7 +119,8 @@ export class FolderChanges {
           )
     if (written && 'ok' in written) throw new Error(written.why)
     await this.current.folder!.seen([change])
-    return written
+    // What the folder has is known only now: the file is none that a save would write.
+    return written && { ...written, state: this.current.state() }
   }
 
   // What someone else saved in another encoding has no lines to compare.

@@ -4,7 +4,7 @@ import { isJsxPath, jsxTags, type JsxTag } from '../core/jsx'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import { type SourceElement, attribute, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
-import { LineFeeds, textMark, type Span } from '../core/text'
+import { LineFeeds, lineSplices, mapOffset, textMark, type Span } from '../core/text'
 import type { OpenProject } from './open-project'
 import { planning } from './planning'
 import type { ElementSource, TagPlace } from './types'
@@ -103,12 +103,15 @@ export class Places {
    */
   tagAt({ path, nth, mark }: Stamp, name: string | null): TagPlace {
     if (!this.current.project.has(path) || !isJsxPath(path)) return { ok: false, path, why: `the project has no file ${path}` }
-    const text = this.current.project.text(path)
-    if (textMark(text) !== mark) return { ok: false, path, why: `${path} was changed since` }
-    const found = this.tagsOf(path)[nth]
-    return found && (name === null ? !found.isHost : found.name === name)
-      ? { ok: true, path, line: this.current.project.lineAt(path, found.from) }
-      : { ok: false, path, why: `no tag of that name stands there in ${path}` }
+    const [text, saved] = [this.current.project.text(path), this.current.savedText(path)]
+    // The page has what was saved, and more may have been typed since.
+    const read = [text, saved].find((t) => textMark(t) === mark)
+    if (read === undefined) return { ok: false, path, why: `${path} was changed since` }
+    const found = this.tagsOf(path, read)[nth]
+    if (!found || (name === null ? found.isHost : found.name !== name))
+      return { ok: false, path, why: `no tag of that name stands there in ${path}` }
+    const at = read === text ? found.from : mapOffset(lineSplices(saved, text), found.from, 'after')
+    return { ok: true, path, line: this.current.project.lineAt(path, at) }
   }
 
   /** How many tags of the project use a component of that name, and in how many files; what else has the name is counted too. */
@@ -126,8 +129,7 @@ export class Places {
   private readonly tags = new Map<string, { readonly text: string; readonly tags: readonly JsxTag[] }>()
 
   // None of a file that cannot be read.
-  private tagsOf(path: string): readonly JsxTag[] {
-    const text = this.current.project.text(path)
+  private tagsOf(path: string, text = this.current.project.text(path)): readonly JsxTag[] {
     const known = this.tags.get(path)
     if (known?.text === text) return known.tags
     let tags: readonly JsxTag[] = []

@@ -31,8 +31,8 @@ export interface DevReport {
 /** The development server of a folder, and the live page that it renders. */
 export interface Development {
   report(): Promise<DevReport>
-  /** Starts it, unless it runs, for the live page of that host; ends once it answers or has failed. */
-  start(host: string): Promise<DevReport>
+  /** Starts it for the live page of that host, unless it runs and is not to be started `again`; ends once it answers or has failed. */
+  start(host: string, again?: boolean): Promise<DevReport>
   /** Uses a server that runs already at an address of this machine. */
   use(host: string, address: string): Promise<DevReport>
   /** Calls `tell` when one that ran has ended by itself; ends with what is returned. */

@@ -216,8 +216,8 @@ const assistants: Assistants = {
 
 const development: Development = {
   report: async () => read<DevReport>(await ask('dev'), 'dev'),
-  start: async (host) => read<DevReport>(await ask('dev', { host, address: null }), 'dev'),
-  use: async (host, address) => read<DevReport>(await ask('dev', { host, address }), 'dev'),
+  start: async (host, again = false) => read<DevReport>(await ask('dev', { host, address: null, again }), 'dev'),
+  use: async (host, address) => read<DevReport>(await ask('dev', { host, address, again: false }), 'dev'),
   watch: (tell) => listen('dev', tell),
 }
 

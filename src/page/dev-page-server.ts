@@ -13,6 +13,7 @@ export class DevPageServer implements PageServer {
   readonly hasSaved = true
   readonly origin: string
   private base = '/'
+  private again = false
 
   /** `root` is the folder as the machine spells it, `address` that of a server that runs already; null to start the project's own. */
   constructor(
@@ -23,13 +24,15 @@ export class DevPageServer implements PageServer {
     private readonly development: Development,
     private readonly address: string | null = null,
   ) {
-    this.origin = liveOriginFor(template, project, port)
+    // Not where files of ours were served: the service worker that did so would still be there.
+    this.origin = liveOriginFor(template, `${project}--dev`, port)
   }
 
   async open(_page: string, onProgress: (done: number, of: number) => void): Promise<boolean> {
     onProgress(0, 1)
     const host = new URL(this.origin).host
-    const report = this.address === null ? await this.development.start(host) : await this.use(host, this.address)
+    const report = this.address === null ? await this.development.start(host, this.again) : await this.use(host, this.address)
+    this.again = false
     if (report.state.is !== 'running') throw new LiveFaultError(devFault(report))
     this.base = report.state.base
     return true
@@ -74,7 +77,10 @@ export class DevPageServer implements PageServer {
     return full.startsWith(`${root}/`) ? full.slice(root.length + 1) : null
   }
 
-  restart(): void {}
+  // What hangs is the page or its server; both are begun again.
+  restart(): void {
+    this.again = true
+  }
 
   close(): void {}
 }

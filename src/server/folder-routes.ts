@@ -113,7 +113,11 @@ const SHARED = object({
 const PICTURE = object({ id: string().required().max(100), ok: boolean().required(), png: BYTES, why: string().max(1000) })
   .noUnknown()
   .test((v) => (v.ok ? v.png !== undefined : v.why !== undefined))
-const DEV = object({ host: string().required().max(300), address: string().nullable().defined().max(2000) }).noUnknown()
+const DEV = object({
+  host: string().required().max(300),
+  address: string().nullable().defined().max(2000),
+  again: boolean().required(),
+}).noUnknown()
 // Files of ours, by their names alone.
 const KEEP = object({
   path: string().required().oneOf(['unsaved.json', 'damaged.json', '.gitignore']),
@@ -300,12 +304,12 @@ export class FolderRoutes {
       case 'GET dev':
         return json(await this.devPage().report())
       case 'POST dev': {
-        const { host, address } = await bodyOf(request, DEV)
+        const { host, address, again } = await bodyOf(request, DEV)
         const page = this.devPage()
         if (!this.dev!.isLive(host)) throw new Refusal(400, `${JSON.stringify(host)} is not the host of a live page.`)
         // The interface is on this origin: nobody else may ask.
         const studio = `http://${request.headers.host}`
-        const report = address === null ? await page.start(host, studio) : await page.use(host, studio, address)
+        const report = address === null ? await page.start(host, studio, again) : await page.use(host, studio, address)
         if (typeof report === 'string') throw new Refusal(422, report)
         return json(report)
       }

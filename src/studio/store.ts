@@ -100,7 +100,9 @@ export interface StudioState {
   /** The dialog for selectors and class names is on show. */
   readonly naming: boolean
   /** The dialog on show that is about the project as a whole. */
-  readonly dialog: 'review' | 'conflicts' | 'history' | 'takes' | 'preferences' | 'projects' | 'note' | 'wishes' | 'lost' | null
+  readonly dialog: 'review' | 'conflicts' | 'history' | 'takes' | 'preferences' | 'projects' | 'note' | 'wishes' | 'lost' | 'server' | null
+  /** The development server that renders the project's pages, by its name; null where there is none. */
+  readonly server: string | null
   /** The long sheet that is being read, and how far; null when none is. */
   readonly reading: { readonly path: string; readonly share: number } | null
   /** Projects that were here when this was used last, and that the browser has cleared since. */
@@ -222,6 +224,7 @@ export const INITIAL: StudioState = {
   findingRow: false,
   naming: false,
   dialog: null,
+  server: null,
   reading: null,
   lost: [],
   access: 'granted',

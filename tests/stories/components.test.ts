@@ -2,7 +2,7 @@ import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
 import { cpSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { By } from 'selenium-webdriver'
+import { By, Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { openBrowser, type OpenedBrowser } from '../support/browser'
 import { freePort, startApp, type RunningApp } from '../support/server'
@@ -124,6 +124,15 @@ describe('a project of components on Vite', () => {
     expect(await shown('.crossing', 'padding-top')).toBe('18px')
   })
 
+  test('a change of its settings begins the server again, and the page is there as before', async () => {
+    writeFileSync(join(folder, 'vite.config.ts'), `${read('vite.config.ts')}\n// Nothing more.\n`)
+    await studio.until('begun again', async () => (await studio.inPage('return window.mark ?? null')) === null)
+    await studio.ready()
+    writeFileSync(join(folder, 'src/pages/Today.tsx'), read('src/pages/Today.tsx').replace('Crossings now', 'Boats now'))
+    await studio.until('the heading', async () => (await studio.inPage('return document.querySelector("h1")?.textContent')) === 'Boats now')
+    expect(await madeOf('.crossing', 0.05, 0.96)).toBe(`App › Today › <li> 1 of 4 Today.tsx:${lineOf('src/pages/Today.tsx', '<li')}`)
+  })
+
   test('a rule of a module is edited by the name that its source has, and no name that a compiler made is written', async () => {
     await studio.pick('svg', 0.5, 0.995)
     expect(await studio.text('aim-label')).toBe('.chart')
@@ -158,6 +167,11 @@ describe('a project of components on Vite', () => {
   test('a route is followed; a component in several places is told apart by what led there', async () => {
     await studio.inPage('document.querySelector("nav a[href=\'/fares\']").click()')
     await studio.until('the fares', () => studio.inPage<boolean>('return document.querySelectorAll(".card").length === 5'))
+    await studio.until(
+      'its address',
+      async () =>
+        (await (await studio.driver.findElement(By.css('input[aria-label="Address of the page"]'))).getAttribute('value')) === '/fares',
+    )
     expect(await madeOf('.card', 0.02, 0.5)).toBe(
       `App › Fares › Card › <section> 1 of 5 Card.tsx:${lineOf('src/parts/Card.tsx', '<section')}`,
     )
@@ -165,6 +179,41 @@ describe('a project of components on Vite', () => {
     expect(await madeOf('main > .card', 0.005, 0.5)).toContain('5 of 5')
     expect((await studio.text('usage')).replace(/\s+/g, ' ')).toContain(`Fares.tsx:${lineOf('src/pages/Fares.tsx', 'Children')}`)
     expect(await madeOf('.price', 0.5, 0.5)).toBe(`App › Fares › <b> 1 of 4 Fares.tsx:${lineOf('src/pages/Fares.tsx', '<b')}`)
+  })
+
+  test('what the server prints is shown, its places lead to Source, and it is started again when that is asked for', async () => {
+    const good = read('src/pages/Fares.tsx')
+    writeFileSync(join(folder, 'src/pages/Fares.tsx'), good.replace('<h1>Fares</h1>', '<h1>Fares</h2>'))
+    const open = async () => {
+      await (await studio.driver.findElement(By.css('header button[aria-haspopup=menu]'))).click()
+      await studio.menuItem('Its development server')
+    }
+    await open()
+    expect(await studio.text('server-state')).toMatch(
+      /^It runs at http:\/\/127\.0\.0\.1:\d+, from the project’s own packages and settings\.$/,
+    )
+    const place = await studio.until('the place of the fault', () =>
+      studio.driver.findElement(By.xpath('//pre[@aria-label="What it printed"]//button[contains(., "Fares.tsx:")]')),
+    )
+    await place.click()
+    await studio.until('its line', async () => /Fares|div|<>/.test(await studio.markedLine()))
+    writeFileSync(join(folder, 'src/pages/Fares.tsx'), good)
+    await open()
+    const before = await studio.text('server-state')
+    await studio.press('Start it again')
+    await studio.until('another start', async () => (await studio.driver.findElements(By.css('main[data-connected]'))).length === 0)
+    await studio.ready()
+    await studio.until('the page', () => studio.inPage<boolean>('return document.querySelector(".card") !== null'))
+    await open()
+    expect(await studio.until('its address', async () => studio.text('server-state'))).not.toBe(before)
+    await studio.key(Key.ESCAPE)
+    await studio.until('the dialog closed', async () => (await studio.driver.findElements(By.css('[role=dialog]'))).length === 0)
+    // What another program wrote is nothing that a save would write.
+    expect(await studio.driver.executeScript<string[]>('return window.steadyProof.state().ledger.changed')).toEqual([
+      'src/parts/SeatChart.module.css',
+    ])
+    // Shown where it was.
+    expect(await studio.inPage('return location.pathname')).toBe('/fares')
   })
 
   test('a server that ends is told, and started again; one that runs already is shown by its address', async () => {

@@ -19,10 +19,10 @@ export class DevPage {
     return this.server.report()
   }
 
-  /** Starts it for the live page at `host`, in a window of the interface at the origin `studio`. */
-  async start(host: string, studio: string): Promise<DevReport> {
+  /** Starts it for the live page at `host`, in a window of the interface at the origin `studio`; one that runs only to start it `again`. */
+  async start(host: string, studio: string, again: boolean): Promise<DevReport> {
     Object.assign(this, { host, studio })
-    await this.server.start()
+    await this.server.start(again)
     return this.report()
   }
 

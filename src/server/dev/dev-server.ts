@@ -59,8 +59,13 @@ export class DevServer {
     return { project: await recogniseDevProject(this.root), state: this.state, output: this.output }
   }
 
-  /** Starts it, unless it runs; ends once it answers or has failed. */
-  async start(): Promise<void> {
+  /** Starts it, unless it runs and is not to be started `again`; ends once it answers or has failed. */
+  async start(again: boolean): Promise<void> {
+    if (again) {
+      this.stop()
+      // One that was being started has ended then.
+      await this.starting
+    }
     if (this.state.is === 'running') return
     this.starting ??= this.startNow().finally(() => (this.starting = null))
     await this.starting

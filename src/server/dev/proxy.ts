@@ -99,7 +99,8 @@ export interface Route {
 /** Answers a request to a live origin from its development server, with our script in pages. */
 export function forward(route: Route, request: IncomingMessage, response: ServerResponse): Promise<void> {
   const { target } = route
-  const isPage = request.headers['sec-fetch-dest'] === 'iframe' || request.headers['sec-fetch-dest'] === 'document'
+  const { accept = '', 'sec-fetch-dest': wanted } = request.headers
+  const isPage = wanted === undefined ? accept.includes('text/html') : wanted === 'iframe' || wanted === 'document'
   return new Promise((done) => {
     const headers = forwarded(request.headers, route)
     // A page is changed on its way, so it is asked for as it is.

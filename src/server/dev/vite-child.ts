@@ -2,7 +2,9 @@
  * Runs a project's own Vite, with the project as working directory: `node vite-child.mjs <cache folder>`. What it has to say
  * goes to the parent process as a {@link FromVite}.
  */
+import { once } from 'node:events'
 import { createRequire } from 'node:module'
+import { createServer, type AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { isJsxPath, stampTags } from '../../core/jsx'
@@ -48,6 +50,15 @@ const stamps = {
   },
 }
 
+async function freePort(): Promise<number> {
+  const probe = createServer().listen(0, '127.0.0.1')
+  await once(probe, 'listening')
+  const { port } = probe.address() as AddressInfo
+  probe.close()
+  await once(probe, 'close')
+  return port
+}
+
 const tell = (message: FromVite) => process.send?.(message)
 
 try {
@@ -60,8 +71,8 @@ try {
     cacheDir,
     clearScreen: false,
     plugins: [stamps],
-    // A port of its own, on this machine alone, whatever the project's own settings say.
-    server: { host: '127.0.0.1', port: 0, strictPort: false, open: false },
+    // A port of its own, on this machine alone, whatever the project's own settings say; the same after it begins again.
+    server: { host: '127.0.0.1', port: await freePort(), strictPort: true, open: false },
   })
   await server.listen()
   const address = server.httpServer?.address()

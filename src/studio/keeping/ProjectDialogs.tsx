@@ -7,6 +7,7 @@ import { NoteDialog } from './NoteDialog'
 import { PreferencesDialog } from './PreferencesDialog'
 import { ProjectsDialog } from './ProjectsDialog'
 import { ReviewDialog } from './ReviewDialog'
+import { ServerDialog } from './ServerDialog'
 import { TakesDialog } from './TakesDialog'
 import { WishesDialog } from './WishesDialog'
 
@@ -20,6 +21,7 @@ const DIALOGS = {
   note: NoteDialog,
   wishes: WishesDialog,
   lost: LostDialog,
+  server: ServerDialog,
 } as const
 
 /** The dialogs about the project as a whole: a script that is fetched when one is asked for. */

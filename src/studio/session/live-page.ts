@@ -246,6 +246,7 @@ export class LivePage {
     else if (event.event === 'sheets') void this.guard(() => this.tieSheets())
     else if (event.event === 'tree') this.onTree()
     else if (event.event === 'typed') this.onTyped(event.keep)
+    else if (event.event === 'moved') setStudio({ address: event.address })
     else if (event.event === 'painted') {
       setStudio({ painted: true })
       void theDesk().editing.prepare()

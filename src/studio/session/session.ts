@@ -139,6 +139,7 @@ export class Session {
       strip,
       project: opened,
       ledger: state,
+      server: dev?.name ?? null,
       scale: opened.scale,
       address: view?.page ?? (dev || opened.pages[0] === 'index.html' ? '/' : `/${opened.pages[0]}`),
       width: view?.width ?? null,

@@ -156,6 +156,7 @@ function ProjectMenu() {
   const name = useStudio((s) => s.project?.name ?? 'Opening…')
   const current = useStudio((s) => s.project?.id)
   const branch = useStudio((s) => s.git?.branch ?? null)
+  const server = useStudio((s) => s.server)
   const projects = useLiveQuery(() => db.projects.orderBy('opened').reverse().toArray()) ?? []
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const then = (work: () => void) => () => {
@@ -181,6 +182,7 @@ function ProjectMenu() {
         <MenuItem onClick={then(() => setStudio({ dialog: 'projects' }))}>All projects…</MenuItem>
         <MenuItem onClick={then(() => setStudio({ dialog: 'history' }))}>History of this one…</MenuItem>
         <MenuItem onClick={then(() => setStudio({ dialog: 'takes' }))}>Takes of this one…</MenuItem>
+        {server !== null && <MenuItem onClick={then(() => setStudio({ dialog: 'server' }))}>Its development server…</MenuItem>}
         <MenuItem onClick={then(() => setStudio({ dialog: 'preferences' }))}>Preferences…</MenuItem>
         <ListSubheader role="presentation">Open</ListSubheader>
         {projects.slice(0, 6).map((p) => (
