@@ -41,6 +41,7 @@ export class SinceLastCommit {
     const reviewed = this.saving.review(leave, leaveOthers).files.map((f) => f.path)
     const all = [...new Set([...state.changed.map((c) => c.path), ...reviewed])].sort()
     const paths = all.slice(0, MOST)
+    if (paths.length === 0) return { files: [], more: 0, isToldApart: true }
     const committed = await folder.repository.committed(paths)
     const before = await this.withoutOurs()
     const files = paths.flatMap((path, i): FileSinceCommit[] => {
@@ -49,16 +50,7 @@ export class SinceLastCommit {
       const isGone = is === 'deleted' && !reviewed.includes(path)
       const old = textOf(committed[i])
       if (old === null || !this.current.project.has(path)) return [{ path, is, parts: null }]
-      const parts = isGone
-        ? changedParts(old, '', '')
-        : changedParts(
-            old,
-            nearest(
-              old,
-              before.map((text) => text(path)),
-            ) ?? now.text(path),
-            now.text(path),
-          )
+      const parts = isGone ? changedParts(old, '', '') : changedParts(old, nearest(old, before, path) ?? now.text(path), now.text(path))
       return parts.length || is === 'conflicted' ? [{ path, is, parts }] : []
     })
     return { files, more: all.length - paths.length, isToldApart: before.length > 0 }
@@ -77,10 +69,10 @@ export class SinceLastCommit {
 }
 
 // The text that differs from the committed one in the fewest lines: the first of those that are as near.
-function nearest(committed: string, texts: readonly string[]): string | null {
+function nearest(committed: string, texts: readonly ((path: string) => string)[], path: string): string | null {
   const old = linesOf(committed)
   let best: { readonly text: string; readonly differing: number } | null = null
-  for (const text of new Set(texts)) {
+  for (const text of new Set(texts.map((of) => of(path)))) {
     const differing = lineHunks(old, linesOf(text)).reduce((n, h) => n + h.to - h.from + h.lines.length, 0)
     if (!best || differing < best.differing) best = { text, differing }
   }

@@ -26,6 +26,8 @@ export interface DevReport {
   readonly state: DevState
   /** The last lines that it printed. */
   readonly output: readonly string[]
+  /** Addresses of this machine where a server answers on one of the usual ports; looked for only while none runs. */
+  readonly found: readonly string[]
 }
 
 /** The development server of a folder, and the live page that it renders. */

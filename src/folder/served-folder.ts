@@ -94,6 +94,7 @@ async function answers() {
         why: string(),
       }).test((v) => (v.is === 'running' ? v.address !== undefined && v.base !== undefined : v.is !== 'failed' || v.why !== undefined)),
       output: array().of(string().defined()).required(),
+      found: array().of(string().required()).required(),
     }),
     series: object({ series: string().nullable().defined() }),
     committed: object({

@@ -46,7 +46,7 @@ export class DevPageServer implements PageServer {
         title: 'No page comes from that address',
         detail: error instanceof Error ? error.message : String(error),
         remedy: 'Give the address that the development server printed when it started.',
-        asksAddress: true,
+        addresses: (await this.development.report().catch(() => null))?.found ?? [],
       })
     }
   }
@@ -86,26 +86,26 @@ export class DevPageServer implements PageServer {
 }
 
 /** Why the pages of a development server cannot be shown. */
-export function devFault({ project, state, output }: DevReport): LiveFault {
+export function devFault({ project, state, output, found }: DevReport): LiveFault {
   const name = project?.name ?? 'The development server'
   if (project && !project.isInstalled)
     return {
       title: `The packages of this project are not installed`,
       detail: `${name} renders its pages, and is not among the installed packages.`,
       remedy: 'Install them in its folder, for instance with npm install, then try again.',
-      asksAddress: true,
+      addresses: found,
     }
   if (project && !project.canStart)
     return {
       title: `${name} renders the pages of this project`,
       detail: 'Steady Brush cannot start that server itself.',
       remedy: 'Start it as you always do, then give its address here.',
-      asksAddress: true,
+      addresses: found,
     }
   return {
     title: state.is === 'failed' ? `${name} does not run` : `${name} did not start`,
     detail: [state.is === 'failed' ? state.why : '', ...output.slice(-SHOWN_LINES)].filter(Boolean).join('\n'),
     remedy: 'Mend what it names, then try again.',
-    asksAddress: true,
+    addresses: found,
   }
 }

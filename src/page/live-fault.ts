@@ -3,8 +3,8 @@ export interface LiveFault {
   readonly title: string
   readonly detail: string
   readonly remedy: string
-  /** Whether the address of a development server that runs already is asked for. */
-  readonly asksAddress?: boolean
+  /** Where the address of a development server that runs already is asked for: those that were found. */
+  readonly addresses?: readonly string[]
 }
 
 export class LiveFaultError extends Error {

@@ -254,6 +254,15 @@ describe('a folder that the server was started with', () => {
     expect(await answer({ cookie, 'sec-fetch-site': 'same-site' })).toBe(403)
     // A form can send no header of ours.
     expect(await answer({ cookie, 'content-type': 'application/json' }, 'write', { method: 'POST', body: '{}' })).toBe(403)
+    expect(await answer({ 'content-type': 'application/json', 'x-steady-brush': '1' }, 'dev', { method: 'POST', body: '{}' })).toBe(401)
+    // Only a live page of ours is served from elsewhere, and only from this machine.
+    const dev = (host: string, address: string | null) =>
+      answer({ cookie, 'content-type': 'application/json', 'x-steady-brush': '1' }, 'dev', {
+        method: 'POST',
+        body: JSON.stringify({ host, address, again: false }),
+      })
+    expect(await dev(`localhost:${app.port}`, null)).toBe(400)
+    expect(await dev(`pier.localhost:${app.port}`, 'http://brinewick.example')).toBe(422)
     expect((await fetch(`${app.url}/open/wrong`, { redirect: 'manual' })).status).toBe(403)
     expect([read('index.html'), read('css/a b.css')]).toEqual(before)
   })

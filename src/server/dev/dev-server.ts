@@ -18,6 +18,9 @@ const PATIENCE = 60_000
 /** How long one that runs already may take to take a connection; ms. */
 const ANSWER = 3000
 
+/** Ports that development servers listen on by themselves. */
+const USUAL_PORTS: readonly number[] = [5173, 5174, 3000, 3001, 4321, 8080, 8000, 4200]
+
 const LOOPBACK: ReadonlySet<string> = new Set(['localhost', '127.0.0.1', '[::1]'])
 
 // Whether something listens there; what it says does not matter yet.
@@ -56,7 +59,14 @@ export class DevServer {
   }
 
   async report(): Promise<DevReport> {
-    return { project: await recogniseDevProject(this.root), state: this.state, output: this.output }
+    const found = this.state.is === 'running' ? [] : await this.othersRunning()
+    return { project: await recogniseDevProject(this.root), state: this.state, output: this.output, found }
+  }
+
+  private async othersRunning(): Promise<string[]> {
+    const urls = USUAL_PORTS.map((port) => new URL(`http://localhost:${port}`))
+    const answering = await Promise.all(urls.map(answers))
+    return urls.filter((_, i) => answering[i]).map((url) => url.origin)
   }
 
   /** Starts it, unless it runs and is not to be started `again`; ends once it answers or has failed. */

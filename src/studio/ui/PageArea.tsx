@@ -69,7 +69,7 @@ export function PageArea() {
             <h2>{fault.title}</h2>
             <p className={styles.detail}>{fault.detail}</p>
             <p>{fault.remedy}</p>
-            {fault.asksAddress && <ServerAddress />}
+            {fault.addresses && <ServerAddress found={fault.addresses} />}
             <Button variant="outlined" onClick={() => void session.page.restart()}>
               Try again
             </Button>

@@ -3,10 +3,10 @@ import { useState } from 'react'
 import styles from './PageArea.module.css'
 import { useSession } from './SessionContext'
 
-/** Asks for the address of a development server that runs already. */
-export function ServerAddress() {
+/** Asks for the address of a development server that runs already; `found` are those that answer on the usual ports. */
+export function ServerAddress({ found }: { found: readonly string[] }) {
   const { session } = useSession()
-  const [address, setAddress] = useState('http://localhost:5173')
+  const [address, setAddress] = useState(found[0] ?? 'http://localhost:5173')
   return (
     <form
       className={styles.address}
@@ -16,8 +16,15 @@ export function ServerAddress() {
       }}
     >
       <label>
-        A server that runs already
-        <input type="text" value={address} onChange={(e) => setAddress(e.target.value)} spellCheck={false} />
+        {found.length
+          ? `A server that runs already; ${found.join(', ')} ${found.length === 1 ? 'answers' : 'answer'}`
+          : 'A server that runs already'}
+        <input type="text" value={address} list="servers-found" onChange={(e) => setAddress(e.target.value)} spellCheck={false} />
+        <datalist id="servers-found">
+          {found.map((a) => (
+            <option key={a} value={a} />
+          ))}
+        </datalist>
       </label>
       <Button type="submit" variant="outlined">
         Show its page
