@@ -9,7 +9,7 @@ import { allMatching } from './matching'
 import { matchSheet, PageSheets } from './page-sheets'
 import { judge } from './judge'
 import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
-import { madeBy } from './made-by'
+import { elementsOfTag, madeBy } from './made-by'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
@@ -59,9 +59,9 @@ function start(studio: string, pictures: string): void {
       const found = element && walk(element, to, root)
       return found ? handles.info(found) : null
     },
-    locate: ({ source, nth }) => {
-      const all = elementsOf(root, source)
-      const found = all[nth] ?? all[0]
+    locate: (name) => {
+      const all = 'source' in name ? elementsOf(root, name.source) : elementsOfTag(root, name.stamp)
+      const found = all[name.nth] ?? all[0]
       return found ? handles.info(found) : null
     },
     tree: ({ watch }) => {

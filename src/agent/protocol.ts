@@ -220,6 +220,9 @@ export interface MadeBy {
   readonly owners: readonly { readonly name: string; readonly node: NodeHandle | null; readonly usage: Stamp | null }[]
 }
 
+/** What an element is found by again once its page was loaded again: its source, or the tag of a component that made it, and which of those it is, from 0. */
+export type ElementName = { readonly source: string; readonly nth: number } | { readonly stamp: Stamp; readonly nth: number }
+
 export interface PickReport {
   readonly info: NodeInfo
   readonly geometry: Geometry
@@ -408,7 +411,7 @@ export interface Requests {
   /** `part` is a pseudo-element such as `::before`, or `''`. */
   pick: { ask: { of: NodeHandle | Point; props: readonly string[]; part: string }; answer: PickReport | null }
   walk: { ask: { node: NodeHandle; to: 'parent' | 'child' | 'next' | 'previous' }; answer: NodeInfo | null }
-  locate: { ask: { source: string; nth: number }; answer: NodeInfo | null }
+  locate: { ask: ElementName; answer: NodeInfo | null }
   /** The tree of the page, and from now on, while `watch`, an event whenever it has changed; empty when it is not to be watched any more. */
   tree: { ask: { watch: boolean }; answer: readonly TreeRow[] }
   /** Elements by selector, or by what their own text or an attribute holds. */

@@ -84,6 +84,8 @@ describe('a project of components on Vite', () => {
     await studio.until('loaded again', async () => (await studio.inPage('return window.mark ?? null')) === null)
     await studio.ready()
     await studio.until('the edit', async () => (await shown('.crossing', 'padding-top')) === '14px')
+    // What was chosen is chosen again.
+    await studio.until('the choice', async () => (await studio.text('made')).includes('<li> 1 of 4'))
   })
 
   test('saved, it is in the file as though typed, and the page is not loaded for it', async () => {

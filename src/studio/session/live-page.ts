@@ -1,17 +1,18 @@
 import { transfer } from 'comlink'
-import type { Answer, Ask, PageEvent, RequestType } from '../../agent/protocol'
+import type { Answer, Ask, ElementName, PageEvent, RequestType } from '../../agent/protocol'
 import { readHello } from '../../agent/read'
 import type { PublishedFile } from '../../live/protocol'
 import { LiveFaultError, PageBusyError, PageClient, type PageServer } from '../../page'
 import { theDesk } from '../../desk'
 import { getStudio, NO_FRAMES, say, setStudio } from '../store'
+import { elementName } from './element-name'
 import { pageOf } from './page-facts'
 import { agentScript } from './page-servers'
 
 /** What to come back to once the page is there. */
 export interface Return {
   readonly scroll: { readonly x: number; readonly y: number } | null
-  readonly picked: { readonly source: string; readonly nth: number } | null
+  readonly picked: ElementName | null
 }
 
 const NOTHING: Return = { scroll: null, picked: null }
@@ -21,6 +22,8 @@ export class LivePage {
   private client: PageClient | null = null
   private frame: HTMLIFrameElement | null = null
   private back: Return = NOTHING
+  /** Where the page was that was left by itself. */
+  private gone: { readonly address: string; readonly picked: ElementName | null } | null = null
   private helloTimer: ReturnType<typeof setTimeout> | undefined
   private closed = false
   /** Whether the page can be loaded. */
@@ -181,6 +184,9 @@ export class LivePage {
     this.frame.contentWindow!.postMessage({ steady: 'port' }, this.server.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
     this.greeted = false
+    // Loaded again by itself, it is at the same place.
+    if (this.back === NOTHING && this.gone?.address === hello.address) this.back = { scroll: null, picked: this.gone.picked }
+    this.gone = null
     setStudio({ address: hello.address, busy: false, empty: null, frames: NO_FRAMES, hover: null })
     void this.greet(client)
   }
@@ -252,6 +258,7 @@ export class LivePage {
       void theDesk().editing.prepare()
     } else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.
+      this.gone = { address: getStudio().address, picked: elementName(getStudio().picked) }
       setStudio({ connected: false, frames: NO_FRAMES, hover: null })
       this.expectHello()
     }

@@ -1,6 +1,7 @@
 import type { SyncOp } from '../../agent/protocol'
 import { theDesk, type Written } from '../../desk'
 import { getStudio, setStudio } from '../store'
+import { elementName } from './element-name'
 import type { LivePage } from './live-page'
 import type { Readback } from './readback'
 import type { Selection } from './selection'
@@ -54,7 +55,7 @@ export class PageUpdates {
   private placeNow() {
     const { picked, frames } = getStudio()
     return {
-      picked: picked?.report.info.source ? { source: picked.report.info.source, nth: picked.report.nth } : null,
+      picked: elementName(picked),
       scroll: frames.page && { x: frames.page.scrollX, y: frames.page.scrollY },
     }
   }

@@ -1,4 +1,4 @@
-import type { Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
+import type { ElementName, Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
 import { type AimRef, ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
 import { widthRange } from '../../core/css'
 import { widthsBetween } from '../../core/project'
@@ -124,8 +124,12 @@ export class Selection {
 
   /** Picks the element with this source, the `nth` of those that have it; whether there is one. */
   pickSource(source: string, nth = 0): Promise<boolean> {
+    return this.pickNamed({ source, nth })
+  }
+
+  pickNamed(name: ElementName): Promise<boolean> {
     return this.choices.during(async () => {
-      const found = this.page.here ? await this.page.guard(() => this.page.ask('locate', { source, nth })) : null
+      const found = this.page.here ? await this.page.guard(() => this.page.ask('locate', name)) : null
       if (found) await this.pick(found.node)
       return found !== null
     })

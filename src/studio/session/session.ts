@@ -71,7 +71,7 @@ export class Session {
         setStudio({ held: [], hidden: [], typing: false, comparing: false })
         if (getStudio().outline) void this.openOutline(true)
         void this.keepPicture()
-        if (picked && (await this.selection.pickSource(picked.source, picked.nth))) return
+        if (picked && (await this.selection.pickNamed(picked))) return
         this.selection.letGo()
       },
       () => void this.openOutline(true),
