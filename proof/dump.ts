@@ -9,6 +9,15 @@ export interface DumpedElement {
 
 export type Dump = readonly DumpedElement[]
 
+/** The first few values in which two elements differ that were dumped with their values. */
+export const differences = (a: DumpedElement | undefined, b: DumpedElement | undefined): string =>
+  a?.values && b?.values
+    ? a.values
+        .flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : []))
+        .slice(0, 4)
+        .join('; ')
+    : 'missing'
+
 /**
  * Runs in a page, with places in document order or null for all: the computed values of those elements. Hashes, since all
  * values of a page of some hundred elements are megabytes. Faces on their way are waited for, those too that only an element

@@ -13,7 +13,7 @@ import type chrome from 'selenium-webdriver/chrome'
 import { openBrowser, type OpenedBrowser } from '../tests/support/browser'
 import { freePort, startApp } from '../tests/support/server'
 import { Studio } from '../tests/support/studio-driver'
-import { DUMP, type Dump } from './dump'
+import { differences, DUMP, type Dump } from './dump'
 import { CHANGED, SHOWS, STYLE_PROPERTIES } from './fidelity-intents'
 import { folder, option } from './options'
 import { Random } from './random'
@@ -131,12 +131,7 @@ class Components {
 
   private async explain(place: number): Promise<string> {
     const [[a], [b]] = [await this.studio.inPage<Dump>(DUMP, [place]), await this.bare.driver.executeScript<Dump>(DUMP, [place])]
-    return a?.values && b?.values
-      ? a.values
-          .flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : []))
-          .slice(0, 4)
-          .join('; ')
-      : 'missing'
+    return differences(a, b)
   }
 
   private async round(route: string, edits: number): Promise<void> {

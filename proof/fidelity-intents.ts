@@ -3,7 +3,7 @@ import { withoutSharedFolder } from '../src/storage/archive'
 import type { OpenedBrowser } from '../tests/support/browser'
 import { serveFiles } from '../tests/support/static-server'
 import type { Studio } from '../tests/support/studio-driver'
-import { DUMP, type Dump } from './dump'
+import { differences, DUMP, type Dump } from './dump'
 import { Random } from './random'
 import { openSite, readSite } from './site'
 import { PROPERTIES } from './values'
@@ -358,12 +358,7 @@ export class Fidelity {
   protected async explain(place: number): Promise<string> {
     const [a] = await this.dump([place])
     const [b] = await this.dumpBare([place])
-    return a?.values && b?.values
-      ? a.values
-          .flatMap((v, i) => (v !== b.values![i] ? [`${v} | ${b.values![i]}`] : []))
-          .slice(0, 4)
-          .join('; ')
-      : 'missing'
+    return differences(a, b)
   }
 
   // One edit; whether it was written.

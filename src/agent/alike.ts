@@ -1,7 +1,7 @@
-import { writtenClasses } from './module-names'
 import { classesAsked } from '../core/css'
 import { placeNames, type Ancestor } from '../core/html'
 import { documentsOf } from './handles'
+import { writtenClasses } from './module-names'
 import { matchesAlone } from './matching'
 
 /** Who is an element's like. */

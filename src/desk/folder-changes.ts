@@ -119,7 +119,7 @@ export class FolderChanges {
           )
     if (written && 'ok' in written) throw new Error(written.why)
     await this.current.folder!.seen([change])
-    // What the folder has is known only now: the file is none that a save would write.
+    // Only now does the state know what the folder has: a save would not write this file.
     return written && { ...written, state: this.current.state() }
   }
 

@@ -50,8 +50,9 @@ export class PageSync {
       keys.flatMap((key) => {
         const ref = this.opened().sheet(key)
         if (!ref || ref.path !== key) return []
-        const saved = new Sheet(this.savedText(key))
-        return [[key, outlineSheet(saved).filter((r) => r.kind !== 'charset').length]]
+        const saved = this.savedText(key)
+        const sheet = saved === this.opened().text(key) ? ref.sheet : new Sheet(saved)
+        return [[key, outlineSheet(sheet).filter((r) => r.kind !== 'charset').length]]
       }),
     )
   }

@@ -1,7 +1,7 @@
 import { type Refused, resolvedSelectors } from '../core/css'
+import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import type { Stamp } from '../core/html'
 import { isJsxPath, jsxTags, type JsxTag } from '../core/jsx'
-import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import { type SourceElement, attribute, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
 import { LineFeeds, lineSplices, mapOffset, textMark, type Span } from '../core/text'
@@ -118,7 +118,8 @@ export class Places {
   usagesOf(name: string): { readonly tags: number; readonly files: number } {
     let [tags, files] = [0, 0]
     for (const path of this.current.project.textPaths()) {
-      if (!isJsxPath(path)) continue
+      // A file that does not have the name need not be read.
+      if (!isJsxPath(path) || !this.current.project.text(path).includes(`<${name}`)) continue
       const n = this.tagsOf(path).filter((t) => !t.isHost && t.name === name).length
       tags += n
       if (n) files++

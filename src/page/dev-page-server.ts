@@ -57,7 +57,7 @@ export class DevPageServer implements PageServer {
     return this.origin + (address === '/' ? this.base : address.startsWith('/') ? address : `/${address}`)
   }
 
-  // The files reach the page by the server itself, once they are saved; until then the page is told of edits.
+  // The files reach the page by the server itself, once they are saved; until then edits are laid on the page itself.
   async show(): Promise<void> {}
 
   async whole(): Promise<void> {}

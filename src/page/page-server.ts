@@ -17,7 +17,7 @@ export interface PageServer {
   show(files: readonly PublishedFile[]): Promise<void>
   /** Ends once every page of the project can be loaded. */
   whole(): Promise<void>
-  /** Whether its pages have the files as they were saved last: edits since are to be told to each that is loaded. */
+  /** Whether its pages have the files as they were saved last: each that is loaded still needs the edits since. */
   readonly hasSaved: boolean
   /** The key of the project's sheet that a sheet of the page comes from; null for one of elsewhere. */
   sheetOf(name: SheetName): string | null

@@ -21,7 +21,7 @@ export class DevPage {
 
   /** Starts it for the live page at `host`, in a window of the interface at the origin `studio`; one that runs only to start it `again`. */
   async start(host: string, studio: string, again: boolean): Promise<DevReport> {
-    Object.assign(this, { host, studio })
+    this.showAt(host, studio)
     await this.server.start(again)
     return this.report()
   }
@@ -30,8 +30,13 @@ export class DevPage {
   async use(host: string, studio: string, address: string): Promise<DevReport | string> {
     const why = await this.server.use(address)
     if (why !== null) return why
-    Object.assign(this, { host, studio })
+    this.showAt(host, studio)
     return this.report()
+  }
+
+  private showAt(host: string, studio: string): void {
+    this.host = host
+    this.studio = studio
   }
 
   isFor(host: string | undefined): boolean {

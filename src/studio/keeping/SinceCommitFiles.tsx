@@ -30,7 +30,7 @@ function counts({ parts }: FileSinceCommit): string {
   return [ours && `${plural(ours, 'line')} by your edits`, outside && `${plural(outside, 'line')} outside`].filter(Boolean).join(', ')
 }
 
-/** The files against the last commit, what our edits changed told from what was changed outside. */
+/** The files against the last commit, with our edits and changes from outside marked apart. */
 export function SinceCommitFiles({ files, more, isToldApart }: SinceCommit) {
   return (
     <>

@@ -44,8 +44,8 @@ export class PageUpdates {
   /** Brings the page to what was written; whether it has to be loaded again for that. */
   async sync(ops: readonly SyncOp[]): Promise<{ readonly reload: boolean }> {
     // What a server of the project's own renders it brings to the page itself, once it is saved.
-    const told = this.page.hasSaved ? ops.filter(({ op }) => op === 'sheet' || op === 'rules') : ops
-    const answer = await this.page.guard(() => this.page.ask('sync', { ops: told }))
+    const wanted = this.page.hasSaved ? ops.filter(({ op }) => op === 'sheet' || op === 'rules') : ops
+    const answer = await this.page.guard(() => this.page.ask('sync', { ops: wanted }))
     if (!answer) await theDesk().pageSync.forget()
     if (!answer?.whole.length) return { reload: answer?.reload ?? false }
     const rest = await this.sync(await theDesk().pageSync.wholeSheets(answer.whole))

@@ -247,11 +247,19 @@ export class Selection {
       await theDesk().reading.learn(askEngine(read.unknown))
       read = await ask()
     }
-    const tag = report.made && (await theDesk().places.tagAt(report.made.stamp, report.made.tag))
-    const owner = report.made?.owners.at(-1)
-    const usage = owner?.usage
-      ? { name: owner.name, place: await theDesk().places.tagAt(owner.usage, null), ...(await theDesk().places.usagesOf(owner.name)) }
-      : null
+    const { made } = report
+    const owner = made?.owners.at(-1)
+    const { places } = theDesk()
+    const [tag, usage] = await Promise.all([
+      made && places.tagAt(made.stamp, made.tag),
+      owner?.usage
+        ? Promise.all([places.tagAt(owner.usage, null), places.usagesOf(owner.name)]).then(([place, n]) => ({
+            name: owner.name,
+            place,
+            ...n,
+          }))
+        : null,
+    ])
     return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag, usage }
   }
 

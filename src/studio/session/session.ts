@@ -33,7 +33,7 @@ const whenConnected = (): Promise<void> =>
     })
   })
 
-/** How long a page may show nothing before that is told; ms. */
+/** How long a page may show nothing before the window says so; ms. */
 const EMPTY_REST = 2000
 
 /** Everything that happens between the interface, the desk and the live page of the open project. */
