@@ -1,6 +1,7 @@
-import { ID_ATTRIBUTE, STAMP_ATTRIBUTE } from '../core/html'
+import { STAMP_ATTRIBUTE } from '../core/html'
 import { writtenClasses } from './module-names'
 import type { NodeHandle, NodeInfo, NodeOrigin } from './protocol'
+import { sourceOf } from './sources'
 
 /** Elements that the HTML parser adds without a tag in the source. */
 const IMPLIED = new Set(['html', 'head', 'body', 'tbody', 'colgroup', 'tr'])
@@ -27,7 +28,7 @@ export class Handles {
   }
 
   info(element: Element): NodeInfo {
-    const source = element.getAttribute(ID_ATTRIBUTE)
+    const source = sourceOf(element)
     return {
       node: this.handle(element),
       origin: originOf(element, source),
@@ -65,8 +66,8 @@ function tellApart(parent: Element): Map<Element, number | null> {
 }
 
 function originOf(element: Element, source: string | null): NodeOrigin {
-  if (source !== null) return 'source'
   if (element.hasAttribute(STAMP_ATTRIBUTE)) return 'component'
+  if (source !== null) return 'source'
   return IMPLIED.has(element.localName) ? 'parser' : 'script'
 }
 

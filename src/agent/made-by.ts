@@ -1,6 +1,7 @@
-import { readStamp, STAMP_ATTRIBUTE, stampText, USAGES, type Stamp } from '../core/html'
-import { documentsOf, type Handles } from './handles'
+import { readStamp, STAMP_ATTRIBUTE, USAGES, type Stamp } from '../core/html'
+import type { Handles } from './handles'
 import type { MadeBy } from './protocol'
+import { elementsOfTag, stampOf } from './sources'
 
 /** What React hangs on an element of a page in development, as much of it as is read; nothing of it is sure. */
 interface Fiber {
@@ -42,20 +43,10 @@ function rootOf(fiber: Fiber): Element | null {
   return null
 }
 
-/** The elements that a tag made. Its file may be another by now; then those of the tag in its place. */
-export function elementsOfTag(root: Document, stamp: Stamp): Element[] {
-  const find = (selector: string) => documentsOf(root).flatMap((doc) => [...doc.querySelectorAll(selector)])
-  const own = find(`[${STAMP_ATTRIBUTE}="${CSS.escape(stampText(stamp))}"]`)
-  return own.length
-    ? own
-    : find(`[${STAMP_ATTRIBUTE}^="${stamp.nth} "]`).filter((e) => readStamp(e.getAttribute(STAMP_ATTRIBUTE)!)?.path === stamp.path)
-}
-
 /** Which tag made an element, or the nearest around it that a known tag made, and the components that led there. */
 export function madeBy(element: Element, root: Document, handles: Handles): MadeBy | null {
   const own = element.closest(`[${STAMP_ATTRIBUTE}]`)
-  const text = own?.getAttribute(STAMP_ATTRIBUTE) ?? null
-  const stamp = text === null ? null : readStamp(text)
+  const stamp = own && stampOf(own)
   if (!own || !stamp) return null
   const all = elementsOfTag(root, stamp)
   const owners: { name: string; node: number | null; usage: Stamp | null }[] = []

@@ -9,15 +9,19 @@ import { allMatching } from './matching'
 import { matchSheet, PageSheets } from './page-sheets'
 import { judge } from './judge'
 import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
-import { elementsOfTag, madeBy } from './made-by'
+import { madeBy } from './made-by'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
 import { patchTree } from './patch-tree'
+import { adopt, elementsOf, elementsOfTag, placeAmongCopies, sourceOf, whenMade } from './sources'
 import { TextEdit } from './text-edit'
 import { findIn, treeOf, watchTree } from './tree'
-import { elementsOf, placeAmongCopies, Preview, setOrRemove, settle } from './preview'
+import { Preview, setOrRemove, settle } from './preview'
 import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
+
+/** How long the elements of a component may take to be made again; ms. */
+const MADE_WITHIN = 3000
 
 /** Elements whose kinship is looked at before a reach is called wide. */
 const MOST_KIN = 5000
@@ -101,6 +105,11 @@ function start(studio: string, pictures: string): void {
       else frames.once()
       return null
     },
+    adopt: ({ source, stamp }) => {
+      adopt(source, stamp)
+      return null
+    },
+    made: ({ path, mark }) => whenMade(root, path, mark, MADE_WITHIN),
     element: ({ source }) => {
       const all = elementsOf(root, source)
       const [found] = all
@@ -293,7 +302,7 @@ function start(studio: string, pictures: string): void {
     const own = sheets.matching(element, part, states)
     const matched = [own.met, ...(part ? ancestors : ancestors.slice(1)).map((e) => sheets.matching(e, '', states).met)]
     const computed = getComputedStyle(element, part || null)
-    const source = element.getAttribute(ID_ATTRIBUTE)
+    const source = sourceOf(element)
     const nearest = path.find((e) => e.hasAttribute(ID_ATTRIBUTE))
     const docs = documentsOf(root)
     const kin = kinOf(element)
@@ -316,7 +325,7 @@ function start(studio: string, pictures: string): void {
       parent: parentFacts(part ? element : element.parentElement),
       isSvg: element.namespaceURI === 'http://www.w3.org/2000/svg' && element.localName !== 'svg',
       nearestSource: source === null && nearest ? handles.info(nearest) : null,
-      made: source === null ? madeBy(element, root, handles) : null,
+      made: element.hasAttribute(ID_ATTRIBUTE) ? null : madeBy(element, root, handles),
       inline: [...(part ? [''] : []), ...ancestors.map((e) => e.getAttribute('style') ?? '')],
       rootFontSize: fontSize(element.ownerDocument.documentElement),
       parentFontSize: fontSize(part ? element : (element.parentElement ?? element)),

@@ -1,8 +1,8 @@
-import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './handles'
 import type { PageSheets } from './page-sheets'
 import type { PreviewOp } from './protocol'
 import { ownStyles } from './sheet-ties'
+import { elementsOf, isOfComponent } from './sources'
 import type { States } from './states'
 
 /** Properties whose steps are shown by a held animation: plain lengths and colours, which make no box or layer of their own. */
@@ -76,7 +76,8 @@ export class Preview {
     for (const op of ops) {
       if (op.op === 'rule') this.showRule(op)
       else if (op.op === 'insert') this.showInsert(op)
-      else this.showAttribute(op.op === 'classes' ? { ...op, name: 'class' } : op)
+      else if (op.op === 'classes') this.showClasses(op)
+      else this.showAttribute(op)
     }
     settle(this.root)
     if (watched) this.quick = startQuick(watched)
@@ -158,10 +159,22 @@ export class Preview {
     }
   }
 
+  // What a page worked out beside the classes that its file says stays.
+  private showClasses(op: Extract<PreviewOp, { op: 'classes' }>): void {
+    if (!isOfComponent(op.source)) return this.showAttribute({ ...op, name: 'class' })
+    for (const element of elementsOf(this.root, op.source)) {
+      const before = element.getAttribute('class')
+      element.classList.remove(...op.gone)
+      element.classList.add(...op.come)
+      this.undo.push(() => setOrRemove(element, 'class', before))
+    }
+  }
+
   private showAttribute(op: { readonly source: string; readonly name: string; readonly value: string | null }): void {
     for (const element of elementsOf(this.root, op.source)) {
       const before = element.getAttribute(op.name)
-      setOrRemove(element, op.name, op.value)
+      const isPart = op.name === 'style' && isOfComponent(op.source)
+      setOrRemove(element, op.name, isPart ? [before, op.value].filter(Boolean).join('; ') : op.value)
       this.undo.push(() => setOrRemove(element, op.name, before))
     }
   }
@@ -196,16 +209,6 @@ export function setOrRemove(element: Element, name: string, value: string | null
   if (value === null) element.removeAttribute(name)
   else element.setAttribute(name, value)
 }
-
-/** All live elements with this source; scripts may have cloned them. */
-export const elementsOf = (root: Document, source: string): Element[] =>
-  documentsOf(root).flatMap((doc) => [...doc.querySelectorAll(bySource(source))])
-
-const bySource = (source: string): string => `[${ID_ATTRIBUTE}="${CSS.escape(source)}"]`
-
-/** Which of the elements with this source one is: the first, unless a script made copies. */
-export const placeAmongCopies = (root: Document, source: string, element: Element): number =>
-  root.querySelector(bySource(source)) === element ? 0 : elementsOf(root, source).indexOf(element)
 
 /** Ends transitions at once: what is seen and read is where they lead to. */
 export function settle(root: Document): void {

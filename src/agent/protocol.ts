@@ -268,6 +268,7 @@ export interface PickReport {
 export interface ChangedText {
   readonly source: string
   readonly index: number
+  readonly was: string
   readonly text: string
 }
 
@@ -301,6 +302,9 @@ export type PreviewOp =
       readonly source: string
       readonly value: string | null
       readonly held: readonly (readonly [longhand: string, value: string])[]
+      /** The names that go and come: the page may have worked out more beside them. */
+      readonly gone: readonly string[]
+      readonly come: readonly string[]
     }
 
 /** A declaration whose value elements are to show. */
@@ -440,6 +444,10 @@ export interface Requests {
     }
     answer: null
   }
+  /** Takes note of the source of the elements that a tag of a component made. */
+  adopt: { ask: { source: string; stamp: Stamp }; answer: null }
+  /** Ends once the page has elements made of a text with that mark of a file; false where it has none in time. */
+  made: { ask: { path: string; mark: string }; answer: boolean }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */

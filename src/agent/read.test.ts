@@ -96,7 +96,7 @@ test('an answer has just what was agreed on: no more fields, no lists or texts w
     ),
   ).toBe(false)
   // What would be written has to name an element and a text of it.
-  const typed = { source: '9.1', index: 0, text: 'Fares' }
+  const typed = { source: '9.1', index: 0, was: 'Prices', text: 'Fares' }
   expect(readAnswer('endText', [typed])).toEqual([typed])
   for (const wrong of [
     { ...typed, source: '9.1; any' },

@@ -285,8 +285,10 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   lend: nothing,
   hold: nothing,
   sheetHolds: object({ count: number, differs: nullable(text(2000)) }),
+  adopt: nothing,
+  made: boolean,
   beginText: nullable(text(1000)),
-  endText: list(object({ source, index: whole, text: text(1_000_000) }), 5000),
+  endText: list(object({ source, index: whole, was: text(1_000_000), text: text(1_000_000) }), 5000),
   drop: list(
     object({
       source,

@@ -1,5 +1,5 @@
-import { ID_ATTRIBUTE } from '../core/html'
 import type { ChangedText } from './protocol'
+import { sourceOf } from './sources'
 
 const SKIPPED = /^(script|style|textarea|select|iframe|svg|math|template|noscript)$/
 
@@ -24,7 +24,7 @@ export class TextEdit {
     const walker = element.ownerDocument.createTreeWalker(element, NodeFilter.SHOW_TEXT)
     for (let n = walker.nextNode() as Text | null; n; n = walker.nextNode() as Text | null) {
       const parent = n.parentElement!
-      if (parent.hasAttribute(ID_ATTRIBUTE) && !parent.closest('script, style, textarea, select, svg')) found.set(n, n.data)
+      if (sourceOf(parent) !== null && !parent.closest('script, style, textarea, select, svg')) found.set(n, n.data)
     }
     const first = [...found.keys()].find((t) => t.data.trim() !== '')
     if (!first) return 'It has no text of its own in the source.'
@@ -117,7 +117,7 @@ export class TextEdit {
       const parent = node.parentElement
       if (!parent || node.data === before) continue
       const index = [...parent.childNodes].filter((n) => n.nodeType === Node.TEXT_NODE).indexOf(node)
-      changed.push({ source: parent.getAttribute(ID_ATTRIBUTE)!, index, text: node.data })
+      changed.push({ source: sourceOf(parent)!, index, was: before, text: node.data })
       node.data = before
     }
     this.texts = new Map()

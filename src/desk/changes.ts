@@ -211,7 +211,7 @@ export class Changes {
     // A tree says attributes and texts too; of several of one page only loading it again is sure.
     const sync: SyncOp[] =
       restructured.length > trees.length || new Set(trees.map((x) => x.file)).size < trees.length
-        ? [{ op: 'reload' }]
+        ? [{ op: 'reload' }, ...(compiled ? this.publishing.compiledSheet() : []), ...this.pageSync.of(touched.filter((t) => !t.structure))]
         : [
             ...(compiled ? this.publishing.compiledSheet() : []),
             ...trees.map((t): SyncOp => ({ op: 'tree', ...t })),

@@ -47,7 +47,7 @@ export class Exports {
   // What a sheet held when it was saved: the one in the same place of its file.
   private savedSheet({ key, path }: SheetRef): string {
     const at = this.current.project.sheetsIn(path).findIndex((s) => s.key === key)
-    return languageOf(path)!.read(this.current.savedText(path)).sheets()[at]?.sheet.text ?? ''
+    return languageOf(path)!.read(this.current.savedText(path), path).sheets()[at]?.sheet.text ?? ''
   }
 
   /** What can be taken of an element: what was changed for it, the selector of the current rule, one that names it alone. */

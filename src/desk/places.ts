@@ -99,19 +99,27 @@ export class Places {
 
   /**
    * Where the tag stands that a page says made an element of that name, or, with null, used a component, whose tag may have
-   * another name than it has itself; what the page says is held against the text.
+   * another name than it has itself; what the page says is held against the text. `classes` are those that the element has there.
    */
-  tagAt({ path, nth, mark }: Stamp, name: string | null): TagPlace {
-    if (!this.current.project.has(path) || !isJsxPath(path)) return { ok: false, path, why: `the project has no file ${path}` }
+  tagAt({ path, nth, mark }: Stamp, name: string | null, classes: readonly string[] = []): TagPlace {
+    const { project } = this.current
+    if (!project.has(path) || !isJsxPath(path)) return { ok: false, path, why: `the project has no file ${path}` }
+    if (project.readOnly(path) !== null) return { ok: false, path, why: `${path}: ${project.readOnly(path)}` }
+    const tree = project.tree(path)
+    const found = tree.elementOfTag?.(nth, mark) ?? this.ofSavedTag(path, nth, mark)
+    if (!found) return { ok: false, path, why: `${path} was changed since` }
+    if (name === null ? found.isHtml : found.tag !== name) return { ok: false, path, why: `no tag of that name stands there in ${path}` }
+    if (name !== null) tree.noteShown?.(found, classes)
+    return { ok: true, path, line: tree.lineAt(found.startTag!.from), source: project.sourceOf(path, found.id) }
+  }
+
+  // The page may have what was saved, and more may have been written since.
+  private ofSavedTag(path: string, nth: number, mark: string): SourceElement | null {
     const [text, saved] = [this.current.project.text(path), this.current.savedText(path)]
-    // The page has what was saved, and more may have been typed since.
-    const read = [text, saved].find((t) => textMark(t) === mark)
-    if (read === undefined) return { ok: false, path, why: `${path} was changed since` }
-    const found = this.tagsOf(path, read)[nth]
-    if (!found || (name === null ? found.isHost : found.name !== name))
-      return { ok: false, path, why: `no tag of that name stands there in ${path}` }
-    const at = read === text ? found.from : mapOffset(lineSplices(saved, text), found.from, 'after')
-    return { ok: true, path, line: this.current.project.lineAt(path, at) }
+    const from = textMark(saved) === mark ? this.tagsOf(path, saved)[nth]?.from : undefined
+    if (from === undefined) return null
+    const at = mapOffset(lineSplices(saved, text), from, 'after')
+    return this.current.project.tree(path).elements.find((e) => e.startTag?.from === at) ?? null
   }
 
   /** How many tags of the project use a component of that name, and in how many files; what else has the name is counted too. */

@@ -22,6 +22,14 @@ export class Publishing {
     return publishedFile(path, body)
   }
 
+  /** The scripts that have edits which are not saved. */
+  unsavedScripts(): { readonly path: string; readonly text: string }[] {
+    return this.current
+      .changedPaths()
+      .filter((path) => /\.[cm]?[jt]sx?$/i.test(path) && this.current.project.has(path))
+      .map((path) => ({ path, text: this.current.project.text(path) }))
+  }
+
   published(path: string): string {
     const { body } = this.publishedFile(path)
     return typeof body === 'string' ? body : new TextDecoder().decode(body)

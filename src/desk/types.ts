@@ -59,9 +59,10 @@ export interface OpenedProject {
   readonly lost: number
 }
 
-/** Where a component's tag stands, 1-based; or why that cannot be told. */
+/** Where a component's tag stands, 1-based, and its source; or why that cannot be told. */
 export type TagPlace =
-  { readonly ok: true; readonly path: string; readonly line: number } | { readonly ok: false; readonly path: string; readonly why: string }
+  | { readonly ok: true; readonly path: string; readonly line: number; readonly source: string }
+  | { readonly ok: false; readonly path: string; readonly why: string }
 
 /** An element as its file says it. */
 export interface ElementSource {

@@ -30,6 +30,13 @@ export interface DevReport {
   readonly found: readonly string[]
 }
 
+/** A source text that is not saved. */
+export interface UnsavedText {
+  /** From the top of the folder. */
+  readonly path: string
+  readonly text: string
+}
+
 /** The development server of a folder, and the live page that it renders. */
 export interface Development {
   report(): Promise<DevReport>
@@ -37,6 +44,8 @@ export interface Development {
   start(host: string, again?: boolean): Promise<DevReport>
   /** Uses a server that runs already at an address of this machine. */
   use(host: string, address: string): Promise<DevReport>
+  /** Has the pages show these texts in place of the files, as though they were saved; with `alone`, all others as the files are. */
+  show(files: readonly UnsavedText[], alone: boolean): Promise<void>
   /** Calls `tell` when one that ran has ended by itself; ends with what is returned. */
   watch(tell: () => void): () => void
 }

@@ -219,6 +219,10 @@ const development: Development = {
   report: async () => read<DevReport>(await ask('dev'), 'dev'),
   start: async (host, again = false) => read<DevReport>(await ask('dev', { host, address: null, again }), 'dev'),
   use: async (host, address) => read<DevReport>(await ask('dev', { host, address, again: false }), 'dev'),
+  show: async (files, alone) => {
+    const response = await ask('texts', { files, alone })
+    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+  },
   watch: (tell) => listen('dev', tell),
 }
 

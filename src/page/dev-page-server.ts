@@ -1,9 +1,13 @@
 import { SCRIPT_SHEET } from '../agent/protocol'
 import { decodePath } from '../core/text'
-import type { DevReport, Development } from '../folder'
+import type { DevReport, Development, UnsavedText } from '../folder'
 import { liveOriginFor } from '../live/origin'
 import { LiveFaultError, type LiveFault } from './live-fault'
+import type { PublishedFile } from '../live/protocol'
 import type { PageServer } from './page-server'
+
+/** Files whose unsaved texts the server is given. */
+const IS_SCRIPT = /\.[cm]?[jt]sx?$/i
 
 /** Lines of a server's output that are shown with a fault. */
 const SHOWN_LINES = 12
@@ -15,13 +19,14 @@ export class DevPageServer implements PageServer {
   private base = '/'
   private again = false
 
-  /** `root` is the folder as the machine spells it, `address` that of a server that runs already; null to start the project's own. */
+  /** `root` is the folder as the machine spells it, `unsaved` gives the scripts that are not saved, `address` that of a server that runs already; null to start the project's own. */
   constructor(
     project: string,
     template: string,
     port: string,
     private readonly root: string,
     private readonly development: Development,
+    private readonly unsaved: () => Promise<readonly UnsavedText[]>,
     private readonly address: string | null = null,
   ) {
     // Not where files of ours were served: the service worker that did so would still be there.
@@ -35,6 +40,7 @@ export class DevPageServer implements PageServer {
     this.again = false
     if (report.state.is !== 'running') throw new LiveFaultError(devFault(report))
     this.base = report.state.base
+    if (this.address === null) await this.development.show(await this.unsaved(), true)
     return true
   }
 
@@ -57,8 +63,11 @@ export class DevPageServer implements PageServer {
     return this.origin + (address === '/' ? this.base : address.startsWith('/') ? address : `/${address}`)
   }
 
-  // The files reach the page by the server itself, once they are saved; until then edits are laid on the page itself.
-  async show(): Promise<void> {}
+  // Scripts reach the page by the server itself, unsaved ones too; edits of sheets are laid on the page until they are saved.
+  async show(files: readonly PublishedFile[]): Promise<void> {
+    const texts = files.flatMap(({ path, body }) => (IS_SCRIPT.test(path) && typeof body === 'string' ? [{ path, text: body }] : []))
+    if (texts.length && this.address === null) await this.development.show(texts, false)
+  }
 
   async whole(): Promise<void> {}
 

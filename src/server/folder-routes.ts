@@ -16,6 +16,7 @@ import {
   type ServedInfo,
   type Shared,
   type ServedWritten,
+  type UnsavedText,
 } from '../folder'
 import { mimeType } from '../live/mime'
 import { MEDIA_KEY_HEADER } from '../live/protocol'
@@ -117,6 +118,13 @@ const DEV = object({
   host: string().required().max(300),
   address: string().nullable().defined().max(2000),
   again: boolean().required(),
+}).noUnknown()
+const TEXTS = object({
+  files: array()
+    .of(object({ path: string().required().max(4096), text: string().defined() }).noUnknown())
+    .max(10_000)
+    .required(),
+  alone: boolean().required(),
 }).noUnknown()
 // Files of ours, by their names alone.
 const KEEP = object({
@@ -312,6 +320,12 @@ export class FolderRoutes {
         const report = address === null ? await page.start(host, studio, again) : await page.use(host, studio, address)
         if (typeof report === 'string') throw new Refusal(422, report)
         return json(report)
+      }
+      case 'POST texts': {
+        const { files, alone } = await bodyOf(request, TEXTS)
+        checkPaths(files.map((f) => f.path))
+        await this.devPage().showTexts(files as UnsavedText[], alone)
+        return json({})
       }
       case 'GET watch':
         return this.watch.tell(response)

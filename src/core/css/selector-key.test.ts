@@ -45,7 +45,7 @@ test('an element that a selector matches has what the selector asks for outright
   fc.assert(
     fc.property(fc.array(tag, { minLength: 2, maxLength: 7 }), selectors, (tags, selector) => {
       const open = tags.map((t) => `<${t.tag} class="${t.classes.join(' ')}"${t.id ? ' id="x"' : ''}>${t.deeper ? '' : `</${t.tag}>`}`)
-      const tree = languageOf('a.html')!.read(`<!DOCTYPE html><body><p class="a">x</p>${open.join('')}`).tree!
+      const tree = languageOf('a.html')!.read(`<!DOCTYPE html><body><p class="a">x</p>${open.join('')}`, 'a.html').tree!
       const isMatch = matcher(tree, [selector])
       if (!isMatch) throw new Error(selector)
       for (const e of tree.elements) {

@@ -111,6 +111,8 @@ export interface TextIntent {
   readonly source: string
   readonly index: number
   readonly text: string
+  /** What the page shows there, to find the text by where a component may show others between. */
+  readonly was?: string
 }
 
 /** Another tag name for an element, in both tags. */
@@ -247,6 +249,9 @@ export type PreviewPlan =
       readonly source: string
       readonly value: string | null
       readonly held: readonly (readonly [longhand: string, value: string])[]
+      /** The names that go and come: the page may have worked out more beside them. */
+      readonly gone: readonly string[]
+      readonly come: readonly string[]
     }
 
 /** An intent as splices to files, with what it does in words for the ledger. */

@@ -1,6 +1,6 @@
 import type { ClassListRef } from '../aim'
 import { refuse, type EditPlan, type Refused } from '../css'
-import { attribute, type ElementTree, type SourceElement } from '../language'
+import { attribute, type ElementTree, type ListText, type SourceElement } from '../language'
 import type { Project } from '../project'
 import { applySplices, mapOffset, normalizeSplices, type Splice } from '../text'
 import {
@@ -18,26 +18,69 @@ import {
 import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
 import { editableElement } from './target'
 
-/** A class list's attribute with some classes gone and others come; the rest of its text stays. */
+/** The parts of a list that a change touches, each with its own part of the change, in the offsets of its own names. */
+function changeOfParts(
+  parts: readonly (ListText & { readonly first: number; readonly count: number })[],
+  change: ListChange,
+): ListChange[] {
+  const partAt = (index: number) => parts.findIndex((p) => index >= p.first && index < p.first + p.count)
+  const out = parts.map((): { remove: number[]; add: ListChange['add'][number][] } => ({ remove: [], add: [] }))
+  for (const index of change.remove) out[partAt(index)].remove.push(index - parts[partAt(index)].first)
+  const always = parts.findLastIndex((p) => p.when.length === 0)
+  for (const { name, after } of change.add) {
+    const at = after < 0 ? parts.findIndex((p) => p.when.length === 0) : partAt(after)
+    // What takes the place of another stands where that does; what only comes stands where it always counts.
+    const isThere = at >= 0 && (parts[at].when.length === 0 || change.remove.includes(after))
+    const to = isThere ? at : always >= 0 ? always : Math.max(at, 0)
+    out[to].add.push({ name, after: to === at && after >= 0 ? after - parts[to].first : after < 0 ? -1 : parts[to].count - 1 })
+  }
+  return out
+}
+
+/** A class list with some classes gone and others come; the rest of its text stays. */
 function changeAttribute(tree: ElementTree, element: SourceElement, change: ListChange): { plan: EditPlan; value: string | null } {
   const before = attribute(element, 'class') ?? ''
-  const value = applySplices(before, changeClassList(before, change))
-  if (readClassList(value).length === 0)
-    return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value: null }
-  const there = tree.classText(element)
+  const text = applySplices(before, changeClassList(before, change))
+  const value = readClassList(text).length ? text : null
+  const pieces = tree.classPieces(element)
+  let first = 0
+  const parts = pieces.map((piece) => {
+    const count = readClassList(piece.text).length
+    first += count
+    return { ...piece, first: first - count, count }
+  })
   // Names spelled with references are as many; where the list cannot be told by its white space, it is written again.
-  if (!there || readClassList(there.text).length !== readClassList(before).length)
-    return { plan: tree.setAttribute(element, 'class', value), value }
-  const { from } = there.span
-  const spelled = { ...change, add: change.add.map((a) => ({ ...a, name: there.escape(a.name) })) }
-  return {
-    plan: {
-      ok: true,
-      splices: changeClassList(there.text, spelled).map((s) => ({ ...s, from: s.from + from, to: s.to + from })),
-    },
-    value,
+  if (first === 0 || first !== readClassList(before).length) {
+    if (value !== null) return { plan: tree.writeClasses(element, text), value }
+    return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value }
   }
+  // Where nothing is written that always counts, what only comes is written beside what is there.
+  const fresh = change.add.filter(({ after }) => !change.remove.includes(after))
+  if (fresh.length && fresh.length === change.add.length && change.remove.length === 0 && parts.every((p) => p.when.length > 0))
+    return { plan: tree.writeClasses(element, fresh.map((a) => a.name).join(' ')), value }
+  const splices: Splice[] = []
+  const changes = changeOfParts(parts, change)
+  for (const [i, part] of parts.entries()) {
+    const own = changes[i]
+    if (own.remove.length === 0 && own.add.length === 0) continue
+    const isEmptied = own.add.length === 0 && own.remove.length === part.count
+    if (isEmptied) {
+      const plan = tree.emptyClassPiece(element, i)
+      if (!plan.ok) return { plan, value }
+      splices.push(...plan.splices)
+      continue
+    }
+    const spelled = { ...own, add: own.add.map((a) => ({ ...a, name: part.escape(a.name) })) }
+    const inPart = changeClassList(part.text, spelled)
+    if (part.overwrite) splices.push(part.overwrite(applySplices(part.text, changeClassList(part.text, own))))
+    else splices.push(...inPart.map((s) => ({ ...s, from: s.from + part.span.from, to: s.to + part.span.from })))
+  }
+  return { plan: { ok: true, splices }, value }
 }
+
+/** A class put behind the others of an element. */
+export const addClassTo = (tree: ElementTree, element: SourceElement, name: string): EditPlan =>
+  changeAttribute(tree, element, { remove: [], add: [{ name, after: readClassList(attribute(element, 'class') ?? '').length - 1 }] }).plan
 
 /** The elements that an aim at a class list is about: those with the same list come in the order of their pages. */
 export function elementsOf(project: Project, { source, alike }: { readonly source: string; readonly alike: boolean }): string[] | Refused {
@@ -76,7 +119,15 @@ export function onLists(
     const { plan, value } = changeAttribute(found.tree, found.element, made.change)
     if (!plan.ok) return plan
     byPath.set(found.path, [...(byPath.get(found.path) ?? []), ...plan.splices])
-    preview.push({ op: 'classes', source, value, held: [] })
+    const [was, is] = [attribute(found.element, 'class') ?? '', value ?? ''].map((list) => readClassList(list).map((c) => c.name))
+    preview.push({
+      op: 'classes',
+      source,
+      value,
+      held: [],
+      gone: was.filter((n) => !is.includes(n)),
+      come: is.filter((n) => !was.includes(n)),
+    })
   }
   const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
   const first = editableElement(project, sources[0])

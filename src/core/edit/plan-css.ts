@@ -41,7 +41,7 @@ import {
   type Refused,
   type RuleSite,
 } from '../css'
-import { attribute, classesOf } from '../language'
+import { classesOf } from '../language'
 import type { Project, RulePlace, SheetRef } from '../project'
 import { mapOffset } from '../text'
 import type {
@@ -54,6 +54,7 @@ import type {
   SelectorIntent,
   SetIntent,
 } from './intent'
+import { addClassTo } from './plan-classes'
 import { editableElement, editableSheet, inFile, labelOf, onPages, ruleAfter, ruleOf } from './target'
 
 /** A value in a rule that is there. */
@@ -392,8 +393,7 @@ export function planNewClass(project: Project, intent: SetIntent, aim: Extract<A
   })
   if (!rule.ok) return rule
   const list = [...classesOf(found.element), aim.name]
-  const written = attribute(found.element, 'class') ?? ''
-  const html = found.tree.setAttribute(found.element, 'class', written.trim() === '' ? aim.name : `${written.trimEnd()} ${aim.name}`)
+  const html = addClassTo(found.tree, found.element, aim.name)
   if (!html.ok) return html
   // A `<style>` element's sheet stands in the page's own file.
   const same = rule.path === found.path
@@ -405,7 +405,7 @@ export function planNewClass(project: Project, intent: SetIntent, aim: Extract<A
     ...rule,
     changes,
     at: same ? mapOffset(html.splices, css.splices[0].from, 'before') + (rule.at - css.splices[0].from) : rule.at,
-    preview: [...rule.preview, { op: 'attribute', source: aim.source, name: 'class', value: list.join(' ') }],
+    preview: [...rule.preview, { op: 'classes', source: aim.source, value: list.join(' '), held: [], gone: [], come: [aim.name] }],
   }
 }
 

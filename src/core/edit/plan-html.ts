@@ -82,14 +82,8 @@ export function planInlineDeclaration(project: Project, intent: DeclarationInten
   return onElement(project, source, ({ tree, element }) => {
     const current = attribute(element, 'style') ?? ''
     const text = changeInlineStyle(current, intent.kind, intent.name)
-    const plan =
-      text === null
-        ? refuse('not-found', `The style attribute has no ${intent.name} to change.`)
-        : text.trim() === ''
-          ? tree.removeAttribute(element, 'style')
-          : tree.setAttribute(element, 'style', text)
     return {
-      plan,
+      plan: tree.changeInlineStyle(element, intent.kind, intent.name),
       edit: {
         name: intent.name,
         before: inlineValue(current, intent.name),
@@ -221,13 +215,17 @@ function refersTo(page: string, target: string, href: string, id: string): boole
 }
 
 /** Text of an element. */
-export function planText(project: Project, { source, index, text }: TextIntent): PlannedEdit | Refused {
+export function planText(project: Project, { source, index, text, was }: TextIntent): PlannedEdit | Refused {
   return onElement(project, source, ({ tree, element }) => {
+    const own = tree.writtenText(element, index, was)
     return {
-      plan: tree.setText(element, index, text),
+      plan:
+        own === null
+          ? refuse('not-allowed', 'This text comes from data, or stands in the file more than once.')
+          : tree.setText(element, own, text),
       edit: {
         name: 'text',
-        before: element.texts[index]?.trim() ?? null,
+        before: was?.trim() ?? element.texts[index]?.trim() ?? null,
         after: text.trim(),
         label: `<${element.tag}>`,
         preview: [],

@@ -12,10 +12,11 @@ import {
   type NewRule,
   type Refused,
 } from '../css'
-import { attribute, classesOf, type ElementTree, type Place } from '../language'
+import { classesOf, type ElementTree, type Place } from '../language'
 import { isLibrary, type Project } from '../project'
 import { mapOffset } from '../text'
 import type { PlannedEdit, SetIntent } from './intent'
+import { addClassTo } from './plan-classes'
 import { editableElement } from './target'
 
 /** As the author writes rules in another sheet of the project, else as most do, with the page's own step of indentation. */
@@ -53,8 +54,7 @@ export function planNewSheet(project: Project, intent: SetIntent, aim: NewSheetR
     .join('\n')
   const sheet = tree.insert(place, `<style>\n${lines}\n${indent}</style>`)
   if (!sheet.ok) return sheet
-  const written = attribute(element, 'class') ?? ''
-  const named = tree.setAttribute(element, 'class', written.trim() === '' ? aim.name : `${written.trimEnd()} ${aim.name}`)
+  const named = addClassTo(tree, element, aim.name)
   if (!named.ok) return named
   const splices = [...sheet.splices, ...named.splices].sort((a, b) => a.from - b.from)
   const { from, insert } = sheet.splices[0]

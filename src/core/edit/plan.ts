@@ -271,6 +271,17 @@ function lastOf(ops: readonly PreviewPlan[]): PreviewPlan[] {
         : op.op === 'classes'
           ? `${op.source} class`
           : i
-  const last = new Map(ops.map((op, i) => [keyOf(op, i), op.op === 'rule' && ops.length > 1 ? { ...op, set: null } : op]))
+  const last = new Map<string | number, PreviewPlan>()
+  for (const [i, op] of ops.entries()) {
+    const before = last.get(keyOf(op, i))
+    last.set(
+      keyOf(op, i),
+      op.op === 'rule' && ops.length > 1
+        ? { ...op, set: null }
+        : op.op === 'classes' && before?.op === 'classes'
+          ? { ...op, gone: [...before.gone, ...op.gone], come: [...before.come.filter((n) => !op.gone.includes(n)), ...op.come] }
+          : op,
+    )
+  }
   return [...last.values()]
 }

@@ -1,2 +1,16 @@
+export { isJsxPath } from './parse'
 export { stampTags } from './stamp'
-export { isJsxPath, jsxTags, type JsxTag } from './tags'
+export { jsxTags, type JsxTag } from './tags'
+export { JsxDocument, type JsxElement } from './document'
+export { spelledIn, type ClassPiece } from './class-pieces'
+export {
+  addClasses,
+  emptyPiece,
+  overKey,
+  removeJsxAttribute,
+  removeJsxStyle,
+  renameJsxAttribute,
+  setJsxAttribute,
+  setJsxStyle,
+  setJsxText,
+} from './edit'

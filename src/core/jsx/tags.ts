@@ -1,4 +1,5 @@
-import { parse } from '@babel/parser'
+import type * as t from '@babel/types'
+import { childrenOf, isHostTag, parseJsx, tagNameOf, type Node } from './parse'
 
 /** A tag of JSX that begins an element (JSX specification, JSXOpeningElement and JSXSelfClosingElement); offsets in UTF-16 units. */
 export interface JsxTag {
@@ -14,38 +15,21 @@ export interface JsxTag {
   readonly isHost: boolean
 }
 
-type Node = { readonly type: string; readonly start: number; readonly end: number } & Readonly<Record<string, unknown>>
-
-const isNode = (value: unknown): value is Node => typeof value === 'object' && value !== null && typeof (value as Node).type === 'string'
-
-function nameOf(node: Node): string {
-  if (node.type === 'JSXMemberExpression') return `${nameOf(node.object as Node)}.${nameOf(node.property as Node)}`
-  if (node.type === 'JSXNamespacedName') return `${nameOf(node.namespace as Node)}:${nameOf(node.name as Node)}`
-  return String(node.name)
+export function tagOf(text: string, node: t.JSXOpeningElement): JsxTag {
+  const [from, to] = [node.start!, node.end!]
+  // Compilers take what stands before a slash for the last attribute too.
+  const end = text.slice(0, to - (node.selfClosing ? 2 : 1)).trimEnd().length
+  return { name: tagNameOf(node.name), from, to, end, isHost: isHostTag(node) }
 }
-
-/** Whether a file may hold JSX, by its name. */
-export const isJsxPath = (path: string): boolean => /\.[jt]sx$/i.test(path)
 
 /** The tags of a file in the order of their `<`. @throws SyntaxError where it cannot be read. */
 export function jsxTags(text: string, path: string): readonly JsxTag[] {
-  const isTyped = /\.tsx$/i.test(path)
-  const { program } = parse(text, { sourceType: 'module', plugins: ['jsx', ...(isTyped ? (['typescript', 'decorators'] as const) : [])] })
   const tags: JsxTag[] = []
-  const todo: Node[] = [program as unknown as Node]
+  const todo: Node[] = [parseJsx(text, path)]
   while (todo.length) {
     const node = todo.pop()!
-    if (node.type === 'JSXOpeningElement') {
-      const name = nameOf(node.name as Node)
-      const isClosed = node.selfClosing === true
-      // Compilers take a name in lower case, and one with a namespace, for an element's own.
-      const isHost = (node.name as Node).type !== 'JSXMemberExpression' && /^[a-z]/.test(name)
-      const end = text.slice(0, node.end - (isClosed ? 2 : 1)).trimEnd().length
-      tags.push({ name, from: node.start, to: node.end, end, isHost })
-    }
-    for (const value of Object.values(node))
-      if (Array.isArray(value)) todo.push(...value.filter(isNode))
-      else if (isNode(value)) todo.push(value)
+    if (node.type === 'JSXOpeningElement') tags.push(tagOf(text, node))
+    todo.push(...childrenOf(node))
   }
   return tags.sort((a, b) => a.from - b.from)
 }

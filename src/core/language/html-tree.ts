@@ -1,6 +1,7 @@
-import type { EditPlan, Wanted } from '../css'
+import { refuse, type EditPlan, type Wanted } from '../css'
 import {
   attributeOf,
+  changeInlineStyle,
   duplicateElements,
   escapeAttribute,
   indentUnit,
@@ -28,7 +29,7 @@ import {
   type HtmlElement,
 } from '../html'
 import type { Span, Splice, Splices } from '../text'
-import type { ElementTree, ListText, Place, SourceElement, TrialTree } from './language'
+import { attribute, type ElementTree, type InlineChange, type ListText, type Place, type SourceElement, type TrialTree } from './language'
 
 // What trees of HTML give out are elements of HTML.
 const nodeOf = (element: SourceElement): HtmlElement['node'] => (element as HtmlElement).node
@@ -98,24 +99,46 @@ export class HtmlTree implements ElementTree {
     return setInlineStyle(this.doc, this.own(element), wanted)
   }
 
+  changeInlineStyle(element: SourceElement, how: InlineChange, name: string): EditPlan {
+    const text = changeInlineStyle(attribute(element, 'style') ?? '', how, name)
+    if (text === null) return refuse('not-found', `The style attribute has no ${name} to change.`)
+    return text.trim() === '' ? this.removeAttribute(element, 'style') : this.setAttribute(element, 'style', text)
+  }
+
   presentation(element: SourceElement): readonly { readonly name: string; readonly value: string }[] {
     return presentationAttributes(this.own(element).node)
   }
 
-  classText(element: SourceElement): ListText | null {
+  classPieces(element: SourceElement): readonly ListText[] {
     const tag = this.doc.startTag(this.own(element))
     const there = tag && attributeOf(tag, 'class')
-    if (!there?.value || !there.quote) return null
+    if (!there?.value || !there.quote) return []
     const { value, quote } = there
-    return {
-      span: value,
-      text: this.doc.text.slice(value.from, value.to),
-      escape: (name) => escapeAttribute(name, quote),
-    }
+    return [
+      {
+        span: value,
+        text: this.doc.text.slice(value.from, value.to),
+        when: [],
+        isShared: false,
+        escape: (name) => escapeAttribute(name, quote),
+      },
+    ]
+  }
+
+  writeClasses(element: SourceElement, names: string): EditPlan {
+    return this.setAttribute(element, 'class', names)
+  }
+
+  emptyClassPiece(element: SourceElement): EditPlan {
+    return this.removeAttribute(element, 'class')
   }
 
   renameClass(from: string, to: string): Splice[] {
     return renameInClassLists(this.doc, from, to)
+  }
+
+  writtenText(_: SourceElement, index: number): number {
+    return index
   }
 
   setText(element: SourceElement, index: number, text: string): EditPlan {

@@ -5,7 +5,7 @@ import type { Span, Splice, Splices } from '../text'
 export interface SourceLanguage {
   /** Whether a text can have style sheets in it. May say yes to one that has none, so that not every file is read to know. */
   mayHoldSheets(text: string): boolean
-  read(text: string): SourceFile
+  read(text: string, path: string): SourceFile
 }
 
 /** A file that is open: its text as it is now, and what it stands for. Ids of elements and rules last through edits. */
@@ -81,6 +81,8 @@ export interface SourceElement {
   readonly texts: readonly string[]
 }
 
+export type InlineChange = 'remove' | 'switch-off' | 'switch-on' | 'make-important' | 'make-normal'
+
 /** A place among the elements of a file. */
 export interface Place {
   /** Id of the element that it is told by. */
@@ -88,12 +90,19 @@ export interface Place {
   readonly where: 'before' | 'after' | 'first' | 'last'
 }
 
-/** A list in an attribute, as the text has it. */
+/** A part of an element's class list where the text has it. */
 export interface ListText {
   readonly span: Span
+  /** As it is written, with a name for each of the list's. */
   readonly text: string
+  /** What it waits for, as the source says it; none where it always counts. */
+  readonly when: readonly string[]
+  /** Whether other elements may take it from the same place. */
+  readonly isShared: boolean
   /** Spells a name as it has to stand there. */
   escape(name: string): string
+  /** What puts a changed list in its place, where that is not just its text. */
+  overwrite?(names: string): Splice
 }
 
 /** The elements of a file, in the order of the text, and the edits that it can make of them: splices of the file, or a refusal. Planning changes nothing. */
@@ -112,6 +121,10 @@ export interface ElementTree {
   uniqueSelector(element: SourceElement): string
   /** A test of whether an element matches a selector (Selectors 4), as far as a source can tell; null where that cannot be read. */
   matching(selector: string): ((element: SourceElement) => boolean) | null
+  /** What the `nth` tag, from 0, of a text with that mark stands for, where pages tell their elements by that; null where the text is not known. */
+  elementOfTag?(nth: number, mark: string): SourceElement | null
+  /** Takes note of the classes that an element has on the page, where its list is worked out there. */
+  noteShown?(element: SourceElement, classes: readonly string[]): void
   /** The same tree with the same ids, to try edits on. */
   copy(): TrialTree
 
@@ -120,13 +133,21 @@ export interface ElementTree {
   renameAttribute(element: SourceElement, name: string, to: string): EditPlan
   /** One declaration of the element's own style. */
   setInlineStyle(element: SourceElement, wanted: Wanted): EditPlan
+  /** The declaration of its own style that decides a property, changed; what is left empty goes. */
+  changeInlineStyle(element: SourceElement, how: InlineChange, name: string): EditPlan
   /** Attributes that are declarations of a property, as of SVG. */
   presentation(element: SourceElement): readonly { readonly name: string; readonly value: string }[]
-  /** The class list, where it can be edited piece by piece; null where it is to be written as a whole. */
-  classText(element: SourceElement): ListText | null
+  /** The parts of the class list that count now, in order; none where it is to be written as a whole. */
+  classPieces(element: SourceElement): readonly ListText[]
+  /** Writes classes where none is written that always counts, or the list as a whole. */
+  writeClasses(element: SourceElement, names: string): EditPlan
+  /** Leaves nothing of the `index`-th part of the class list. */
+  emptyClassPiece(element: SourceElement, index: number): EditPlan
   /** What puts one class in the place of another in every list of the file. */
   renameClass(from: string, to: string): Splice[]
-  /** Another text for the `index`-th of an element. */
+  /** Which of the texts that are written out the page shows as its `index`-th, `was`; null where that is none of them. */
+  writtenText(element: SourceElement, index: number, was: string | undefined): number | null
+  /** Another text for the `index`-th of those of an element that are written out. */
   setText(element: SourceElement, index: number, text: string): EditPlan
 
   setTag(element: SourceElement, tag: string): EditPlan

@@ -5,9 +5,10 @@ export type Role = 'page' | 'sheet' | 'text'
 const KINDS = {
   html: { role: 'page', extensions: ['html', 'htm'] },
   css: { role: 'sheet', extensions: ['css'] },
+  jsx: { role: 'text', extensions: ['jsx', 'tsx'] },
   text: {
     role: 'text',
-    extensions: ['js', 'mjs', 'cjs', 'jsx', 'ts', 'tsx', 'webmanifest', 'json', 'svg', 'txt', 'md', 'xml'],
+    extensions: ['js', 'mjs', 'cjs', 'ts', 'webmanifest', 'json', 'svg', 'txt', 'md', 'xml'],
   },
 } as const satisfies Record<string, { readonly role: Role; readonly extensions: readonly string[] }>
 

@@ -307,7 +307,7 @@ export class Project {
   }
 
   private sourceOfFile(file: OpenFile): SourceFile | null {
-    return file.readOnly ? null : (file.source ??= file.language.read(file.original))
+    return file.readOnly ? null : (file.source ??= file.language.read(file.original, file.path))
   }
 
   /** The elements of a page. @throws RangeError when the file has none. */

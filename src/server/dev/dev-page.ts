@@ -1,6 +1,6 @@
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import type { Duplex } from 'node:stream'
-import type { DevReport } from '../../folder'
+import type { DevReport, UnsavedText } from '../../folder'
 import { DevServer } from './dev-server'
 import { forward, upgrade, type Route } from './proxy'
 
@@ -32,6 +32,11 @@ export class DevPage {
     if (why !== null) return why
     this.showAt(host, studio)
     return this.report()
+  }
+
+  /** Has the pages show these texts in place of files that are not saved, where the server is one of ours. */
+  showTexts(files: readonly UnsavedText[], alone: boolean): Promise<void> {
+    return this.server.showTexts(files, alone)
   }
 
   private showAt(host: string, studio: string): void {

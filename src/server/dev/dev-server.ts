@@ -4,9 +4,9 @@ import { connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { stripVTControlCharacters } from 'node:util'
-import type { DevReport, DevState } from '../../folder'
+import type { DevReport, DevState, UnsavedText } from '../../folder'
 import { recogniseDevProject } from './dev-project'
-import type { FromVite } from './vite-child'
+import type { FromVite, ToVite } from './vite-child'
 
 /** Lines of what a server prints that are kept, and how long each may be. */
 const MOST_LINES = 200
@@ -105,6 +105,7 @@ export class DevServer {
       }, PATIENCE)
       child.once('message', (message: FromVite) => {
         clearTimeout(late)
+        if (message.is === 'shown') return
         done(
           message.is === 'running'
             ? { is: 'running', address: `http://127.0.0.1:${message.port}`, base: message.base, isOurs: true }
@@ -122,6 +123,28 @@ export class DevServer {
       if (this.state.is !== 'running') return
       this.state = { is: 'failed', why: `It ended${code === null ? '' : ` with ${code}`} while its page was open.` }
       this.onEnd()
+    })
+  }
+
+  private asked = 0
+
+  /** Has the pages show these texts in place of files; ends once they are asked for. Nothing happens with a server that is not ours. */
+  async showTexts(files: readonly UnsavedText[], alone: boolean): Promise<void> {
+    const { child } = this
+    if (!child?.connected) return
+    const id = ++this.asked
+    await new Promise<void>((done) => {
+      const end = () => {
+        child.off('message', heard)
+        child.off('exit', end)
+        clearTimeout(late)
+        done()
+      }
+      const heard = (message: FromVite) => message.is === 'shown' && message.id === id && end()
+      const late = setTimeout(end, ANSWER)
+      child.on('message', heard)
+      child.once('exit', end)
+      child.send({ is: 'texts', id, files, alone } satisfies ToVite)
     })
   }
 

@@ -4,20 +4,35 @@
  */
 import { once } from 'node:events'
 import { createRequire } from 'node:module'
+import { readFile } from 'node:fs/promises'
 import { createServer, type AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { isJsxPath, stampTags } from '../../core/jsx'
+import type { UnsavedText } from '../../folder'
 import { JSX_RUNTIME, JSX_RUNTIME_CODE } from './jsx-runtime'
 
 export type FromVite =
-  { readonly is: 'running'; readonly port: number; readonly base: string } | { readonly is: 'failed'; readonly why: string }
+  | { readonly is: 'running'; readonly port: number; readonly base: string }
+  | { readonly is: 'failed'; readonly why: string }
+  /** Answers a {@link ToVite}. */
+  | { readonly is: 'shown'; readonly id: number }
+
+/** What the parent process asks for: texts that are to be shown in place of files. */
+export interface ToVite {
+  readonly is: 'texts'
+  readonly id: number
+  readonly files: readonly UnsavedText[]
+  /** Whether all other files are to be shown as they are on the disk. */
+  readonly alone: boolean
+}
 
 /** As much of Vite's public interface as is used (its JavaScript API). */
 interface Vite {
   createServer(config: object): Promise<ViteServer>
 }
 interface ViteServer {
+  readonly watcher: { emit(event: 'change', file: string): boolean }
   listen(): Promise<unknown>
   readonly config: { readonly base: string }
   readonly httpServer: { address(): { port: number } | string | null } | null
@@ -28,6 +43,26 @@ const root = process.cwd().replaceAll('\\', '/')
 // A name with a zero byte is no file's (Rollup's convention for modules that a plugin makes).
 const OWN_RUNTIME = '\0steady-brush:jsx-dev-runtime'
 
+/** Texts that stand in the place of files, and what the page was given of files last, by their absolute paths. */
+const unsaved = new Map<string, string>()
+const served = new Map<string, string>()
+
+/** The file of the project that a module is; null where it is none of its own. */
+function ownFile(id: string): string | null {
+  const [file, query] = id.replaceAll('\\', '/').split(/[?#]/)
+  return query === undefined && file.startsWith(`${root}/`) && !file.includes('/node_modules/') ? file : null
+}
+
+interface HotUpdate {
+  readonly file: string
+  readonly modules: unknown[]
+}
+
+async function isShownAlready(file: string): Promise<boolean> {
+  const shown = served.get(file)
+  return shown !== undefined && (unsaved.get(file) ?? (await readFile(file, 'utf8').catch(() => null))) === shown
+}
+
 /** Stamps the tags of the project's own components; what cannot be read is left to the project's own plugins to say. */
 const stamps = {
   name: 'steady-brush:stamps',
@@ -35,12 +70,25 @@ const stamps = {
   resolveId(id: string, importer: string | undefined): string | null {
     return id === JSX_RUNTIME && importer !== OWN_RUNTIME && !importer?.includes('/node_modules/') ? OWN_RUNTIME : null
   },
-  load(id: string): string | null {
-    return id === OWN_RUNTIME ? JSX_RUNTIME_CODE : null
+  async load(id: string): Promise<string | null> {
+    if (id === OWN_RUNTIME) return JSX_RUNTIME_CODE
+    const file = ownFile(id)
+    if (file === null) return null
+    const text = unsaved.get(file) ?? null
+    if (text !== null) served.set(file, text)
+    else if (isJsxPath(file)) served.set(file, await readFile(file, 'utf8').catch(() => ''))
+    return text
+  },
+  // A save that brings what is shown already, and a file that is not shown as it is on the disk, change nothing on the page.
+  async hotUpdate({ file, modules }: HotUpdate): Promise<unknown[] | undefined> {
+    return (await isShownAlready(file)) ? [] : modules
+  },
+  async handleHotUpdate({ file, modules }: HotUpdate): Promise<unknown[] | undefined> {
+    return (await isShownAlready(file)) ? [] : modules
   },
   transform(code: string, id: string): { code: string; map: null } | null {
-    const file = id.replace(/[?#].*$/, '').replaceAll('\\', '/')
-    if (!isJsxPath(file) || !file.startsWith(`${root}/`) || file.includes('/node_modules/')) return null
+    const file = ownFile(id)
+    if (file === null || !isJsxPath(file)) return null
     try {
       return { code: stampTags(code, file.slice(root.length + 1)), map: null }
     } catch (error) {
@@ -59,6 +107,8 @@ async function freePort(): Promise<number> {
   return port
 }
 
+let running: ViteServer | null = null
+
 const tell = (message: FromVite) => process.send?.(message)
 
 try {
@@ -75,6 +125,7 @@ try {
     server: { host: '127.0.0.1', port: await freePort(), strictPort: true, open: false },
   })
   await server.listen()
+  running = server
   const address = server.httpServer?.address()
   if (!address || typeof address === 'string') throw new Error('It listens on no port.')
   tell({ is: 'running', port: address.port, base: server.config.base })
@@ -82,5 +133,13 @@ try {
   tell({ is: 'failed', why: error instanceof Error ? error.message : String(error) })
   process.exit(1)
 }
+process.on('message', ({ id, files, alone }: ToVite) => {
+  const texts = new Map(files.map(({ path, text }) => [`${root}/${path}`, text]))
+  const others = alone ? [...unsaved.keys()].filter((file) => !texts.has(file)) : []
+  for (const file of others) unsaved.delete(file)
+  for (const [file, text] of texts) unsaved.set(file, text)
+  for (const file of [...texts.keys(), ...others]) running?.watcher.emit('change', file)
+  tell({ is: 'shown', id })
+})
 // It ends with what started it.
 process.on('disconnect', () => process.exit(0))

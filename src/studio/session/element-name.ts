@@ -5,6 +5,7 @@ import type { Picked } from '../store'
 export function elementName(picked: Picked | null): ElementName | null {
   if (!picked) return null
   const { info, nth, made } = picked.report
-  if (info.source !== null) return { source: info.source, nth }
-  return made?.isOwn ? { stamp: made.stamp, nth: made.index - 1 } : null
+  // A page that was loaded again has its tags by their stamps alone.
+  if (made?.isOwn) return { stamp: made.stamp, nth: made.index - 1 }
+  return info.source !== null ? { source: info.source, nth } : null
 }

@@ -40,6 +40,14 @@ export async function devServerOf(
   const { development } = folderOf(place)
   const report = await development?.report().catch(() => null)
   if (!development || !report?.project || place.served === undefined) return null
-  const server = new DevPageServer(project, template, location.port, place.served, development, address)
+  const server = new DevPageServer(
+    project,
+    template,
+    location.port,
+    place.served,
+    development,
+    () => theDesk().publishing.unsavedScripts(),
+    address,
+  )
   return { server, name: report.project.name }
 }

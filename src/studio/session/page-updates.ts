@@ -1,5 +1,8 @@
 import type { SyncOp } from '../../agent/protocol'
+import { languageNameOf } from '../../core/language'
+import { textMark } from '../../core/text'
 import { theDesk, type Written } from '../../desk'
+import type { PublishedFile } from '../../live/protocol'
 import { getStudio, setStudio } from '../store'
 import { elementName } from './element-name'
 import type { LivePage } from './live-page'
@@ -18,20 +21,30 @@ export class PageUpdates {
   private latest = 0
 
   /** Serves changed files and lets the page take them in without losing its place. */
-  async takeIn(made: Written, chosen: string | null = null): Promise<void> {
+  async takeIn(given: Written, chosen: string | null = null): Promise<void> {
     if (this.page.left) return
     // What another program changed may be taken in after an edit that was made on it.
-    const written = made.order < this.latest ? await theDesk().changes.upToDate(made) : made
-    this.latest = Math.max(this.latest, made.order)
+    const written = given.order < this.latest ? await theDesk().changes.upToDate(given) : given
+    this.latest = Math.max(this.latest, given.order)
     // The page first: it shares its thread with what serves it, and this one is busy drawing next.
     const synced = !this.page.here ? null : getStudio().connected ? this.sync(written.sync) : this.whenLoaded(written.sync)
     this.page.serve(written.files)
+    const made = this.page.hasSaved ? this.whenMade(written.files) : null
     setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
     if (!synced) return
     const { reload } = await synced
+    await made
     if (reload) await this.page.served
     if (reload) this.page.reload({ ...this.placeNow(), ...(chosen && { picked: { source: chosen, nth: 0 } }) })
     else if (chosen) await this.selection.pickSource(chosen)
+  }
+
+  // The server of the project makes the elements of a component again; until then the page shows what it had.
+  private async whenMade(files: readonly PublishedFile[]): Promise<void> {
+    await this.page.served
+    for (const { path, body } of files)
+      if (languageNameOf(path) === 'jsx' && typeof body === 'string')
+        await this.page.guard(() => this.page.ask('made', { path, mark: textMark(body) })).then(() => this.readback.waitForPage())
   }
 
   // A page that is being loaded may have been fetched before this was served: it is told when it is there.

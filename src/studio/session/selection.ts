@@ -2,7 +2,7 @@ import type { ElementName, Answer, NodeHandle, NodeInfo, PickReport, Point, Stac
 import { type AimRef, ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
 import { widthRange } from '../../core/css'
 import { widthsBetween } from '../../core/project'
-import { theDesk } from '../../desk'
+import { theDesk, type TagPlace } from '../../desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
@@ -238,7 +238,11 @@ export class Selection {
     return this.page.ask('pick', { of, props: [...READ_PROPERTIES, ...tokens], part: condition.part })
   }
 
-  private async read(report: PickReport, condition: Condition): Promise<Picked> {
+  private async read(asked: PickReport, condition: Condition): Promise<Picked> {
+    const { made } = asked
+    const { places } = theDesk()
+    const tag = made && (await places.tagAt(made.stamp, made.tag, made.isOwn ? asked.info.classes : []))
+    const report = await this.withSource(asked, tag)
     const evidence = evidenceOf(report, condition)
     const source = report.info.source ?? report.nearestSource?.source ?? null
     const ask = () => theDesk().reading.picked(evidence, this.tuned, source)
@@ -247,20 +251,24 @@ export class Selection {
       await theDesk().reading.learn(askEngine(read.unknown))
       read = await ask()
     }
-    const { made } = report
     const owner = made?.owners.at(-1)
-    const { places } = theDesk()
-    const [tag, usage] = await Promise.all([
-      made && places.tagAt(made.stamp, made.tag),
-      owner?.usage
-        ? Promise.all([places.tagAt(owner.usage, null), places.usagesOf(owner.name)]).then(([place, n]) => ({
-            name: owner.name,
-            place,
-            ...n,
-          }))
-        : null,
-    ])
+    const usage = owner?.usage
+      ? await Promise.all([places.tagAt(owner.usage, null), places.usagesOf(owner.name)]).then(([place, n]) => ({
+          name: owner.name,
+          place,
+          ...n,
+        }))
+      : null
     return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag, usage }
+  }
+
+  // An element that a known tag made has the source of that tag, which the page is told to find it by.
+  private async withSource(report: PickReport, tag: TagPlace | null): Promise<PickReport> {
+    const { made, info } = report
+    const source = made?.isOwn && tag?.ok ? tag.source : null
+    if (!made || source === info.source) return report
+    if (source !== null) await this.page.ask('adopt', { source, stamp: made.stamp })
+    return { ...report, info: { ...info, source }, nth: made.index - 1 }
   }
 
   private defaultOf({ aims }: Picked, property: string): readonly Candidate[] {

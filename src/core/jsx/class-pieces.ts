@@ -1,0 +1,284 @@
+import type * as t from '@babel/types'
+import type { Span, Splice } from '../text'
+import { isJoinOfList, joins, type Bindings } from './bindings'
+import { bare, type Node } from './parse'
+
+/** How a piece is quoted: as an attribute's text, as a string of the script, as a part of a template, or as a bare key of an object. */
+export type Quoting = { readonly in: 'attribute' | 'string'; readonly quote: '"' | "'" } | { readonly in: 'template' | 'key' }
+
+/** A part of a class list that is written out, where it stands. */
+export interface ClassPiece {
+  /** Of the names, without quotes. */
+  readonly span: Span
+  readonly quoting: Quoting
+  /** What it says, decoded. */
+  readonly value: string
+  /** What it waits for, as the source writes it, the outermost first; none where it always counts. */
+  readonly when: readonly string[]
+  /** Whether other tags of the file, or other files, may use it too. */
+  readonly isShared: boolean
+  /** What takes it out as a whole, with what separates it from its neighbours; null where it stays behind as an empty text. */
+  readonly takeOut: Splice | null
+}
+
+/** What a `className` says: the pieces that are written out, and what is worked out while the page runs. */
+export interface ClassValue {
+  readonly pieces: readonly ClassPiece[]
+  readonly unknown: readonly Node[]
+}
+
+const words = (text: string): string[] => text.split(/[ \t\n\r\f]+/).filter(Boolean)
+
+/** How deep a value is followed through names. */
+const DEPTH = 6
+
+class Reader {
+  readonly pieces: ClassPiece[] = []
+  readonly unknown: Node[] = []
+
+  constructor(
+    private readonly text: string,
+    private readonly bindings: Bindings,
+  ) {}
+
+  private said(node: Node): string {
+    return this.text.slice(node.start, node.end)
+  }
+
+  private add(span: Span, value: string, quoting: Quoting, around: Around, of: Node): void {
+    // Where an escape stands for white space, the names cannot be told apart in the text.
+    if (words(this.text.slice(span.from, span.to)).length !== words(value).length) this.unknown.push(of)
+    else this.pieces.push({ span, value, quoting, ...around })
+  }
+
+  read(given: Node, around: Around, depth = 0): void {
+    const node = bare(given)
+    const { text } = this
+    switch (node.type) {
+      case 'StringLiteral': {
+        const quote = text[node.start] as '"' | "'"
+        return this.add({ from: node.start + 1, to: node.end - 1 }, node.value, { in: 'string', quote }, around, node)
+      }
+      case 'TemplateLiteral':
+        return this.readTemplate(node, around, depth)
+      case 'ConditionalExpression': {
+        const test = this.said(node.test as Node)
+        const not = `not ${test}`
+        this.read(node.consequent as Node, { ...around, when: [...around.when, test], takeOut: null }, depth)
+        return this.read(node.alternate as Node, { ...around, when: [...around.when, not], takeOut: null }, depth)
+      }
+      case 'LogicalExpression': {
+        const test = this.said(node.left as Node)
+        if (node.operator === '&&') return this.read(node.right as Node, { ...around, when: [...around.when, test] }, depth)
+        // The left is what it gives, if anything.
+        this.read(node.left as Node, { ...around, takeOut: null }, depth)
+        return this.read(node.right as Node, { ...around, when: [...around.when, `not ${test}`], takeOut: null }, depth)
+      }
+      case 'BinaryExpression':
+        if (node.operator !== '+') break
+        this.read(node.left as Node, { ...around, takeOut: null }, depth)
+        return this.read(node.right as Node, { ...around, takeOut: null }, depth)
+      case 'CallExpression':
+        return this.readCall(node, around, depth)
+      case 'ArrayExpression':
+        return this.readList(node.elements as (Node | null)[], around, depth)
+      case 'ObjectExpression':
+        return this.readObject(node, around)
+      case 'Identifier': {
+        const binding = depth < DEPTH ? this.bindings.of(node.name) : null
+        const value = binding?.value && bare(binding.value)
+        if (node.name === 'undefined') return
+        if (!binding || !value || !isWritten(value)) break
+        const when = binding.isDefault ? [...around.when, `no ${node.name} is given`] : around.when
+        return this.read(value, { when, isShared: around.isShared || binding.uses > 1 || binding.isExported, takeOut: null }, depth + 1)
+      }
+      case 'MemberExpression':
+        return this.readMember(node, around, depth)
+      case 'NullLiteral':
+      case 'BooleanLiteral':
+      case 'NumericLiteral':
+        return
+    }
+    this.unknown.push(node)
+  }
+
+  private readTemplate(node: t.TemplateLiteral & Node, around: Around, depth: number): void {
+    node.quasis.forEach((quasi, i) => {
+      const [start, end] = [quasi.start!, quasi.end!]
+      const raw = this.text.slice(start, end)
+      const [before, after] = [node.expressions[i - 1], node.expressions[i]] as (Node | undefined)[]
+      // A name that touches what is worked out is only a part of one.
+      const isOpen = before && !/^\s/.test(raw) && !standsApart(before, 'end')
+      const isCut = after && !/\s$/.test(raw) && !standsApart(after, 'start')
+      const lead = isOpen ? (/^\S*/.exec(raw)![0].length ?? 0) : 0
+      const tail = isCut ? /\S*$/.exec(raw.slice(lead))![0].length : 0
+      const inner = raw.slice(lead, raw.length - tail)
+      const from = start + lead + /^\s*/.exec(inner)![0].length
+      const to = Math.max(from, end - tail - /\s*$/.exec(inner)![0].length)
+      if (from === to) return
+      const isWhole = node.quasis.length === 1
+      // With it goes the white space on the side where something else of the template ends.
+      const gap = before ? { from: start + lead, to } : { from, to: end - tail }
+      const cooked = this.text.slice(from, to).replace(/\\([`\\$])/g, '$1')
+      this.add({ from, to }, cooked, { in: 'template' }, { ...around, takeOut: isWhole ? around.takeOut : { ...gap, insert: '' } }, node)
+    })
+    for (const e of node.expressions) this.read(e as Node, { ...around, takeOut: null }, depth)
+  }
+
+  private readCall(node: t.CallExpression & Node, around: Around, depth: number): void {
+    const callee = node.callee as Node
+    if (isJoinOfList(node)) {
+      let list = (node.callee as t.MemberExpression).object as Node
+      if (
+        list.type === 'CallExpression' &&
+        list.callee.type === 'MemberExpression' &&
+        list.callee.property.type === 'Identifier' &&
+        list.callee.property.name === 'filter'
+      )
+        list = list.callee.object as Node
+      if (bare(list).type === 'ArrayExpression') return this.read(list, { ...around, takeOut: null }, depth)
+    } else if (joins(callee, this.bindings)) return this.readList(node.arguments as Node[], around, depth)
+    else if (callee.type === 'Identifier') {
+      const made = this.bindings.of(callee.name)
+      const value = made?.value && bare(made.value)
+      if (value?.type === 'CallExpression' && value.callee.type === 'Identifier' && /^(cva|tv)$/.test(value.callee.name)) {
+        this.readVariants(value, { when: around.when, isShared: made!.uses > 1 || made!.isExported, takeOut: null }, depth + 1)
+        // What is handed on by the call is a class list too.
+        for (const arg of node.arguments)
+          if (arg.type === 'ObjectExpression')
+            for (const p of arg.properties)
+              if (p.type === 'ObjectProperty' && /^class(Name)?$/.test(keyOf(p) ?? ''))
+                this.read(p.value as Node, { ...around, takeOut: null }, depth)
+        return
+      }
+    }
+    this.unknown.push(node)
+  }
+
+  /** Of `cva(base, { variants: { size: { small: … } } })` and `tv({ base, variants })`. */
+  private readVariants(node: t.CallExpression, around: Around, depth: number): void {
+    const config = node.arguments.findLast((a) => a.type === 'ObjectExpression') as t.ObjectExpression | undefined
+    const [first] = node.arguments
+    if (first && first !== config) this.read(first as Node, around, depth)
+    for (const p of config?.properties ?? []) {
+      if (p.type !== 'ObjectProperty') continue
+      if (keyOf(p) === 'base') this.read(p.value as Node, around, depth)
+      if (keyOf(p) !== 'variants' || p.value.type !== 'ObjectExpression') continue
+      for (const variant of p.value.properties)
+        if (variant.type === 'ObjectProperty' && variant.value.type === 'ObjectExpression')
+          for (const option of variant.value.properties)
+            if (option.type === 'ObjectProperty')
+              this.read(option.value as Node, { ...around, when: [...around.when, `${keyOf(variant)} is ${keyOf(option)}`] }, depth)
+    }
+  }
+
+  private readList(items: readonly (Node | null)[], around: Around, depth: number): void {
+    items.forEach((item, i) => {
+      if (!item || item.type === 'SpreadElement') {
+        if (item) this.unknown.push(item)
+        return
+      }
+      const [before, next] = [items[i - 1], items[i + 1]]
+      const takeOut: Splice | null = next
+        ? { from: item.start, to: next.start, insert: '' }
+        : before
+          ? { from: before.end, to: item.end, insert: '' }
+          : null
+      this.read(item, { ...around, takeOut }, depth)
+    })
+  }
+
+  private readObject(node: t.ObjectExpression & Node, around: Around): void {
+    const { properties } = node
+    properties.forEach((p, i) => {
+      const key = p.type === 'ObjectProperty' ? (p.key as Node) : null
+      if (p.type !== 'ObjectProperty' || !key || (p.computed && bare(key).type !== 'StringLiteral')) {
+        this.unknown.push((key ?? p) as Node)
+        return
+      }
+      const [before, next] = [properties[i - 1], properties[i + 1]]
+      const takeOut: Splice | null = next
+        ? { from: p.start!, to: next.start!, insert: '' }
+        : before
+          ? { from: before.end!, to: p.end!, insert: '' }
+          : around.takeOut
+      const inner: Around = { when: [...around.when, this.said(p.value as Node)], isShared: around.isShared, takeOut }
+      if (key.type === 'StringLiteral') this.read(key, inner)
+      else if (key.type === 'Identifier' && !p.shorthand) this.add({ from: key.start, to: key.end }, key.name, { in: 'key' }, inner, key)
+      else this.unknown.push(key)
+    })
+  }
+
+  /** `sizes.small`, `sizes[size]`: of a record that the file writes out. */
+  private readMember(node: t.MemberExpression & Node, around: Around, depth: number): void {
+    const object = node.object as Node
+    const binding = object.type === 'Identifier' && depth < DEPTH ? this.bindings.of(object.name) : null
+    const record = binding?.value && !binding.isDefault ? bare(binding.value) : null
+    if (record?.type !== 'ObjectExpression') {
+      this.unknown.push(node)
+      return
+    }
+    const property = node.property as Node
+    const wanted = !node.computed ? (property as t.Identifier).name : property.type === 'StringLiteral' ? property.value : null
+    const isShared = around.isShared || binding!.uses > 1 || binding!.isExported
+    for (const p of record.properties) {
+      if (p.type !== 'ObjectProperty' || (wanted !== null && keyOf(p) !== wanted)) continue
+      const when = wanted === null ? [...around.when, `${this.said(property)} is ${keyOf(p)}`] : around.when
+      this.read(p.value as Node, { when, isShared, takeOut: null }, depth + 1)
+    }
+    if (record.properties.some((p) => p.type !== 'ObjectProperty')) this.unknown.push(node)
+  }
+}
+
+type Around = Pick<ClassPiece, 'when' | 'isShared' | 'takeOut'>
+
+const keyOf = ({ key }: t.ObjectProperty): string | null =>
+  key.type === 'Identifier' ? key.name : key.type === 'StringLiteral' ? key.value : key.type === 'NumericLiteral' ? String(key.value) : null
+
+// What a constant holds that is written out where it stands: no other value can be looked for in it.
+const isWritten = ({ type }: Node): boolean =>
+  type === 'StringLiteral' ||
+  type === 'TemplateLiteral' ||
+  type === 'ConditionalExpression' ||
+  type === 'LogicalExpression' ||
+  type === 'CallExpression' ||
+  type === 'ArrayExpression' ||
+  type === 'MemberExpression'
+
+/** Whether a value of a template keeps what touches it apart: each text that it may be is empty, or has white space on that side. */
+function standsApart(given: Node, side: 'start' | 'end'): boolean {
+  const node = bare(given)
+  if (node.type === 'StringLiteral') return node.value === '' || (side === 'start' ? /^\s/ : /\s$/).test(node.value)
+  if (node.type === 'TemplateLiteral') {
+    const raw = (side === 'start' ? node.quasis[0] : node.quasis.at(-1)!).value.raw
+    return (side === 'start' ? /^\s/ : /\s$/).test(raw) || (raw === '' && node.quasis.length === 1)
+  }
+  if (node.type === 'ConditionalExpression') return standsApart(node.consequent as Node, side) && standsApart(node.alternate as Node, side)
+  if (node.type === 'LogicalExpression') return standsApart(node.right as Node, side)
+  return false
+}
+
+/** The classes that the value of a `className` is made of. */
+export function readClassValue(text: string, value: Node, bindings: Bindings): ClassValue {
+  const reader = new Reader(text, bindings)
+  const whole: Around = { when: [], isShared: false, takeOut: null }
+  // An attribute's own text has character references in place of escapes (JSX specification, JSXString).
+  if (value.type === 'StringLiteral') {
+    const span = { from: value.start + 1, to: value.end - 1 }
+    const quote = text[value.start] as '"' | "'"
+    return { pieces: [{ ...whole, span, value: value.value, quoting: { in: 'attribute', quote } }], unknown: [] }
+  }
+  if (value.type === 'JSXExpressionContainer') reader.read(value.expression as Node, whole)
+  return reader
+}
+
+const escapeIn = (name: string, ...signs: readonly string[]): string =>
+  signs.reduce((out, sign) => out.replaceAll(sign, `\\${sign}`), name.replaceAll('\\', '\\\\'))
+
+/** A class's name as it has to stand in a piece. */
+export function spelledIn({ quoting }: Pick<ClassPiece, 'quoting'>, name: string): string {
+  if (quoting.in === 'attribute')
+    return name.replace(/&(?=#|[a-z])/gi, '&amp;').replaceAll(quoting.quote, quoting.quote === '"' ? '&quot;' : '&#39;')
+  if (quoting.in === 'template') return escapeIn(name, '`', '${')
+  return escapeIn(name, quoting.in === 'string' ? quoting.quote : "'")
+}

@@ -1,0 +1,49 @@
+import { parse } from '@babel/parser'
+import type * as t from '@babel/types'
+
+/** A node of a file's syntax tree, with its offsets in UTF-16 units. */
+export type Node = t.Node & { readonly start: number; readonly end: number }
+
+/** Whether a file may hold JSX, by its name. */
+export const isJsxPath = (path: string): boolean => /\.[jt]sx$/i.test(path)
+
+/** Reads a file that may hold JSX. @throws SyntaxError where it cannot be read. */
+export function parseJsx(text: string, path: string): Node {
+  const isTyped = /\.tsx$/i.test(path)
+  return parse(text, { sourceType: 'module', plugins: ['jsx', ...(isTyped ? (['typescript', 'decorators'] as const) : [])] })
+    .program as Node
+}
+
+const isNode = (value: unknown): value is Node => typeof value === 'object' && value !== null && typeof (value as Node).type === 'string'
+
+/** What stands right in a node, in no order. */
+export function childrenOf(node: Node): Node[] {
+  const out: Node[] = []
+  for (const value of Object.values(node))
+    if (Array.isArray(value)) out.push(...value.filter(isNode))
+    else if (isNode(value)) out.push(value)
+  return out
+}
+
+/** A node without what only types or groups it: parentheses, `as`, `satisfies`, `!`. */
+export function bare(node: Node): Node {
+  let at = node
+  while (
+    at.type === 'ParenthesizedExpression' ||
+    at.type === 'TSAsExpression' ||
+    at.type === 'TSSatisfiesExpression' ||
+    at.type === 'TSNonNullExpression'
+  )
+    at = at.expression as Node
+  return at
+}
+
+/** The name of a tag as it is written: `li`, `Card`, `Menu.Item`, `svg:rect`. */
+export function tagNameOf(name: t.JSXOpeningElement['name']): string {
+  if (name.type === 'JSXMemberExpression') return `${tagNameOf(name.object)}.${name.property.name}`
+  if (name.type === 'JSXNamespacedName') return `${name.namespace.name}:${name.name.name}`
+  return name.name
+}
+
+/** Whether a tag is of an element of the page itself: compilers take a name in lower case, and one with a namespace, for that. */
+export const isHostTag = ({ name }: t.JSXOpeningElement): boolean => name.type !== 'JSXMemberExpression' && /^[a-z]/.test(tagNameOf(name))
