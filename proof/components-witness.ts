@@ -196,7 +196,8 @@ export function classesIn(file: NonNullable<ReturnType<typeof compiled>>, nth: n
         if (typeof key === 'symbol') return undefined
         if (Object.hasOwn(BUILT_IN, key)) return BUILT_IN[key]
         const known = names.get(key)
-        if (JOINERS.test(key) || JOINING_MODULES.test(known?.module ?? '')) return (...args: unknown[]) => listOf(args)
+        const isOwn = known?.count === 1 && known.text !== null && known.module === null
+        if ((JOINERS.test(key) && !isOwn) || JOINING_MODULES.test(known?.module ?? '')) return (...args: unknown[]) => listOf(args)
         if (/^(cva|tv)$/.test(key)) return variants
         const isTold = known?.count === 1 && known.text !== null && depth < 20
         if (!isTold) return state.valueOf(key, compared)

@@ -44,6 +44,14 @@ function nameOf(sheet: CSSStyleSheet): string | null {
   return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
 }
 
+// The first words of what Tailwind CSS writes.
+const COMPILED = /^\s*\/\*!\s*tailwindcss\b/i
+
+function compiledText({ ownerNode }: CSSStyleSheet): string | null {
+  const text = ownerNode?.textContent ?? ''
+  return COMPILED.test(text) ? text : null
+}
+
 // Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).
 function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
   for (const sheet of sheets) {
@@ -112,7 +120,9 @@ export class PageSheets {
         order++
       }
     }
-    return this.sheets.filter((s) => !s.tied).map(({ name, order }) => ({ name, order }))
+    return this.sheets
+      .filter((s) => !s.tied)
+      .map(({ name, order, sheet }) => ({ name, order, compiled: name.startsWith(SCRIPT_SHEET) ? compiledText(sheet) : null }))
   }
 
   /** Whether a document has come, gone or changed its list of sheets since they were collected. */

@@ -363,6 +363,8 @@ export interface SheetInfo {
   /** The address it was loaded from, or `#` and the source of its `<style>` element. */
   readonly name: string
   readonly order: number
+  /** What a compiler of utility classes wrote, where a script gave the page that; else null. */
+  readonly compiled: string | null
 }
 
 /** What a sheet of the page comes from. */

@@ -191,7 +191,7 @@ const facts = object<NodeFacts>({
   naturalWidth: number,
   stickyHindered: nullable(text(500)),
 })
-const sheetInfo = object({ name: text(5000), order: number })
+const sheetInfo = object({ name: text(5000), order: number, compiled: nullable(text(20_000_000)) })
 const nothing: Reader<null> = () => null
 
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {

@@ -1,13 +1,13 @@
 import type { SyncOp } from '../agent/protocol'
 import type { Refused } from '../core/css'
 import { type FileChange, type FileSplices, type JournalEdit, type PlannedEdit, fits } from '../core/edit'
-import { roleOf } from '../core/language'
+import { languageNameOf, roleOf } from '../core/language'
 import { type Touched, scaleOf } from '../core/project'
 import { textMark } from '../core/text'
 import { storeDone, storeEdit } from '../storage/projects'
 import type { OpenProject } from './open-project'
 import type { PageSync } from './page-sync'
-import type { Publishing } from './publishing'
+import { tokensOf, type Publishing } from './publishing'
 import type { PageTree, Written } from './types'
 
 const isFull = (error: unknown): boolean => /quota/i.test(`${String((error as { inner?: unknown }).inner)} ${String(error)}`)
@@ -183,7 +183,7 @@ export class Changes {
   async takeInClasses(paths: readonly string[], touched: readonly Touched[]): Promise<boolean> {
     const lists = touched.flatMap((t) => t.attributes.flatMap((a) => (a.name === 'class' && a.value !== null ? [a.value] : [])))
     const more = touched.some((t) => t.structure)
-      ? paths.filter((p) => roleOf(p) === 'page').map((p) => this.current.project.text(p).replace(/["'<>=]/g, ' '))
+      ? paths.filter((p) => roleOf(p) === 'page' || languageNameOf(p) === 'jsx').map((p) => tokensOf(this.current.project.text(p)))
       : []
     const compiled = this.publishing.compile([...lists, ...more])
     const themed = (await this.current.vocabularies?.changed(paths)) ?? false

@@ -49,7 +49,7 @@ export class PageSync {
     return Object.fromEntries(
       keys.flatMap((key) => {
         const ref = this.opened().sheet(key)
-        if (!ref || ref.path !== key) return []
+        if (!ref || ref.path !== key || ref.generated !== null) return []
         const saved = this.savedText(key)
         const sheet = saved === this.opened().text(key) ? ref.sheet : new Sheet(saved)
         return [[key, outlineSheet(sheet).filter((r) => r.kind !== 'charset').length]]
@@ -59,7 +59,8 @@ export class PageSync {
 
   /** Those of the sheets that have edits since the last save, as a whole. */
   unsaved(keys: readonly string[]): SyncOp[] {
-    return this.wholeSheets(keys.filter((key) => this.opened().sheet(key)?.path === key && this.opened().text(key) !== this.savedText(key)))
+    const isFile = (key: string) => this.opened().sheet(key)?.path === key && this.opened().sheet(key)?.generated === null
+    return this.wholeSheets(keys.filter((key) => isFile(key) && this.opened().text(key) !== this.savedText(key)))
   }
 
   /** Sheets as a whole, where the page could not take in a part of them. */

@@ -5,6 +5,9 @@ import type { PublishedFile } from '../live/protocol'
 import { inBatches, publishedFile } from './batches'
 import type { OpenProject } from './open-project'
 
+/** A source as a list of all that could be a class in it. */
+export const tokensOf = (text: string): string => text.replace(/["'`<>={}]/g, ' ')
+
 /** The files of the project as the live origin is given them, with the sheet that is compiled from its classes. */
 export class Publishing {
   constructor(private readonly current: OpenProject) {}
@@ -74,6 +77,18 @@ export class Publishing {
         for (const { sheet } of this.current.project.allSheets()) if (sheet.isLong) void sheet.statements
       })
     return true
+  }
+
+  /** Takes sheets that the project's own server compiled, by their files, for what the page has. */
+  useServed(sheets: readonly { readonly path: string; readonly text: string }[]): void {
+    for (const { path, text } of sheets)
+      if (this.current.project.has(path))
+        this.current.vocabularies?.useServed(path, text, this.current.project.text(path) === this.current.savedText(path))
+  }
+
+  /** What such a sheet lacks for classes that are not saved. */
+  unsavedClasses(): SyncOp[] {
+    return this.compile(this.unsavedScripts().map(({ text }) => tokensOf(text))) ? this.compiledSheet() : []
   }
 
   compile(lists: readonly string[]): boolean {

@@ -1,5 +1,13 @@
 import type { Project } from '../core/project'
-import { LearnedVocabulary, setVocabularies, type Tailwind, type TailwindIndex, tailwindInput, type TailwindInput } from '../core/utility'
+import {
+  LearnedVocabulary,
+  setVocabularies,
+  type Tailwind,
+  type TailwindIndex,
+  tailwindInput,
+  type TailwindInput,
+  withClasses,
+} from '../core/utility'
 import type { Database } from '../storage/db'
 
 /** How far the reading of a vocabulary is, and what of its set-up could not be read. */
@@ -154,16 +162,32 @@ export class Vocabularies {
     return new Set(sources.flatMap((path) => [...classTokens(this.readText(path) ?? '')]))
   }
 
+  /** What the project's own server compiled of the input as it was saved; null where ours is on the page. */
+  private served: string | null = null
+
+  /** Takes the sheet that the project's own server compiled from a file for what the page has; `isSaved` says whether the file has no edits since. Whether it is that of the input. */
+  useServed(path: string, text: string, isSaved: boolean): boolean {
+    const { input } = this
+    if (!this.tailwind || input?.path !== path) return false
+    this.input = { ...input, target: path, linked: true }
+    this.served = isSaved ? text : null
+    this.place(text)
+    return true
+  }
+
   /** Has the compiled sheet give these classes; whether it is another now. */
   compile(classes: Iterable<string>): boolean {
     const { tailwind, input } = this
     if (!tailwind || !input) return false
     const before = this.project.sheet(input.target)?.sheet.text
-    this.project.setGenerated(input.target, tailwind.compile(classes), input.path ?? 'the classes in use', [
-      ...(input.path ? [input.path] : []),
-      ...this.named,
-    ])
-    return this.project.sheet(input.target)?.sheet.text !== before
+    const now = this.served !== null && before !== undefined ? withClasses(before, tailwind, [...classes]) : tailwind.compile(classes)
+    this.place(now)
+    return now !== before
+  }
+
+  private place(text: string): void {
+    const { target, path } = this.input!
+    this.project.setGenerated(target, text, path ?? 'the classes in use', [...(path ? [path] : []), ...this.named])
   }
 
   /** Learns from the project's sheets as they are read by now. */
@@ -181,7 +205,9 @@ export class Vocabularies {
     const next = this.input && tailwindInput(this.project, this.paths())
     if (!this.input || !next || (next.css === this.input.css && !paths.some((p) => this.named.has(p)))) return false
     const before = this.target && this.project.sheet(this.target)?.sheet.text
-    this.input = next
+    // What a server compiled of the input before says nothing of it as it is now.
+    this.input = this.served === null ? next : { ...next, target: this.input.target, linked: true }
+    this.served = null
     await this.load(next)
     this.show()
     return this.target !== null && this.project.sheet(this.target)?.sheet.text !== before

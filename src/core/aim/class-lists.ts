@@ -148,7 +148,7 @@ class ClassLists {
       label: words(variant),
       conditions: [],
       specificity: [0, 1, 0],
-      reach: 1,
+      reach: this.c.evidence.copies ?? 1,
       elsewhere: false,
       overridden: NOTHING,
       current: current?.name ?? null,

@@ -35,6 +35,8 @@ export interface Evidence {
   readonly holds: { readonly elements: boolean; readonly wideText: boolean }
   /** Keys of the document's sheets in order. */
   readonly sheets: readonly string[]
+  /** How many elements of the page have its source, where a tag of a component made several; else one. */
+  readonly copies?: number
   /** What the page was asked to show, and an edit is to hold in. */
   readonly condition: Condition
 }

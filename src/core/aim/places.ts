@@ -13,7 +13,7 @@ import {
   type Declaration,
   type Specificity,
 } from '../css'
-import { isHelperClass, isLibrary } from '../project'
+import { isHelperClass, isLibrary, isModule } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
@@ -229,14 +229,17 @@ class Places {
     const found = source && this.c.project.element(source)
     if (!source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
     const name = this.freshRule.className
-    return this.atBest([`.${escapeName(name)}`], (selector, home) =>
-      this.fresh(selector, home, {
-        ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule },
-        label: selector,
-        reach: 1,
-        reason: 'a new class for this element alone, with a rule of its own',
-      }),
-    )
+    return this.atBest(
+      [`.${escapeName(name)}`],
+      (selector, home) =>
+        this.fresh(selector, home, {
+          ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule },
+          label: selector,
+          reach: this.c.evidence.copies ?? 1,
+          reason: 'a new class for this element alone, with a rule of its own',
+        }),
+      // A module's class has another name on the page than the list would say.
+    ).filter(({ path }) => !isModule({ path }))
   }
 
   /** Where the page has no sheet of the author's, one in the page itself. */
@@ -407,7 +410,7 @@ class Places {
         label: 'style attribute',
         conditions: [],
         specificity: null,
-        reach: 1,
+        reach: evidence.copies ?? 1,
         current: there?.value ?? null,
         important: there?.declaration.important != null,
         asImportant: false,
@@ -439,7 +442,7 @@ class Places {
         label: `${name} attribute`,
         conditions: [],
         specificity: null,
-        reach: 1,
+        reach: evidence.copies ?? 1,
         current: hint.value,
         important: false,
         asImportant: false,

@@ -91,8 +91,9 @@ const JOINING: ReadonlySet<string> = new Set(['clsx', 'clsx/lite', 'classnames',
 export function joins(callee: Node, bindings: Bindings, depth = 0): boolean {
   if (callee.type !== 'Identifier') return false
   const found = bindings.of(callee.name)
-  if (JOINERS.has(callee.name) || (found?.module && JOINING.has(found.module))) return true
-  return found?.value ? depth < 3 && isJoiningFunction(bare(found.value), bindings, depth + 1) : false
+  if (!found) return JOINERS.has(callee.name)
+  if (found.module !== null) return JOINERS.has(callee.name) || JOINING.has(found.module)
+  return found.value !== null && depth < 3 && isJoiningFunction(bare(found.value), bindings, depth + 1)
 }
 
 /** A function whose result is its rest parameter, joined. */

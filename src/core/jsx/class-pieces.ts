@@ -76,8 +76,7 @@ class Reader {
       }
       case 'BinaryExpression':
         if (node.operator !== '+') break
-        this.read(node.left as Node, { ...around, takeOut: null }, depth)
-        return this.read(node.right as Node, { ...around, takeOut: null }, depth)
+        return this.readSum(node, around, depth)
       case 'CallExpression':
         return this.readCall(node, around, depth)
       case 'ArrayExpression':
@@ -103,26 +102,59 @@ class Reader {
   }
 
   private readTemplate(node: t.TemplateLiteral & Node, around: Around, depth: number): void {
-    node.quasis.forEach((quasi, i) => {
-      const [start, end] = [quasi.start!, quasi.end!]
-      const raw = this.text.slice(start, end)
-      const [before, after] = [node.expressions[i - 1], node.expressions[i]] as (Node | undefined)[]
-      // A name that touches what is worked out is only a part of one.
-      const isOpen = before && !/^\s/.test(raw) && !standsApart(before, 'end')
-      const isCut = after && !/\s$/.test(raw) && !standsApart(after, 'start')
-      const lead = isOpen ? (/^\S*/.exec(raw)![0].length ?? 0) : 0
-      const tail = isCut ? /\S*$/.exec(raw.slice(lead))![0].length : 0
-      const inner = raw.slice(lead, raw.length - tail)
-      const from = start + lead + /^\s*/.exec(inner)![0].length
-      const to = Math.max(from, end - tail - /\s*$/.exec(inner)![0].length)
-      if (from === to) return
-      const isWhole = node.quasis.length === 1
-      // With it goes the white space on the side where something else of the template ends.
-      const gap = before ? { from: start + lead, to } : { from, to: end - tail }
-      const cooked = this.text.slice(from, to).replace(/\\([`\\$])/g, '$1')
-      this.add({ from, to }, cooked, { in: 'template' }, { ...around, takeOut: isWhole ? around.takeOut : { ...gap, insert: '' } }, node)
+    const parts = node.quasis.flatMap((quasi, i): Part[] => {
+      const [from, to] = [quasi.start!, quasi.end!]
+      const next = node.expressions[i] as Node | undefined
+      const text: Part = { from, to, text: this.text.slice(from, to), quoting: { in: 'template' } }
+      return next ? [text, { node: next }] : [text]
     })
-    for (const e of node.expressions) this.read(e as Node, { ...around, takeOut: null }, depth)
+    this.readParts(parts, around, depth, node)
+  }
+
+  /** `'a ' + b`: each text by itself, from the left. */
+  private readSum(node: t.BinaryExpression & Node, around: Around, depth: number): void {
+    const partsOf = (given: Node): Part[] => {
+      const n = bare(given)
+      if (n.type === 'BinaryExpression' && n.operator === '+') return [...partsOf(n.left as Node), ...partsOf(n.right as Node)]
+      if (n.type !== 'StringLiteral') return [{ node: n }]
+      const [from, to] = [n.start + 1, n.end - 1]
+      return [{ from, to, text: this.text.slice(from, to), quoting: { in: 'string', quote: this.text[n.start] as '"' | "'" } }]
+    }
+    this.readParts(partsOf(node), around, depth, node)
+  }
+
+  /** Texts and values that follow each other: a name that touches what is worked out is only a part of one. */
+  private readParts(all: readonly Part[], around: Around, depth: number, of: Node): void {
+    const parts = all.filter((part) => 'node' in part || part.text !== '')
+    const touches = (i: number, side: 'start' | 'end'): boolean => {
+      const [part, other] = [parts[i], parts[side === 'start' ? i - 1 : i + 1]]
+      if (!other || isApart(part, side)) return false
+      return !isApart(other, side === 'start' ? 'end' : 'start')
+    }
+    parts.forEach((part, i) => {
+      const [isOpen, isCut] = [touches(i, 'start'), touches(i, 'end')]
+      if ('node' in part) {
+        if (isOpen || isCut) this.unknown.push(part.node)
+        else this.read(part.node, { ...around, takeOut: null }, depth)
+        return
+      }
+      const lead = isOpen ? /^\S*/.exec(part.text)![0].length : 0
+      const tail = isCut ? /\S*$/.exec(part.text.slice(lead))![0].length : 0
+      const inner = part.text.slice(lead, part.text.length - tail)
+      const from = part.from + lead + /^\s*/.exec(inner)![0].length
+      const to = Math.max(from, part.to - tail - /\s*$/.exec(inner)![0].length)
+      if (from === to) return
+      // With it goes the white space on the side where something else ends.
+      const gap = i > 0 ? { from: part.from + lead, to } : { from, to: part.to - tail }
+      const raw = this.text.slice(from, to)
+      // Of escapes, those of signs alone are read.
+      if (/\\[\w\s]/.test(raw)) {
+        this.unknown.push(of)
+        return
+      }
+      const value = raw.replace(/\\(.)/g, '$1')
+      this.add({ from, to }, value, part.quoting, { ...around, takeOut: parts.length === 1 ? around.takeOut : { ...gap, insert: '' } }, of)
+    })
   }
 
   private readCall(node: t.CallExpression & Node, around: Around, depth: number): void {
@@ -229,6 +261,12 @@ class Reader {
     if (record.properties.some((p) => p.type !== 'ObjectProperty')) this.unknown.push(node)
   }
 }
+
+/** A text of a template or a sum, or a value between two. */
+type Part = (Span & { readonly text: string; readonly quoting: Quoting }) | { readonly node: Node }
+
+const isApart = (part: Part, side: 'start' | 'end'): boolean =>
+  'node' in part ? standsApart(part.node, side) : (side === 'start' ? /^\s/ : /\s$/).test(part.text)
 
 type Around = Pick<ClassPiece, 'when' | 'isShared' | 'takeOut'>
 

@@ -10,6 +10,7 @@ export { LearnedVocabulary } from './learned'
 // The design system itself is loaded when a project needs it: it is large.
 export type { Tailwind, TailwindIndex } from './tailwind'
 export type { ClassPlan, ClassWish, Declared, Step, UtilityClass, VariantCondition, Vocabulary } from './types'
+export { withClasses } from './served-sheet'
 export { classTokens, openTailwind } from './load'
 export { resolveVariables, normalValue } from './normal'
 export { readConfig } from './config'

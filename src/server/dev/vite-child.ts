@@ -4,7 +4,8 @@
  */
 import { once } from 'node:events'
 import { createRequire } from 'node:module'
-import { readFile } from 'node:fs/promises'
+import { createHash } from 'node:crypto'
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { createServer, type AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
@@ -63,6 +64,24 @@ async function isShownAlready(file: string): Promise<boolean> {
   return shown !== undefined && (unsaved.get(file) ?? (await readFile(file, 'utf8').catch(() => null))) === shown
 }
 
+/** Where unsaved texts are written for compilers that look for class names in files by themselves. */
+const scratch = join(process.argv[2], 'unsaved')
+
+/** Has Tailwind CSS look for class names in unsaved texts too: it reads files past the server. */
+const sources = {
+  name: 'steady-brush:sources',
+  transform: {
+    // Before the package's own plugin reads it.
+    order: 'pre' as const,
+    handler(code: string, id: string): { code: string; map: null } | null {
+      const isInput = ownFile(id)?.endsWith('.css') && /@import\s+(url\(\s*)?["']tailwindcss/.test(code)
+      return isInput ? { code: `${code}\n@source ${JSON.stringify(`${scratch.replaceAll('\\', '/')}/*`)};`, map: null } : null
+    },
+  },
+}
+
+const scratchFile = (file: string): string => join(scratch, `${createHash('sha256').update(file).digest('hex').slice(0, 24)}.tsx`)
+
 /** Stamps the tags of the project's own components; what cannot be read is left to the project's own plugins to say. */
 const stamps = {
   name: 'steady-brush:stamps',
@@ -113,6 +132,7 @@ const tell = (message: FromVite) => process.send?.(message)
 
 try {
   const [, , cacheDir] = process.argv
+  await mkdir(scratch, { recursive: true })
   const entry = createRequire(join(process.cwd(), 'package.json')).resolve('vite')
   const vite = (await import(pathToFileURL(entry).href)) as Vite
   const server = await vite.createServer({
@@ -120,7 +140,7 @@ try {
     // Nothing is written into the project.
     cacheDir,
     clearScreen: false,
-    plugins: [stamps],
+    plugins: [sources, stamps],
     // A port of its own, on this machine alone, whatever the project's own settings say; the same after it begins again.
     server: { host: '127.0.0.1', port: await freePort(), strictPort: true, open: false },
   })
@@ -133,13 +153,19 @@ try {
   tell({ is: 'failed', why: error instanceof Error ? error.message : String(error) })
   process.exit(1)
 }
-process.on('message', ({ id, files, alone }: ToVite) => {
+process.on('message', (asked: ToVite) => void show(asked))
+
+async function show({ id, files, alone }: ToVite): Promise<void> {
   const texts = new Map(files.map(({ path, text }) => [`${root}/${path}`, text]))
   const others = alone ? [...unsaved.keys()].filter((file) => !texts.has(file)) : []
   for (const file of others) unsaved.delete(file)
   for (const [file, text] of texts) unsaved.set(file, text)
+  await Promise.all([
+    ...others.map((file) => rm(scratchFile(file), { force: true })),
+    ...[...texts].map(([file, text]) => writeFile(scratchFile(file), text)),
+  ])
   for (const file of [...texts.keys(), ...others]) running?.watcher.emit('change', file)
   tell({ is: 'shown', id })
-})
+}
 // It ends with what started it.
 process.on('disconnect', () => process.exit(0))

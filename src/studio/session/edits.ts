@@ -10,7 +10,7 @@ import type { Drafts } from './drafts'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback, type ElementIntent } from './readback'
-import { isSameSelection, sheetOf, type Selected, type Selection } from './selection'
+import { isSameSelection, ofSameTag, sheetOf, type Selected, type Selection } from './selection'
 import { PageUpdates } from './page-updates'
 import { Showing } from './showing'
 import { UnderWay } from './under-way'
@@ -240,7 +240,7 @@ export class Edits {
     const last = await this.showing.shown
     const planned = last?.intent === intent ? last.shown : null
     const meant = planned?.meant ?? null
-    const selectors = planned?.selectors ?? []
+    const selectors = planned?.selectors.length ? planned.selectors : ofSameTag(picked.report)
     const what: Reading = {
       nodes: await this.nodesOf(intent, [picked, ...others]),
       selectors,

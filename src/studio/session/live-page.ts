@@ -223,6 +223,11 @@ export class LivePage {
         return key === null ? [] : [[name, key]]
       }),
     )
+    const compiled = sheets.flatMap(({ name, compiled: text }) => {
+      const path = keys.get(name)
+      return path !== undefined && text !== null ? [{ path, text }] : []
+    })
+    if (compiled.length) await theDesk().publishing.useServed(compiled)
     const wanted = [...new Set(keys.values())]
     const { at, sheets: outlines } = await theDesk().pageSync.outlines(wanted)
     const saved = this.server.hasSaved ? await theDesk().pageSync.savedCounts(wanted) : {}
@@ -232,8 +237,17 @@ export class LivePage {
       ),
     })
     // What was edited between is not lost on sheets that came just then.
-    const ops = [...(await theDesk().pageSync.since(at, wanted)), ...(this.server.hasSaved ? await theDesk().pageSync.unsaved(wanted) : [])]
+    const ops = [
+      ...(await theDesk().pageSync.since(at, wanted)),
+      ...(this.server.hasSaved ? await theDesk().pageSync.unsaved(wanted) : []),
+      ...(compiled.length ? await theDesk().publishing.unsavedClasses() : []),
+    ]
     if (ops.length && (await this.ask('sync', { ops })).reload) this.load(getStudio().address)
+  }
+
+  /** Ties sheets that have come since. */
+  async tieAgain(): Promise<void> {
+    if (getStudio().connected) await this.guard(() => this.tieSheets())
   }
 
   private onEvent(client: PageClient, event: PageEvent): void {

@@ -42,9 +42,13 @@ export class PageUpdates {
   // The server of the project makes the elements of a component again; until then the page shows what it had.
   private async whenMade(files: readonly PublishedFile[]): Promise<void> {
     await this.page.served
+    let isMade = false
     for (const { path, body } of files)
       if (languageNameOf(path) === 'jsx' && typeof body === 'string')
-        await this.page.guard(() => this.page.ask('made', { path, mark: textMark(body) })).then(() => this.readback.waitForPage())
+        isMade = (await this.page.guard(() => this.page.ask('made', { path, mark: textMark(body) }))) === true || isMade
+    await this.readback.waitForPage()
+    // A compiler of utility classes may have written its sheet again with it.
+    if (isMade) await this.page.tieAgain()
   }
 
   // A page that is being loaded may have been fetched before this was served: it is told when it is there.

@@ -1,6 +1,7 @@
 import type { ElementName, Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
 import { type AimRef, ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
 import { widthRange } from '../../core/css'
+import { STAMP_ATTRIBUTE } from '../../core/html'
 import { widthsBetween } from '../../core/project'
 import { theDesk, type TagPlace } from '../../desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
@@ -34,7 +35,15 @@ export function sheetOf(refs: readonly AimRef[]): string | null {
   return sheets.size === 1 ? [...sheets][0] : null
 }
 
-const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({ ...report, condition })
+const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({
+  ...report,
+  condition,
+  copies: report.made?.isOwn ? report.made.count : 1,
+})
+
+/** What matches the elements of a page that the same tag made; none where the element is of no component. */
+export const ofSameTag = ({ made }: PickReport): string[] =>
+  made?.isOwn ? [`[${STAMP_ATTRIBUTE}^="${made.stamp.nth} "][${STAMP_ATTRIBUTE}$=${JSON.stringify(` ${made.stamp.path}`)}]`] : []
 
 /** Which elements are chosen, in what condition, and where an edit of each property would land. */
 export class Selection {
@@ -608,10 +617,19 @@ export class Selection {
       case 'new-rule':
         return theDesk().reading.newSelectors(ref)
       case 'class-list':
-        return ref.alike ? theDesk().reading.listSelector(ref.source) : []
+        return ref.alike ? theDesk().reading.listSelector(ref.source) : this.ofSameTag(ref.source)
+      case 'inline':
+      case 'attribute':
+      case 'new-class':
+        return this.ofSameTag(ref.source)
       default:
         return []
     }
+  }
+
+  private ofSameTag(source: string): readonly string[] {
+    const { picked } = getStudio()
+    return picked?.report.info.source === source ? ofSameTag(picked.report) : []
   }
 
   /** Where an edit of `property` lands: as held or chosen by hand, else the default. With many elements, of the first. */
