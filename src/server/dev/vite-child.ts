@@ -86,6 +86,10 @@ const scratchFile = (file: string): string => join(scratch, `${createHash('sha25
 const stamps = {
   name: 'steady-brush:stamps',
   enforce: 'pre' as const,
+  // With a change of its settings it begins again, with another watcher.
+  configureServer(server: ViteServer): void {
+    running = server
+  },
   resolveId(id: string, importer: string | undefined): string | null {
     return id === JSX_RUNTIME && importer !== OWN_RUNTIME && !importer?.includes('/node_modules/') ? OWN_RUNTIME : null
   },
@@ -145,7 +149,6 @@ try {
     server: { host: '127.0.0.1', port: await freePort(), strictPort: true, open: false },
   })
   await server.listen()
-  running = server
   const address = server.httpServer?.address()
   if (!address || typeof address === 'string') throw new Error('It listens on no port.')
   tell({ is: 'running', port: address.port, base: server.config.base })
