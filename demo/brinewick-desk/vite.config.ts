@@ -1,4 +1,5 @@
+import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
 import { defineConfig } from 'vite'
 
-export default defineConfig({ plugins: [react()] })
+export default defineConfig({ plugins: [react(), tailwindcss()] })

@@ -25,6 +25,8 @@ export interface ClassRow extends ClassTold {
   readonly state: 'wins' | 'loses' | 'waits' | 'rule' | 'unknown'
   /** How many classes could stand in its place. */
   readonly family: number
+  /** What it waits for in its component, as the source writes it; `''` where it always counts. */
+  readonly when: string
 }
 
 export interface Completion extends ClassTold {
@@ -54,14 +56,18 @@ const NOTHING: ClassTold = { sets: '', color: null, px: null }
 
 /** The classes of an element as they stand in its source. */
 export function readClassRows(project: Project, source: string, evidence: Evidence | null): ClassRow[] {
-  const value = attribute(project.element(source)?.element, 'class') ?? ''
+  const of = project.element(source)
+  const value = attribute(of?.element, 'class') ?? ''
   const names = readClassList(value).map((c) => c.name)
   const cascade = evidence && new ElementCascade(project, evidence)
-  return names.map((name): ClassRow => {
+  const waits = of?.tree.classPieces(of.element).flatMap(({ text, when }) => readClassList(text).map(() => when.join(' and '))) ?? []
+  return names.map((name, i): ClassRow => {
     const found = find(project, name)
-    if (!found) return { ...NOTHING, name, variant: '', state: isStyled(project, name) ? 'rule' : 'unknown', family: 0 }
+    const when = waits[i] ?? ''
+    if (!found) return { ...NOTHING, name, variant: '', state: isStyled(project, name) ? 'rule' : 'unknown', family: 0, when }
     const { v, c } = found
     return {
+      when,
       ...told(project, v, c),
       name,
       variant: c.variant,

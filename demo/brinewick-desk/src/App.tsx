@@ -1,6 +1,7 @@
 import { useEffect, useState, type ReactNode } from 'react'
 import { Bookings } from './pages/Bookings'
 import { Fares } from './pages/Fares'
+import { Tides } from './pages/Tides'
 import { Today } from './pages/Today'
 import './App.css'
 
@@ -8,6 +9,7 @@ const ROUTES: Readonly<Record<string, { readonly title: string; readonly page: (
   '/': { title: 'Today', page: Today },
   '/fares': { title: 'Fares', page: Fares },
   '/bookings': { title: 'Bookings', page: Bookings },
+  '/tides': { title: 'Tides', page: Tides },
 }
 
 export function App() {

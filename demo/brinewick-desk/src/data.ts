@@ -13,6 +13,19 @@ export const CROSSINGS: readonly Crossing[] = [
   { boat: 'Turnstone', to: 'Outer Holm', leaves: '15:00', seats: 24, taken: 9 },
 ]
 
+export interface Tide {
+  readonly at: string
+  readonly height: number
+  readonly isHigh: boolean
+}
+
+export const TIDES: readonly Tide[] = [
+  { at: '02:14', height: 1.1, isHigh: false },
+  { at: '08:31', height: 4.6, isHigh: true },
+  { at: '14:40', height: 0.8, isHigh: false },
+  { at: '20:52', height: 4.9, isHigh: true },
+]
+
 export interface Fare {
   readonly name: string
   readonly price: number

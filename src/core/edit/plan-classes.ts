@@ -133,9 +133,12 @@ export function onLists(
   const first = editableElement(project, sources[0])
   if (!first.ok) return first
   const own = changes.find((c) => c.path === first.path)!
+  const tag = first.element.startTag
+  // A component's class may stand elsewhere in its file.
+  const isElsewhere = tag && own.splices.length > 0 && (own.splices[0].from < tag.from || own.splices[0].from > tag.to)
   return {
     changes,
-    at: mapOffset(own.splices, first.element.startTag?.from ?? 0, 'after'),
+    at: isElsewhere ? mapOffset(own.splices, own.splices[0].from, 'before') : mapOffset(own.splices, tag?.from ?? 0, 'after'),
     preview,
     path: first.path,
     tag: first.element.tag,

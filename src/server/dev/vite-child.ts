@@ -98,8 +98,8 @@ const stamps = {
     const file = ownFile(id)
     if (file === null) return null
     const text = unsaved.get(file) ?? null
-    if (text !== null) served.set(file, text)
-    else if (isJsxPath(file)) served.set(file, await readFile(file, 'utf8').catch(() => ''))
+    const shown = text ?? (await readFile(file, 'utf8').catch(() => null))
+    if (shown !== null && /\.[cm]?[jt]sx?$/i.test(file)) served.set(file, shown)
     return text
   },
   // A save that brings what is shown already, and a file that is not shown as it is on the disk, change nothing on the page.
@@ -167,7 +167,9 @@ async function show({ id, files, alone }: ToVite): Promise<void> {
     ...others.map((file) => rm(scratchFile(file), { force: true })),
     ...[...texts].map(([file, text]) => writeFile(scratchFile(file), text)),
   ])
-  for (const file of [...texts.keys(), ...others]) running?.watcher.emit('change', file)
+  // What no page has asked for need not come again, and what is its settings is not to begin the server again.
+  for (const file of [...texts.keys(), ...others])
+    if (served.has(file) && !(await isShownAlready(file))) running?.watcher.emit('change', file)
   tell({ is: 'shown', id })
 }
 // It ends with what started it.

@@ -240,6 +240,7 @@ function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: b
         ) : (
           <>
             {row.state === 'loses' && !row.off && <i className={styles.dead}>dead </i>}
+            {row.when && <i title={`Only where ${row.when}`}>where {row.when} </i>}
             {row.state === 'unknown' ? 'not known here' : row.sets}
           </>
         )}

@@ -529,6 +529,10 @@ export class Edits {
   /** Changes where elements stand, or which there are; what was written is then selected. */
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
+    if (intent.kind !== 'typed' && getStudio().picked?.report.made) {
+      say('info', 'Tags of a component are added, moved and taken out in Source.')
+      return false
+    }
     await this.cancelPreview()
     return this.make(
       intent,

@@ -307,7 +307,7 @@ export class Session {
       void (async () => {
         const sketch = this.page.here ? await this.page.guard(() => this.page.ask('sketch', {})) : null
         const isAtTop = (getStudio().frames.page?.scrollY ?? 0) === 0
-        if (sketch?.boxes.length === 0 && isAtTop && !this.page.left) setStudio({ empty: await whyEmpty() })
+        if (sketch?.boxes.length === 0 && isAtTop && !this.page.left) setStudio({ empty: await whyEmpty(this.page.hasSaved) })
       })()
     }, EMPTY_REST)
   }

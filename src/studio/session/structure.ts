@@ -125,6 +125,10 @@ export class Structure {
     const { picked, scale } = getStudio()
     const source = picked?.report.info.source
     if (!picked || !source) return
+    if (picked.report.made) {
+      say('info', 'A layout is drawn over elements of a page, not of a component.')
+      return
+    }
     const { className, children, sheets, hasMain } = await theDesk().reading.blockOutOf(source, picked.report.sheets)
     if (sheets.length === 0) {
       say('error', 'The page has no sheet that a layout could be written in.')

@@ -1,0 +1,82 @@
+import { readFileSync } from 'node:fs'
+import { expect, test } from 'vitest'
+import { planIntent } from '../edit'
+import { Project } from '../project'
+import { JsxDocument } from './document'
+
+const PATH = 'tests/fixtures/components/Notice.tsx'
+const TEXT = readFileSync(PATH, 'utf8')
+
+/** The pieces of a tag's class list, each as `when: names`. */
+const piecesOf = (tag: string, text = TEXT): string[] =>
+  new JsxDocument(text, PATH).elements
+    .find((e) => e.tag === tag)!
+    .classValue.pieces.map((p) => `${p.when.join(' and ') || 'always'}: ${p.value}${p.isShared ? ' (shared)' : ''}`)
+
+test('a class list is read in its pieces, each with what it waits for', () => {
+  expect(piecesOf('section')).toEqual(['always: notice flex gap-2'])
+  expect(piecesOf('span')).toEqual([
+    'always: badge rounded px-2 (shared)',
+    'tone is calm: bg-tide text-white (shared)',
+    'tone is late: bg-rust text-white (shared)',
+    'size is small: text-sm (shared)',
+    'size is large: text-lg (shared)',
+    'size is large: py-1 (shared)',
+    'no className is given: m-2 (shared)',
+  ])
+  expect(piecesOf('p')).toEqual(['always: mt-2', 'open: font-bold', '!open: quiet', 'open: text-lg', 'no className is given: m-2 (shared)'])
+  // What touches a value that is worked out is only a part of a name.
+  expect(piecesOf('div')).toEqual([
+    'side is left: ml-0 mr-auto (shared)',
+    "side is right: ml-auto mr-0 before:content-['›'] (shared)",
+    'always: grid',
+  ])
+  expect(piecesOf('b')).toEqual(['always: at', 'open: at--open', 'not open: at--shut'])
+  expect(piecesOf('i')).toEqual(['always: icon', 'open: icon-open', 'always: ml-0 mr-auto (shared)'])
+  expect(piecesOf('a')).toEqual(['always: link', 'open: link-on', 'not open: link-off'])
+  expect(piecesOf('h2')).toEqual([])
+})
+
+/** The lines that a change of classes takes out and puts in. */
+function changed(tag: string, shown: readonly string[], remove: readonly string[], add: readonly { name: string; instead?: string }[]) {
+  const project = new Project([{ key: 1, path: PATH, bytes: new TextEncoder().encode(TEXT) }])
+  const tree = project.tree(PATH)
+  const element = tree.elements.find((e) => e.tag === tag)!
+  tree.noteShown!(element, shown)
+  const plan = planIntent(project, { kind: 'change-classes', sources: [project.sourceOf(PATH, element.id)], remove, add })
+  if (!plan.ok) return plan.why
+  for (const c of plan.changes) project.apply(c.path, c.splices)
+  const [before, after] = [TEXT.split('\n'), project.text(PATH).split('\n')]
+  return after.filter((l, i) => l !== before[i]).map((l) => l.trim())
+}
+
+test('an edit changes the piece that decides, and what only comes stands where it always counts', () => {
+  expect(changed('p', ['mt-2', 'font-bold', 'text-lg'], ['text-lg'], [{ name: 'text-xl', instead: 'text-lg' }])).toEqual([
+    "<p className={clsx(styles.text, 'mt-2', { 'font-bold': open, quiet: !open }, open && 'text-xl', className)}>",
+  ])
+  expect(changed('p', ['mt-2', 'font-bold', 'text-lg'], [], [{ name: 'p-4' }])).toEqual([
+    "<p className={clsx(styles.text, 'mt-2 p-4', { 'font-bold': open, quiet: !open }, open && 'text-lg', className)}>",
+  ])
+  expect(changed('p', ['mt-2', 'quiet'], ['quiet'], [{ name: 'text-sm', instead: 'quiet' }])).toEqual([
+    "<p className={clsx(styles.text, 'mt-2', { 'font-bold': open, 'text-sm': !open }, open && 'text-lg', className)}>",
+  ])
+  // What is left empty goes, with what separated it.
+  expect(changed('p', ['mt-2', 'font-bold', 'text-lg'], ['font-bold'], [])).toEqual([
+    "<p className={clsx(styles.text, 'mt-2', { quiet: !open }, open && 'text-lg', className)}>",
+  ])
+  expect(changed('p', ['mt-2', 'text-lg'], ['text-lg'], [])).toEqual([
+    "<p className={clsx(styles.text, 'mt-2', { 'font-bold': open, quiet: !open }, className)}>",
+  ])
+  expect(changed('i', ['icon', 'ml-0', 'mr-auto'], ['mr-auto'], [])).toEqual([
+    `const SIDES = { left: 'ml-0', right: "ml-auto mr-0 before:content-['›']" } as const`,
+  ])
+  expect(changed('section', ['notice', 'flex', 'gap-2'], ['gap-2'], [{ name: 'gap-4', instead: 'gap-2' }])).toEqual([
+    "const BASE = 'notice flex gap-4'",
+  ])
+  // A class beside one of a module is joined as the file joins.
+  expect(changed('h2', ['head'], [], [{ name: "content-['x']" }])).toEqual([
+    String.raw`<h2 className={clsx(styles.head, 'content-[\'x\']')}>Fog over the sound &amp; the north quay</h2>`,
+  ])
+  // Before what is spread, which may give another.
+  expect(changed('input', ['field'], ['field'], [])).toEqual(['<input {...{ name }} />'])
+})

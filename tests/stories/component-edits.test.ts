@@ -1,0 +1,160 @@
+import { execFileSync } from 'node:child_process'
+import { cpSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { By, Key } from 'selenium-webdriver'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { openBrowser, type OpenedBrowser } from '../support/browser'
+import { startApp, type RunningApp } from '../support/server'
+import { Studio } from '../support/studio-driver'
+
+let folder: string
+let app: RunningApp
+let browser: OpenedBrowser
+let studio: Studio
+const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
+const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+
+beforeAll(async () => {
+  folder = realpathSync(mkdtempSync(join(tmpdir(), 'desk-')))
+  cpSync('demo/brinewick-desk', folder, { recursive: true })
+  writeFileSync(join(folder, '.gitignore'), 'node_modules\n')
+  git('init', '-q')
+  git('add', '-A')
+  git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Desk')
+  symlinkSync(join(process.cwd(), 'node_modules'), join(folder, 'node_modules'))
+  app = await startApp({}, folder)
+  browser = await openBrowser()
+  studio = new Studio(browser, app.url)
+  await studio.driver.get(app.address)
+  await studio.ready()
+  await studio.driver.get(`${app.url}/?proof`)
+  await studio.ready()
+  await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".crossing") !== null'))
+})
+afterAll(async () => {
+  await browser.close()
+  app.stop()
+  rmSync(folder, { recursive: true })
+})
+
+const htmlOf = (selector: string) =>
+  studio.inPage<string>(
+    'return document.querySelector(arguments[0]).outerHTML.replace(/ (data-steady-[a-z]+|style)="[^"]*"/g, "")',
+    selector,
+  )
+const status = () => studio.text('status')
+const typeOnPage = async (selector: string, text: string) => {
+  await studio.pick(selector)
+  await studio.key(Key.ENTER)
+  await studio.until('typing', () => studio.inPage<boolean>('return document.activeElement?.isContentEditable === true'))
+  await studio.driver.actions().sendKeys(text).perform()
+  await studio.driver.actions().sendKeys(Key.ENTER).perform()
+}
+const classBox = (name: string) => studio.driver.findElement(By.css(`input[aria-label="${name} is in the list"]`))
+
+describe('the tags of components', () => {
+  test('a text is typed where it stands, and the page’s state stays; nothing is written before it is saved', async () => {
+    await studio.inPage('window.mark = 1; document.querySelector(".call").click()')
+    expect(await studio.edit(() => typeOnPage('h1', 'Boats & crossings'))).toMatch(/Today\.tsx:\d+ text Crossings today .*reach 1/)
+    expect(await htmlOf('h1')).toBe('<h1>Boats &amp; crossings</h1>')
+    expect(await studio.inPage('return [window.mark, document.querySelector(".call").textContent]')).toEqual([1, 'Called 1 times'])
+    expect(git('status', '--porcelain')).toBe('')
+    await studio.undo()
+    expect(await htmlOf('h1')).toBe('<h1>Crossings today</h1>')
+  })
+
+  test('a text that comes from data says so, and is not written', async () => {
+    await typeOnPage('.crossing-time', '07:30')
+    await studio.until('why not', async () => /comes from data/.test(await status()))
+    expect(await htmlOf('.crossing-time')).toBe('<time class="crossing-time">07:10</time>')
+    expect(await studio.ledger()).toEqual([])
+  })
+
+  test('a value lands in the class list of its tag, and reaches all elements of that tag', async () => {
+    await studio.inPage('[...document.querySelectorAll("nav a")].find((a) => a.textContent === "Tides").click()')
+    await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".tide") !== null'))
+    await studio.inPage('document.querySelector(".advice").click()')
+    await studio.pick('.tide', 0.3, 0.5)
+    await studio.until('its vocabulary', async () => (await studio.text('aim-label')) === 'class list')
+    expect(await studio.text('reach')).toContain('at least 4, counted on this page')
+    expect(await studio.edit(() => studio.type('padding-top', '20px'))).toMatch(/Tides\.tsx:\d+ padding-top pt-5 reach 4 ✓/)
+    expect(await htmlOf('.tide')).toContain('class="tide flex items-center gap-4 rounded-md bg-white p-3 pt-5"')
+    expect(await studio.computed('.tide', 'padding-top')).toBe('20px')
+    // What the page was in is kept.
+    expect(await studio.inPage('return [window.mark, document.querySelector(".advice").textContent]')).toEqual([1, 'Hide the advice'])
+  })
+
+  test('a class that only one variant gives says so, and is changed there alone', async () => {
+    await studio.pick('.mark')
+    const row = studio.driver.findElement(By.css('[data-testid="class-row"][data-name="bg-foam"]'))
+    expect(await (await row).getText()).toContain('where tone is low')
+    const box = await classBox('bg-foam')
+    expect(await studio.edit(() => studio.driver.executeScript('arguments[0].click()', box))).toMatch(/Mark\.tsx:5 class bg-foam removed/)
+    expect(await studio.inPage('return [...document.querySelectorAll(".mark")].map((e) => e.className.replace(/.*text-sm /, ""))')).toEqual(
+      ['text-deep ml-auto', 'bg-deep text-foam ml-auto', 'text-deep ml-auto', 'bg-deep text-foam ml-auto'],
+    )
+  })
+
+  test('an attribute is written as JSX has it', async () => {
+    await studio.pick('.lead')
+    await studio.unfold('Element')
+    const field = await studio.driver.findElement(By.css('input[aria-label="New attribute"]'))
+    expect(
+      await studio.edit(async () => {
+        await field.sendKeys('tabindex=0', Key.ENTER)
+      }),
+    ).toMatch(/Tides\.tsx:\d+ tabindex/)
+    expect(await htmlOf('.lead')).toContain('tabindex="0"')
+  })
+
+  test('tags are not moved from here, and that is said', async () => {
+    await studio.pick('.lead')
+    await studio.key('2')
+    await studio.until('why not', async () => /added, moved and taken out in Source/.test(await status()))
+  })
+
+  test('loaded again, the page has what is not saved', async () => {
+    await studio.inPage('location.reload()')
+    await studio.until('loaded again', async () => (await studio.inPage('return window.mark ?? null')) === null)
+    await studio.ready()
+    await studio.until('the edit', async () => (await studio.computed('.tide', 'padding-top')) === '20px')
+    expect(git('status', '--porcelain')).toBe('')
+  })
+
+  test('what another program changes in the same file is on the page with it', async () => {
+    writeFileSync(
+      join(folder, 'src/pages/Tides.tsx'),
+      read('src/pages/Tides.tsx').replace('Tides at the north quay', 'Tides at the south quay'),
+    )
+    await studio.until('the heading', async () => (await htmlOf('h1')).includes('south quay'))
+    expect(await studio.computed('.tide', 'padding-top')).toBe('20px')
+    expect(read('src/pages/Tides.tsx')).not.toContain('pt-5')
+  })
+
+  test('saved, the files have it as though typed, and the page is neither loaded nor drawn again for it', async () => {
+    await studio.inPage(
+      'window.mark = 2; window.drawn = 0; new MutationObserver((l) => (window.drawn += l.length)).observe(document.querySelector("#root"), { subtree: true, childList: true, attributes: true, attributeFilter: ["class", "data-steady-tag"] })',
+    )
+    await (await studio.test('save')).click()
+    await studio.until('files to write', async () => (await studio.test('save-now')).isEnabled())
+    await (await studio.test('save-now')).click()
+    await studio.until('saved', async () => (await studio.ledger()).length === 0)
+    expect(
+      git('diff', '-U0')
+        .split('\n')
+        .filter((l) => /^[-+] /.test(l) && !l.includes('south quay') && !l.includes('north quay')),
+    ).toEqual([
+      '-      <p className="lead text-lg text-slate-600">Heights are in metres above chart datum.</p>',
+      '+      <p className="lead text-lg text-slate-600" tabIndex="0">Heights are in metres above chart datum.</p>',
+      '-          <li key={t.at} className="tide flex items-center gap-4 rounded-md bg-white p-3">',
+      '+          <li key={t.at} className="tide flex items-center gap-4 rounded-md bg-white p-3 pt-5">',
+      "-  low: 'bg-foam text-deep',",
+      "+  low: 'text-deep',",
+    ])
+    expect(git('status', '--porcelain').trim().split('\n')).toEqual(['M src/pages/Tides.tsx', ' M src/parts/Mark.tsx'])
+    // Its own server has seen the files change by now.
+    await studio.until('the sheet of its server', async () => (await studio.computed('.tide', 'padding-top')) === '20px')
+    expect(await studio.inPage('return [window.mark, window.drawn]')).toEqual([2, 0])
+  })
+})
