@@ -98,13 +98,12 @@ describe('the tags of components', () => {
 
   test('an attribute is written as JSX has it', async () => {
     await studio.pick('.lead')
-    await studio.unfold('Element')
-    const field = await studio.driver.findElement(By.css('input[aria-label="New attribute"]'))
-    expect(
-      await studio.edit(async () => {
-        await field.sendKeys('tabindex=0', Key.ENTER)
-      }),
-    ).toMatch(/Tides\.tsx:\d+ tabindex/)
+    await (await studio.test('section-Element')).click()
+    const field = await studio.until('the field', () =>
+      studio.driver.findElements(By.css('[aria-label="New attribute"]')).then((found) => found[0] ?? null),
+    )
+    await studio.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', field)
+    expect(await studio.edit(() => field.sendKeys('tabindex=0', Key.ENTER))).toMatch(/Tides\.tsx:\d+ tabindex/)
     expect(await htmlOf('.lead')).toContain('tabindex="0"')
   })
 
@@ -146,7 +145,7 @@ describe('the tags of components', () => {
         .filter((l) => /^[-+] /.test(l) && !l.includes('south quay') && !l.includes('north quay')),
     ).toEqual([
       '-      <p className="lead text-lg text-slate-600">Heights are in metres above chart datum.</p>',
-      '+      <p className="lead text-lg text-slate-600" tabIndex="0">Heights are in metres above chart datum.</p>',
+      '+      <p className="lead text-lg text-slate-600" tabIndex={0}>Heights are in metres above chart datum.</p>',
       '-          <li key={t.at} className="tide flex items-center gap-4 rounded-md bg-white p-3">',
       '+          <li key={t.at} className="tide flex items-center gap-4 rounded-md bg-white p-3 pt-5">',
       "-  low: 'bg-foam text-deep',",

@@ -6,7 +6,7 @@ import { joins } from './bindings'
 import { spelledIn } from './class-pieces'
 import { attributeName, attributeValue, type JsxDocument, type JsxElement } from './document'
 import { jsxStyle } from './house-style'
-import { inJsx } from './names'
+import { inJsx, isNumeric } from './names'
 import { bare, type Node } from './parse'
 import { removeFromStyle, setInStyle, styleText } from './style-object'
 import { textSplice } from './text'
@@ -58,6 +58,7 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
   if (!there) {
     const written = nameFor(doc, element, name)
     if (value === '' && isBooleanAttribute(name)) return addAttribute(doc, element, written)
+    if (isNumeric(written) && /^-?\d+$/.test(value)) return addAttribute(doc, element, `${written}={${value}}`)
     const other = attributeQuote === '"' ? "'" : '"'
     return addAttribute(
       doc,

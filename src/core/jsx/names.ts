@@ -30,6 +30,11 @@ const markupName = (name: string): string =>
 const TO_MARKUP: ReadonlyMap<string, string> = new Map(REACT_NAMES.map((n) => [n, markupName(n)]))
 const TO_REACT: ReadonlyMap<string, string> = new Map(REACT_NAMES.map((n) => [markupName(n), n]))
 
+/** Attributes whose values the types of React have as numbers. */
+const NUMERIC: ReadonlySet<string> = new Set('tabIndex colSpan rowSpan maxLength minLength rows cols size span start'.split(' '))
+
+export const isNumeric = (name: string): boolean => NUMERIC.has(name)
+
 /** The name that markup has for an attribute of JSX. */
 export const inMarkup = (name: string): string => TO_MARKUP.get(name) ?? name
 
