@@ -1,9 +1,9 @@
 /**
- * `npm run fidelity:components -- DIR [--edits N] [--seed S] [--json]`: random edits of style of the project DIR, whose
- * packages are installed, on its own development server through the interface's intents. Each is judged by whether the
- * chosen element shows the value that was asked for on a plain server of the project's own over a copy with the files
- * saved, and compared with that page, computed value by computed value. Exits 1 when one differs and the product did not
- * say so.
+ * `npm run fidelity:components -- DIR [--edits N] [--seed S] [--json]`: random edits of style, and of the classes, texts and
+ * attributes of tags of components, of the project DIR, whose packages are installed, on its own development server through
+ * the interface's intents. Each is judged by whether the chosen element shows what was asked for on a plain server of the
+ * project's own over a copy with the files saved, and compared with that page, in its markup and computed value by computed
+ * value. Exits 1 when one differs and the product did not say so.
  */
 import { spawn, type ChildProcess } from 'node:child_process'
 import { cpSync, existsSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
@@ -26,9 +26,18 @@ export interface ComponentsResult {
   readonly flagged: number
   readonly refused: number
   readonly silent: number
+  /** How many edits were of each kind. */
+  readonly kinds: Readonly<Record<string, number>>
   readonly seconds: number
   readonly cases: readonly string[]
 }
+
+/** The markup of the page without what we put on it, and without styles that are empty. */
+const MARKUP = `return document.body.outerHTML.replace(/ data-steady-[a-z]+="[^"]*"/g, '').replace(/ style=""/g, '').replace(/<script[^]*?<\\/script>/g, '').replace(/ (contenteditable|data-vite-[a-z-]+)="[^"]*"/g, '')`
+
+const CLASSES = ['italic', 'uppercase', 'opacity-75', 'tracking-wide', 'underline', 'mt-6', 'text-center', 'shadow-lg']
+const TEXTS = ['Low & high water', 'Boats < 12 m', 'It’s {not} yet known', 'Nine "berths"']
+const TITLES = ['Turn at the "Skerry"', 'Fog & wind', "Harbour's end"]
 
 /** Edits on top of one another before all are undone. */
 const ROUND = 12
@@ -67,6 +76,7 @@ async function plainServer(dir: string): Promise<{ readonly url: string; readonl
 
 class Components {
   readonly result = { routes: 0, edits: 0, same: 0, flagged: 0, refused: 0, silent: 0 }
+  readonly kinds: Record<string, number> = {}
   readonly cases: string[] = []
   private readonly random: Random
 
@@ -169,6 +179,8 @@ class Components {
       .replace(/var\(--(x|g|c|ink)\)/g, '9px')
     const share = this.random.next()
     const aim = this.random.below(3)
+    const kind = this.random.pick(['style', 'style', 'style', 'style', 'class', 'text', 'attribute'])
+    const given = this.random.pick({ class: CLASSES, text: TEXTS, attribute: TITLES }[kind] ?? [''])
     this.result.edits++
     const made = await this.inStudio<{
       ok: boolean
@@ -178,12 +190,26 @@ class Components {
       verdict: string
       example: string
       node: number
+      kind: string
     }>(
       `
-      const [property, value, share, aim] = args, { selection, edits, page } = p.session
+      const [property, value, share, aim, kind, given] = args, { selection, edits, page } = p.session
       const all = await selection.find('#root *, #app *, body > div *')
       const node = all[Math.floor(share * all.length)]
       await selection.pick(node)
+      const source = p.state().picked?.report.info.source ?? null
+      const said = source === null ? null : await p.desk.places.elementOf(source)
+      const told = (ok, done, kind) => {
+        const row = p.state().ledger.rows.at(-1)
+        return { ok, kind, isNew: p.state().ledger.done > done, place: row ? row.path + ':' + row.line + ' ' + row.label : '', why: p.state().status?.text ?? '', verdict: row?.verdict.state ?? 'none', example: row?.verdict.example ?? '', node: all.indexOf(node) }
+      }
+      const before = p.state().ledger.done
+      if (said && kind === 'class')
+        return told(await edits.changeClasses({ kind: 'change-classes', sources: [source], remove: [], add: [{ name: given }] }), before, kind)
+      if (said && kind === 'text' && said.texts.length)
+        return told(await edits.onElement({ kind: 'set-text', source, index: 0, was: said.texts[0], text: given }), before, kind)
+      if (said && kind === 'attribute')
+        return told(await edits.onElement({ kind: 'set-attribute', source, name: 'title', value: given }), before, kind)
       await selection.needAims([property])
       const at = p.state().picked?.aims.get(property)
       if (!at) return { ok: false, why: 'no place' }
@@ -192,21 +218,25 @@ class Components {
       if (aim && winning.length) selection.chooseAim(property, winning[aim % winning.length][1])
       const { done } = p.state().ledger
       const ok = await edits.commit(property, value)
-      const row = p.state().ledger.rows.at(-1)
-      return { ok, isNew: p.state().ledger.done > done, place: row ? row.path + ':' + row.line + ' ' + row.label : '', why: p.state().status?.text ?? '', verdict: row?.verdict.state ?? 'none', example: row?.verdict.example ?? '', node: all.indexOf(node) }`,
+      return told(ok, done, 'style')`,
       property,
       value,
       share,
       aim,
+      kind,
+      given,
     )
-    const what = `${route} element ${made.node} ${property}: ${value} in ${made.place}`
+    const asked = made.kind === 'style' ? `${property}: ${value}` : `${made.kind} ${given}`
+    const what = `${route} element ${made.node} ${asked} in ${made.place}`
+    this.kinds[made.kind] = (this.kinds[made.kind] ?? 0) + 1
     if (!made.ok) {
       this.result.refused++
-      if (process.argv.includes('--progress')) console.error(`REFUSED ${property}: ${value}: ${made.why}`)
+      if (process.argv.includes('--progress')) console.error(`REFUSED ${asked}: ${made.why}`)
       return false
     }
     if (!made.isNew) {
       this.result.edits--
+      this.kinds[made.kind]--
       return false
     }
     await this.put()
@@ -216,15 +246,38 @@ class Components {
       'const all = [...document.querySelectorAll("*")]; return all.indexOf([...document.querySelectorAll("#root *, #app *, body > div *")][arguments[0]])',
       made.node,
     )
-    const shows = await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
+    const shows =
+      made.kind === 'style'
+        ? await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
+        : await this.bare.driver.executeScript<boolean>(HAS, place, made.kind, given)
+    const [ours, theirs] = [await this.studio.inPage<string>(MARKUP), await this.bare.driver.executeScript<string>(MARKUP)]
     if (made.verdict !== 'holds') this.result.flagged++
-    else if (at >= 0 || shows === false) {
+    else if (at >= 0 || shows === false || ours !== theirs) {
       this.result.silent++
-      this.cases.push(`SILENT ${what}: ${at >= 0 ? `element ${at} differs: ${await this.explain(at)}` : 'the value is not shown'}`)
+      const why =
+        at >= 0
+          ? `element ${at} differs: ${await this.explain(at)}`
+          : shows === false
+            ? 'what was asked for is not there'
+            : `the markup differs: ${apart(ours, theirs)}`
+      this.cases.push(`SILENT ${what}: ${why}`)
     } else this.result.same++
     if (process.argv.includes('--progress')) console.error(JSON.stringify(this.result), what, made.verdict)
     return true
   }
+}
+
+/** Runs in the bare page: whether an element has the class, text or title that was asked for. */
+const HAS = `
+  const [place, kind, given] = arguments, e = document.querySelectorAll('*')[place]
+  if (kind === 'class') return e.classList.contains(given)
+  if (kind === 'attribute') return e.getAttribute('title') === given
+  return [...e.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.data === given)`
+
+function apart(a: string, b: string): string {
+  let i = 0
+  while (i < a.length && a[i] === b[i]) i++
+  return `${JSON.stringify(a.slice(Math.max(0, i - 60), i + 80))} for ${JSON.stringify(b.slice(Math.max(0, i - 60), i + 80))}`
 }
 
 /** Runs the proof of a project in two browsers. */
@@ -242,7 +295,7 @@ export async function runComponents(dir: string, edits: number, seed: number): P
     await studio.press('Page')
     const proof = new Components(studio, bare, plain.url, plainCopy, seed)
     await proof.run(edits)
-    return { ...proof.result, seconds: Number(((performance.now() - start) / 1000).toFixed(1)), cases: proof.cases }
+    return { ...proof.result, kinds: proof.kinds, seconds: Number(((performance.now() - start) / 1000).toFixed(1)), cases: proof.cases }
   } finally {
     await Promise.all([ours.close(), bare.close()])
     app.stop()
@@ -255,8 +308,10 @@ if (process.argv[1]?.endsWith('fidelity-components.ts')) {
   const dir = folder('fidelity:components', '[--edits N]')
   const { cases, ...result } = await runComponents(dir, option('--edits', 100), option('--seed', 1))
   for (const c of cases.slice(0, 40)) console.log(c.slice(0, 900))
-  const { routes, edits, same, flagged, refused, silent, seconds } = result
-  console.log(`${routes} routes, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${seconds} s`)
+  const { routes, edits, same, flagged, refused, silent, kinds, seconds } = result
+  console.log(
+    `${routes} routes, ${edits} edits: ${same} same, ${flagged} flagged, ${refused} refused, ${silent} silent; ${seconds} s ${JSON.stringify(kinds)}`,
+  )
   if (process.argv.includes('--json')) console.log(JSON.stringify(result))
   process.exit(silent ? 1 : 0)
 }
