@@ -29,11 +29,15 @@ function* nodesOf(node: TreeNode): Generator<TreeNode> {
 
 const loaderOf = (path: string): 'jsx' | 'tsx' => (/\.tsx$/i.test(path) ? 'tsx' : 'jsx')
 
+/** A file as esbuild writes it, and the calls that stand for its tags, in order. */
+export interface Compiled {
+  readonly code: string
+  readonly program: TreeNode
+  readonly calls: readonly TreeNode[]
+}
+
 /** The file's program with calls in the place of tags; null where esbuild cannot read it. */
-export function compiled(
-  text: string,
-  path: string,
-): { readonly code: string; readonly program: TreeNode; readonly calls: readonly TreeNode[] } | null {
+export function compiled(text: string, path: string): Compiled | null {
   try {
     // A file may name a factory of its own in a comment.
     const { code } = transformSync(text.replace(/@jsx(?=[A-Z\s])/g, '@___'), {
@@ -157,12 +161,20 @@ const listOf = (value: unknown): string => clsx(plain(value) as Parameters<typeo
 const JOINERS = /^(clsx|cn|cx|cls|classNames|classnames|twMerge|twJoin)$/
 const JOINING_MODULES = /^(clsx(\/lite)?|classnames(\/dedupe)?|tailwind-merge)$/
 
-/** What the class list of a file's element is in a state; null where that cannot be worked out. */
-export function classesIn(file: NonNullable<ReturnType<typeof compiled>>, nth: number, state: State): string[] | null {
-  const property = file.calls[nth] && propertiesOf(file.calls[nth]).findLast((p) => keyOf(p) === 'className' || keyOf(p) === 'class')
-  if (!property) return []
-  const { code } = file
-  const names = new Map<string, { count: number; text: string | null; isDefault: boolean; module: string | null }>()
+interface Bound {
+  readonly count: number
+  readonly text: string | null
+  readonly isDefault: boolean
+  readonly module: string | null
+}
+
+const bound = new WeakMap<TreeNode, ReadonlyMap<string, Bound>>()
+
+/** What the names of a file stand for, wherever it binds them. */
+function namesOf({ program, code }: Compiled): ReadonlyMap<string, Bound> {
+  const known = bound.get(program)
+  if (known) return known
+  const names = new Map<string, Bound>()
   const bind = (name: string, text: string | null, isDefault = false, module: string | null = null) =>
     names.set(name, { count: (names.get(name)?.count ?? 0) + 1, text, isDefault, module })
   const said = (n: TreeNode) => code.slice(n.start, n.end)
@@ -176,7 +188,7 @@ export function classesIn(file: NonNullable<ReturnType<typeof compiled>>, nth: n
     else if (n.type === 'ArrayPattern') for (const e of n.elements as (TreeNode | null)[]) if (e) pattern(e)
     if (n.type === 'RestElement') pattern(n.argument as TreeNode)
   }
-  for (const n of nodesOf(file.program)) {
+  for (const n of nodesOf(program)) {
     if (n.type === 'VariableDeclarator')
       if ((n.id as TreeNode).type === 'Identifier') bind((n.id as TreeNode).name as string, n.init ? said(n.init as TreeNode) : null)
       else pattern(n.id as TreeNode)
@@ -186,6 +198,16 @@ export function classesIn(file: NonNullable<ReturnType<typeof compiled>>, nth: n
       for (const s of n.specifiers as TreeNode[])
         bind((s.local as TreeNode).name as string, null, false, String((n.source as TreeNode).value))
   }
+  bound.set(program, names)
+  return names
+}
+
+/** What the class list of a file's element is in a state; null where that cannot be worked out. */
+export function classesIn(file: Compiled, nth: number, state: State): string[] | null {
+  const property = file.calls[nth] && propertiesOf(file.calls[nth]).findLast((p) => keyOf(p) === 'className' || keyOf(p) === 'class')
+  if (!property) return []
+  const { code } = file
+  const names = namesOf(file)
   const compared = [...code.matchAll(/[=!]==?\s*["']([^"']*)["']/g)].map((m) => m[1])
   let depth = 0
   const scope: object = new Proxy(
@@ -218,7 +240,7 @@ export function classesIn(file: NonNullable<ReturnType<typeof compiled>>, nth: n
     }
   }
   try {
-    const value = run(said(property.value as TreeNode))
+    const value = run(code.slice((property.value as TreeNode).start, (property.value as TreeNode).end))
     // What is no text is written out as the page would write it, or not at all.
     const text = value === undefined || value === null || typeof value === 'boolean' ? '' : String(value as string)
     return text.split(/[ \t\n\r\f]+/).filter(Boolean)

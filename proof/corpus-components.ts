@@ -11,7 +11,18 @@ import { isJsxPath, JsxDocument } from '../src/core/jsx'
 import { attribute, type SourceElement } from '../src/core/language'
 import { Project } from '../src/core/project'
 import { applySplices } from '../src/core/text'
-import { classesIn, compiled, keyOf, propertiesOf, randomState, skeleton, textsOf, type State, type TreeNode } from './components-witness'
+import {
+  classesIn,
+  compiled,
+  keyOf,
+  propertiesOf,
+  randomState,
+  skeleton,
+  textsOf,
+  type Compiled,
+  type State,
+  type TreeNode,
+} from './components-witness'
 import { flag, folder, option } from './options'
 import { Random } from './random'
 
@@ -23,8 +34,6 @@ interface Violation {
   readonly before: string
   readonly after: string
 }
-
-type Compiled = NonNullable<ReturnType<typeof compiled>>
 
 /** An edit with what is to be asked of the file after it: a fault, or null. */
 interface Asked {
@@ -198,7 +207,7 @@ class ComponentCorpus {
         const given = find(after, nth)?.value as TreeNode | undefined
         if (isRemoval) return given ? `${name} is still there` : null
         const is = given?.type === 'TemplateLiteral' ? ((given.quasis as TreeNode[])[0].value as { cooked: string }).cooked : given?.value
-        return is === value || (value === '' && is === true)
+        return String(is) === value || (value === '' && is === true)
           ? null
           : `${name} is ${JSON.stringify(is)} in place of ${JSON.stringify(value)}`
       },
