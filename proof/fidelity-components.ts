@@ -32,8 +32,8 @@ export interface ComponentsResult {
   readonly cases: readonly string[]
 }
 
-/** The markup of the page without what we put on it, and without styles that are empty. */
-const MARKUP = `return document.body.outerHTML.replace(/ data-steady-[a-z]+="[^"]*"/g, '').replace(/ style=""/g, '').replace(/<script[^]*?<\\/script>/g, '').replace(/ (contenteditable|data-vite-[a-z-]+)="[^"]*"/g, '')`
+/** The markup of the page without what we put on it, without styles that are empty, and with the names of modules as their sources have them. */
+const MARKUP = `return document.body.outerHTML.replace(/ data-steady-[a-z]+="[^"]*"/g, '').replace(/ style=""/g, '').replace(/\\b_([A-Za-z][\\w-]*?)_[a-z0-9_-]{5}_\\d+\\b/g, '$1').replace(/<script[^]*?<\\/script>/g, '').replace(/ (contenteditable|data-vite-[a-z-]+)="[^"]*"/g, '')`
 
 const CLASSES = ['italic', 'uppercase', 'opacity-75', 'tracking-wide', 'underline', 'mt-6', 'text-center', 'shadow-lg']
 const TEXTS = ['Low & high water', 'Boats < 12 m', 'It’s {not} yet known', 'Nine "berths"']
