@@ -1,40 +1,8 @@
-import { readStamp, STAMP_ATTRIBUTE, USAGES, type Stamp } from '../core/html'
+import { STAMP_ATTRIBUTE, stampText, type Stamp } from '../core/html'
+import { fiberOf, MOST_OWNERS, nameOf, usageOf, usageOfElement, type Fiber } from './fibers'
 import type { Handles } from './handles'
 import type { MadeBy } from './protocol'
 import { elementsOfTag, stampOf } from './sources'
-
-/** What React hangs on an element of a page in development, as much of it as is read; nothing of it is sure. */
-interface Fiber {
-  readonly _debugOwner?: Fiber | null
-  readonly type?: unknown
-  readonly name?: unknown
-  readonly child?: Fiber | null
-  readonly stateNode?: unknown
-  readonly memoizedProps?: unknown
-}
-
-const MOST_OWNERS = 100
-
-function fiberOf(element: Element): Fiber | null {
-  for (const name in element) if (name.startsWith('__reactFiber$')) return (element as unknown as Record<string, Fiber>)[name]
-  return null
-}
-
-function nameOf({ type, name }: Fiber): string | null {
-  const given = (t: unknown) =>
-    (t as { displayName?: unknown; name?: unknown } | null)?.displayName ?? (t as { name?: unknown } | null)?.name
-  // What is wrapped, as by `memo` or `forwardRef`, has the name of what is inside.
-  const inner = (type as { type?: unknown; render?: unknown } | null)?.type ?? (type as { render?: unknown } | null)?.render
-  const found = given(type) ?? given(inner) ?? name
-  return typeof found === 'string' && found !== '' ? found.slice(0, 200) : null
-}
-
-// Where it is used, as the page's own map says.
-function usageOf({ memoizedProps }: Fiber): Stamp | null {
-  const usages = (globalThis as Record<string, unknown>)[USAGES]
-  const text = usages instanceof WeakMap && memoizedProps instanceof Object ? (usages.get(memoizedProps) as unknown) : null
-  return typeof text === 'string' ? readStamp(text) : null
-}
 
 // The outermost element of the page that a component shows.
 function rootOf(fiber: Fiber): Element | null {
@@ -42,6 +10,14 @@ function rootOf(fiber: Fiber): Element | null {
   for (let n = 0; at && n < MOST_OWNERS; n++, at = at.child) if (at.stateNode instanceof Element) return at.stateNode
   return null
 }
+
+/** Of the elements that a tag made, those whose component was used by the same tag as that of one of them; all where that is not known. */
+export function sameUsage(element: Element, all: readonly Element[]): readonly Element[] {
+  const own = usageOfElement(element)
+  return own === null ? all : all.filter((e) => isSame(usageOfElement(e), own))
+}
+
+const isSame = (a: Stamp | null, b: Stamp): boolean => a !== null && stampText(a) === stampText(b)
 
 /** Which tag made an element, or the nearest around it that a known tag made, and the components that led there. */
 export function madeBy(element: Element, root: Document, handles: Handles): MadeBy | null {
@@ -63,6 +39,7 @@ export function madeBy(element: Element, root: Document, handles: Handles): Made
     isOwn: own === element,
     index: all.indexOf(own) + 1,
     count: all.length,
+    sameUsage: sameUsage(own, all).length,
     owners,
   }
 }

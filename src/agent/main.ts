@@ -9,12 +9,12 @@ import { allMatching } from './matching'
 import { matchSheet, PageSheets } from './page-sheets'
 import { judge } from './judge'
 import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
-import { madeBy } from './made-by'
+import { madeBy, sameUsage } from './made-by'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, inAnyState, States } from './states'
 import { patchTree } from './patch-tree'
-import { adopt, elementsOf, elementsOfTag, placeAmongCopies, sourceOf, whenMade } from './sources'
+import { adopt, elementsOf, elementsOfTag, placeAmongCopies, sourceOf, stampOf, whenMade } from './sources'
 import { TextEdit } from './text-edit'
 import { findIn, treeOf, watchTree } from './tree'
 import { Preview, setOrRemove, settle } from './preview'
@@ -82,7 +82,17 @@ function start(studio: string, pictures: string): void {
     within: (box) => outermostWithin(root, box).map((e) => handles.info(e)),
     like: ({ node, how, selectors }) => {
       const element = handles.element(node)
-      return element ? [...(how === 'selector' ? select(selectors) : likeElements(element, how))].map((e) => handles.info(e)) : []
+      if (!element) return []
+      const stamp = stampOf(element)
+      const found =
+        how === 'selector'
+          ? [...select(selectors)]
+          : how !== 'usage'
+            ? likeElements(element, how)
+            : stamp
+              ? sameUsage(element, elementsOfTag(root, stamp))
+              : [element]
+      return found.map((e) => handles.info(e))
     },
     sheets: () => sheets.collect(),
     tie: ({ sheets: ties }) => sheets.tie(ties),
@@ -105,8 +115,8 @@ function start(studio: string, pictures: string): void {
       else frames.once()
       return null
     },
-    adopt: ({ source, stamp }) => {
-      adopt(source, stamp)
+    adopt: ({ source, stamp, usage }) => {
+      adopt(source, stamp, usage)
       return null
     },
     made: ({ path, mark }) => whenMade(root, path, mark, MADE_WITHIN),

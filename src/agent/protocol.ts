@@ -216,6 +216,8 @@ export interface MadeBy {
   /** Which of the page's elements that this tag made it is, from 1, and how many there are. */
   readonly index: number
   readonly count: number
+  /** How many of them the same usage of its component led to. */
+  readonly sameUsage: number
   /** The components that led there, the outermost first, each with the first element that it shows and the tag that used it. */
   readonly owners: readonly { readonly name: string; readonly node: NodeHandle | null; readonly usage: Stamp | null }[]
 }
@@ -428,7 +430,7 @@ export interface Requests {
   within: { ask: { x: number; y: number; width: number; height: number }; answer: readonly NodeInfo[] }
   /** Elements like one: with the same class list, with its tag in a like place, or matching the selectors. */
   like: {
-    ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector'; selectors: readonly string[] }
+    ask: { node: NodeHandle; how: 'classes' | 'place' | 'selector' | 'usage'; selectors: readonly string[] }
     answer: readonly NodeInfo[]
   }
   sheets: { ask: Record<string, never>; answer: readonly SheetInfo[] }
@@ -446,8 +448,8 @@ export interface Requests {
     }
     answer: null
   }
-  /** Takes note of the source of the elements that a tag of a component made. */
-  adopt: { ask: { source: string; stamp: Stamp }; answer: null }
+  /** Takes note of the source of the elements that a tag of a component made; with `usage`, of those alone that this use of the component led to. */
+  adopt: { ask: { source: string; stamp: Stamp; usage: Stamp | null }; answer: null }
   /** Ends once the page has elements made of a text with that mark of a file; false where it has none in time. */
   made: { ask: { path: string; mark: string }; answer: boolean }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */

@@ -163,6 +163,7 @@ const madeBy = object({
   isOwn: boolean,
   index: whole,
   count: whole,
+  sameUsage: whole,
   owners: list(object({ name: text(200), node: nullable(number), usage: nullable(stamp) }), 200),
 })
 const reach = object({ count: number, kin: boolean })

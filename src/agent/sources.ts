@@ -1,4 +1,5 @@
 import { ID_ATTRIBUTE, readStamp, STAMP_ATTRIBUTE, stampText, type Stamp } from '../core/html'
+import { usageOfElement } from './fibers'
 import { documentsOf } from './handles'
 
 /** Sources of elements that a tag of a component made, by that tag; known once the interface has found it in its file. */
@@ -7,8 +8,17 @@ const tags = new Map<string, Stamp>()
 
 const tagName = ({ nth, path }: Stamp): string => `${nth} ${path}`
 
-/** Takes note of the source of the elements that a tag made; what another tag had it is forgotten. */
-export function adopt(source: string, stamp: Stamp): void {
+const isSameTag = (a: Stamp | null, b: Stamp): boolean => a !== null && tagName(a) === tagName(b)
+
+/** Sources that are tags of components which were used: the elements of a tag that these led to. */
+const usages = new Map<string, { readonly tag: Stamp; readonly usage: Stamp }>()
+
+/** Takes note of the source of the elements that a tag made, or of those that one use of its component led to; what another tag had it is forgotten. */
+export function adopt(source: string, stamp: Stamp, usage: Stamp | null): void {
+  if (usage) {
+    usages.set(source, { tag: stamp, usage })
+    return
+  }
   const before = tags.get(source)
   if (before) byTag.delete(tagName(before))
   const other = byTag.get(tagName(stamp))
@@ -40,12 +50,14 @@ export function elementsOfTag(root: Document, stamp: Stamp): Element[] {
 
 /** All live elements with this source: a tag may make several, and scripts may have cloned them. */
 export function elementsOf(root: Document, source: string): Element[] {
+  const used = usages.get(source)
+  if (used) return elementsOfTag(root, used.tag).filter((e) => isSameTag(usageOfElement(e), used.usage))
   const stamp = tags.get(source)
   return stamp ? elementsOfTag(root, stamp) : documentsOf(root).flatMap((doc) => [...doc.querySelectorAll(bySource(source))])
 }
 
 /** Whether it is of a component, whose attributes the page may have worked out. */
-export const isOfComponent = (source: string): boolean => tags.has(source)
+export const isOfComponent = (source: string): boolean => tags.has(source) || usages.has(source)
 
 const bySource = (source: string): string => `[${ID_ATTRIBUTE}="${CSS.escape(source)}"]`
 

@@ -109,7 +109,7 @@ export class Places {
     const found = tree.elementOfTag?.(nth, mark) ?? this.ofSavedTag(path, nth, mark)
     if (!found) return { ok: false, path, why: `${path} was changed since` }
     if (name === null ? found.isHtml : found.tag !== name) return { ok: false, path, why: `no tag of that name stands there in ${path}` }
-    if (name !== null) tree.noteShown?.(found, classes)
+    tree.noteShown?.(found, classes)
     return { ok: true, path, line: tree.lineAt(found.startTag!.from), source: project.sourceOf(path, found.id) }
   }
 

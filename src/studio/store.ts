@@ -1,6 +1,6 @@
 import { create } from 'zustand'
 import type { Box, Geometry, HoverFacts, NodeInfo, PageState, PickReport, TreeRow } from '../agent/protocol'
-import { ALWAYS, type Candidate, type Condition, type PropertyAim } from '../core/aim'
+import { ALWAYS, type Candidate, type Condition, type Evidence, type PropertyAim } from '../core/aim'
 import type { BlockOut, Intent } from '../core/edit'
 import type { Scale } from '../core/project'
 import type { GitState } from '../folder'
@@ -15,7 +15,7 @@ import type { LiveFault } from '../page'
 export type Mode = 'pick' | 'use'
 
 export interface Picked {
-  readonly report: PickReport
+  readonly report: PickReport & Pick<Evidence, 'usage'>
   readonly aims: ReadonlyMap<string, PropertyAim>
   /** File and line of the element, or of its nearest in the source. */
   readonly place: { readonly path: string; readonly line: number } | null

@@ -30,7 +30,44 @@ export function classListsFor(cascade: ElementCascade, longhands: readonly strin
   const found = source ? project.element(source) : null
   if (!source || !found?.element.startTag || project.readOnly(found.path)) return []
   const { lists, alike } = readLists(cascade, found)
-  return lists.flatMap(({ v, listed }, i) => new ClassLists(cascade, v, i, source, found, alike, listed, longhands, contests).candidates())
+  const own = lists.flatMap(({ v, listed }, i) =>
+    new ClassLists(cascade, v, i, source, found, alike, listed, longhands, contests, null).candidates(),
+  )
+  const given = ofUsage(cascade, found, longhands, contests)
+  // Where the component is used elsewhere on the page too, its definition is not changed by the way.
+  const isWider = (evidence.copies ?? 1) > (evidence.usage?.count ?? 0)
+  return given.some((c) => c.wins && !c.asImportant) && isWider ? [...given, ...own.map((c) => ({ ...c, fits: false }))] : [...own, ...given]
+}
+
+/** The class list that a component is given where it is used: a place for this use of it alone. */
+function ofUsage(
+  cascade: ElementCascade,
+  definition: Found,
+  longhands: readonly string[],
+  contests: readonly (Contest | null)[],
+): Candidate[] {
+  const { evidence, project } = cascade
+  const { usage } = evidence
+  const handed = usage ? (definition.tree.handsOnClasses?.(definition.element) ?? null) : null
+  const found = usage && handed ? project.element(usage.source) : null
+  if (!usage || !handed || !found?.element.startTag || project.readOnly(found.path)) return []
+  const { lists } = readLists(cascade, found)
+  const { lists: own } = readLists(cascade, definition)
+  return lists.flatMap(({ v, listed }, i) =>
+    new ClassLists(cascade, v, i, usage.source, found, NO_OTHERS, listed, longhands, contests, {
+      ...usage,
+      against: handed === 'merged' ? [] : own[i].listed.map(({ c }) => c),
+    }).candidates(),
+  )
+}
+
+const NO_OTHERS = { same: 1, elsewhere: false }
+
+/** What a component is given its classes by, and those of its own that stay beside them. */
+interface Given {
+  readonly name: string
+  readonly count: number
+  readonly against: readonly UtilityClass[]
 }
 
 type Found = NonNullable<ReturnType<Project['element']>>
@@ -41,11 +78,13 @@ interface ReadLists {
   readonly lists: readonly { readonly v: Vocabulary; readonly listed: readonly Listed[] }[]
 }
 
-const read = new WeakMap<ElementCascade, ReadLists>()
+const read = new WeakMap<ElementCascade, Map<Found['element'], ReadLists>>()
 
 // The same for every property of one element: a pick asks for some dozens.
 function readLists(cascade: ElementCascade, { tree, element, path }: Found): ReadLists {
-  let known = read.get(cascade)
+  let of = read.get(cascade)
+  if (!of) read.set(cascade, (of = new Map()))
+  let known = of.get(element)
   if (!known) {
     const { project } = cascade
     const value = attribute(element, 'class') ?? ''
@@ -67,7 +106,7 @@ function readLists(cascade: ElementCascade, { tree, element, path }: Found): Rea
       same: names.length ? tree.elements.filter(has).length : 0,
       elsewhere: names.length > 2 && project.pages().some((p) => p !== path && project.text(p).includes(text)),
     }
-    read.set(cascade, (known = { lists, alike: lists.length ? alike : { same: 0, elsewhere: false } }))
+    of.set(element, (known = { lists, alike: lists.length ? alike : { same: 0, elsewhere: false } }))
   }
   return known
 }
@@ -83,6 +122,7 @@ class ClassLists {
     private readonly listed: readonly Listed[],
     private readonly longhands: readonly string[],
     private readonly contests: readonly (Contest | null)[],
+    private readonly given: Given | null,
   ) {}
 
   candidates(): Candidate[] {
@@ -145,10 +185,10 @@ class ClassLists {
       ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false },
       path: this.found.path,
       line: this.found.tree.lineAt(this.found.element.startTag!.from),
-      label: words(variant),
+      label: words(variant) + (this.given ? ` of this ${this.given.name}` : ''),
       conditions: [],
       specificity: [0, 1, 0],
-      reach: this.c.evidence.copies ?? 1,
+      reach: this.given?.count ?? this.c.evidence.copies ?? 1,
       elsewhere: false,
       overridden: NOTHING,
       current: current?.name ?? null,
@@ -190,6 +230,9 @@ class ClassLists {
   /** What a class of this variant would lose to; null when it wins. */
   private stronger(variant: string, deciding: UtilityClass | null): string | null {
     if (deciding && sameVariant(deciding.variant, variant)) return null
+    // Classes that the component has beside it may stand after any that is given.
+    const beside = this.given?.against.find((c) => sameVariant(c.variant, variant) && this.setsAny(c))
+    if (beside) return `${beside.name} of ${this.given!.name} itself`
     const contest = this.contests.find((c) => c)
     if (!contest) return null
     const { label, path, line } = this.c.where(contest.winner)

@@ -37,6 +37,8 @@ export interface Evidence {
   readonly sheets: readonly string[]
   /** How many elements of the page have its source, where a tag of a component made several; else one. */
   readonly copies?: number
+  /** The tag that used the component which the element is of, by its source, and how many elements of the page with the same source it led to. */
+  readonly usage?: { readonly source: string; readonly name: string; readonly count: number } | null
   /** What the page was asked to show, and an edit is to hold in. */
   readonly condition: Condition
 }

@@ -142,6 +142,26 @@ export function isOfModule(node: Node, { bindings }: JsxDocument): boolean {
   return object?.type === 'Identifier' && /\.module\.\w+$/.test(bindings.of(object.name)?.module ?? '')
 }
 
+/** Functions that let a later class take the place of one that sets the same. */
+const MERGING: ReadonlySet<string> = new Set(['cn', 'twMerge', 'cva', 'tv'])
+
+const isClassProperty = (node: Node): boolean =>
+  node.type === 'Identifier'
+    ? /^(class|\w*[cC]lassName)$/.test(node.name)
+    : node.type === 'MemberExpression' && !node.computed && isClassProperty(node.property as Node)
+
+/** Whether a tag has the classes that its component is given, and whether these take the place of its own. */
+export function handsOnClasses(element: JsxElement): 'joined' | 'merged' | null {
+  const { unknown, pieces } = element.classValue
+  const spreads = element.node.openingElement.attributes.some((a) => a.type === 'JSXSpreadAttribute')
+  const isGiven =
+    unknown.some((n) => isClassProperty(bare(n))) || pieces.some((p) => p.when.some((w) => /^no \w*[cC]lassName is given$/.test(w)))
+  if (!isGiven) return spreads && !element.attribute('class') ? 'joined' : null
+  const value = element.attribute('class')?.value
+  const node = value?.type === 'JSXExpressionContainer' ? bare(value.expression as Node) : null
+  return node?.type === 'CallExpression' && node.callee.type === 'Identifier' && MERGING.has(node.callee.name) ? 'merged' : 'joined'
+}
+
 /** What leaves nothing of a piece of the class list, which is the `index`-th of those that count. */
 export function emptyPiece(doc: JsxDocument, element: JsxElement, index: number): EditPlan {
   const piece = element.pieces[index]

@@ -6,6 +6,7 @@ export { spelledIn, type ClassPiece } from './class-pieces'
 export {
   addClasses,
   emptyPiece,
+  handsOnClasses,
   overKey,
   removeJsxAttribute,
   removeJsxStyle,

@@ -2,6 +2,7 @@ import { refuse, type EditPlan, type Wanted } from '../css'
 import {
   addClasses,
   emptyPiece,
+  handsOnClasses,
   JsxDocument,
   overKey,
   removeJsxAttribute,
@@ -56,6 +57,10 @@ export class JsxTree implements ElementTree {
   elementOfTag(nth: number, mark: string): SourceElement | null {
     const id = this.doc.idOfTag(nth, mark)
     return id === null ? null : this.doc.element(id)
+  }
+
+  handsOnClasses(element: SourceElement): 'joined' | 'merged' | null {
+    return handsOnClasses(this.own(element))
   }
 
   /** Takes note of the classes that an element has on the page. */

@@ -123,6 +123,8 @@ export interface ElementTree {
   matching(selector: string): ((element: SourceElement) => boolean) | null
   /** What the `nth` tag, from 0, of a text with that mark stands for, where pages tell their elements by that; null where the text is not known. */
   elementOfTag?(nth: number, mark: string): SourceElement | null
+  /** Whether an element has the classes that its component is given: `merged` where those that say the same as its own take their place. Null where it has none of them. */
+  handsOnClasses?(element: SourceElement): 'joined' | 'merged' | null
   /** Takes note of the classes that an element has on the page, where its list is worked out there. */
   noteShown?(element: SourceElement, classes: readonly string[]): void
   /** The same tree with the same ids, to try edits on. */

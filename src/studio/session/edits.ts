@@ -54,6 +54,10 @@ const askedBy = (changes: readonly Change[]): Asked[] =>
 const aimsOf = (intent: Intent): AimRef[] =>
   intent.kind === 'together' ? intent.intents.flatMap(aimsOf) : 'aim' in intent ? [intent.aim] : []
 
+// Whether it is about the one use of a component that led to an element.
+const isOfUsage = (intent: Intent, { report }: Picked): boolean =>
+  report.usage != null && aimsOf(intent).some((aim) => 'source' in aim && aim.source === report.usage!.source)
+
 // What a token reaches has it as the value of other properties too.
 const isToken = (intent: Intent): boolean =>
   intent.kind === 'together' ? intent.intents.some(isToken) : intent.kind === 'set' && intent.aim.kind === 'token'
@@ -240,7 +244,7 @@ export class Edits {
     const last = await this.showing.shown
     const planned = last?.intent === intent ? last.shown : null
     const meant = planned?.meant ?? null
-    const selectors = planned?.selectors.length ? planned.selectors : ofSameTag(picked.report)
+    const selectors = planned?.selectors.length ? planned.selectors : isOfUsage(intent, picked) ? [] : ofSameTag(picked.report)
     const what: Reading = {
       nodes: await this.nodesOf(intent, [picked, ...others]),
       selectors,
@@ -312,8 +316,9 @@ export class Edits {
     const chosen = selected.map((p) => p.report.info.node)
     const alike = (i: Intent): boolean =>
       i.kind === 'together' ? i.intents.some(alike) : i.kind === 'make-class' || ('aim' in i && i.aim.kind === 'class-list' && i.aim.alike)
-    if (!alike(intent)) return chosen
-    const found = await this.page.guard(() => this.page.ask('like', { node: chosen[0], how: 'classes', selectors: [] }))
+    const how = isOfUsage(intent, selected[0]) ? 'usage' : 'classes'
+    if (how === 'classes' && !alike(intent)) return chosen
+    const found = await this.page.guard(() => this.page.ask('like', { node: chosen[0], how, selectors: [] }))
     return [...new Set([...chosen, ...(found ?? []).map((f) => f.node)])]
   }
 

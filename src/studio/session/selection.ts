@@ -35,7 +35,8 @@ export function sheetOf(refs: readonly AimRef[]): string | null {
   return sheets.size === 1 ? [...sheets][0] : null
 }
 
-const evidenceOf = (report: PickReport, condition: Condition): Evidence => ({
+// What the page says, with what was found for it in the sources: the usage is in the report that an element was read with.
+const evidenceOf = (report: PickReport & Pick<Evidence, 'usage'>, condition: Condition): Evidence => ({
   ...report,
   condition,
   copies: report.made?.isOwn ? report.made.count : 1,
@@ -251,7 +252,16 @@ export class Selection {
     const { made } = asked
     const { places } = theDesk()
     const tag = made && (await places.tagAt(made.stamp, made.tag, made.isOwn ? asked.info.classes : []))
-    const report = await this.withSource(asked, tag)
+    const known = await this.withSource(asked, tag)
+    const owner = made?.owners.at(-1)
+    const usage = owner?.usage
+      ? await Promise.all([places.tagAt(owner.usage, null, asked.info.classes), places.usagesOf(owner.name)]).then(([place, n]) => ({
+          name: owner.name,
+          place,
+          ...n,
+        }))
+      : null
+    const report = { ...known, usage: await this.usageEvidence(known, usage) }
     const evidence = evidenceOf(report, condition)
     const source = report.info.source ?? report.nearestSource?.source ?? null
     const ask = () => theDesk().reading.picked(evidence, this.tuned, source)
@@ -260,15 +270,17 @@ export class Selection {
       await theDesk().reading.learn(askEngine(read.unknown))
       read = await ask()
     }
-    const owner = made?.owners.at(-1)
-    const usage = owner?.usage
-      ? await Promise.all([places.tagAt(owner.usage, null), places.usagesOf(owner.name)]).then(([place, n]) => ({
-          name: owner.name,
-          place,
-          ...n,
-        }))
-      : null
     return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag, usage }
+  }
+
+  // The page is told which elements a usage of the component led to, too.
+  private async usageEvidence(report: PickReport, usage: Picked['usage']): Promise<Evidence['usage']> {
+    const { made } = report
+    const stamp = made?.owners.at(-1)?.usage
+    if (!made?.isOwn || !stamp || !usage?.place.ok) return null
+    const { source } = usage.place
+    await this.page.ask('adopt', { source, stamp: made.stamp, usage: stamp })
+    return { source, name: usage.name, count: made.sameUsage }
   }
 
   // An element that a known tag made has the source of that tag, which the page is told to find it by.
@@ -276,7 +288,7 @@ export class Selection {
     const { made, info } = report
     const source = made?.isOwn && tag?.ok ? tag.source : null
     if (!made || source === info.source) return report
-    if (source !== null) await this.page.ask('adopt', { source, stamp: made.stamp })
+    if (source !== null) await this.page.ask('adopt', { source, stamp: made.stamp, usage: null })
     return { ...report, info: { ...info, source }, nth: made.index - 1 }
   }
 

@@ -1,0 +1,41 @@
+import { readStamp, USAGES, type Stamp } from '../core/html'
+
+/** What React hangs on an element of a page in development, as much of it as is read; nothing of it is sure. */
+export interface Fiber {
+  readonly _debugOwner?: Fiber | null
+  readonly type?: unknown
+  readonly name?: unknown
+  readonly child?: Fiber | null
+  readonly stateNode?: unknown
+  readonly memoizedProps?: unknown
+}
+
+/** How far owners are followed. */
+export const MOST_OWNERS = 100
+
+export function fiberOf(element: Element): Fiber | null {
+  for (const name in element) if (name.startsWith('__reactFiber$')) return (element as unknown as Record<string, Fiber>)[name]
+  return null
+}
+
+export function nameOf({ type, name }: Fiber): string | null {
+  const given = (t: unknown) =>
+    (t as { displayName?: unknown; name?: unknown } | null)?.displayName ?? (t as { name?: unknown } | null)?.name
+  // What is wrapped, as by `memo` or `forwardRef`, has the name of what is inside.
+  const inner = (type as { type?: unknown; render?: unknown } | null)?.type ?? (type as { render?: unknown } | null)?.render
+  const found = given(type) ?? given(inner) ?? name
+  return typeof found === 'string' && found !== '' ? found.slice(0, 200) : null
+}
+
+// Where it is used, as the page's own map says.
+export function usageOf({ memoizedProps }: Fiber): Stamp | null {
+  const usages = (globalThis as Record<string, unknown>)[USAGES]
+  const text = usages instanceof WeakMap && memoizedProps instanceof Object ? (usages.get(memoizedProps) as unknown) : null
+  return typeof text === 'string' ? readStamp(text) : null
+}
+
+/** The tag that used the component which an element's own tag stands in; null where that is not known. */
+export function usageOfElement(element: Element): Stamp | null {
+  const owner = fiberOf(element)?._debugOwner
+  return owner ? usageOf(owner) : null
+}
