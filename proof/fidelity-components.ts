@@ -6,7 +6,7 @@
  * value. Exits 1 when one differs and the product did not say so.
  */
 import { spawn, type ChildProcess } from 'node:child_process'
-import { cpSync, existsSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import { cpSync, existsSync, mkdtempSync, readFileSync, realpathSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join, resolve } from 'node:path'
 import type chrome from 'selenium-webdriver/chrome'
@@ -162,13 +162,21 @@ class Components {
 
   private async put(): Promise<void> {
     const files = new Map(await this.inStudio<[string, string][]>(`return ${CHANGED}`))
-    for (const [path, original] of this.written) if (!files.has(path)) writeFileSync(join(this.copy, path), original, 'base64')
+    for (const [path, original] of this.written) if (!files.has(path)) this.write(path, original)
     for (const [path, body] of files) {
       if (!this.written.has(path)) this.written.set(path, readFileSync(join(this.copy, path), 'base64'))
-      writeFileSync(join(this.copy, path), body, 'base64')
+      this.write(path, body)
     }
     // The server's watcher takes a moment to see them.
     await new Promise((done) => setTimeout(done, 250))
+  }
+
+  // Whole at once: the server may read a file at any moment.
+  private write(path: string, body: string): void {
+    const file = join(this.copy, path)
+    if (readFileSync(file, 'base64') === body) return
+    writeFileSync(`${file}.new`, body, 'base64')
+    renameSync(`${file}.new`, file)
   }
 
   // One edit; whether it was written.
