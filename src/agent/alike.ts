@@ -1,6 +1,6 @@
 import { classesAsked } from '../core/css'
 import { placeNames, type Ancestor } from '../core/html'
-import { documentsOf } from './handles'
+import { documentsOf } from './documents'
 import { writtenClasses } from './module-names'
 import { matchesAlone } from './matching'
 

@@ -1,5 +1,5 @@
 import { containerKind, edgesAround, layoutOf, placeOf } from './container-layout'
-import { frameOf, innerDocument } from './handles'
+import { frameOf, innerDocument } from './documents'
 import type { Box, Geometry, Sides } from './protocol'
 
 /** An affine map: x' = a x + c y + e, y' = b x + d y + f. */

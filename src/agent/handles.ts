@@ -1,4 +1,5 @@
 import { STAMP_ATTRIBUTE } from '../core/html'
+import { frameOf } from './documents'
 import { writtenClasses } from './module-names'
 import type { NodeHandle, NodeInfo, NodeOrigin } from './protocol'
 import { sourceOf } from './sources'
@@ -69,35 +70,6 @@ function originOf(element: Element, source: string | null): NodeOrigin {
   if (element.hasAttribute(STAMP_ATTRIBUTE)) return 'component'
   if (source !== null) return 'source'
   return IMPLIED.has(element.localName) ? 'parser' : 'script'
-}
-
-/** Documents of the page: its own and those of the frames it may look into. */
-export function documentsOf(root: Document): Document[] {
-  const out = [root]
-  for (const doc of out) {
-    for (const frame of doc.querySelectorAll<HTMLIFrameElement>('iframe, frame')) {
-      const inner = innerDocument(frame)
-      if (inner?.documentElement) out.push(inner)
-    }
-  }
-  return out
-}
-
-/** The document of a frame of the same origin; null for any other. */
-export function innerDocument(frame: HTMLIFrameElement): Document | null {
-  try {
-    return frame.contentDocument
-  } catch {
-    return null
-  }
-}
-
-export const frameOf = (doc: Document): Element | null => {
-  try {
-    return doc.defaultView?.frameElement ?? null
-  } catch {
-    return null
-  }
 }
 
 /** The parent to walk to; from a frame's root to the frame itself. */

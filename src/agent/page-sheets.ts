@@ -1,6 +1,6 @@
 import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline, type RuleBody } from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
-import { documentsOf } from './handles'
+import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
 import { keysAround, ownStyles, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
@@ -44,12 +44,13 @@ function nameOf(sheet: CSSStyleSheet): string | null {
   return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
 }
 
-// The first words of what Tailwind CSS writes.
-const COMPILED = /^\s*\/\*!\s*tailwindcss\b/i
+// What Tailwind CSS writes over its base, which version 3 has some variables before.
+const COMPILED = /\/\*\s*!\s*tailwindcss\s+v\d/i
+const LONGEST_LEAD = 20_000
 
 function compiledText({ ownerNode }: CSSStyleSheet): string | null {
   const text = ownerNode?.textContent ?? ''
-  return COMPILED.test(text) ? text : null
+  return COMPILED.test(text.slice(0, LONGEST_LEAD)) ? text : null
 }
 
 // Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).

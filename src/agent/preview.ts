@@ -1,4 +1,4 @@
-import { documentsOf } from './handles'
+import { documentsOf } from './documents'
 import type { PageSheets } from './page-sheets'
 import type { PreviewOp } from './protocol'
 import { ownStyles } from './sheet-ties'

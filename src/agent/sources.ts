@@ -1,6 +1,6 @@
 import { ID_ATTRIBUTE, readStamp, STAMP_ATTRIBUTE, stampText, type Stamp } from '../core/html'
 import { usageOfElement } from './fibers'
-import { documentsOf } from './handles'
+import { documentsOf } from './documents'
 
 /** Sources of elements that a tag of a component made, by that tag; known once the interface has found it in its file. */
 const byTag = new Map<string, string>()

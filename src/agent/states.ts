@@ -1,6 +1,6 @@
 import { stateAround } from '../core/css'
 import { statesOf } from './facts'
-import { documentsOf } from './handles'
+import { documentsOf } from './documents'
 
 /** States that the agent can show an element in, whatever the visitor does (Selectors 4 §9 to §13). */
 const FORCIBLE = [

@@ -76,8 +76,8 @@ describe('text typed where it stands', () => {
     input(p, 'insertText', 'hourly')
     // In the order of the page.
     expect(edit.end()).toEqual([
-      { source: '1.2', index: 0, text: 'hourly' },
-      { source: '1.1', index: 1, text: ' at ten' },
+      { source: '1.2', index: 0, was: 'daily', text: 'hourly' },
+      { source: '1.1', index: 1, was: ' at nine', text: ' at ten' },
     ])
     expect(p.outerHTML).toBe(html)
   })

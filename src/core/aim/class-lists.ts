@@ -36,7 +36,9 @@ export function classListsFor(cascade: ElementCascade, longhands: readonly strin
   const given = ofUsage(cascade, found, longhands, contests)
   // Where the component is used elsewhere on the page too, its definition is not changed by the way.
   const isWider = (evidence.copies ?? 1) > (evidence.usage?.count ?? 0)
-  return given.some((c) => c.wins && !c.asImportant) && isWider ? [...given, ...own.map((c) => ({ ...c, fits: false }))] : [...own, ...given]
+  return given.some((c) => c.wins && !c.asImportant) && isWider
+    ? [...given, ...own.map((c) => ({ ...c, fits: false }))]
+    : [...own, ...given]
 }
 
 /** The class list that a component is given where it is used: a place for this use of it alone. */

@@ -2,22 +2,25 @@ import { classesNamed, escapeName, oneOfNames, resolvedSelectors, Sheet, textOf,
 import { applySplices, type Splice } from '../text'
 import type { Tailwind } from './tailwind'
 
-const isUtilities = (site: RuleSite): boolean => {
-  const [around] = site.parents
-  return site.parents.length === 1 && around.kind === 'at' && around.name === 'layer' && textOf(site, around.prelude).trim() === 'utilities'
-}
+const isLayerOf = ({ parents: [around, ...more] }: RuleSite, text: (span: { from: number; to: number }) => string): boolean =>
+  more.length === 0 && around?.kind === 'at' && around.name === 'layer' && text(around.prelude).trim() === 'utilities'
 
 /**
- * A sheet that the project's own Tailwind CSS compiled, with the rules of more classes where it would have put them: in its
- * layer of utilities, in the order of the package.
+ * A sheet that the project's own Tailwind CSS compiled, with the rules of more classes where it would have put them, in the
+ * order of the package: in its layer of utilities, or, as version 3 has it, in no layer and with the theme's values in place.
  */
 export function withClasses(text: string, tailwind: Tailwind, names: readonly string[]): string {
-  const missing = names.filter((name) => !oneOfNames([`.${escapeName(name)}`])!.test(text) && tailwind.read(name) !== null)
+  const missing = names.filter((name) => tailwind.read(name) !== null && !oneOfNames([`.${escapeName(name)}`])!.test(text))
   if (missing.length === 0) return text
-  const there = [...new Sheet(text).rules()].flatMap((site) => {
-    const [name] = isUtilities(site) && site.rule.kind === 'style' ? resolvedSelectors(site).flatMap(classesNamed) : []
-    const start = site.statement.start + site.rule.span.from
-    return name === undefined ? [] : [{ name, from: start, to: site.statement.start + site.rule.span.to }]
+  const sites = [...new Sheet(text).rules()].filter((site) => site.rule.kind === 'style')
+  const layered = sites.filter((site) => isLayerOf(site, (span) => textOf(site, span)))
+  const isLayered = layered.length > 0 || /@layer[^{};]*\butilities\b/.test(text)
+  const there = (isLayered ? layered : sites.filter((site) => site.parents.length === 0)).flatMap((site) => {
+    const [name, ...more] = resolvedSelectors(site).flatMap(classesNamed)
+    const start = site.statement.start
+    return name !== undefined && more.length === 0 && tailwind.read(name)
+      ? [{ name, from: start + site.rule.span.from, to: start + site.rule.span.to }]
+      : []
   })
   const order = tailwind.order([...missing, ...there.map((t) => t.name)])
   const rank = (name: string) => order.get(name) ?? -1
@@ -25,16 +28,18 @@ export function withClasses(text: string, tailwind: Tailwind, names: readonly st
   const splices: Splice[] = []
   const atEnd: string[] = []
   for (const name of missing.sort((a, b) => rank(a) - rank(b))) {
-    const css = tailwind.cssOf(name)?.trim()
+    const css = (isLayered ? tailwind.cssOf(name) : tailwind.plainCssOf(name))?.trim()
     if (!css) continue
+    // What waits for a width or a state stands behind all that does not.
     const next = there.find((t) => rank(t.name) > rank(name))
     if (next) splices.push({ from: next.from, to: next.from, insert: `${css}\n  ` })
-    else if (last) splices.push({ from: last.to, to: last.to, insert: `\n  ${css}` })
+    else if (last && isLayered) splices.push({ from: last.to, to: last.to, insert: `\n  ${css}` })
     else atEnd.push(css)
   }
   const whole = applySplices(
     text,
     splices.sort((a, b) => a.from - b.from),
   )
-  return atEnd.length ? `${whole}\n@layer utilities {\n  ${atEnd.join('\n  ')}\n}\n` : whole
+  if (atEnd.length === 0) return whole
+  return isLayered ? `${whole}\n@layer utilities {\n  ${atEnd.join('\n  ')}\n}\n` : `${whole}\n${atEnd.join('\n')}\n`
 }

@@ -3,7 +3,7 @@ import { longhandsOf, sameCondition, stateAround, widthRange } from '../css'
 import { parseColor, parseLength, trimNumber } from '../value'
 import { ClassIndex, goesWith, type Effect, type Entry } from './class-index'
 import { effectOf, normalLonghand } from './effect'
-import { normalValue, type Variables } from './normal'
+import { normalValue, resolveVariables, type Variables } from './normal'
 import { inBrackets, segments } from './segments'
 import { isNewIn4, OLDER } from './version-3'
 import type { Declared, Step, UtilityClass, Vocabulary, WantedValues } from './types'
@@ -339,6 +339,15 @@ export class Tailwind implements Vocabulary {
   /** The rules of a class as the package prints them; null for one it does not know. */
   cssOf(name: string): string | null {
     return this.system.candidatesToCss([name])[0] ?? null
+  }
+
+  /** The same with the values of the theme in the place of its variables, for a sheet that has none of these. */
+  plainCssOf(name: string): string | null {
+    const css = this.cssOf(name)
+    return (
+      css &&
+      css.replace(/(?<=:\s)[^;{}]+(?=;)/g, (value) => resolveVariables(value, (v) => (v.startsWith('--tw-') ? null : this.variables(v))))
+    )
   }
 
   /** The package's own class list. */

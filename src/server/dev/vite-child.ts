@@ -54,9 +54,21 @@ function ownFile(id: string): string | null {
   return query === undefined && file.startsWith(`${root}/`) && !file.includes('/node_modules/') ? file : null
 }
 
+interface ModuleNode {
+  readonly id: string | null
+  readonly importers: ReadonlySet<ModuleNode>
+}
+
 interface HotUpdate {
   readonly file: string
-  readonly modules: unknown[]
+  readonly modules: readonly ModuleNode[]
+}
+
+// A sheet that a compiler makes out of a script's text, and so counts among what imports it, is still to come again.
+async function withoutShown({ file, modules }: HotUpdate): Promise<ModuleNode[]> {
+  if (!(await isShownAlready(file))) return [...modules]
+  const sheets = modules.flatMap((m) => [...m.importers].filter(({ id }) => /\.(css|pcss|postcss)$/.test(id ?? '')))
+  return [...new Set([...sheets, ...modules.filter(({ id }) => id === null)])]
 }
 
 async function isShownAlready(file: string): Promise<boolean> {
@@ -103,21 +115,22 @@ const stamps = {
     return text
   },
   // A save that brings what is shown already, and a file that is not shown as it is on the disk, change nothing on the page.
-  async hotUpdate({ file, modules }: HotUpdate): Promise<unknown[] | undefined> {
-    return (await isShownAlready(file)) ? [] : modules
-  },
-  async handleHotUpdate({ file, modules }: HotUpdate): Promise<unknown[] | undefined> {
-    return (await isShownAlready(file)) ? [] : modules
-  },
-  transform(code: string, id: string): { code: string; map: null } | null {
-    const file = ownFile(id)
-    if (file === null || !isJsxPath(file)) return null
-    try {
-      return { code: stampTags(code, file.slice(root.length + 1)), map: null }
-    } catch (error) {
-      if (error instanceof SyntaxError) return null
-      throw error
-    }
+  hotUpdate: withoutShown,
+  // The same before version 6.
+  handleHotUpdate: withoutShown,
+  transform: {
+    // Before any plugin of the project has changed the text that tags are counted in.
+    order: 'pre' as const,
+    handler(code: string, id: string): { code: string; map: null } | null {
+      const file = ownFile(id)
+      if (file === null || !isJsxPath(file)) return null
+      try {
+        return { code: stampTags(code, file.slice(root.length + 1)), map: null }
+      } catch (error) {
+        if (error instanceof SyntaxError) return null
+        throw error
+      }
+    },
   },
 }
 
