@@ -61,6 +61,7 @@ describe('the tags of components', () => {
     expect(await studio.inPage('return [window.mark, document.querySelector(".call").textContent]')).toEqual([1, 'Called 1 times'])
     expect(git('status', '--porcelain')).toBe('')
     await studio.undo()
+    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
     expect(await htmlOf('h1')).toBe('<h1>Crossings today</h1>')
   })
 
