@@ -238,9 +238,12 @@ process.on('exit', () => desk.stop())
 await scene(
   { dark: false },
   async (studio, shot) => {
-    await studio.pick('.card-note', 0.1, 0.5)
+    await studio.inPage('[...document.querySelectorAll("nav a")].find((a) => a.textContent === "Tides").click()')
+    await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".tide") !== null'))
+    await studio.pick('.tide:nth-child(2) .mark')
+    await studio.until('its classes', async () => (await studio.text('aim-label')) === 'class list')
     await (await studio.test('made-place')).click()
-    await studio.startPull('padding-top', 20)
+    await studio.startPull('padding-left', 20)
     await shot('a-component')
     await studio.endPull()
   },

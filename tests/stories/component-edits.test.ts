@@ -154,4 +154,21 @@ describe('the tags of components', () => {
     await studio.until('the sheet of its server', async () => (await studio.computed('.tide', 'padding-top')) === '20px')
     expect(await studio.inPage('return [window.mark, window.drawn]')).toEqual([2, 0])
   })
+
+  test('where a component is used elsewhere too, a value that it does not set lands where it is used', async () => {
+    const file = 'src/pages/Tides.tsx'
+    writeFileSync(join(folder, file), read(file).replace('      <ul', '      <Mark tone="high">Springs</Mark>\n      <ul'))
+    await studio.until('the other', () => studio.inPage<boolean>('return document.querySelectorAll(".mark").length === 5'))
+    await studio.pick('.tide .mark')
+    expect(await studio.text('usage')).toContain('one of 2 usages in 1 file')
+    expect(await studio.edit(() => studio.type('margin-top', '8px'))).toMatch(/Tides\.tsx:\d+ margin-top mt-2 reach 4 ✓/)
+    expect(await studio.inPage('return [...document.querySelectorAll(".mark")].map((e) => getComputedStyle(e).marginTop)')).toEqual([
+      '0px',
+      ...Array<string>(4).fill('8px'),
+    ])
+    expect((await studio.sourceNow(file)).match(/<Mark [^>]*>/g)).toEqual([
+      '<Mark tone="high">',
+      `<Mark tone={t.isHigh ? 'high' : 'low'} className="ml-auto mt-2">`,
+    ])
+  })
 })
