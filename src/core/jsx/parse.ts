@@ -10,8 +10,11 @@ export const isJsxPath = (path: string): boolean => /\.[jt]sx$/i.test(path)
 /** Reads a file that may hold JSX. @throws SyntaxError where it cannot be read. */
 export function parseJsx(text: string, path: string): Node {
   const isTyped = /\.tsx$/i.test(path)
-  return parse(text, { sourceType: 'module', plugins: ['jsx', ...(isTyped ? (['typescript', 'decorators'] as const) : [])] })
-    .program as Node
+  return parse(text, {
+    sourceType: 'module',
+    attachComment: false,
+    plugins: ['jsx', ...(isTyped ? (['typescript', 'decorators'] as const) : [])],
+  }).program as Node
 }
 
 const isNode = (value: unknown): value is Node => typeof value === 'object' && value !== null && typeof (value as Node).type === 'string'
@@ -19,9 +22,14 @@ const isNode = (value: unknown): value is Node => typeof value === 'object' && v
 /** What stands right in a node, in no order. */
 export function childrenOf(node: Node): Node[] {
   const out: Node[] = []
-  for (const value of Object.values(node))
-    if (Array.isArray(value)) out.push(...value.filter(isNode))
-    else if (isNode(value)) out.push(value)
+  for (const key in node) {
+    if (key === 'loc' || key === 'extra') continue
+    const value = (node as unknown as Record<string, unknown>)[key]
+    if (typeof value !== 'object' || value === null) continue
+    if (Array.isArray(value)) {
+      for (const item of value) if (isNode(item)) out.push(item)
+    } else if (isNode(value)) out.push(value)
+  }
   return out
 }
 
