@@ -18,6 +18,9 @@ export class Publishing {
   compiledAgain = false
 
   publishedFile(path: string): PublishedFile {
+    // The project's own server compiles its sheet from the source.
+    if (this.current.vocabularies?.isServed && path === this.current.vocabularies.target)
+      return publishedFile(path, this.current.project.text(path))
     const body =
       this.current.project.has(path) || path === this.current.vocabularies?.target
         ? this.current.project.published(path, this.script + (this.current.vocabularies?.head ?? ''))
@@ -25,11 +28,11 @@ export class Publishing {
     return publishedFile(path, body)
   }
 
-  /** The scripts that have edits which are not saved. */
-  unsavedScripts(): { readonly path: string; readonly text: string }[] {
+  /** The texts that have edits which are not saved. */
+  unsavedTexts(): { readonly path: string; readonly text: string }[] {
     return this.current
       .changedPaths()
-      .filter((path) => /\.[cm]?[jt]sx?$/i.test(path) && this.current.project.has(path))
+      .filter((path) => this.current.project.has(path))
       .map((path) => ({ path, text: this.current.project.text(path) }))
   }
 
@@ -81,14 +84,12 @@ export class Publishing {
 
   /** Takes sheets that the project's own server compiled, by their files, for what the page has. */
   useServed(sheets: readonly { readonly path: string; readonly text: string }[]): void {
-    for (const { path, text } of sheets)
-      if (this.current.project.has(path))
-        this.current.vocabularies?.useServed(path, text, this.current.project.text(path) === this.current.savedText(path))
+    for (const { path, text } of sheets) if (this.current.project.has(path)) this.current.vocabularies?.useServed(path, text)
   }
 
   /** What such a sheet lacks for classes that are not saved. */
   unsavedClasses(): SyncOp[] {
-    return this.compile(this.unsavedScripts().map(({ text }) => tokensOf(text))) ? this.compiledSheet() : []
+    return this.compile(this.unsavedTexts().map(({ text }) => tokensOf(text))) ? this.compiledSheet() : []
   }
 
   compile(lists: readonly string[]): boolean {

@@ -162,17 +162,18 @@ export class Vocabularies {
     return new Set(sources.flatMap((path) => [...classTokens(this.readText(path) ?? '')]))
   }
 
-  /** What the project's own server compiled of the input as it was saved; null where ours is on the page. */
-  private served: string | null = null
+  /** Whether the page has what the project's own server compiled of the input, and not what is compiled here. */
+  isServed = false
 
-  /** Takes the sheet that the project's own server compiled from a file for what the page has; `isSaved` says whether the file has no edits since. Whether it is that of the input. */
-  useServed(path: string, text: string, isSaved: boolean): boolean {
+  /** Takes the sheet that the project's own server compiled from a file for what the page has. */
+  useServed(path: string, text: string): void {
     const { input } = this
-    if (!this.tailwind || input?.path !== path) return false
+    if (!this.tailwind || input?.path !== path) return
+    // What stood for it elsewhere is on no page.
+    if (input.target !== path) this.project.dropGenerated(input.target)
     this.input = { ...input, target: path, linked: true }
-    this.served = isSaved ? text : null
+    this.isServed = true
     this.place(text)
-    return true
   }
 
   /** Has the compiled sheet give these classes; whether it is another now. */
@@ -180,7 +181,7 @@ export class Vocabularies {
     const { tailwind, input } = this
     if (!tailwind || !input) return false
     const before = this.project.sheet(input.target)?.sheet.text
-    const now = this.served !== null && before !== undefined ? withClasses(before, tailwind, [...classes]) : tailwind.compile(classes)
+    const now = this.isServed && before !== undefined ? withClasses(before, tailwind, [...classes]) : tailwind.compile(classes)
     this.place(now)
     return now !== before
   }
@@ -205,9 +206,7 @@ export class Vocabularies {
     const next = this.input && tailwindInput(this.project, this.paths())
     if (!this.input || !next || (next.css === this.input.css && !paths.some((p) => this.named.has(p)))) return false
     const before = this.target && this.project.sheet(this.target)?.sheet.text
-    // What a server compiled of the input before says nothing of it as it is now.
-    this.input = this.served === null ? next : { ...next, target: this.input.target, linked: true }
-    this.served = null
+    this.input = this.isServed ? { ...next, target: this.input.target, linked: true } : next
     await this.load(next)
     this.show()
     return this.target !== null && this.project.sheet(this.target)?.sheet.text !== before

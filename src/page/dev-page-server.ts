@@ -6,8 +6,11 @@ import { LiveFaultError, type LiveFault } from './live-fault'
 import type { PublishedFile } from '../live/protocol'
 import type { PageServer } from './page-server'
 
-/** Files whose unsaved texts the server is given. */
 const IS_SCRIPT = /\.[cm]?[jt]sx?$/i
+
+/** Whether a sheet is what Tailwind CSS compiles another from. */
+export const isCompilerInput = (path: string, text: string): boolean =>
+  /\.css$/i.test(path) && /@import\s+(url\(\s*)?["']tailwindcss|@tailwind\s/.test(text)
 
 /** Lines of a server's output that are shown with a fault. */
 const SHOWN_LINES = 12
@@ -19,7 +22,7 @@ export class DevPageServer implements PageServer {
   private base = '/'
   private again = false
 
-  /** `root` is the folder as the machine spells it, `unsaved` gives the scripts that are not saved, `address` that of a server that runs already; null to start the project's own. */
+  /** `root` is the folder as the machine spells it, `unsaved` gives the texts that are not saved, `address` that of a server that runs already; null to start the project's own. */
   constructor(
     project: string,
     template: string,
@@ -40,7 +43,7 @@ export class DevPageServer implements PageServer {
     this.again = false
     if (report.state.is !== 'running') throw new LiveFaultError(devFault(report))
     this.base = report.state.base
-    if (this.address === null) await this.development.show(await this.unsaved(), true)
+    if (this.address === null) await this.give(await this.unsaved(), true)
     return true
   }
 
@@ -63,10 +66,16 @@ export class DevPageServer implements PageServer {
     return this.origin + (address === '/' ? this.base : address.startsWith('/') ? address : `/${address}`)
   }
 
-  // Scripts reach the page by the server itself, unsaved ones too; edits of sheets are laid on the page until they are saved.
+  // Scripts, and what a compiler makes sheets of, reach the page by the server itself, unsaved too; edits of plain sheets are
+  // laid on the page until they are saved.
   async show(files: readonly PublishedFile[]): Promise<void> {
-    const texts = files.flatMap(({ path, body }) => (IS_SCRIPT.test(path) && typeof body === 'string' ? [{ path, text: body }] : []))
-    if (texts.length && this.address === null) await this.development.show(texts, false)
+    const texts = files.flatMap(({ path, body }) => (typeof body === 'string' ? [{ path, text: body }] : []))
+    await this.give(texts, false)
+  }
+
+  private async give(texts: readonly UnsavedText[], alone: boolean): Promise<void> {
+    const given = texts.filter(({ path, text }) => IS_SCRIPT.test(path) || isCompilerInput(path, text))
+    if (this.address === null && (alone || given.length)) await this.development.show(given, alone)
   }
 
   async whole(): Promise<void> {}

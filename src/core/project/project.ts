@@ -225,6 +225,13 @@ export class Project {
     this.knownKinds = null
   }
 
+  /** Takes away what was put in the place of a file. */
+  dropGenerated(path: string): void {
+    if (!this.generated.delete(path)) return
+    this.ruleRevision = ++this.lastRevision
+    this.knownKinds = null
+  }
+
   /** The sheets that stand for files which a build would write, each with those of the project's own that it is compiled from. */
   generatedSheets(): { readonly ref: SheetRef; readonly sources: readonly SheetRef[] }[] {
     return [...this.generated].map(([path, { sources }]) => ({

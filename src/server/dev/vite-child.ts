@@ -110,8 +110,9 @@ const stamps = {
     const file = ownFile(id)
     if (file === null) return null
     const text = unsaved.get(file) ?? null
-    const shown = text ?? (await readFile(file, 'utf8').catch(() => null))
-    if (shown !== null && /\.[cm]?[jt]sx?$/i.test(file)) served.set(file, shown)
+    const isSource = /\.([cm]?[jt]sx?|css)$/i.test(file)
+    const shown = text ?? (isSource ? await readFile(file, 'utf8').catch(() => null) : null)
+    if (shown !== null) served.set(file, shown)
     return text
   },
   // A save that brings what is shown already, and a file that is not shown as it is on the disk, change nothing on the page.

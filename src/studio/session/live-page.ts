@@ -15,6 +15,9 @@ export interface Return {
   readonly picked: ElementName | null
 }
 
+/** How long a compiler may take to write a sheet again; ms. */
+const COMPILING = 3000
+
 const NOTHING: Return = { scroll: null, picked: null }
 
 /** The project's live page: published, loaded in its frame, and spoken with through its agent. */
@@ -227,7 +230,10 @@ export class LivePage {
       const path = keys.get(name)
       return path !== undefined && text !== null ? [{ path, text }] : []
     })
-    if (compiled.length) await theDesk().publishing.useServed(compiled)
+    if (compiled.length) {
+      await theDesk().publishing.useServed(compiled)
+      this.compiled++
+    }
     const wanted = [...new Set(keys.values())]
     const { at, sheets: outlines } = await theDesk().pageSync.outlines(wanted)
     const saved = this.server.hasSaved ? await theDesk().pageSync.savedCounts(wanted) : {}
@@ -243,6 +249,15 @@ export class LivePage {
       ...(compiled.length ? await theDesk().publishing.unsavedClasses() : []),
     ]
     if (ops.length && (await this.ask('sync', { ops })).reload) this.load(getStudio().address)
+  }
+
+  /** Counts the sheets of a compiler that were tied. */
+  compiled = 0
+
+  /** Ends once a sheet of a compiler has come that was not counted `before`, or has not for a while. */
+  async whenCompiled(before: number): Promise<void> {
+    for (let waited = 0; this.compiled === before && waited < COMPILING && !this.closed; waited += COMPILING / 60)
+      await new Promise((done) => setTimeout(done, COMPILING / 60))
   }
 
   /** Ties sheets that have come since. */

@@ -46,7 +46,7 @@ export async function devServerOf(
     location.port,
     place.served,
     development,
-    () => theDesk().publishing.unsavedScripts(),
+    () => theDesk().publishing.unsavedTexts(),
     address,
   )
   return { server, name: report.project.name }
