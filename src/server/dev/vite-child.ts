@@ -79,6 +79,9 @@ async function isShownAlready(file: string): Promise<boolean> {
 /** Where unsaved texts are written for compilers that look for class names in files by themselves. */
 const scratch = join(process.argv[2], 'unsaved')
 
+/** An empty sheet that is as new as the newest unsaved text of a sheet. */
+const NEWEST = join(process.argv[2], 'newest.css')
+
 /** Has Tailwind CSS look for class names in unsaved texts too: it reads files past the server. */
 const sources = {
   name: 'steady-brush:sources',
@@ -87,7 +90,10 @@ const sources = {
     order: 'pre' as const,
     handler(code: string, id: string): { code: string; map: null } | null {
       const isInput = ownFile(id)?.endsWith('.css') && /@import\s+(url\(\s*)?["']tailwindcss/.test(code)
-      return isInput ? { code: `${code}\n@source ${JSON.stringify(`${scratch.replaceAll('\\', '/')}/*`)};`, map: null } : null
+      if (!isInput) return null
+      // Version 4 reads its input again only where a file that it comes from is newer: this one is with each unsaved text of it.
+      const [folder, newest] = [scratch, NEWEST].map((path) => path.replaceAll('\\', '/'))
+      return { code: `@import ${JSON.stringify(newest)};\n${code}\n@source ${JSON.stringify(`${folder}/*`)};`, map: null }
     },
   },
 }
@@ -151,6 +157,7 @@ const tell = (message: FromVite) => process.send?.(message)
 try {
   const [, , cacheDir] = process.argv
   await mkdir(scratch, { recursive: true })
+  await writeFile(NEWEST, '/**/')
   const entry = createRequire(join(process.cwd(), 'package.json')).resolve('vite')
   const vite = (await import(pathToFileURL(entry).href)) as Vite
   const server = await vite.createServer({
@@ -181,6 +188,7 @@ async function show({ id, files, alone }: ToVite): Promise<void> {
     ...others.map((file) => rm(scratchFile(file), { force: true })),
     ...[...texts].map(([file, text]) => writeFile(scratchFile(file), text)),
   ])
+  if ([...texts.keys(), ...others].some((file) => file.endsWith('.css'))) await writeFile(NEWEST, '/**/')
   // What no page has asked for need not come again, and what is its settings is not to begin the server again.
   for (const file of [...texts.keys(), ...others])
     if (served.has(file) && !(await isShownAlready(file))) running?.watcher.emit('change', file)
