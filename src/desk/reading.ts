@@ -218,7 +218,16 @@ export class Reading {
           .split('\n')
           .flatMap((text, i) => (word.test(text) ? [{ path, line: i + 1 }] : [])),
       )
+      .filter(({ path, line }) => !this.renamedLines(path, from, to).has(line))
     return { scripts, taken: this.names().classes.includes(to) }
+  }
+
+  // Those of a component's file whose class lists are renamed with the class.
+  private renamedLines(path: string, from: string, to: string): ReadonlySet<number> {
+    const { project } = this.current
+    if (!project.componentPaths(from).includes(path) || project.readOnly(path)) return new Set()
+    const tree = project.tree(path)
+    return new Set(tree.renameClass(from, to).map((s) => tree.lineAt(s.from)))
   }
 
   /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */

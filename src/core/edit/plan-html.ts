@@ -245,7 +245,7 @@ export function planTag(project: Project, { source, tag }: TagIntent): PlannedEd
   }))
 }
 
-/** Every use of the class: selectors in sheets and `<style>` elements, and class lists in pages. Scripts are not read. */
+/** Every use of the class: selectors in sheets and `<style>` elements, and class lists in pages and components. Other scripts are not read. */
 export function planRenameClass(project: Project, { from, to }: RenameClassIntent): PlannedEdit | Refused {
   if (to === '' || /[\s\0]/.test(to)) return refuse('bad-name', `“${to}” cannot be the name of a class.`)
   if (from === to) return refuse('bad-name', 'The class has that name already.')
@@ -255,7 +255,8 @@ export function planRenameClass(project: Project, { from, to }: RenameClassInten
   }
   for (const ref of project.allSheets())
     if (project.isEditable(ref)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
-  for (const page of project.pages()) if (!project.readOnly(page)) note(page, project.tree(page).renameClass(from, to))
+  for (const path of [...project.pages(), ...project.componentPaths(from)])
+    if (!project.readOnly(path)) note(path, project.tree(path).renameClass(from, to))
   const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
   if (changes.length === 0) return refuse('not-found', `The project has no class ${from}.`)
   const [first] = changes

@@ -80,3 +80,15 @@ test('an edit changes the piece that decides, and what only comes stands where i
   // Before what is spread, which may give another.
   expect(changed('input', ['field'], ['field'], [])).toEqual(['<input {...{ name }} />'])
 })
+
+test('a class is renamed in each piece that says it, and nowhere else', () => {
+  const project = new Project([
+    { key: 1, path: PATH, bytes: new TextEncoder().encode(TEXT) },
+    { key: 2, path: 'src/app.css', bytes: new TextEncoder().encode('.call { gap: 4px }\n.call--open { gap: 8px }\n') },
+  ])
+  const plan = planIntent(project, { kind: 'rename-class', from: 'call', to: 'ring' })
+  if (!plan.ok) throw new Error(plan.why)
+  for (const c of plan.changes) project.apply(c.path, c.splices)
+  expect(project.text('src/app.css')).toBe('.ring { gap: 4px }\n.call--open { gap: 8px }\n')
+  expect(project.text(PATH)).toBe(TEXT.replace("open ? 'call call--open' : 'call'", "open ? 'ring call--open' : 'ring'"))
+})

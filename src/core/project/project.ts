@@ -13,6 +13,7 @@ import {
   type RuleSite,
 } from '../css'
 import {
+  languageNameOf,
   languageOf,
   lineInSheet,
   roleOf,
@@ -256,6 +257,11 @@ export class Project {
   /** Source text that is neither page nor sheet. */
   textPaths(): string[] {
     return this.pathsOf('text')
+  }
+
+  /** The files of components that say a name somewhere. */
+  componentPaths(name: string): string[] {
+    return this.textPaths().filter((path) => languageNameOf(path) === 'jsx' && this.text(path).includes(name))
   }
 
   has(path: string): boolean {
