@@ -32,8 +32,20 @@ export interface ComponentsResult {
   readonly cases: readonly string[]
 }
 
-/** The markup of the page without what we put on it, without styles that are empty, and with the names of modules as their sources have them. */
-const MARKUP = `return document.body.outerHTML.replace(/ data-steady-[a-z]+="[^"]*"/g, '').replace(/ style=""/g, '').replace(/\\b_([A-Za-z][\\w-]*?)_[a-z0-9_-]{5}_\\d+\\b/g, '$1').replace(/<script[^]*?<\\/script>/g, '').replace(/ (contenteditable|data-vite-[a-z-]+)="[^"]*"/g, '')`
+/**
+ * The markup of the page: attributes by their names, since no order of theirs shows, without what we put on it and styles that
+ * are empty, and with the names of modules as their sources have them.
+ */
+const MARKUP = `
+  const ours = /^(data-steady-.*|data-vite-.*|contenteditable)$/
+  const clean = (value) => value.replace(/\\b_([A-Za-z][\\w-]*?)_[a-z0-9_-]{5}_\\d+\\b/g, '$1')
+  const say = (n) => {
+    if (n.nodeType === Node.TEXT_NODE) return n.data
+    if (n.nodeType !== Node.ELEMENT_NODE || n.localName === 'script') return ''
+    const attributes = [...n.attributes].filter((a) => !ours.test(a.name) && !(a.name === 'style' && a.value === ''))
+    return '<' + n.localName + attributes.map((a) => ' ' + a.name + '=' + JSON.stringify(clean(a.value))).sort().join('') + '>' + [...n.childNodes].map(say).join('') + '</' + n.localName + '>'
+  }
+  return say(document.body)`
 
 const CLASSES = ['italic', 'uppercase', 'opacity-75', 'tracking-wide', 'underline', 'mt-6', 'text-center', 'shadow-lg']
 const TEXTS = ['Low & high water', 'Boats < 12 m', 'It’s {not} yet known', 'Nine "berths"']

@@ -3,7 +3,7 @@ import { runComponentCorpus } from '../../proof/corpus-components'
 
 // Each way that a class list is written, and the sample.
 test.each([
-  ['tests/fixtures/components', 250],
+  ['tests/fixtures/components', 150],
   ['demo/brinewick-desk', 150],
 ])('random edits of components hold: %s', (dir, edits) => {
   const result = runComponentCorpus(dir, edits, 3)
