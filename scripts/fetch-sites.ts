@@ -16,10 +16,20 @@ const PACKAGES = [
   'flowbite-admin-dashboard@1',
 ]
 
+/** Packages with the sources of components in them. */
+const COMPONENTS = [
+  'create-next-app@16',
+  'create-vite@9',
+  'create-t3-app@7',
+  '@docusaurus/theme-classic@3',
+  '@wordpress/components@*',
+  '@wordpress/block-editor@*',
+]
+
 /** The folder of a fetched package; fetches it first when it is not there. */
 export function fetchSite(spec: string): string {
   const name = spec.replace(/@[^@]*$/, '')
-  const target = join(CORPUS, name)
+  const target = join(CORPUS, name.replace('/', '-'))
   if (existsSync(target)) return target
   mkdirSync(CORPUS, { recursive: true })
   const dir = mkdtempSync(join(tmpdir(), 'steady-pack-'))
@@ -30,5 +40,8 @@ export function fetchSite(spec: string): string {
   return target
 }
 
-if (process.argv[1]?.endsWith('fetch-sites.ts'))
-  for (const spec of process.argv.slice(2).length ? process.argv.slice(2) : PACKAGES) console.log(fetchSite(spec))
+if (process.argv[1]?.endsWith('fetch-sites.ts')) {
+  const asked = process.argv.slice(2)
+  const specs = asked[0] === 'components' ? COMPONENTS : asked.length ? asked : PACKAGES
+  for (const spec of specs) console.log(fetchSite(spec))
+}
