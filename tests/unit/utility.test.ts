@@ -19,6 +19,7 @@ import {
   tellClass,
   type UtilityClass,
   type Vocabulary,
+  isNewIn4,
 } from '../../src/core/utility'
 import { librarySheet } from '../../proof/project-vocabularies'
 
@@ -404,4 +405,9 @@ test.each([
   expect(family.startsWith(from)).toBe(true)
   expect(family).toContain(within)
   expect(family).not.toMatch(/(^| )-tracking|\/tight|w-2\/4|leading-6/)
+})
+
+test('version 3 has no class that gives two sides each a value', () => {
+  const of = ['px-[2px_1em]', '-mx-[1px_2px]', 'inset-x-[0_4px]', 'scroll-py-[1px_2px]', 'px-[calc(1px_+_2px)]', 'px-[2px]', 'p-[2px_1em]']
+  expect(of.map(isNewIn4)).toEqual([true, true, true, true, false, false, false])
 })

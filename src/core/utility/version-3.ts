@@ -124,7 +124,13 @@ const NEW_IN_4 = new RegExp(
 
 /** Whether a class is one that version 3 does not have. */
 export const isNewIn4 = (base: string): boolean =>
-  NEW_IN_4.test(base) || base.startsWith('-underline-offset') || /-\((?:[\w-]+:)?--/.test(base)
+  NEW_IN_4.test(base) || isOfTwoValues(base) || base.startsWith('-underline-offset') || /-\((?:[\w-]+:)?--/.test(base)
+
+// Both sides in one value, as `px-[2px_1em]`: version 3 gives each side the whole of it.
+const isOfTwoValues = (base: string): boolean => {
+  const value = /^-?(?:(?:scroll-)?[pm]|inset-)[xy]-\[(.*)\]$/.exec(base)?.[1]
+  return value !== undefined && value.replace(/\([^()]*\)/g, '').includes('_')
+}
 
 /** Classes that version 3 lists and version 4 only still reads. */
 export const OLDER: readonly string[] = [
