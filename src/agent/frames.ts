@@ -1,6 +1,6 @@
 import { beginPass, boxesOf, geometryOf } from './geometry'
 import { documentsOf } from './documents'
-import { type Handles } from './handles'
+import type { Handles } from './handles'
 import type { PageSheets } from './page-sheets'
 import type { Ask, Box, NodeHandle, PageEvent } from './protocol'
 import { inAnyState } from './states'

@@ -1,7 +1,7 @@
 import type { Evidence, NewRuleRef, PropertyAim } from '../core/aim'
 import { type Refused, classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf } from '../core/css'
 import type { BlockOut, Intent } from '../core/edit'
-import { attribute, classesOf } from '../core/language'
+import { attribute, classesOf, languageNameOf } from '../core/language'
 import { type RuleNote, type SheetRef, scaleOf } from '../core/project'
 import { applySplices, createPatch, fileNamed } from '../core/text'
 import type { ClassRow, Completion, NamedState } from './class-rows'
@@ -212,20 +212,18 @@ export class Reading {
     const scripts = this.current.project
       .textPaths()
       .filter((path) => /\.[cm]?[jt]sx?$/i.test(path))
-      .flatMap((path) =>
-        this.current.project
-          .text(path)
-          .split('\n')
-          .flatMap((text, i) => (word.test(text) ? [{ path, line: i + 1 }] : [])),
-      )
-      .filter(({ path, line }) => !this.renamedLines(path, from, to).has(line))
+      .flatMap((path) => {
+        const renamed = this.renamedLines(path, from, to)
+        const lines = this.current.project.text(path).split('\n')
+        return lines.flatMap((text, i) => (word.test(text) && !renamed.has(i + 1) ? [{ path, line: i + 1 }] : []))
+      })
     return { scripts, taken: this.names().classes.includes(to) }
   }
 
   // Those of a component's file whose class lists are renamed with the class.
   private renamedLines(path: string, from: string, to: string): ReadonlySet<number> {
     const { project } = this.current
-    if (!project.componentPaths(from).includes(path) || project.readOnly(path)) return new Set()
+    if (languageNameOf(path) !== 'jsx' || project.readOnly(path) || !project.text(path).includes(from)) return new Set()
     const tree = project.tree(path)
     return new Set(tree.renameClass(from, to).map((s) => tree.lineAt(s.from)))
   }

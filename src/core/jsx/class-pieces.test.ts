@@ -92,3 +92,13 @@ test('a class is renamed in each piece that says it, and nowhere else', () => {
   expect(project.text('src/app.css')).toBe('.ring { gap: 4px }\n.call--open { gap: 8px }\n')
   expect(project.text(PATH)).toBe(TEXT.replace("open ? 'call call--open' : 'call'", "open ? 'ring call--open' : 'ring'"))
 })
+
+test('while a file cannot be read none of its tags is edited, and afterwards each is the one it was', () => {
+  const doc = new JsxDocument('const A = () => <b title="x">one</b>\n', 'a.tsx')
+  const [{ id }] = doc.elements
+  doc.apply([{ from: 0, to: 0, insert: 'const = ; ' }])
+  expect([doc.has(id), doc.elements]).toEqual([false, []])
+  expect(() => doc.element(id)).toThrow(RangeError)
+  doc.apply([{ from: 0, to: 10, insert: 'let n; ' }])
+  expect([doc.has(id), doc.text.slice(doc.element(id).startTag.from)]).toEqual([true, '<b title="x">one</b>\n'])
+})

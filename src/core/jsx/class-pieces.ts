@@ -2,6 +2,7 @@ import type * as t from '@babel/types'
 import type { Span, Splice } from '../text'
 import { isJoinOfList, joins, type Bindings } from './bindings'
 import { bare, type Node } from './parse'
+import { attributeText, stringText, templateText } from './quoting'
 
 /** How a piece is quoted: as an attribute's text, as a string of the script, as a part of a template, or as a bare key of an object. */
 export type Quoting = { readonly in: 'attribute' | 'string'; readonly quote: '"' | "'" } | { readonly in: 'template' | 'key' }
@@ -310,13 +311,9 @@ export function readClassValue(text: string, value: Node, bindings: Bindings): C
   return reader
 }
 
-const escapeIn = (name: string, ...signs: readonly string[]): string =>
-  signs.reduce((out, sign) => out.replaceAll(sign, `\\${sign}`), name.replaceAll('\\', '\\\\'))
-
 /** A class's name as it has to stand in a piece. */
 export function spelledIn({ quoting }: Pick<ClassPiece, 'quoting'>, name: string): string {
-  if (quoting.in === 'attribute')
-    return name.replace(/&(?=#|[a-z])/gi, '&amp;').replaceAll(quoting.quote, quoting.quote === '"' ? '&quot;' : '&#39;')
-  if (quoting.in === 'template') return escapeIn(name, '`', '${')
-  return escapeIn(name, quoting.in === 'string' ? quoting.quote : "'")
+  if (quoting.in === 'attribute') return attributeText(name, quoting.quote)
+  if (quoting.in === 'template') return templateText(name)
+  return stringText(name, quoting.in === 'string' ? quoting.quote : "'")
 }

@@ -203,17 +203,16 @@ export class JsxDocument {
     return this.trouble
   }
 
+  // Of a text that cannot be read, no tag has a place, though its id is kept for when it can be.
   has(id: number): boolean {
     this.read()
-    return this.byId.has(id)
+    return this.trouble === null && this.byId.has(id)
   }
 
   /** @throws RangeError when there is no such element. */
   element(id: number): JsxElement {
-    this.read()
-    const found = this.byId.get(id)
-    if (!found) throw new RangeError(`There is no tag ${id}`)
-    return found
+    if (!this.has(id)) throw new RangeError(`There is no tag ${id}`)
+    return this.byId.get(id)!
   }
 
   lineAt(offset: number): number {
@@ -224,7 +223,7 @@ export class JsxDocument {
   idOfTag(nth: number, mark: string): number | null {
     this.read()
     const id = this.ofTexts.get(mark)?.[nth]
-    return id !== undefined && this.byId.has(id) ? id : null
+    return id !== undefined && this.has(id) ? id : null
   }
 
   /** It is read again when it is asked for: each letter that is typed need not be. */

@@ -8,21 +8,13 @@ import { attributeName, attributeValue, type JsxDocument, type JsxElement } from
 import { jsxStyle } from './house-style'
 import { inJsx, isNumeric } from './names'
 import { bare, type Node } from './parse'
+import { attributeText, stringText, templateText } from './quoting'
 import { removeFromStyle, setInStyle, styleText } from './style-object'
 import { textSplice } from './text'
 
 const runs = (what: string) => refuse('not-allowed', `${what} is worked out while the page runs.`)
 
 const one = (from: number, to: number, insert: string): EditPlan => ({ ok: true, splices: [{ from, to, insert }] })
-
-/** The text of an attribute between quotes: character references stand for what would end it or be read as one. */
-const inAttribute = (value: string, quote: '"' | "'"): string =>
-  value.replace(/&(?=#|[a-z])/gi, '&amp;').replaceAll(quote, quote === '"' ? '&quot;' : '&#39;')
-
-const inString = (value: string, quote: '"' | "'"): string =>
-  value.replaceAll('\\', '\\\\').replaceAll(quote, `\\${quote}`).replaceAll('\n', '\\n').replaceAll('\r', '\\r')
-
-const inTemplate = (value: string): string => value.replaceAll('\\', '\\\\').replaceAll('`', '\\`').replaceAll('${', '\\${')
 
 /** An attribute that is not there yet, written behind the others; before what is spread, which may give it another value as it did. */
 function addAttribute(doc: JsxDocument, element: JsxElement, text: string): EditPlan {
@@ -54,7 +46,7 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
   const { text } = doc
   const there = element.attribute(name)
   const { attributeQuote } = jsxStyle(doc)
-  const quoted = (quote: '"' | "'") => `${quote}${inAttribute(value, quote)}${quote}`
+  const quoted = (quote: '"' | "'") => `${quote}${attributeText(value, quote)}${quote}`
   if (!there) {
     const written = nameFor(doc, element, name)
     if (value === '' && isBooleanAttribute(name)) return addAttribute(doc, element, written)
@@ -72,11 +64,11 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
   const given = there.value as Node
   if (given.type === 'StringLiteral') {
     const quote = text[given.start] as '"' | "'"
-    return one(given.start + 1, given.end - 1, inAttribute(value, quote))
+    return one(given.start + 1, given.end - 1, attributeText(value, quote))
   }
   const node = bare((given as t.JSXExpressionContainer).expression as Node)
-  if (node.type === 'StringLiteral') return one(node.start + 1, node.end - 1, inString(value, text[node.start] as '"' | "'"))
-  if (node.type === 'TemplateLiteral' && node.expressions.length === 0) return one(node.start + 1, node.end - 1, inTemplate(value))
+  if (node.type === 'StringLiteral') return one(node.start + 1, node.end - 1, stringText(value, text[node.start] as '"' | "'"))
+  if (node.type === 'TemplateLiteral' && node.expressions.length === 0) return one(node.start + 1, node.end - 1, templateText(value))
   if (node.type === 'NumericLiteral' && /^-?\d+(\.\d+)?$/.test(value)) return one(node.start, node.end, value)
   if (node.type === 'NumericLiteral' || node.type === 'BooleanLiteral') return one(given.start, given.end, quoted(attributeQuote))
   return runs(`The attribute ${attributeName(there)}`)
@@ -102,18 +94,18 @@ export function renameJsxAttribute(doc: JsxDocument, element: JsxElement, name: 
 export function addClasses(doc: JsxDocument, element: JsxElement, names: string): EditPlan {
   const there = element.attribute('class')
   if (!there?.value)
-    return there ? one(there.end, there.end, `="${inAttribute(names, '"')}"`) : setJsxAttribute(doc, element, 'class', names)
+    return there ? one(there.end, there.end, `="${attributeText(names, '"')}"`) : setJsxAttribute(doc, element, 'class', names)
   const given = there.value as Node
-  if (given.type === 'StringLiteral') return one(given.start + 1, given.end - 1, inAttribute(names, doc.text[given.start] as '"' | "'"))
+  if (given.type === 'StringLiteral') return one(given.start + 1, given.end - 1, attributeText(names, doc.text[given.start] as '"' | "'"))
   if (given.type !== 'JSXExpressionContainer') return runs('The class list')
   const { stringQuote: q } = jsxStyle(doc)
-  const literal = `${q}${inString(names, q)}${q}`
+  const literal = `${q}${stringText(names, q)}${q}`
   const node = bare(given.expression as Node)
   const said = doc.text.slice(node.start, node.end)
-  if (node.type === 'StringLiteral') return one(node.start + 1, node.end - 1, inString(names, doc.text[node.start] as '"' | "'"))
+  if (node.type === 'StringLiteral') return one(node.start + 1, node.end - 1, stringText(names, doc.text[node.start] as '"' | "'"))
   if (node.type === 'TemplateLiteral') {
     const isEmpty = node.expressions.length === 0
-    return one(node.end - 1, node.end - 1, (isEmpty ? '' : ' ') + inTemplate(names))
+    return one(node.end - 1, node.end - 1, (isEmpty ? '' : ' ') + templateText(names))
   }
   if (node.type === 'CallExpression' && joins(node.callee as Node, doc.bindings)) {
     // Behind what stands for classes of a module, which come first by habit.
@@ -126,13 +118,13 @@ export function addClasses(doc: JsxDocument, element: JsxElement, names: string)
   const joiner = doc.bindings.importOf((name) => joins({ type: 'Identifier', name } as Node, doc.bindings))
   if (joiner)
     return one(node.start, node.end, node.type === 'MemberExpression' ? `${joiner}(${said}, ${literal})` : `${joiner}(${literal}, ${said})`)
-  if (isOfModule(node, doc)) return one(node.start, node.end, `\`\${${said}} ${inTemplate(names)}\``)
+  if (isOfModule(node, doc)) return one(node.start, node.end, `\`\${${said}} ${templateText(names)}\``)
   // What may be nothing would be written out as a word.
   if (node.type === 'Identifier' || node.type === 'MemberExpression')
-    return one(node.start, node.end, `\`${inTemplate(names)} \${${said} ?? ${q}${q}}\``)
+    return one(node.start, node.end, `\`${templateText(names)} \${${said} ?? ${q}${q}}\``)
   const isText = (n: Node) => n.type === 'StringLiteral' || n.type === 'TemplateLiteral' || isOfModule(n, doc)
   if (node.type === 'ConditionalExpression' && isText(node.consequent as Node) && isText(node.alternate as Node))
-    return one(node.start, node.end, `\`${inTemplate(names)} \${${said}}\``)
+    return one(node.start, node.end, `\`${templateText(names)} \${${said}}\``)
   return one(node.start, node.end, `[${literal}, ${said}].filter(Boolean).join(${q} ${q})`)
 }
 
@@ -143,7 +135,7 @@ export function isOfModule(node: Node, { bindings }: JsxDocument): boolean {
 }
 
 /** Functions that let a later class take the place of one that sets the same. */
-const MERGING: ReadonlySet<string> = new Set(['cn', 'twMerge', 'cva', 'tv'])
+const MERGING: ReadonlySet<string> = new Set(['cn', 'twMerge'])
 
 const isClassProperty = (node: Node): boolean =>
   node.type === 'Identifier'
@@ -225,8 +217,8 @@ export function setJsxText(doc: JsxDocument, element: JsxElement, index: number,
     const [tail] = /\s*$/.exec(raw)!
     const from = span.from + (lead.includes('\n') ? lead.length : 0)
     const to = span.to - (tail.includes('\n') ? tail.length : 0)
-    return one(from, Math.max(from, to), `{${q}${inString(text, q)}${q}}`)
+    return one(from, Math.max(from, to), `{${q}${stringText(text, q)}${q}}`)
   }
   const quote = doc.text[span.from]
-  return one(span.from + 1, span.to - 1, quote === '`' ? inTemplate(text) : inString(text, quote as '"' | "'"))
+  return one(span.from + 1, span.to - 1, quote === '`' ? templateText(text) : stringText(text, quote as '"' | "'"))
 }

@@ -3,6 +3,7 @@ import { isWholeValue, longhandsOf, refuse, sets, type EditPlan } from '../css'
 import type { Splice } from '../text'
 import { isUnitless, styleKey, styleProperty } from './names'
 import { bare, type Node } from './parse'
+import { stringText } from './quoting'
 
 /** A declaration of a style object: its property, and its value as CSS; null where that is worked out while the page runs. */
 export interface StyleEntry {
@@ -35,7 +36,7 @@ export function styleEntries(object: t.ObjectExpression): StyleEntry[] {
 
 const quoted = (text: string, quote: '"' | "'"): string => {
   const q = text.includes(quote) && !text.includes(quote === '"' ? "'" : '"') ? (quote === '"' ? "'" : '"') : quote
-  return q + text.replaceAll('\\', '\\\\').replaceAll(q, `\\${q}`) + q
+  return q + stringText(text, q) + q
 }
 
 /** A value as a style object writes it: lengths in px as numbers where `inNumbers`. */

@@ -273,7 +273,7 @@ export class Selection {
     return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag, usage }
   }
 
-  // The page is told which elements a usage of the component led to, too.
+  // The page gets to know which elements a usage of the component led to, too.
   private async usageEvidence(report: PickReport, usage: Picked['usage']): Promise<Evidence['usage']> {
     const { made } = report
     const stamp = made?.owners.at(-1)?.usage
@@ -283,7 +283,7 @@ export class Selection {
     return { source, name: usage.name, count: made.sameUsage }
   }
 
-  // An element that a known tag made has the source of that tag, which the page is told to find it by.
+  // An element that a known tag made has the source of that tag, by which the page finds it from now on.
   private async withSource(report: PickReport, tag: TagPlace | null): Promise<PickReport> {
     const { made, info } = report
     const source = made?.isOwn && tag?.ok ? tag.source : null
