@@ -1,9 +1,9 @@
-import { cpSync, mkdtempSync, readdirSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { Random } from '../../proof/random'
 import { openBrowser, type OpenedBrowser } from '../support/browser'
+import { copyOfDesk, linkPackages } from '../support/desk-copy'
 import { startApp, type RunningApp } from '../support/server'
 import { Studio } from '../support/studio-driver'
 
@@ -16,9 +16,8 @@ const places = new Map<string, string>()
 
 // The sample with a mark of its own on each tag of an element, written by looking for tags alone.
 beforeAll(async () => {
-  folder = realpathSync(mkdtempSync(join(tmpdir(), 'marked-')))
-  cpSync('demo/brinewick-desk', folder, { recursive: true })
-  symlinkSync(join(process.cwd(), 'node_modules'), join(folder, 'node_modules'))
+  folder = copyOfDesk()
+  linkPackages(folder)
   let marks = 0
   for (const path of readdirSync(join(folder, 'src'), { recursive: true, encoding: 'utf8' }).filter((p) => p.endsWith('.tsx'))) {
     const file = join(folder, 'src', path)

@@ -1,10 +1,9 @@
-import { execFileSync } from 'node:child_process'
-import { cpSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { By, Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { openBrowser, type OpenedBrowser } from '../support/browser'
+import { deskInGit, linkPackages } from '../support/desk-copy'
 import { startApp, type RunningApp } from '../support/server'
 import { Studio } from '../support/studio-driver'
 
@@ -13,16 +12,11 @@ let app: RunningApp
 let browser: OpenedBrowser
 let studio: Studio
 const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
-const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+let git: (...args: string[]) => string
 
 beforeAll(async () => {
-  folder = realpathSync(mkdtempSync(join(tmpdir(), 'desk-')))
-  cpSync('demo/brinewick-desk', folder, { recursive: true })
-  writeFileSync(join(folder, '.gitignore'), 'node_modules\n')
-  git('init', '-q')
-  git('add', '-A')
-  git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Desk')
-  symlinkSync(join(process.cwd(), 'node_modules'), join(folder, 'node_modules'))
+  ;({ folder, git } = deskInGit())
+  linkPackages(folder)
   app = await startApp({}, folder)
   browser = await openBrowser()
   studio = new Studio(browser, app.url)

@@ -1,10 +1,10 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
-import { cpSync, mkdtempSync, readFileSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { By, Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { openBrowser, type OpenedBrowser } from '../support/browser'
+import { deskInGit, linkPackages } from '../support/desk-copy'
 import { freePort, startApp, type RunningApp } from '../support/server'
 import { Studio } from '../support/studio-driver'
 
@@ -13,19 +13,14 @@ let app: RunningApp
 let browser: OpenedBrowser
 let studio: Studio
 const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
-const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+let git: (...args: string[]) => string
 const lineOf = (path: string, text: string): number =>
   read(path)
     .split('\n')
     .findIndex((l) => l.includes(text)) + 1
 
 beforeAll(async () => {
-  folder = realpathSync(mkdtempSync(join(tmpdir(), 'desk-')))
-  cpSync('demo/brinewick-desk', folder, { recursive: true })
-  writeFileSync(join(folder, '.gitignore'), 'node_modules\n')
-  git('init', '-q')
-  git('add', '-A')
-  git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Desk')
+  ;({ folder, git } = deskInGit())
   app = await startApp({}, folder)
   browser = await openBrowser()
   studio = new Studio(browser, app.url)
@@ -47,7 +42,7 @@ describe('a project of components on Vite', () => {
     await studio.driver.get(app.address)
     expect(await studio.text('live-fault')).toMatch(/packages of this project are not installed[^]*npm install/)
     // Packages that are there afterwards are found.
-    symlinkSync(join(process.cwd(), 'node_modules'), join(folder, 'node_modules'))
+    linkPackages(folder)
     await studio.press('Try again')
     await studio.ready()
     await studio.driver.get(`${app.url}/?proof`)
