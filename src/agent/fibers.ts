@@ -1,8 +1,11 @@
-import { readStamp, USAGES, type Stamp } from '../core/html'
+import { readStamp, STAMP_ATTRIBUTE, USAGES, type Stamp } from '../core/html'
 
 /** What React hangs on an element of a page in development, as much of it as is read; nothing of it is sure. */
 export interface Fiber {
   readonly _debugOwner?: Fiber | null
+  /** Of a component that a server rendered: what used it, and its properties. */
+  readonly owner?: Fiber | null
+  readonly props?: unknown
   readonly type?: unknown
   readonly name?: unknown
   readonly child?: Fiber | null
@@ -27,15 +30,21 @@ export function nameOf({ type, name }: Fiber): string | null {
   return typeof found === 'string' && found !== '' ? found.slice(0, 200) : null
 }
 
-// Where it is used, as the page's own map says.
-export function usageOf({ memoizedProps }: Fiber): Stamp | null {
+/** What used the component that a fiber stands for; null at the top. */
+export const ownerOf = (fiber: Fiber): Fiber | null => fiber._debugOwner ?? fiber.owner ?? null
+
+/** Where it is used: as the page's own map says, or the property that it was given. */
+export function usageOf({ memoizedProps, props }: Fiber): Stamp | null {
+  const given = memoizedProps ?? props
+  if (!(given instanceof Object)) return null
   const usages = (globalThis as Record<string, unknown>)[USAGES]
-  const text = usages instanceof WeakMap && memoizedProps instanceof Object ? (usages.get(memoizedProps) as unknown) : null
+  const text = (usages instanceof WeakMap ? (usages.get(given) as unknown) : null) ?? (given as Record<string, unknown>)[STAMP_ATTRIBUTE]
   return typeof text === 'string' ? readStamp(text) : null
 }
 
 /** The tag that used the component which an element's own tag stands in; null where that is not known. */
 export function usageOfElement(element: Element): Stamp | null {
-  const owner = fiberOf(element)?._debugOwner
+  const fiber = fiberOf(element)
+  const owner = fiber && ownerOf(fiber)
   return owner ? usageOf(owner) : null
 }

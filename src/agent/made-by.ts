@@ -1,5 +1,5 @@
 import { STAMP_ATTRIBUTE, stampText, type Stamp } from '../core/html'
-import { fiberOf, MOST_OWNERS, nameOf, usageOf, usageOfElement, type Fiber } from './fibers'
+import { fiberOf, MOST_OWNERS, nameOf, ownerOf, usageOf, usageOfElement, type Fiber } from './fibers'
 import type { Handles } from './handles'
 import type { MadeBy } from './protocol'
 import { elementsOfTag, stampOf } from './sources'
@@ -26,11 +26,14 @@ export function madeBy(element: Element, root: Document, handles: Handles): Made
   if (!own || !stamp) return null
   const all = elementsOfTag(root, stamp)
   const owners: { name: string; node: number | null; usage: Stamp | null }[] = []
-  let at = fiberOf(own)?._debugOwner
-  for (let n = 0; at && n < MOST_OWNERS; n++, at = at._debugOwner) {
+  const fiber = fiberOf(own)
+  let at = fiber && ownerOf(fiber)
+  for (let n = 0; at && n < MOST_OWNERS; n++, at = ownerOf(at)) {
     const name = nameOf(at)
     const shown = rootOf(at)
-    if (name !== null) owners.unshift({ name, node: shown?.isConnected ? handles.handle(shown) : null, usage: usageOf(at) })
+    const usage = usageOf(at)
+    // A component of a library that handed its stamp on is the tag itself.
+    if (name !== null && !isSame(usage, stamp)) owners.unshift({ name, node: shown?.isConnected ? handles.handle(shown) : null, usage })
   }
   return {
     stamp,

@@ -95,7 +95,7 @@ function start(studio: string, pictures: string): void {
               : [element]
       return found.map((e) => handles.info(e))
     },
-    sheets: () => sheets.collect(),
+    sheets: () => sheets.toTie(),
     tie: ({ sheets: ties }) => sheets.tie(ties),
     reach: ({ selectors, sheets: of }) =>
       selectors.map((s, i) => {

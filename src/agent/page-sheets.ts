@@ -1,5 +1,6 @@
 import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline, type RuleBody } from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
+import { readPart } from '../live/sheet-part'
 import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
@@ -40,17 +41,27 @@ function nameOf(sheet: CSSStyleSheet): string | null {
     const file = owner.getAttribute(FILE_ATTRIBUTE)
     return source !== null ? `#${source}` : file !== null && file.length < LONGEST_ADDRESS ? SCRIPT_SHEET + file : null
   }
+  const part = sheet.href === null ? null : partOfBundle(sheet.href)
+  if (part) return part.file === null ? null : SCRIPT_SHEET + part.file
   // What is in an address of its own, or made up by a script, has no source.
   return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
 }
 
-// What Tailwind CSS writes over its base, which version 3 has some variables before.
-const COMPILED = /\/\*\s*!\s*tailwindcss\s+v\d/i
+const partOfBundle = (href: string) => (href.length <= LONGEST_ADDRESS && URL.canParse(href) ? readPart(new URL(href).search) : null)
+
+// What Tailwind CSS writes over its base, which version 3 has some variables before; or, where a bundler took the comment out,
+// the layers that version 4 begins with, and those variables of version 3.
+const COMPILED = /\/\*\s*!\s*tailwindcss\s+v\d|^\s*@layer (properties|theme)\b|--tw-border-spacing-x\s*:/i
 const LONGEST_LEAD = 20_000
 
-function compiledText({ ownerNode }: CSSStyleSheet): string | null {
-  const text = ownerNode?.textContent ?? ''
-  return COMPILED.test(text.slice(0, LONGEST_LEAD)) ? text : null
+const compiledIn = (text: string): string | null => (COMPILED.test(text.slice(0, LONGEST_LEAD)) ? text : null)
+
+/** What a compiler of utility classes wrote, where a sheet is that: the text of its element, or of its part of a bundle. */
+async function compiledText({ ownerNode, href }: CSSStyleSheet): Promise<string | null> {
+  if (ownerNode) return compiledIn(ownerNode.textContent ?? '')
+  if (href === null || !partOfBundle(href)) return null
+  const response = await fetch(href).catch(() => null)
+  return response?.ok ? compiledIn(await response.text()) : null
 }
 
 // Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).
@@ -90,8 +101,22 @@ export class PageSheets {
 
   constructor(private readonly root: Document) {}
 
+  /** Those of the documents, looked at again, that are not tied. */
+  async toTie(): Promise<SheetInfo[]> {
+    this.collect()
+    return Promise.all(
+      this.sheets
+        .filter((s) => !s.tied)
+        .map(async ({ name, order, sheet }) => ({
+          name,
+          order,
+          compiled: name.startsWith(SCRIPT_SHEET) ? await compiledText(sheet) : null,
+        })),
+    )
+  }
+
   /** Looks at the documents again. Sheets still in use keep their ties. */
-  collect(): SheetInfo[] {
+  collect(): void {
     const known = new Map(this.sheets.map((s) => [s.sheet, s]))
     this.sheets = []
     for (const doc of documentsOf(this.root)) {
@@ -121,9 +146,6 @@ export class PageSheets {
         order++
       }
     }
-    return this.sheets
-      .filter((s) => !s.tied)
-      .map(({ name, order, sheet }) => ({ name, order, compiled: name.startsWith(SCRIPT_SHEET) ? compiledText(sheet) : null }))
   }
 
   /** Whether a document has come, gone or changed its list of sheets since they were collected. */

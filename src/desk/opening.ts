@@ -1,5 +1,6 @@
 import { Journal, type JournalEdit, applicable } from '../core/edit'
-import { Project, type Scale, scaleOf } from '../core/project'
+import { Project, routesOf, type Scale, scaleOf } from '../core/project'
+import { toolOf } from '../folder'
 import { mimeType } from '../live/mime'
 import { loadProject } from '../storage/projects'
 import type { Changes } from './changes'
@@ -87,6 +88,7 @@ export class Opening {
       id,
       name: loaded.row.name,
       pages: this.current.project.pages(),
+      routes: /^(next|astro)$/.test(toolOf(this.current.readText('package.json') ?? '')?.tool ?? '') ? routesOf(paths) : [],
       sheets: this.current.project.sheetPaths(),
       written: this.current.project.writtenPaths(),
       readOnly: paths.flatMap((path) => {

@@ -108,9 +108,11 @@ export class Places {
     const tree = project.tree(path)
     const found = tree.elementOfTag?.(nth, mark) ?? this.ofSavedTag(path, nth, mark)
     if (!found) return { ok: false, path, why: `${path} was changed since` }
-    if (name === null ? found.isHtml : found.tag !== name) return { ok: false, path, why: `no tag of that name stands there in ${path}` }
+    // A component of a library may hand what its tag says on to an element of another name.
+    if (found.isHtml && found.tag !== name) return { ok: false, path, why: `no tag of that name stands there in ${path}` }
     tree.noteShown?.(found, classes)
-    return { ok: true, path, line: tree.lineAt(found.startTag!.from), source: project.sourceOf(path, found.id) }
+    const component = found.isHtml ? null : found.tag
+    return { ok: true, path, line: tree.lineAt(found.startTag!.from), source: project.sourceOf(path, found.id), component }
   }
 
   // The page may have what was saved, and more may have been written since.

@@ -44,6 +44,8 @@ export interface OpenedProject {
   readonly id: string
   readonly name: string
   readonly pages: readonly string[]
+  /** Addresses that its framework makes pages for, by the names of its files. */
+  readonly routes: readonly string[]
   /** Paths of its style sheets. */
   readonly sheets: readonly string[]
   /** Paths of all that is source text, scripts and the like too. */
@@ -59,9 +61,9 @@ export interface OpenedProject {
   readonly lost: number
 }
 
-/** Where a component's tag stands, 1-based, and its source; or why that cannot be told. */
+/** Where a tag stands, 1-based, its source, and the component that it is of, if any; or why that cannot be told. */
 export type TagPlace =
-  | { readonly ok: true; readonly path: string; readonly line: number; readonly source: string }
+  | { readonly ok: true; readonly path: string; readonly line: number; readonly source: string; readonly component: string | null }
   | { readonly ok: false; readonly path: string; readonly why: string }
 
 /** An element as its file says it. */
@@ -82,6 +84,8 @@ export interface Written {
   /** Greater for what was written later: it may be taken in in another order. */
   readonly order: number
   readonly files: readonly PublishedFile[]
+  /** Whether the compiled sheet of utility classes is another with it. */
+  readonly isCompiled: boolean
   readonly path: string
   readonly edit: JournalEdit
   /** Source of the element that is selected after it; null where the selection stays. */

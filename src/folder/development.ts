@@ -16,8 +16,8 @@ export interface DevProject {
 export type DevState =
   | { readonly is: 'off' }
   | { readonly is: 'starting' }
-  /** `base` is the path that its pages begin with, with a slash at both ends. */
-  | { readonly is: 'running'; readonly address: string; readonly base: string; readonly isOurs: boolean }
+  /** `base` is the path that its pages begin with, with a slash at both ends; `root` the folder that it reads the sources from. */
+  | { readonly is: 'running'; readonly address: string; readonly base: string; readonly root: string; readonly isOurs: boolean }
   | { readonly is: 'failed'; readonly why: string }
 
 /** What a development server says and is. */

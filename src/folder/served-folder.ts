@@ -90,9 +90,14 @@ async function answers() {
         is: string().required().oneOf(['off', 'starting', 'running', 'failed']),
         address: string(),
         base: string(),
+        root: string(),
         isOurs: boolean(),
         why: string(),
-      }).test((v) => (v.is === 'running' ? v.address !== undefined && v.base !== undefined : v.is !== 'failed' || v.why !== undefined)),
+      }).test((v) =>
+        v.is === 'running'
+          ? v.address !== undefined && v.base !== undefined && v.root !== undefined
+          : v.is !== 'failed' || v.why !== undefined,
+      ),
       output: array().of(string().defined()).required(),
       found: array().of(string().required()).required(),
     }),

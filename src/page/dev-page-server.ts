@@ -20,14 +20,15 @@ export class DevPageServer implements PageServer {
   readonly hasSaved = true
   readonly origin: string
   private base = '/'
+  /** The folder that the server reads the sources from, as the machine spells it. */
+  private root = ''
   private again = false
 
-  /** `root` is the folder as the machine spells it, `unsaved` gives the texts that are not saved, `address` that of a server that runs already; null to start the project's own. */
+  /** `unsaved` gives the texts that are not saved, `address` that of a server that runs already; null to start the project's own. */
   constructor(
     project: string,
     template: string,
     port: string,
-    private readonly root: string,
     private readonly development: Development,
     private readonly unsaved: () => Promise<readonly UnsavedText[]>,
     private readonly address: string | null = null,
@@ -43,6 +44,7 @@ export class DevPageServer implements PageServer {
     this.again = false
     if (report.state.is !== 'running') throw new LiveFaultError(devFault(report))
     this.base = report.state.base
+    this.root = report.state.root
     if (this.address === null) await this.give(await this.unsaved(), true)
     return true
   }
@@ -92,7 +94,8 @@ export class DevPageServer implements PageServer {
   private fileAt(path: string): string | null {
     const root = this.root.replaceAll('\\', '/').replace(/\/$/, '')
     const full = path.replaceAll('\\', '/')
-    return full.startsWith(`${root}/`) ? full.slice(root.length + 1) : null
+    if (full.startsWith(`${root}/`)) return full.slice(root.length + 1)
+    return /^(\/|[a-z]:)/i.test(full) ? null : full
   }
 
   // What hangs is the page or its server; both are begun again.

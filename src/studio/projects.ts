@@ -1,7 +1,18 @@
 import { roleOf } from '../core/language'
 import { Database } from '../storage/db'
 import { checkImport, type IncomingFile, isLeftOut, safePath, unzipFiles } from '../storage/archive'
-import { folderOf, ImportError, inWords, isMedia, MOST_BYTES, MOST_FILES, readFiles, type FolderPlace, type Listing } from '../folder'
+import {
+  folderOf,
+  ImportError,
+  inWords,
+  isMedia,
+  MOST_BYTES,
+  MOST_FILES,
+  readFiles,
+  toolOf,
+  type FolderPlace,
+  type Listing,
+} from '../folder'
 import { LARGE } from '../live/protocol'
 import { readKept, setAsideDamaged, type KeptEdits } from '../storage/kept-edits'
 import { createProject } from '../storage/projects'
@@ -114,8 +125,15 @@ export async function linkFolder({ place, listing, include, kept, damaged }: Fou
   const read = await readFiles(folder, own, run.signal, (n) =>
     run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }),
   )
-  if (!read.some((f) => roleOf(f.path) === 'page'))
-    throw new ImportError(`There is no HTML file in ${folder.name}, so there is no page to show. Nothing was opened.`)
+  if (!read.some((f) => roleOf(f.path) === 'page')) {
+    const settings = read.find((f) => f.path === 'package.json')
+    const tool = settings ? toolOf(new TextDecoder().decode(settings.bytes)) : null
+    if (!tool) throw new ImportError(`There is no HTML file in ${folder.name}, so there is no page to show. Nothing was opened.`)
+    if (!folder.development)
+      throw new ImportError(
+        `${tool.name} renders the pages of ${folder.name}, and has to run for that. Nothing was opened. Start Steady Brush in its folder: npx steady-brush`,
+      )
+  }
   await makeRoom(read)
   if (damaged !== null) await setAsideDamaged(folder)
   run.onProgress({ text: `Storing ${read.length} files`, share: 1 })

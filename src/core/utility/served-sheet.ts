@@ -5,6 +5,21 @@ import type { Tailwind } from './tailwind'
 const isLayerOf = ({ parents: [around, ...more] }: RuleSite, text: (span: { from: number; to: number }) => string): boolean =>
   more.length === 0 && around?.kind === 'at' && around.name === 'layer' && text(around.prelude).trim() === 'utilities'
 
+/** The custom properties of the theme that some CSS uses and a sheet does not set, with their values: version 4 writes those that are used. */
+function themeFor(css: string, text: string, tailwind: Tailwind): [name: string, value: string][] {
+  const out = new Map<string, string>()
+  const look = (value: string): void => {
+    for (const [, name] of value.matchAll(/var\(\s*(--[\w-]+)/g)) {
+      const given = out.has(name) || text.includes(`${name}:`) ? null : tailwind.themeValue(name)
+      if (given === null) continue
+      out.set(name, given)
+      look(given)
+    }
+  }
+  look(css)
+  return [...out]
+}
+
 /**
  * A sheet that the project's own Tailwind CSS compiled, with the rules of more classes where it would have put them, in the
  * order of the package: in its layer of utilities, or, as version 3 has it, in no layer and with the theme's values in place.
@@ -27,9 +42,11 @@ export function withClasses(text: string, tailwind: Tailwind, names: readonly st
   const last = there.at(-1)
   const splices: Splice[] = []
   const atEnd: string[] = []
+  let added = ''
   for (const name of missing.sort((a, b) => rank(a) - rank(b))) {
     const css = (isLayered ? tailwind.cssOf(name) : tailwind.plainCssOf(name))?.trim()
     if (!css) continue
+    added += css
     // What waits for a width or a state stands behind all that does not.
     const next = there.find((t) => rank(t.name) > rank(name))
     if (next) splices.push({ from: next.from, to: next.from, insert: `${css}\n  ` })
@@ -40,6 +57,10 @@ export function withClasses(text: string, tailwind: Tailwind, names: readonly st
     text,
     splices.sort((a, b) => a.from - b.from),
   )
-  if (atEnd.length === 0) return whole
-  return isLayered ? `${whole}\n@layer utilities {\n  ${atEnd.join('\n  ')}\n}\n` : `${whole}\n${atEnd.join('\n')}\n`
+  const theme = isLayered ? themeFor(added, text, tailwind).map(([name, value]) => `    ${name}: ${value};\n`) : []
+  return [
+    whole,
+    ...(theme.length ? [`\n@layer theme {\n  :root, :host {\n${theme.join('')}  }\n}\n`] : []),
+    ...(atEnd.length === 0 ? [] : isLayered ? [`\n@layer utilities {\n  ${atEnd.join('\n  ')}\n}\n`] : [`\n${atEnd.join('\n')}\n`]),
+  ].join('')
 }

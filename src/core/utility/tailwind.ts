@@ -84,8 +84,12 @@ export class Tailwind implements Vocabulary {
     return this.system.theme.prefix ? `${this.system.theme.prefix}:` : ''
   }
 
-  private readonly variables: Variables = (name) =>
-    this.system.resolveThemeValue(this.unprefixed(name), true) ?? this.initial.get(name) ?? null
+  /** The value that the theme gives a custom property; null where it is none of the theme's. */
+  themeValue(name: string): string | null {
+    return this.system.resolveThemeValue(this.unprefixed(name), true) ?? null
+  }
+
+  private readonly variables: Variables = (name) => this.themeValue(name) ?? this.initial.get(name) ?? null
 
   // A variable of the theme by its name in the theme: a prefix could make it look like one that classes share.
   private unprefixed(name: string): string {

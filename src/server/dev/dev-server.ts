@@ -1,12 +1,12 @@
 import { fork, type ChildProcess } from 'node:child_process'
-import { mkdtemp, rm } from 'node:fs/promises'
+import { mkdtemp, rm, stat } from 'node:fs/promises'
 import { connect } from 'node:net'
-import { tmpdir } from 'node:os'
+import { homedir, tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { stripVTControlCharacters } from 'node:util'
-import type { DevReport, DevState, UnsavedText } from '../../folder'
+import type { DevReport, DevState, DevTool, UnsavedText } from '../../folder'
 import { recogniseDevProject } from './dev-project'
-import type { FromVite, ToVite } from './vite-child'
+import type { FromChild, ToChild } from './child-messages'
 
 /** Lines of what a server prints that are kept, and how long each may be. */
 const MOST_LINES = 200
@@ -36,6 +36,24 @@ function answers({ hostname, port, protocol }: URL): Promise<boolean> {
     socket.once('timeout', () => end(false))
     socket.once('error', () => end(false))
   })
+}
+
+/** The scripts that run a project's own server, by what it is. */
+const CHILDREN: Readonly<Partial<Record<DevTool, string>>> = { vite: 'vite-child.mjs', next: 'next-child.mjs' }
+
+/** A new folder of ours, on the file system of the project where that can be: a copy of its packages takes no room there. */
+async function ownFolder(root: string): Promise<string> {
+  const { dev } = await stat(root)
+  const places = [tmpdir(), process.env.XDG_CACHE_HOME ?? join(homedir(), '.cache')]
+  const isSame = await Promise.all(
+    places.map((place) =>
+      stat(place).then(
+        (found) => found.dev === dev,
+        () => false,
+      ),
+    ),
+  )
+  return mkdtemp(join(places[Math.max(0, isSame.indexOf(true))], 'steady-brush-'))
 }
 
 /** The development server of a folder: started here, or running already at an address that the person gave. */
@@ -83,14 +101,14 @@ export class DevServer {
 
   private async startNow(): Promise<void> {
     const project = await recogniseDevProject(this.root)
-    if (!project?.canStart || !project.isInstalled) {
+    if (!project?.canStart || !project.isInstalled || !(project.tool in CHILDREN)) {
       this.state = { is: 'failed', why: project ? `${project.name} cannot be started from here.` : 'Nothing here is known to be started.' }
       return
     }
     this.state = { is: 'starting' }
     this.output = []
-    this.cache ??= await mkdtemp(join(tmpdir(), 'steady-brush-vite-'))
-    const child = fork(join(this.children, 'vite-child.mjs'), [this.cache], {
+    this.cache ??= await ownFolder(this.root)
+    const child = fork(join(this.children, CHILDREN[project.tool]!), [this.cache], {
       cwd: this.root,
       // The project's packages are to run as they do in development, whatever this server runs as.
       env: { ...process.env, NODE_ENV: 'development', FORCE_COLOR: '0' },
@@ -103,12 +121,12 @@ export class DevServer {
         child.kill()
         done({ is: 'failed', why: `It did not answer within ${PATIENCE / 1000} seconds.` })
       }, PATIENCE)
-      child.once('message', (message: FromVite) => {
+      child.once('message', (message: FromChild) => {
         clearTimeout(late)
         if (message.is === 'shown') return
         done(
           message.is === 'running'
-            ? { is: 'running', address: `http://127.0.0.1:${message.port}`, base: message.base, isOurs: true }
+            ? { is: 'running', address: `http://127.0.0.1:${message.port}`, base: message.base, root: message.root, isOurs: true }
             : { is: 'failed', why: message.why },
         )
       })
@@ -140,11 +158,11 @@ export class DevServer {
         clearTimeout(late)
         done()
       }
-      const heard = (message: FromVite) => message.is === 'shown' && message.id === id && end()
+      const heard = (message: FromChild) => message.is === 'shown' && message.id === id && end()
       const late = setTimeout(end, ANSWER)
       child.on('message', heard)
       child.once('exit', end)
-      child.send({ is: 'texts', id, files, alone } satisfies ToVite)
+      child.send({ is: 'texts', id, files, alone } satisfies ToChild)
     })
   }
 
@@ -155,7 +173,13 @@ export class DevServer {
     if (!LOOPBACK.has(url.hostname)) return `${url.host} is not on this machine. Give an address such as http://localhost:5173.`
     if (!(await answers(url))) return `Nothing answers at ${url.origin}.`
     this.stop()
-    this.state = { is: 'running', address: url.origin, base: url.pathname.endsWith('/') ? url.pathname : '/', isOurs: false }
+    this.state = {
+      is: 'running',
+      address: url.origin,
+      base: url.pathname.endsWith('/') ? url.pathname : '/',
+      root: this.root,
+      isOurs: false,
+    }
     return null
   }
 

@@ -10,6 +10,8 @@ import { request as askSafely } from 'node:https'
 import { Transform, type Duplex } from 'node:stream'
 import { INTERFACE_ATTRIBUTE } from '../../core/html'
 import { OWN_PATH } from '../../live/protocol'
+import { readPart } from '../../live/sheet-part'
+import { partsOf, sheetOfParts } from './sheet-parts'
 
 /** Headers that are about one connection and not the message (RFC 9110 §7.6.1). */
 const HOP_BY_HOP: ReadonlySet<string> = new Set([
@@ -39,7 +41,11 @@ function forwarded(headers: IncomingHttpHeaders, { live, target }: Route): Outgo
 }
 
 // Asks the target and nobody else, whatever the request's own target names (RFC 9112 §3.2).
-function asked({ method, url = '/' }: IncomingMessage, headers: OutgoingHttpHeaders, { protocol, hostname, port }: URL): ClientRequest {
+function asked(
+  { method, url = '/' }: { readonly method?: string; readonly url?: string },
+  headers: OutgoingHttpHeaders,
+  { protocol, hostname, port }: URL,
+): ClientRequest {
   const to = { method, headers, hostname: hostname.replace(/^\[|\]$/g, ''), port, path: url.startsWith('/') ? url : '/' }
   // The certificate of a server on this machine is its own.
   return protocol === 'https:' ? askSafely({ ...to, rejectUnauthorized: false }) : ask(to)
@@ -100,14 +106,19 @@ export interface Route {
 export function forward(route: Route, request: IncomingMessage, response: ServerResponse): Promise<void> {
   const { target } = route
   const { accept = '', 'sec-fetch-dest': wanted } = request.headers
+  const { path, query, part } = sheetAsked(request.url ?? '/')
   const isPage = wanted === undefined ? accept.includes('text/html') : wanted === 'iframe' || wanted === 'document'
   return new Promise((done) => {
     const headers = forwarded(request.headers, route)
-    // A page is changed on its way, so it is asked for as it is.
-    if (isPage) headers['accept-encoding'] = 'identity'
-    const going = asked(request, headers, target)
+    const isSheet = wanted === 'style' || part !== null
+    // A page is changed on its way, so it is asked for as it is; and so is a sheet.
+    if (isPage || isSheet) headers['accept-encoding'] = 'identity'
+    // What is kept of a bundle says nothing of its parts.
+    if (isSheet) for (const name of ['if-none-match', 'if-modified-since', 'range']) delete headers[name]
+    const going = asked({ method: request.method, url: part ? path + part.whole : request.url }, headers, target)
     going.on('response', (answer) => {
-      passOn(answer, response, route)
+      if (isSheet && isType(answer, /^text\/css\b/i)) sendSheet(answer, response, route, { path, query, nth: part?.nth ?? null })
+      else passOn(answer, response, route)
       done()
     })
     going.on('error', (error: NodeJS.ErrnoException) => {
@@ -123,7 +134,11 @@ export function forward(route: Route, request: IncomingMessage, response: Server
   })
 }
 
-function passOn(answer: IncomingMessage, response: ServerResponse, { target, live, studio }: Route): void {
+const isType = ({ headers }: IncomingMessage, type: RegExp): boolean =>
+  type.test(headers['content-type'] ?? '') && !headers['content-encoding']
+
+// The headers of an answer as the page is to get them.
+function answered(answer: IncomingMessage, { target, live, studio }: Route): OutgoingHttpHeaders {
   const headers: OutgoingHttpHeaders = Object.fromEntries(Object.entries(answer.headers).filter(([name]) => !HOP_BY_HOP.has(name)))
   const { location, 'set-cookie': cookies, 'content-security-policy': policy } = answer.headers
   if (location) headers.location = location.replace(target.origin, `http://${live}`)
@@ -131,7 +146,12 @@ function passOn(answer: IncomingMessage, response: ServerResponse, { target, liv
   if (cookies) headers['set-cookie'] = cookies.map((c) => c.replace(/;\s*domain=[^;]*/i, ''))
   if (policy !== undefined) headers['content-security-policy'] = policyWithOurs(String(policy), studio, live)
   delete headers['x-frame-options']
-  const isHtml = /^text\/html\b/i.test(answer.headers['content-type'] ?? '') && !answer.headers['content-encoding']
+  return headers
+}
+
+function passOn(answer: IncomingMessage, response: ServerResponse, route: Route): void {
+  const headers = answered(answer, route)
+  const isHtml = isType(answer, /^text\/html\b/i)
   if (isHtml) {
     delete headers['content-length']
     headers['cache-control'] = 'no-store'
@@ -139,10 +159,41 @@ function passOn(answer: IncomingMessage, response: ServerResponse, { target, liv
   response.writeHead(answer.statusCode!, headers)
   // What is streamed is passed on as it comes.
   response.flushHeaders()
-  const script = `<script src="${OWN_PATH}agent.js" ${INTERFACE_ATTRIBUTE}="${studio}"></script>`
+  const script = `<script src="${OWN_PATH}agent.js" ${INTERFACE_ATTRIBUTE}="${route.studio}"></script>`
   if (isHtml) answer.pipe(insertIntoHead(script)).pipe(response)
   else answer.pipe(response)
   answer.on('error', () => response.destroy())
+}
+
+/** The path and the query of a request, and the part of a sheet that it asks for. */
+function sheetAsked(url: string): { readonly path: string; readonly query: string; readonly part: ReturnType<typeof readPart> } {
+  const at = url.indexOf('?')
+  const [path, query] = at < 0 ? [url, ''] : [url.slice(0, at), url.slice(at)]
+  return { path, query, part: readPart(query) }
+}
+
+/** Sends the sheet that a bundler joined of several as one that imports them, or, of those, the one that is the `nth`; any other as it came. */
+function sendSheet(
+  answer: IncomingMessage,
+  response: ServerResponse,
+  route: Route,
+  { path, query, nth }: { readonly path: string; readonly query: string; readonly nth: number | null },
+): void {
+  const chunks: Buffer[] = []
+  answer.on('data', (chunk: Buffer) => chunks.push(chunk))
+  answer.on('error', () => response.destroy())
+  answer.on('end', () => {
+    const text = Buffer.concat(chunks).toString('utf8')
+    const parts = partsOf(text)
+    const body =
+      nth !== null
+        ? (parts.find((part) => part.nth === nth)?.text ?? '')
+        : parts.length
+          ? sheetOfParts(parts, path.slice(path.lastIndexOf('/') + 1), query)
+          : text
+    const headers = { ...answered(answer, route), 'content-length': Buffer.byteLength(body) }
+    response.writeHead(answer.statusCode!, parts.length ? { ...headers, 'cache-control': 'no-store' } : headers).end(body)
+  })
 }
 
 /** Opens a web socket to the server (RFC 6455 §4), such as the one that brings hot updates. */

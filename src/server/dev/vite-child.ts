@@ -1,32 +1,17 @@
 /**
  * Runs a project's own Vite, with the project as working directory: `node vite-child.mjs <cache folder>`. What it has to say
- * goes to the parent process as a {@link FromVite}.
+ * goes to the parent process as a message.
  */
-import { once } from 'node:events'
 import { createRequire } from 'node:module'
 import { createHash } from 'node:crypto'
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises'
-import { createServer, type AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import { isJsxPath, stampTags } from '../../core/jsx'
-import type { UnsavedText } from '../../folder'
+import { isJsxPath } from '../../core/jsx'
+import { tellParent, type ToChild } from './child-messages'
+import { freePort } from './free-port'
 import { JSX_RUNTIME, JSX_RUNTIME_CODE } from './jsx-runtime'
-
-export type FromVite =
-  | { readonly is: 'running'; readonly port: number; readonly base: string }
-  | { readonly is: 'failed'; readonly why: string }
-  /** Answers a {@link ToVite}. */
-  | { readonly is: 'shown'; readonly id: number }
-
-/** What the parent process asks for: texts that are to be shown in place of files. */
-export interface ToVite {
-  readonly is: 'texts'
-  readonly id: number
-  readonly files: readonly UnsavedText[]
-  /** Whether all other files are to be shown as they are on the disk. */
-  readonly alone: boolean
-}
+import { stamped } from './stamped'
 
 /** As much of Vite's public interface as is used (its JavaScript API). */
 interface Vite {
@@ -130,29 +115,12 @@ const stamps = {
     order: 'pre' as const,
     handler(code: string, id: string): { code: string; map: null } | null {
       const file = ownFile(id)
-      if (file === null || !isJsxPath(file)) return null
-      try {
-        return { code: stampTags(code, file.slice(root.length + 1)), map: null }
-      } catch (error) {
-        if (error instanceof SyntaxError) return null
-        throw error
-      }
+      return file === null || !isJsxPath(file) ? null : { code: stamped(code, file.slice(root.length + 1)), map: null }
     },
   },
 }
 
-async function freePort(): Promise<number> {
-  const probe = createServer().listen(0, '127.0.0.1')
-  await once(probe, 'listening')
-  const { port } = probe.address() as AddressInfo
-  probe.close()
-  await once(probe, 'close')
-  return port
-}
-
 let running: ViteServer | null = null
-
-const tell = (message: FromVite) => process.send?.(message)
 
 try {
   const [, , cacheDir] = process.argv
@@ -172,14 +140,14 @@ try {
   await server.listen()
   const address = server.httpServer?.address()
   if (!address || typeof address === 'string') throw new Error('It listens on no port.')
-  tell({ is: 'running', port: address.port, base: server.config.base })
+  tellParent({ is: 'running', port: address.port, base: server.config.base, root })
 } catch (error) {
-  tell({ is: 'failed', why: error instanceof Error ? error.message : String(error) })
+  tellParent({ is: 'failed', why: error instanceof Error ? error.message : String(error) })
   process.exit(1)
 }
-process.on('message', (asked: ToVite) => void show(asked))
+process.on('message', (asked: ToChild) => void show(asked))
 
-async function show({ id, files, alone }: ToVite): Promise<void> {
+async function show({ id, files, alone }: ToChild): Promise<void> {
   const texts = new Map(files.map(({ path, text }) => [`${root}/${path}`, text]))
   const others = alone ? [...unsaved.keys()].filter((file) => !texts.has(file)) : []
   for (const file of others) unsaved.delete(file)
@@ -192,7 +160,7 @@ async function show({ id, files, alone }: ToVite): Promise<void> {
   // What no page has asked for need not come again, and what is its settings is not to begin the server again.
   for (const file of [...texts.keys(), ...others])
     if (served.has(file) && !(await isShownAlready(file))) running?.watcher.emit('change', file)
-  tell({ is: 'shown', id })
+  tellParent({ is: 'shown', id })
 }
 // It ends with what started it.
 process.on('disconnect', () => process.exit(0))

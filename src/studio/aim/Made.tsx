@@ -35,6 +35,12 @@ export function Made({ made, tag, usage }: { made: MadeBy; tag: TagPlace; usage:
             <i aria-hidden="true"> › </i>
           </span>
         ))}
+        {tag.ok && tag.component !== null && (
+          <span>
+            {tag.component}
+            <i aria-hidden="true"> › </i>
+          </span>
+        )}
         <b>
           &lt;{made.tag}&gt;{made.count > 1 && ` ${made.index} of ${made.count}`}
         </b>

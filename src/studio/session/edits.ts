@@ -6,6 +6,7 @@ import { theDesk, type LedgerRow, type Written, Turns } from '../../desk'
 import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import { backTo, firstAt, firstOfEach } from './edited-places'
+import { whenClassesRead, withoutAims } from './classes-read'
 import type { Drafts } from './drafts'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
@@ -193,11 +194,11 @@ export class Edits {
   }
 
   private async commitEach(changes: readonly Change[], label: string, about: Selected): Promise<boolean> {
+    const properties = changes.map(([name]) => name)
+    const isEarly = properties.some((name) => this.selection.isAimedEarly(name, about))
+    if (isEarly) await whenClassesRead()
     if (this.isTooLate()) return false
-    const selected = await this.selection.needAims(
-      changes.map(([name]) => name),
-      about,
-    )
+    const selected = await this.selection.needAims(properties, isEarly ? withoutAims(about) : about)
     const intent = this.intentFor(changes, selected, label)
     if (!intent) {
       say(
@@ -212,13 +213,7 @@ export class Edits {
       return false
     }
     setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
-    return this.writeAndRead(
-      intent,
-      changes.map(([name]) => name),
-      selected,
-      null,
-      askedBy(changes),
-    )
+    return this.writeAndRead(intent, properties, selected, null, askedBy(changes))
   }
 
   /** Makes an edit of any kind, and reads `props` back on all that it reaches. */

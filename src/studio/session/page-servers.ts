@@ -40,14 +40,6 @@ export async function devServerOf(
   const { development } = folderOf(place)
   const report = await development?.report().catch(() => null)
   if (!development || !report?.project || place.served === undefined) return null
-  const server = new DevPageServer(
-    project,
-    template,
-    location.port,
-    place.served,
-    development,
-    () => theDesk().publishing.unsavedTexts(),
-    address,
-  )
+  const server = new DevPageServer(project, template, location.port, development, () => theDesk().publishing.unsavedTexts(), address)
   return { server, name: report.project.name }
 }

@@ -3,7 +3,6 @@ import { languageNameOf } from '../../core/language'
 import { textMark } from '../../core/text'
 import { isCompilerInput } from '../../page'
 import { theDesk, type Written } from '../../desk'
-import type { PublishedFile } from '../../live/protocol'
 import { getStudio, setStudio } from '../store'
 import { elementName } from './element-name'
 import type { LivePage } from './live-page'
@@ -31,7 +30,7 @@ export class PageUpdates {
     const synced = !this.page.here ? null : getStudio().connected ? this.sync(written.sync) : this.whenLoaded(written.sync)
     const { compiled } = this.page
     this.page.serve(written.files)
-    const made = this.page.hasSaved ? this.whenMade(written.files, compiled) : null
+    const made = this.page.hasSaved ? this.whenMade(written, compiled) : null
     setStudio({ ledger: written.state, scale: written.scale, revision: getStudio().revision + 1 })
     if (!synced) return
     const { reload } = await synced
@@ -42,14 +41,15 @@ export class PageUpdates {
   }
 
   // The server of the project makes the elements of a component again; until then the page shows what it had.
-  private async whenMade(files: readonly PublishedFile[], compiled: number): Promise<void> {
+  private async whenMade({ files, isCompiled }: Written, compiled: number): Promise<void> {
     await this.page.served
     let isMade = false
     for (const { path, body } of files)
       if (languageNameOf(path) === 'jsx' && typeof body === 'string')
         isMade = (await this.page.guard(() => this.page.ask('made', { path, mark: textMark(body) }))) === true || isMade
     await this.readback.waitForPage()
-    if (compiled > 0 && files.some(({ path, body }) => typeof body === 'string' && isCompilerInput(path, body)))
+    // What a compiler writes anew comes after the elements: for classes that it has not seen, and what it compiles from.
+    if (compiled > 0 && (isCompiled || files.some(({ path, body }) => typeof body === 'string' && isCompilerInput(path, body))))
       await this.page.whenCompiled(compiled)
     // A compiler of utility classes may have written its sheet again with it.
     if (isMade) await this.page.tieAgain()

@@ -7,6 +7,7 @@ import { theDesk, type TagPlace } from '../../desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
+import { isReadingClasses } from './classes-read'
 import { keyOf, landingOf, NONE_CHOSEN, preferredIndex } from './chosen-aim'
 import type { LivePage } from './live-page'
 import { askEngine } from './page-facts'
@@ -387,6 +388,12 @@ export class Selection {
     setStudio({ open })
     storeOpen(open)
     if (on) await this.page.guard(() => this.needAims(propertiesOf(new Set([title]))))
+  }
+
+  /** Whether an edit would land where it does only because the utility classes are not read yet. */
+  isAimedEarly(property: string, selected: Selected): boolean {
+    const isThere = ({ kind }: AimRef) => kind === 'class-list' || kind === 'rule' || kind === 'token'
+    return isReadingClasses() && !this.isByHand(property, selected) && this.landings(property, selected).some((c) => !isThere(c.ref))
   }
 
   /** Works out where edits of properties without a row of their own would land; gives what they are about with that. */

@@ -207,7 +207,7 @@ function AddressField({ address }: { address: string }) {
   const project = useStudio((s) => s.project)
   const [text, setText] = useState(address)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const pages = project?.pages ?? []
+  const addresses = project?.routes.length ? project.routes : (project?.pages ?? []).map((p) => (p === 'index.html' ? '/' : `/${p}`))
   return (
     <form
       className={styles.address}
@@ -217,25 +217,27 @@ function AddressField({ address }: { address: string }) {
       }}
     >
       <input aria-label="Address of the page" value={text} spellCheck={false} onChange={(e) => setText(e.target.value)} />
-      <button type="button" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
-        {pages.length} {pages.length === 1 ? 'page' : 'pages'} <span aria-hidden="true">▾</span>
-      </button>
+      {addresses.length > 0 && (
+        <button type="button" aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
+          {plural(addresses.length, 'page')} <span aria-hidden="true">▾</span>
+        </button>
+      )}
       <Menu
         anchorEl={anchor}
         open={anchor !== null}
         onClose={() => setAnchor(null)}
         slotProps={{ list: { dense: true, 'aria-label': 'Pages' }, paper: { sx: { maxHeight: 420 } } }}
       >
-        {pages.map((p) => (
+        {addresses.map((a) => (
           <MenuItem
-            key={p}
-            selected={`/${p}` === address || (p === 'index.html' && address === '/')}
+            key={a}
+            selected={a === address}
             onClick={() => {
               setAnchor(null)
-              session.goTo(p === 'index.html' ? '/' : `/${p}`)
+              session.goTo(a)
             }}
           >
-            <code>/{p}</code>
+            <code>{a === '/' && project?.pages.includes('index.html') ? '/index.html' : a}</code>
           </MenuItem>
         ))}
       </Menu>

@@ -1,0 +1,26 @@
+import { partQuery, type SheetPart } from '../../live/sheet-part'
+
+/** The comment that Turbopack writes over each sheet of a bundle, in development. */
+const OVER = /^\/\* \[project\]\/(.+?) \[[^\]\n]+\] \(css\) \*\/$/gm
+
+export interface TextPart extends SheetPart {
+  readonly text: string
+}
+
+/** The sheets that a bundler joined, in order; none where the text does not say which. */
+export function partsOf(bundle: string): readonly TextPart[] {
+  const heads = [...bundle.matchAll(OVER)]
+  if (heads.length === 0) return []
+  const parts = heads.map((head, i): TextPart => ({
+    file: head[1],
+    nth: i + 1,
+    text: bundle.slice(head.index + head[0].length, heads[i + 1]?.index ?? bundle.length),
+  }))
+  // Imports from elsewhere lead the bundle.
+  const lead = bundle.slice(0, heads[0].index)
+  return lead.trim() === '' ? parts : [{ file: null, nth: 0, text: lead }, ...parts]
+}
+
+/** A sheet that is made of parts, each at an address of its own beside it; `name` is the last part of its own address. */
+export const sheetOfParts = (parts: readonly TextPart[], name: string, query: string): string =>
+  parts.map((part) => `@import url(${JSON.stringify(`${name}${partQuery(query, part)}`)});\n`).join('')
