@@ -142,3 +142,31 @@ test('what is streamed comes as it is sent; a web socket is opened; a server tha
   expect(gone.status).toBe(502)
   expect(gone.body).toContain(`127.0.0.1:${dev.port} does not answer (ECONNREFUSED)`)
 })
+
+test('a sheet that a bundler joined comes as one that imports its parts, each by itself and by its file; any other as it is', async () => {
+  const name = fc.stringMatching(/^[a-z(]{1,6}\/[a-zé &+]{1,8}\.(module\.)?css$/)
+  const rule = fc.stringMatching(/^\.[a-z]{1,5} \{\n {2}color: #[0-9a-f]{3};\n\}$/)
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.tuple(name, rule), { maxLength: 4 }), fc.boolean(), async (files, isLed) => {
+      const lead = isLed ? '@import url("https://faces.invalid/a.css");\n' : ''
+      const bundle = lead + files.map(([path, css]) => `/* [project]/${path} [app-client] (css) */\n${css}\n`).join('\n')
+      const { ask } = await behind((req, res) => {
+        expect(req.headers['if-none-match']).toBeUndefined()
+        res
+          .writeHead(200, { 'content-type': 'text/css; charset=utf-8', etag: '"1"' })
+          .end(req.url === '/chunks/a.css?v=1' ? bundle : 'wrong')
+      })
+      const sheet = { 'sec-fetch-dest': 'style', 'if-none-match': '"1"' }
+      const whole = await ask('/chunks/a.css?v=1', sheet)
+      if (files.length === 0) {
+        expect(whole.body).toBe(bundle)
+        return
+      }
+      const parts = [...whole.body.matchAll(/@import url\("([^"]+)"\);/g)].map(([, url]) => new URL(url, `http://${LIVE}/chunks/`))
+      const texts = await Promise.all(parts.map((url) => ask(url.pathname + url.search, sheet)))
+      expect(parts.map((url) => url.searchParams.get('steady-file'))).toEqual([...(isLed ? [null] : []), ...files.map(([path]) => path)])
+      expect(texts.map(({ body }) => body.trim())).toEqual([...(isLed ? [lead.trim()] : []), ...files.map(([, css]) => css)])
+    }),
+    { numRuns: 30 },
+  )
+})
