@@ -22,7 +22,7 @@ await build({
 })
 
 await build({
-  entryPoints: { main: 'src/server/main.ts', 'vite-child': 'src/server/dev/vite-child.ts', 'next-child': 'src/server/dev/next-child.ts' },
+  entryPoints: { main: 'src/server/main.ts', 'vite-child': 'src/server/dev/vite-child.ts', 'copy-child': 'src/server/dev/copy-child.ts' },
   outdir: 'build/server',
   outExtension: { '.js': '.mjs' },
   bundle: true,

@@ -11,7 +11,7 @@ export interface KnownTool {
 /** The tools that are known, the one that has others inside it first. */
 const TOOLS: readonly KnownTool[] = [
   { tool: 'next', pack: 'next', name: 'Next.js', canStart: true },
-  { tool: 'astro', pack: 'astro', name: 'Astro', canStart: false },
+  { tool: 'astro', pack: 'astro', name: 'Astro', canStart: true },
   { tool: 'vite', pack: 'vite', name: 'Vite', canStart: true },
 ]
 

@@ -39,7 +39,7 @@ function answers({ hostname, port, protocol }: URL): Promise<boolean> {
 }
 
 /** The scripts that run a project's own server, by what it is. */
-const CHILDREN: Readonly<Partial<Record<DevTool, string>>> = { vite: 'vite-child.mjs', next: 'next-child.mjs' }
+const CHILDREN: Readonly<Partial<Record<DevTool, string>>> = { vite: 'vite-child.mjs', next: 'copy-child.mjs', astro: 'copy-child.mjs' }
 
 /** A new folder of ours, on the file system of the project where that can be: a copy of its packages takes no room there. */
 async function ownFolder(root: string): Promise<string> {
@@ -108,7 +108,7 @@ export class DevServer {
     this.state = { is: 'starting' }
     this.output = []
     this.cache ??= await ownFolder(this.root)
-    const child = fork(join(this.children, CHILDREN[project.tool]!), [this.cache], {
+    const child = fork(join(this.children, CHILDREN[project.tool]!), [this.cache, project.tool], {
       cwd: this.root,
       // The project's packages are to run as they do in development, whatever this server runs as.
       env: { ...process.env, NODE_ENV: 'development', FORCE_COLOR: '0' },

@@ -143,13 +143,20 @@ test('what is streamed comes as it is sent; a web socket is opened; a server tha
   expect(gone.body).toContain(`127.0.0.1:${dev.port} does not answer (ECONNREFUSED)`)
 })
 
+const overByTurbopack = (path: string) => `/* [project]/${path} [app-client] (css) */`
+const overByWebpack = (path: string) => {
+  const line = `css ./node_modules/css-loader/index.js??rules[1].use[2]!./${path}`
+  const stars = '*'.repeat(line.length + 8)
+  return `/*!${stars}!*\\\n  !*** ${line} ***!\n  \\${stars}/`
+}
+
 test('a sheet that a bundler joined comes as one that imports its parts, each by itself and by its file; any other as it is', async () => {
   const name = fc.stringMatching(/^[a-z(]{1,6}\/[a-zé &+]{1,8}\.(module\.)?css$/)
   const rule = fc.stringMatching(/^\.[a-z]{1,5} \{\n {2}color: #[0-9a-f]{3};\n\}$/)
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.tuple(name, rule), { maxLength: 4 }), fc.boolean(), async (files, isLed) => {
+    fc.asyncProperty(fc.array(fc.tuple(name, rule), { maxLength: 4 }), fc.boolean(), fc.boolean(), async (files, isLed, isWebpack) => {
       const lead = isLed ? '@import url("https://faces.invalid/a.css");\n' : ''
-      const bundle = lead + files.map(([path, css]) => `/* [project]/${path} [app-client] (css) */\n${css}\n`).join('\n')
+      const bundle = lead + files.map(([path, css]) => `${(isWebpack ? overByWebpack : overByTurbopack)(path)}\n${css}\n`).join('\n')
       const { ask } = await behind((req, res) => {
         expect(req.headers['if-none-match']).toBeUndefined()
         res

@@ -1,7 +1,8 @@
 import { partQuery, type SheetPart } from '../../live/sheet-part'
 
-/** The comment that Turbopack writes over each sheet of a bundle, in development. */
-const OVER = /^\/\* \[project\]\/(.+?) \[[^\]\n]+\] \(css\) \*\/$/gm
+/** The comments that Turbopack and webpack write over each sheet of a bundle, in development. */
+const OVER =
+  /^\/\* \[project\]\/(.+?) \[[^\]\n]+\] \(css\) \*\/$|^\/\*!\*+!\*\\\n +!\*\*\* css (?:[^\n]*!)?\.\/([^\n]+?) \*\*\*!\n +\\\*+\/$/gm
 
 export interface TextPart extends SheetPart {
   readonly text: string
@@ -12,7 +13,7 @@ export function partsOf(bundle: string): readonly TextPart[] {
   const heads = [...bundle.matchAll(OVER)]
   if (heads.length === 0) return []
   const parts = heads.map((head, i): TextPart => ({
-    file: head[1],
+    file: head[1] ?? head[2],
     nth: i + 1,
     text: bundle.slice(head.index + head[0].length, heads[i + 1]?.index ?? bundle.length),
   }))
