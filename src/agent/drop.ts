@@ -1,6 +1,6 @@
-import { ID_ATTRIBUTE } from '../core/html'
 import { boxesOf, elementAt } from './geometry'
 import type { DropPlace } from './protocol'
+import { sourceOf, stampOf } from './sources'
 
 /** Places told for one point, the innermost first. */
 const MOST = 12
@@ -27,7 +27,9 @@ function rectOf(e: Element, root: Document): Rect | null {
   }
 }
 
-const sourceOf = (e: Element): string | null => e.getAttribute(ID_ATTRIBUTE)
+const named = (e: Element): Pick<DropPlace, 'source' | 'stamp' | 'tag'> => ({ source: sourceOf(e), stamp: stampOf(e), tag: e.localName })
+
+const isKnown = (e: Element): boolean => sourceOf(e) !== null || stampOf(e) !== null
 
 const distance = (r: Rect, x: number, y: number): number =>
   Math.hypot(Math.max(r.left - x, 0, x - r.right), Math.max(r.top - y, 0, y - r.bottom))
@@ -42,7 +44,7 @@ export function dropPlaces(root: Document, x: number, y: number, moving: readonl
   let e = elementAt(root, x, y)
   while (e && isMoving(e)) e = e.parentElement
   for (; e && out.length < MOST; e = e.parentElement) {
-    if (e.localName === 'html' || !sourceOf(e)) continue
+    if (e.localName === 'html' || !isKnown(e)) continue
     const own = rectOf(e, root)
     if (!own) continue
     const inside = placeIn(e, own, root, x, y, isMoving)
@@ -59,7 +61,7 @@ export function dropPlaces(root: Document, x: number, y: number, moving: readonl
 
 function placeIn(e: Element, own: Rect, root: Document, x: number, y: number, isMoving: (e: Element) => boolean): DropPlace | null {
   const children = [...e.children].flatMap((c) => {
-    const rect = sourceOf(c) && !isMoving(c) ? rectOf(c, root) : null
+    const rect = isKnown(c) && !isMoving(c) ? rectOf(c, root) : null
     return rect && (rect.right > rect.left || rect.bottom > rect.top) ? [{ c, rect }] : []
   })
   const nearest = children.reduce<(typeof children)[number] | null>(
@@ -68,7 +70,7 @@ function placeIn(e: Element, own: Rect, root: Document, x: number, y: number, is
   )
   if (nearest) return placeBeside(nearest.c, nearest.rect, root, x, y, isMoving)
   return {
-    source: sourceOf(e)!,
+    ...named(e),
     where: 'last',
     mark: { x: own.left, y: own.top, width: own.right - own.left, height: own.bottom - own.top },
     within: true,
@@ -77,7 +79,7 @@ function placeIn(e: Element, own: Rect, root: Document, x: number, y: number, is
 
 function placeBeside(e: Element, own: Rect, root: Document, x: number, y: number, isMoving: (e: Element) => boolean): DropPlace | null {
   const parent = e.parentElement
-  if (!parent || !sourceOf(e)) return null
+  if (!parent || !isKnown(e)) return null
   const style = getComputedStyle(parent)
   const others = [...parent.children].filter((c) => c !== e && !isMoving(c)).flatMap((c) => rectOf(c, root) ?? [])
   const flex = /flex/.test(style.display)
@@ -90,5 +92,5 @@ function placeBeside(e: Element, own: Rect, root: Document, x: number, y: number
   const line = across
     ? { x: (first ? own.left : own.right) - 1, y: own.top, width: 2, height: own.bottom - own.top }
     : { x: own.left, y: (first ? own.top : own.bottom) - 1, width: own.right - own.left, height: 2 }
-  return { source: sourceOf(e)!, where: first !== back ? 'before' : 'after', mark: line, within: false }
+  return { ...named(e), where: first !== back ? 'before' : 'after', mark: line, within: false }
 }

@@ -120,6 +120,13 @@ function start(studio: string, pictures: string): void {
       adopt(source, stamp, usage)
       return null
     },
+    childTags: ({ stamp }) =>
+      elementsOfTag(root, stamp).map((e) =>
+        [...e.children].flatMap((child) => {
+          const own = stampOf(child)
+          return own?.path === stamp.path && own.mark === stamp.mark ? [own.nth] : []
+        }),
+      ),
     made: ({ path, mark }) => whenMade(root, path, mark, MADE_WITHIN),
     element: ({ source }) => {
       const all = elementsOf(root, source)

@@ -1,6 +1,5 @@
-import { type ChangedRun, unpackOutline, type OutlineRule, type PackedOutline, type RuleBody } from '../core/css'
+import { type ChangedRun, readBundledPart, unpackOutline, type OutlineRule, type PackedOutline, type RuleBody } from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
-import { readPart } from '../live/sheet-part'
 import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
@@ -47,7 +46,7 @@ function nameOf(sheet: CSSStyleSheet): string | null {
   return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
 }
 
-const partOfBundle = (href: string) => (href.length <= LONGEST_ADDRESS && URL.canParse(href) ? readPart(new URL(href).search) : null)
+const partOfBundle = (href: string) => (href.length <= LONGEST_ADDRESS && URL.canParse(href) ? readBundledPart(new URL(href).search) : null)
 
 // What Tailwind CSS writes over its base, which version 3 has some variables before; or, where a bundler took the comment out,
 // the layers that version 4 begins with, and those variables of version 3.

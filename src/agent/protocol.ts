@@ -276,7 +276,10 @@ export interface ChangedText {
 
 /** A place where something dragged would land, told by an element of the source, with what marks it on the page; px of the root viewport. */
 export interface DropPlace {
-  readonly source: string
+  /** Null where only the stamp of its tag is known. */
+  readonly source: string | null
+  readonly stamp: Stamp | null
+  readonly tag: string
   readonly where: 'before' | 'after' | 'first' | 'last'
   readonly mark: { readonly x: number; readonly y: number; readonly width: number; readonly height: number }
   /** Whether the mark is the element it lands in, and not a line between two. */
@@ -452,6 +455,8 @@ export interface Requests {
   adopt: { ask: { source: string; stamp: Stamp; usage: Stamp | null }; answer: null }
   /** Ends once the page has elements made of a text with that mark of a file; false where it has none in time. */
   made: { ask: { path: string; mark: string }; answer: boolean }
+  /** Of each element that a tag made, which tags of the same text made its children, by their place in order; none for others. */
+  childTags: { ask: { stamp: Stamp }; answer: readonly (readonly number[])[] }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
   preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */

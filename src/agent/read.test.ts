@@ -104,7 +104,7 @@ test('an answer has just what was agreed on: no more fields, no lists or texts w
     { ...typed, index: 0.5 },
   ])
     expect([wrong, reads(() => readAnswer('endText', [wrong]))]).toEqual([wrong, false])
-  const drop = { source: '9.1', where: 'before', mark: { x: 0, y: 0, width: 1, height: 1 }, within: false }
+  const drop = { source: '9.1', stamp: null, tag: 'p', where: 'before', mark: { x: 0, y: 0, width: 1, height: 1 }, within: false }
   expect([drop, { ...drop, source: 'any' }, { ...drop, where: 'over' }].map((d) => reads(() => readAnswer('drop', [d])))).toEqual([
     true,
     false,

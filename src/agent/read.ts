@@ -288,11 +288,14 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   sheetHolds: object({ count: number, differs: nullable(text(2000)) }),
   adopt: nothing,
   made: boolean,
+  childTags: list(list(whole, 5000), 5000),
   beginText: nullable(text(1000)),
   endText: list(object({ source, index: whole, was: text(1_000_000), text: text(1_000_000) }), 5000),
   drop: list(
     object({
-      source,
+      source: nullable(source),
+      stamp: nullable(stamp),
+      tag: text(1000),
       where: oneOf('before', 'after', 'first', 'last'),
       mark: object({ x: number, y: number, width: number, height: number }),
       within: boolean,

@@ -115,6 +115,23 @@ export class Places {
     return { ok: true, path, line: tree.lineAt(found.startTag!.from), source: project.sourceOf(path, found.id), component }
   }
 
+  /** How a page says the tag of an element of a component; null where its source is none. */
+  stampOf(source: string): Stamp | null {
+    const found = this.current.project.element(source)
+    const tag = found?.tree.tagOf?.(found.element)
+    return found && tag ? { path: found.path, ...tag } : null
+  }
+
+  /** The children of an element of a component that are elements of the page themselves, by their place among the tags of the file: those that are there each time, and all. Null for a component, whose children stand where it puts them. */
+  childTags(source: string): { readonly each: readonly number[]; readonly all: readonly number[] } | null {
+    const found = this.current.project.element(source)
+    if (!found?.tree.tagOf || !found.element.isHtml) return null
+    const { tree, element } = found
+    const own = tree.elements.filter((e) => e.parent === element && e.isHtml)
+    const nth = (list: readonly SourceElement[]) => list.map((e) => tree.tagOf!(e).nth)
+    return { each: nth(own.filter((e) => tree.isMadeOnce!(e))), all: nth(own) }
+  }
+
   // The page may have what was saved, and more may have been written since.
   private ofSavedTag(path: string, nth: number, mark: string): SourceElement | null {
     const [text, saved] = [this.current.project.text(path), this.current.savedText(path)]

@@ -69,3 +69,4 @@ export {
 export { inHouseSpelling } from './spelling'
 export { unpackOutline } from './packed-outline'
 export { changedRun, type ChangedRun } from './changed-run'
+export { bundledPartQuery, readBundledPart, type BundledPart } from './bundled-part'

@@ -1,5 +1,4 @@
 import { refuse, type EditPlan, type Refused } from '../css'
-import { escapeAttribute } from '../html'
 import { attribute, classesOf, type ElementTree, type Place, type SourceElement } from '../language'
 import type { Project } from '../project'
 import { composeSplices, mapOffset, type Splices } from '../text'
@@ -226,7 +225,7 @@ export function planWrap(project: Project, { sources, tag, className }: WrapInte
   const own = elements(project, sources)
   if (!own.ok) return own
   if (!/^[a-z][a-z0-9-]*$/.test(tag)) return refuse('bad-name', `“${tag}” cannot be the name of an element.`)
-  const plan = own.tree.wrap(own.ids, tag, className ? `<${tag} class="${escapeAttribute(className, '"')}">` : `<${tag}>`)
+  const plan = own.tree.wrap(own.ids, tag, className ?? '')
   if (!plan.ok) return plan
   return edit(own.path, plan.splices, writtenAt(own.tree, plan.splices, plan.splices[0].from), {
     name: told(own.found),

@@ -1,5 +1,5 @@
 export { attribute, classesOf, HtmlDocument, HtmlElement, type AppliedTag, type AppliedText, type EmbeddedSheet } from './document'
-export { isPhrasing, whyNotIn, whyNotNamed } from './content-model'
+export { holdsElements, isPhrasing, whyNotIn, whyNotNamed } from './content-model'
 export { indentUnit, spanOf } from './layout'
 export {
   duplicateElements,

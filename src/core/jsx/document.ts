@@ -168,6 +168,7 @@ export class JsxDocument {
   private list: readonly JsxElement[] = []
   private readonly byId = new Map<number, JsxElement>()
   private names = new Bindings()
+  private root: Node | null = null
   private lastId = 0
   private lines: LineIndex | null = null
   /** Where ids stood when the file was read last, and what was changed since. */
@@ -180,7 +181,7 @@ export class JsxDocument {
 
   constructor(
     private own: string,
-    private readonly path: string,
+    readonly path: string,
   ) {}
 
   get text(): string {
@@ -195,6 +196,12 @@ export class JsxDocument {
   get bindings(): Bindings {
     this.read()
     return this.names
+  }
+
+  /** What the file says; null where it cannot be read. */
+  get program(): Node | null {
+    this.read()
+    return this.root
   }
 
   /** Why it cannot be read, with the line; null where it can. */
@@ -237,10 +244,10 @@ export class JsxDocument {
 
   /** A state to come back to, with the ids that it has. */
   mark(): () => void {
-    const { own, list, names, pending, trouble, lastId, isRead } = this
+    const { own, list, names, root, pending, trouble, lastId, isRead } = this
     const byId = new Map(this.byId)
     return () => {
-      Object.assign(this, { own, list, names, pending, trouble, lastId, isRead, lines: null })
+      Object.assign(this, { own, list, names, root, pending, trouble, lastId, isRead, lines: null })
       this.byId.clear()
       for (const [id, e] of byId) this.byId.set(id, e)
     }
@@ -254,6 +261,7 @@ export class JsxDocument {
     copy.trouble = this.trouble
     copy.adopt(this.list.map((e) => ({ id: e.id, node: e.node, parent: e.parent?.id ?? null, shown: e.shownClasses })))
     copy.names = this.names
+    copy.root = this.root
     return copy
   }
 
@@ -268,6 +276,7 @@ export class JsxDocument {
       // The tags stay known by where they stood until it can be read again.
       this.trouble = error.message
       this.list = []
+      this.root = null
       return
     }
     this.trouble = null
@@ -293,6 +302,7 @@ export class JsxDocument {
       for (const child of childrenOf(node)) todo.push({ node: child, parent: around })
     }
     this.names = names
+    this.root = program
     this.adopt(found.sort((a, b) => a.node.start - b.node.start))
     const mark = textMark(this.own)
     this.ofTexts.delete(mark)

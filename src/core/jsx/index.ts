@@ -15,3 +15,5 @@ export {
   setJsxStyle,
   setJsxText,
 } from './edit'
+export { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, whyNotInJsx, wrapJsx } from './structure'
+export { spotOf } from './spot'

@@ -182,8 +182,8 @@ export class HtmlTree implements ElementTree {
     return duplicateElements(this.doc, ids)
   }
 
-  wrap(ids: readonly number[], tag: string, open: string): EditPlan {
-    return wrapElements(this.doc, ids, tag, open)
+  wrap(ids: readonly number[], tag: string, classes: string): EditPlan {
+    return wrapElements(this.doc, ids, tag, classes ? `<${tag} class="${escapeAttribute(classes, '"')}">` : `<${tag}>`)
   }
 
   unwrap(id: number): EditPlan {

@@ -1,10 +1,14 @@
 import { refuse, type EditPlan, type Wanted } from '../css'
 import {
   addClasses,
+  duplicateJsx,
   emptyPiece,
   handsOnClasses,
+  insertJsx,
   JsxDocument,
+  moveJsx,
   overKey,
+  removeJsx,
   removeJsxAttribute,
   removeJsxStyle,
   renameJsxAttribute,
@@ -12,13 +16,14 @@ import {
   setJsxStyle,
   setJsxText,
   spelledIn,
+  spotOf,
+  unwrapJsx,
+  whyNotInJsx,
+  wrapJsx,
   type JsxElement,
 } from '../jsx'
-import type { Span, Splice, Splices } from '../text'
+import { textMark, type Span, type Splice, type Splices } from '../text'
 import type { ElementTree, InlineChange, ListText, Place, SourceElement, TrialTree } from './language'
-
-const notYet = (): EditPlan =>
-  refuse('not-allowed', 'The tags of a component are not moved, added or taken out from here. Edit them in Source.')
 
 /** The tags of a file of JSX. Those of components are among them; what a tag makes of its class list is known of the page alone. */
 export class JsxTree implements ElementTree {
@@ -57,6 +62,15 @@ export class JsxTree implements ElementTree {
   elementOfTag(nth: number, mark: string): SourceElement | null {
     const id = this.doc.idOfTag(nth, mark)
     return id === null ? null : this.doc.element(id)
+  }
+
+  tagOf(element: SourceElement): { readonly nth: number; readonly mark: string } {
+    return { nth: this.doc.elements.findIndex((e) => e.id === element.id), mark: textMark(this.doc.text) }
+  }
+
+  isMadeOnce(element: SourceElement): boolean {
+    const { child, by } = spotOf(this.doc, this.own(element))
+    return child !== null && by === 'itself'
   }
 
   handsOnClasses(element: SourceElement): 'joined' | 'merged' | null {
@@ -171,40 +185,46 @@ export class JsxTree implements ElementTree {
     return element.isHtml ? null : 'it is a component'
   }
 
-  whyNotAt(): string {
-    return 'the tags of a component are edited in Source'
+  whyNotAt(elements: readonly SourceElement[], place: Place): string | null {
+    return whyNotInJsx(
+      this.doc,
+      elements.map((e) => e.id),
+      place,
+    )
   }
 
-  parentAt(): SourceElement | null {
-    return null
+  // Of what a component gives, what stands around it on the page is in no file's tree.
+  parentAt({ element, where }: Place): SourceElement | null {
+    const found = this.doc.element(element)
+    return where === 'first' || where === 'last' ? found : found.parent
   }
 
   newSheetPlace(): Place | null {
     return null
   }
 
-  insert(): EditPlan {
-    return notYet()
+  insert(place: Place, html: string, spaced = false): EditPlan {
+    return insertJsx(this.doc, place, html, spaced)
   }
 
-  remove(): EditPlan {
-    return notYet()
+  remove(ids: readonly number[]): EditPlan {
+    return removeJsx(this.doc, ids)
   }
 
-  move(): EditPlan {
-    return notYet()
+  move(ids: readonly number[], place: Place): EditPlan {
+    return moveJsx(this.doc, ids, place)
   }
 
-  duplicate(): EditPlan {
-    return notYet()
+  duplicate(ids: readonly number[]): EditPlan {
+    return duplicateJsx(this.doc, ids)
   }
 
-  wrap(): EditPlan {
-    return notYet()
+  wrap(ids: readonly number[], tag: string, classes: string): EditPlan {
+    return wrapJsx(this.doc, ids, tag, classes)
   }
 
-  unwrap(): EditPlan {
-    return notYet()
+  unwrap(id: number): EditPlan {
+    return unwrapJsx(this.doc, id)
   }
 }
 

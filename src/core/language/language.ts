@@ -123,6 +123,10 @@ export interface ElementTree {
   matching(selector: string): ((element: SourceElement) => boolean) | null
   /** What the `nth` tag, from 0, of a text with that mark stands for, where pages tell their elements by that; null where the text is not known. */
   elementOfTag?(nth: number, mark: string): SourceElement | null
+  /** The tag of an element among those of the text as it is: its place in order, from 0, and the mark of the text. */
+  tagOf?(element: SourceElement): { readonly nth: number; readonly mark: string }
+  /** Whether a tag makes one element, whatever a condition or a list says. */
+  isMadeOnce?(element: SourceElement): boolean
   /** Whether an element has the classes that its component is given: `merged` where those that say the same as its own take their place. Null where it has none of them. */
   handsOnClasses?(element: SourceElement): 'joined' | 'merged' | null
   /** Takes note of the classes that an element has on the page, where its list is worked out there. */
@@ -166,8 +170,8 @@ export interface ElementTree {
   remove(ids: readonly number[]): EditPlan
   move(ids: readonly number[], place: Place): EditPlan
   duplicate(ids: readonly number[]): EditPlan
-  /** `open` is the start tag of what is put around them. */
-  wrap(ids: readonly number[], tag: string, open: string): EditPlan
+  /** Puts an element of that name around them, with classes where some are given. */
+  wrap(ids: readonly number[], tag: string, classes: string): EditPlan
   unwrap(id: number): EditPlan
 }
 

@@ -10,7 +10,7 @@ import { request as askSafely } from 'node:https'
 import { Transform, type Duplex } from 'node:stream'
 import { INTERFACE_ATTRIBUTE } from '../../core/html'
 import { OWN_PATH } from '../../live/protocol'
-import { readPart } from '../../live/sheet-part'
+import { readBundledPart } from '../../core/css'
 import { partsOf, sheetOfParts } from './sheet-parts'
 
 /** Headers that are about one connection and not the message (RFC 9110 §7.6.1). */
@@ -166,10 +166,10 @@ function passOn(answer: IncomingMessage, response: ServerResponse, route: Route)
 }
 
 /** The path and the query of a request, and the part of a sheet that it asks for. */
-function sheetAsked(url: string): { readonly path: string; readonly query: string; readonly part: ReturnType<typeof readPart> } {
+function sheetAsked(url: string): { readonly path: string; readonly query: string; readonly part: ReturnType<typeof readBundledPart> } {
   const at = url.indexOf('?')
   const [path, query] = at < 0 ? [url, ''] : [url.slice(0, at), url.slice(at)]
-  return { path, query, part: readPart(query) }
+  return { path, query, part: readBundledPart(query) }
 }
 
 /** Sends the sheet that a bundler joined of several as one that imports them, or, of those, the one that is the `nth`; any other as it came. */

@@ -1,10 +1,10 @@
-import { partQuery, type SheetPart } from '../../live/sheet-part'
+import { bundledPartQuery, type BundledPart } from '../../core/css'
 
 /** The comments that Turbopack and webpack write over each sheet of a bundle, in development. */
 const OVER =
   /^\/\* \[project\]\/(.+?) \[[^\]\n]+\] \(css\) \*\/$|^\/\*!\*+!\*\\\n +!\*\*\* css (?:[^\n]*!)?\.\/([^\n]+?) \*\*\*!\n +\\\*+\/$/gm
 
-export interface TextPart extends SheetPart {
+export interface TextPart extends BundledPart {
   readonly text: string
 }
 
@@ -24,4 +24,4 @@ export function partsOf(bundle: string): readonly TextPart[] {
 
 /** A sheet that is made of parts, each at an address of its own beside it; `name` is the last part of its own address. */
 export const sheetOfParts = (parts: readonly TextPart[], name: string, query: string): string =>
-  parts.map((part) => `@import url(${JSON.stringify(`${name}${partQuery(query, part)}`)});\n`).join('')
+  parts.map((part) => `@import url(${JSON.stringify(`${name}${bundledPartQuery(query, part)}`)});\n`).join('')

@@ -529,11 +529,8 @@ export class Edits {
   /** Changes where elements stand, or which there are; what was written is then selected. */
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
-    if (intent.kind !== 'typed' && getStudio().picked?.report.made) {
-      say('info', 'Tags of a component are added, moved and taken out in Source.')
-      return false
-    }
     await this.cancelPreview()
+    const made = getStudio().picked?.report.made
     return this.make(
       intent,
       (written) => written.chosen,
@@ -542,6 +539,8 @@ export class Edits {
         await this.readback.waitForPage()
         return this.readback.typed(path, edit.at)
       },
+      // A tag of a component is that of all elements which it makes.
+      made?.isOwn ? made.count : 1,
     )
   }
 

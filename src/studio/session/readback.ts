@@ -207,6 +207,7 @@ export class Readback {
     await this.waitForPage()
     if (chosen === null) return { state: 'unread', why: 'what changed has no tag in the source to find it by' }
     const parent = (await theDesk().places.elementOf(chosen))?.parent ?? null
+    if (await theDesk().places.stampOf(chosen)) return this.tags(chosen, parent)
     for (const source of [chosen, parent]) {
       if (source === null) continue
       const wanted = await theDesk().places.elementOf(source)
@@ -221,5 +222,35 @@ export class Readback {
       if (differs) return { state: 'differs', elements: 1, of: 1, example: differs }
     }
     return { state: 'holds', elements: 1 }
+  }
+
+  // Whether the page has the elements of a component's tag, with children in the order that their file has them in.
+  private async tags(chosen: string, parent: string | null): Promise<Verdict> {
+    const stamp = await this.selection.adopt(chosen)
+    const found = stamp && this.page.here ? await this.page.guard(() => this.page.ask('childTags', { stamp })) : null
+    if (!found) return { state: 'unread', why: 'the page that shows is another, or did not answer' }
+    if (found.length === 0) return { state: 'unread', why: 'the page that shows has no element of that tag now' }
+    for (const source of [chosen, parent]) {
+      const tag = source === null ? null : await theDesk().places.stampOf(source)
+      if (source === null || tag === null) continue
+      const children = await theDesk().places.childTags(source)
+      if (!children) continue
+      const { each, all } = children
+      const shown = source === chosen ? found : ((await this.page.guard(() => this.page.ask('childTags', { stamp: tag }))) ?? [])
+      // What waits for a condition, or stands once for each of a list, is there or not; what is there stands in order.
+      const others = shown.filter(
+        (tags) =>
+          tags.filter((n) => each.includes(n)).join() !== each.join() ||
+          !tags.every((n, i) => all.includes(n) && (i === 0 || tags[i - 1] <= n)),
+      )
+      if (others.length)
+        return {
+          state: 'differs',
+          elements: others.length,
+          of: shown.length,
+          example: `${each.length} elements were written in it, ${others[0].length} are there or in another order`,
+        }
+    }
+    return { state: 'holds', elements: found.length }
   }
 }

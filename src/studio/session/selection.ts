@@ -1,7 +1,7 @@
 import type { ElementName, Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
 import { type AimRef, ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
 import { widthRange } from '../../core/css'
-import { STAMP_ATTRIBUTE } from '../../core/html'
+import { STAMP_ATTRIBUTE, type Stamp } from '../../core/html'
 import { widthsBetween } from '../../core/project'
 import { theDesk, type TagPlace } from '../../desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
@@ -134,8 +134,21 @@ export class Selection {
   }
 
   /** Picks the element with this source, the `nth` of those that have it; whether there is one. */
-  pickSource(source: string, nth = 0): Promise<boolean> {
+  async pickSource(source: string, nth = 0): Promise<boolean> {
+    await this.adopt(source)
     return this.pickNamed({ source, nth })
+  }
+
+  /** Has the page know the elements of a component by their source, where it is of one. */
+  async adopt(source: string): Promise<Stamp | null> {
+    const stamp = await theDesk().places.stampOf(source)
+    if (stamp && this.page.here) await this.page.guard(() => this.page.ask('adopt', { source, stamp, usage: null }))
+    return stamp
+  }
+
+  /** The source of an element of a component that is not chosen; null where it has none. */
+  async sourceOfNode(node: NodeHandle): Promise<string | null> {
+    return (await this.page.guard(() => this.readUnchosen(node)))?.report.info.source ?? null
   }
 
   pickNamed(name: ElementName): Promise<boolean> {

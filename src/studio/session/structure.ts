@@ -1,6 +1,6 @@
 import type { DropPlace, NodeInfo } from '../../agent/protocol'
 import type { AddRuleIntent, Intent, SourcePlace } from '../../core/edit'
-import { bringsScript } from '../../core/html'
+import { bringsScript, type Stamp } from '../../core/html'
 import { widthRange } from '../../core/css'
 import { NARROW, widthCondition } from '../../core/project'
 import { theDesk } from '../../desk'
@@ -47,11 +47,12 @@ export class Structure {
       const node = picked!.report.info.node
       const walk = to === 'back' || to === 'in' ? 'previous' : to === 'on' ? 'next' : 'parent'
       const neighbour = await this.page.guard(() => this.page.ask('walk', { node, to: walk }))
-      if (!neighbour?.source) {
+      const source = neighbour && (neighbour.source ?? (await this.selection.sourceOfNode(neighbour.node)))
+      if (!source) {
         say('info', to === 'out' ? 'Nothing stands around it.' : 'There is no neighbour on that side.')
         return false
       }
-      return this.move({ source: neighbour.source, where: to === 'back' ? 'before' : to === 'in' ? 'last' : 'after' }, sources)
+      return this.move({ source, where: to === 'back' ? 'before' : to === 'in' ? 'last' : 'after' }, sources)
     })
   }
 
@@ -183,8 +184,25 @@ export class Structure {
     if (!picked || !sources) return null
     const places =
       (await this.page.guard(() => this.page.ask('drop', { x, y, moving: [picked, ...others].map((p) => p.report.info.node) }))) ?? []
-    const told = turn === this.asking ? await this.tell(sources, places) : null
+    const named = await Promise.all(
+      places.map(async ({ source, stamp, tag, ...place }) => ({
+        ...place,
+        source: source ?? (stamp && (await this.sourceAt(stamp, tag))),
+      })),
+    )
+    const told =
+      turn === this.asking
+        ? await this.tell(
+            sources,
+            named.flatMap((p) => (p.source === null ? [] : [{ ...p, source: p.source }])),
+          )
+        : null
     return turn === this.asking ? told : null
+  }
+
+  private async sourceAt(stamp: Stamp, tag: string): Promise<string | null> {
+    const place = await theDesk().places.tagAt(stamp, tag)
+    return place.ok ? place.source : null
   }
 
   /** Where what is chosen would land at a place that is told by an element. */
@@ -194,7 +212,7 @@ export class Structure {
   }
 
   /** The first of some places that elements may stand at, in words; or why they may not at any. */
-  async tell(sources: readonly string[], places: readonly (SourcePlace & Partial<DropPlace>)[]): Promise<Drop> {
+  async tell(sources: readonly string[], places: readonly (SourcePlace & Partial<Pick<DropPlace, 'mark' | 'within'>>)[]): Promise<Drop> {
     let first: string | null = null
     for (const p of places) {
       const place = { source: p.source, where: p.where }

@@ -6,13 +6,13 @@ const FILE = 'steady-file'
 const NTH = 'steady-part'
 
 /** One of the sheets that a bundler joined: its file from the top of the project, or null where that is not said, and which it is, from 0. */
-export interface SheetPart {
+export interface BundledPart {
   readonly file: string | null
   readonly nth: number
 }
 
 /** The query of the address of a part; `query` is that of the whole, empty or with its `?`. */
-export function partQuery(query: string, { file, nth }: SheetPart): string {
+export function bundledPartQuery(query: string, { file, nth }: BundledPart): string {
   const params = new URLSearchParams(query)
   if (file !== null) params.set(FILE, file)
   params.set(NTH, String(nth))
@@ -20,7 +20,7 @@ export function partQuery(query: string, { file, nth }: SheetPart): string {
 }
 
 /** The part that an address names, and the query of the whole; null where it names none. */
-export function readPart(query: string): (SheetPart & { readonly whole: string }) | null {
+export function readBundledPart(query: string): (BundledPart & { readonly whole: string }) | null {
   const params = new URLSearchParams(query)
   const nth = params.get(NTH)
   if (nth === null || !/^\d{1,4}$/.test(nth)) return null

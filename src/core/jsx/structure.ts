@@ -1,0 +1,521 @@
+import type * as t from '@babel/types'
+import { refuse, type EditPlan, type Refused } from '../css'
+import { holdsElements, isPhrasing } from '../html'
+import { applySplices, normalizeSplices, type Span, type Splice } from '../text'
+import { attributeName, JsxDocument, type JsxElement } from './document'
+import { fromHtml } from './from-html'
+import { withoutUnusedImports } from './imports'
+import { endsLine, indentStep, leadOf, lineEnd, reindented, startsLine } from './layout'
+import { jsxStyle } from './house-style'
+import { parseJsx, type Node } from './parse'
+import { attributeText } from './quoting'
+import { nameThatChanges, unknownName } from './scope'
+import { isHolder, pathTo, spotOf, unitsOf, type Holder, type Spot } from './spot'
+
+/** A place among the tags of a file, told by one of them. */
+export interface JsxPlace {
+  readonly element: number
+  readonly where: 'before' | 'after' | 'first' | 'last'
+}
+
+const notAllowed = (why: string): Refused => refuse('not-allowed', why)
+
+const IS_VALUE = 'A component gives one element here. Wrap it first.'
+const IS_CHOICE = 'It is one of several that the component chooses between. Change that in Source.'
+
+// --- what is expected of a file after an edit ---
+
+/** The tags of a file without how they are laid out. */
+interface Shape {
+  readonly id: number | null
+  readonly says: string
+  readonly children: Shape[]
+}
+
+const collapsed = (text: string): string => text.replace(/\s+/g, ' ').trim()
+
+// An attribute without the tags in it, which are children here.
+function attributeShape(doc: JsxDocument, element: JsxElement, { start, end }: Node): string {
+  const inside = doc.elements.filter((e) => e.parent === element && e.node.start >= start && e.node.end <= end)
+  const tags = inside.map((e) => ({ from: e.node.start - start, to: e.node.end - start, insert: '◇' }))
+  return collapsed(applySplices(doc.text.slice(start, end), tags)).replace(/\(\s*◇\s*\)/g, '◇')
+}
+
+function shapeOf(doc: JsxDocument): Shape {
+  const root: Shape = { id: null, says: '', children: [] }
+  const byElement = new Map<JsxElement, Shape>()
+  for (const e of doc.elements) {
+    const attributes = (e.node.openingElement.attributes as Node[]).map((a) => attributeShape(doc, e, a))
+    const shape = { id: e.id, says: collapsed([e.tag, ...attributes.sort(), '·', ...e.texts].join(' ')), children: [] }
+    byElement.set(e, shape)
+    ;(e.parent ? byElement.get(e.parent)! : root).children.push(shape)
+  }
+  return root
+}
+
+const said = (shape: Shape): string => `${shape.says}(${shape.children.map(said).join()})`
+
+function find(root: Shape, id: number): { readonly around: Shape; readonly at: number } | null {
+  for (const [at, child] of root.children.entries()) {
+    const found = child.id === id ? { around: root, at } : find(child, id)
+    if (found) return found
+  }
+  return null
+}
+
+/** The splices, where the file reads as `expected` with them. */
+function verified(doc: JsxDocument, splices: readonly Splice[], expected: (root: Shape) => boolean): EditPlan {
+  const wanted = shapeOf(doc)
+  if (!expected(wanted)) return refuse('unparsable', 'The file has no such place.')
+  let sorted: readonly Splice[]
+  try {
+    sorted = normalizeSplices(splices.filter((s) => s.insert !== '' || s.to > s.from))
+  } catch {
+    return refuse('unparsable', 'The tags overlap in the source.')
+  }
+  const after = doc.copy()
+  after.apply(sorted)
+  if (after.fault !== null) return refuse('unparsable', `The file could not be read with it: ${after.fault}`)
+  return said(shapeOf(after)) === said(wanted)
+    ? { ok: true, splices: sorted }
+    : refuse('unparsable', 'The file would say something else with it.')
+}
+
+// The tags of a part of a file that stand in no other of it.
+function topsIn(doc: JsxDocument, { start, end }: Node): number[] {
+  const within = doc.elements.filter((e) => e.node.start >= start && e.node.end <= end)
+  return within.filter((e) => !e.parent || !within.includes(e.parent)).map((e) => e.id)
+}
+
+function takeOut(root: Shape, ids: readonly number[]): Shape[] | null {
+  const out: Shape[] = []
+  for (const id of ids) {
+    const found = find(root, id)
+    if (!found) return null
+    out.push(...found.around.children.splice(found.at, 1))
+  }
+  return out
+}
+
+function putIn(doc: JsxDocument, root: Shape, { element, where }: JsxPlace, shapes: readonly Shape[]): boolean {
+  const anchor = doc.element(element)
+  if (where === 'first' || where === 'last') {
+    const found = find(root, element)
+    if (!found) return false
+    const { children } = found.around.children[found.at]
+    if (where === 'first') children.unshift(...shapes)
+    else children.push(...shapes)
+    return true
+  }
+  const { child } = spotOf(doc, anchor)
+  const tops = child ? topsIn(doc, child.unit) : [element]
+  const found = find(root, where === 'before' ? tops[0] : tops.at(-1)!)
+  if (!found) return false
+  found.around.children.splice(found.at + (where === 'before' ? 0 : 1), 0, ...shapes)
+  return true
+}
+
+// --- what goes where in the text ---
+
+interface Slot {
+  readonly from: number
+  readonly to: number
+  readonly lead: string
+  readonly trail: string
+  /** Of the lines that are put there. */
+  readonly indent: string
+  readonly path: readonly Node[]
+}
+
+function beside(text: string, { from, to }: Span, where: 'before' | 'after', path: readonly Node[]): Slot {
+  const at = where === 'before' ? from : to
+  const indent = leadOf(text, from)
+  if (!startsLine(text, from) || !endsLine(text, to)) return { from: at, to: at, lead: '', trail: '', indent, path }
+  const line = lineEnd(text) + indent
+  return where === 'before'
+    ? { from: at, to: at, lead: '', trail: line, indent, path }
+    : { from: at, to: at, lead: line, trail: '', indent, path }
+}
+
+// What of a child is more than white space.
+function shownSpan(text: string, { type, start, end }: Node): Span {
+  if (type !== 'JSXText') return { from: start, to: end }
+  const raw = text.slice(start, end)
+  return { from: start + (raw.length - raw.trimStart().length), to: start + raw.trimEnd().length }
+}
+
+function slotAt(doc: JsxDocument, place: JsxPlace, isBlock: boolean): Slot | Refused {
+  const { text } = doc
+  const anchor = doc.element(place.element)
+  const spot = spotOf(doc, anchor)
+  if (place.where === 'before' || place.where === 'after') {
+    if (!spot.child) return notAllowed(IS_VALUE)
+    const { unit, of } = spot.child
+    return beside(text, { from: unit.start, to: unit.end }, place.where, [...spot.path.slice(0, spot.path.indexOf(of) + 1)])
+  }
+  const { node } = anchor
+  if (anchor.isHtml && !holdsElements(anchor.tag)) return notAllowed(`It cannot stand there: <${anchor.tag}> holds no elements.`)
+  const path = [...spot.path, node]
+  const outer = leadOf(text, node.start)
+  const indent = outer + indentStep(text)
+  const nl = lineEnd(text)
+  const opening = node.openingElement as Node
+  const units = unitsOf(node, text)
+  if (units.length) {
+    const unit = place.where === 'first' ? units[0] : units.at(-1)!
+    return beside(text, shownSpan(text, unit), place.where === 'first' ? 'before' : 'after', path)
+  }
+  const [lead, trail] = isBlock ? [nl + indent, nl + outer] : ['', '']
+  if (!node.closingElement) {
+    const end = text.slice(0, opening.end - 2).trimEnd().length
+    return { from: end, to: opening.end, lead: `>${lead}`, trail: `${trail}</${anchor.tag}>`, indent, path }
+  }
+  return { from: opening.end, to: (node.closingElement as Node).start, lead, trail, indent, path }
+}
+
+/** What takes a child out, with its line where it has one for itself. */
+function removal(text: string, { start, end }: Node): Splice {
+  const [own, ends] = [startsLine(text, start), endsLine(text, end)]
+  let [from, to] = [start, end]
+  const spaceBefore = /[ \t]*$/.exec(text.slice(0, from))![0].length
+  const spaceAfter = /^[ \t]*/.exec(text.slice(to))![0].length
+  if (own && ends) {
+    from -= spaceBefore
+    to += spaceAfter
+    to += /^(\r?\n)?/.exec(text.slice(to))![0].length
+    // Of two empty lines, one on each side, one goes; and one before an end.
+    const blank = /\n([ \t]*\r?\n)$/.exec(text.slice(0, from))
+    if (blank && /^[ \t]*(\r?\n|<\/|$)/.test(text.slice(to))) from -= blank[1].length
+  } else if (own) to += spaceAfter
+  else if (ends || (spaceBefore && /^[ \t]/.test(text.slice(to)))) from -= spaceBefore
+  return { from, to, insert: '' }
+}
+
+// In the order of the text, without those that stand in another of them.
+function outermost(doc: JsxDocument, ids: readonly number[]): JsxElement[] {
+  const wanted = new Set(ids)
+  return doc.elements.filter((e) => {
+    if (!wanted.has(e.id)) return false
+    for (let p = e.parent; p; p = p.parent) if (wanted.has(p.id)) return false
+    return true
+  })
+}
+
+/** The children that elements are or stand in, each once. */
+function childrenFor(
+  doc: JsxDocument,
+  ids: readonly number[],
+): { readonly spot: Spot; readonly of: Holder; readonly unit: Node }[] | Refused {
+  const out: { spot: Spot; of: Holder; unit: Node }[] = []
+  for (const e of outermost(doc, ids)) {
+    const spot = spotOf(doc, e)
+    if (!spot.child) return notAllowed(IS_VALUE)
+    if (spot.by === 'choice') return notAllowed(IS_CHOICE)
+    if (!out.some((o) => o.unit === spot.child!.unit)) out.push({ spot, ...spot.child })
+  }
+  return out
+}
+
+/** Whether a child is laid out on lines of its own. */
+function isBlock(unit: Node, text: string): boolean {
+  const name = unit.type === 'JSXElement' ? unit.openingElement.name : null
+  const isInLine = unit.type === 'JSXText' || (name?.type === 'JSXIdentifier' && /^[a-z]/.test(name.name) && isPhrasing(name.name))
+  return !isInLine || text.slice(unit.start, unit.end).includes('\n')
+}
+
+const isRefused = (x: object): x is Refused => 'ok' in x && (x as { ok: unknown }).ok === false
+
+// --- edits ---
+
+/** Takes tags out; one of two that a condition chooses between leaves nothing in its place. */
+export function removeJsx(doc: JsxDocument, ids: readonly number[]): EditPlan {
+  const splices: Splice[] = []
+  const gone: Node[] = []
+  for (const e of outermost(doc, ids)) {
+    const spot = spotOf(doc, e)
+    const around = spot.path.at(-1)
+    if (spot.by === 'choice' && around?.type === 'ConditionalExpression') {
+      splices.push({ ...parenthesised(doc.text, e.node), insert: 'null' })
+      gone.push(e.node)
+      continue
+    }
+    if (!spot.child) return notAllowed('A component gives this element. Take out where the component is used, or change it in Source.')
+    if (spot.by === 'choice') return notAllowed(IS_CHOICE)
+    if (gone.includes(spot.child.unit)) continue
+    splices.push(removal(doc.text, spot.child.unit))
+    gone.push(spot.child.unit)
+  }
+  const tops = gone.flatMap((unit) => topsIn(doc, unit))
+  return withoutUnusedImports(
+    doc,
+    gone,
+    verified(doc, apart(splices), (root) => takeOut(root, tops) !== null),
+  )
+}
+
+// Neighbours that both take the space between them take it once.
+function apart(splices: readonly Splice[]): Splice[] {
+  const out: Splice[] = []
+  for (const s of [...splices].sort((a, b) => a.from - b.from)) {
+    const last = out.at(-1)
+    out.push(last && s.from < last.to ? { ...s, from: last.to } : s)
+  }
+  return out
+}
+
+// A value with the parentheses around it.
+function parenthesised(text: string, { start, end, extra }: Node): Span {
+  if (!extra?.parenthesized) return { from: start, to: end }
+  return { from: extra.parenStart as number, to: end + /^\s*\)/.exec(text.slice(end))![0].length }
+}
+
+/** Whether a place is where children stand already. */
+function staysIn(doc: JsxDocument, own: readonly { readonly of: Holder; readonly unit: Node }[], { element, where }: JsxPlace): boolean {
+  const units = own.map((o) => o.unit)
+  const anchor = doc.element(element)
+  const { child } = spotOf(doc, anchor)
+  const isBeside = where === 'before' || where === 'after'
+  const around = isBeside ? child?.of : anchor.node
+  if (!around || own.some((o) => o.of !== around)) return false
+  const all = unitsOf(around, doc.text)
+  const at = isBeside ? all.indexOf(child!.unit) : -1
+  const edge = isBeside ? (where === 'before' ? at - units.length : at + 1) : where === 'first' ? 0 : all.length - units.length
+  return units.every((unit, i) => all[edge + i] === unit) || (isBeside && units.length === 1 && units[0] === child!.unit)
+}
+
+/** Puts tags at another place, in the order they stand in; an expression that they stand in goes with them. */
+export function moveJsx(doc: JsxDocument, ids: readonly number[], place: JsxPlace): EditPlan {
+  const { text } = doc
+  const own = childrenFor(doc, ids)
+  if (isRefused(own)) return own
+  const target = doc.element(place.element).node
+  if (
+    own.some(
+      ({ unit }) =>
+        unit.start <= target.start &&
+        unit.end >= target.end &&
+        (unit.end > target.end || place.where === 'first' || place.where === 'last'),
+    )
+  )
+    return notAllowed('An element cannot be put into itself.')
+  if (staysIn(doc, own, place)) return { ok: true, splices: [] }
+  const slot = slotAt(
+    doc,
+    place,
+    own.some(({ unit }) => isBlock(unit, text)),
+  )
+  if (isRefused(slot)) return slot
+  for (const { unit, spot } of own) {
+    const name = nameThatChanges(unit, spot.path, slot.path)
+    if (name !== null) return notAllowed(`It cannot stand there: ${name} means something else, or nothing, in that place.`)
+  }
+  const parts = own.map(({ unit }) => reindented(text, { from: unit.start, to: unit.end }, [unit], leadOf(text, unit.start), slot.indent))
+  const between = slot.lead.includes('\n') || slot.trail.includes('\n') ? lineEnd(text) + slot.indent : ''
+  const insert = slot.lead + parts.join(between) + slot.trail
+  const tops = own.flatMap(({ unit }) => topsIn(doc, unit))
+  return verified(doc, [...apart(own.map(({ unit }) => removal(text, unit))), { from: slot.from, to: slot.to, insert }], (root) => {
+    const shapes = takeOut(root, tops)
+    return shapes !== null && putIn(doc, root, place, shapes)
+  })
+}
+
+const copyOf = (shape: Shape): Shape => ({ ...shape, id: null, children: shape.children.map(copyOf) })
+
+/** Puts copies of tags behind the last of them. */
+export function duplicateJsx(doc: JsxDocument, ids: readonly number[]): EditPlan {
+  const { text } = doc
+  const own = childrenFor(doc, ids)
+  if (isRefused(own)) return own
+  if (own.some(({ spot }) => spot.by === 'loop'))
+    return notAllowed('It is made once for each of a list: one more comes with one more in the list.')
+  const last = own.at(-1)!
+  if (own.some(({ of }) => of !== last.of)) return notAllowed('Elements of one parent are duplicated together.')
+  const slot = beside(text, { from: last.unit.start, to: last.unit.end }, 'after', [])
+  // A key is of one element alone.
+  const keys = own.map(({ unit }) => doc.elements.flatMap((e) => (e.node === unit ? keyOf(e) : [])).map((k) => text.slice(k.start, k.end)))
+  const parts = own.map(({ unit }, i) => keys[i].reduce(withoutAttribute, text.slice(unit.start, unit.end)))
+  const between = slot.lead.includes('\n') ? slot.lead : ''
+  return verified(doc, [{ from: slot.from, to: slot.to, insert: slot.lead + parts.join(between) }], (root) => {
+    const tops = own.flatMap(({ unit }) => topsIn(doc, unit))
+    const said = keys.flat().map(collapsed)
+    const shapes = tops.flatMap((id) => {
+      const found = find(root, id)
+      const copy = found && copyOf(found.around.children[found.at])
+      return copy ? [{ ...copy, says: said.reduce((says, key) => collapsed(says.replace(key, '')), copy.says) }] : []
+    })
+    const end = find(root, tops.at(-1)!)
+    end?.around.children.splice(end.at + 1, 0, ...shapes)
+    return end !== null && shapes.length === tops.length
+  })
+}
+
+// Whose text is known, with the white space before it.
+function withoutAttribute(part: string, attribute: string): string {
+  const at = part.indexOf(attribute)
+  return at < 0 ? part : part.slice(0, at).trimEnd() + part.slice(at + attribute.length)
+}
+
+const keyOf = ({ node }: JsxElement): (t.JSXAttribute & Node)[] =>
+  node.openingElement.attributes.flatMap((a) =>
+    a.type === 'JSXAttribute' && attributeName(a) === 'key' ? [a as t.JSXAttribute & Node] : [],
+  )
+
+/** Puts an element of that name around tags that stand beside one another. */
+export function wrapJsx(doc: JsxDocument, ids: readonly number[], tag: string, classes: string): EditPlan {
+  const { text } = doc
+  const own = outermost(doc, ids)
+  const { attributeQuote: q } = jsxStyle(doc)
+  const [first] = own
+  const key = own.length === 1 && spotOf(doc, first).by !== 'itself' ? keyOf(first) : []
+  const open = `<${tag}${key.map((k) => ` ${text.slice(k.start, k.end)}`).join('')}${classes ? ` className=${q}${attributeText(classes, q)}${q}` : ''}>`
+  const close = `</${tag}>`
+  let span: Span = { from: first.node.start, to: first.node.end }
+  if (own.length > 1) {
+    const units = childrenFor(doc, ids)
+    if (isRefused(units)) return units
+    const { of } = units[0]
+    const all = unitsOf(of, text)
+    const at = all.indexOf(units[0].unit)
+    if (units.some(({ unit }, i) => all[at + i] !== unit)) return notAllowed('Elements that stand beside one another are wrapped together.')
+    span = { from: units[0].unit.start, to: units.at(-1)!.unit.end }
+  }
+  const inside = doc.elements.filter((e) => e.node.start >= span.from && e.node.end <= span.to).map((e) => e.node)
+  const [nl, lead, step] = [lineEnd(text), leadOf(text, span.from), indentStep(text)]
+  const isAlone = startsLine(text, span.from) && endsLine(text, span.to)
+  const isChild = own.length > 1 || isHolder(pathTo(doc.program!, first.node).at(-1)!)
+  const isIn = Boolean(first.node.extra?.parenthesized)
+  // A key goes from the element that had it to the one that is now the list's.
+  const without = (part: string): string => key.map((k) => text.slice(k.start, k.end)).reduce(withoutAttribute, part)
+  let splices: Splice[]
+  if (isAlone) {
+    const part = without(reindented(text, span, inside, lead, lead + step))
+    splices = [{ ...span, insert: `${open}${nl}${lead}${step}${part}${nl}${lead}${close}` }]
+  } else if (isChild || isIn) splices = [{ ...span, insert: open + without(text.slice(span.from, span.to)) + close }]
+  else {
+    const part = without(reindented(text, span, inside, lead, lead + step + step))
+    splices = [{ ...span, insert: `(${nl}${lead}${step}${open}${nl}${lead}${step}${step}${part}${nl}${lead}${step}${close}${nl}${lead})` }]
+  }
+  const keys = key.map((k) => collapsed(text.slice(k.start, k.end)))
+  return verified(doc, splices, (root) => {
+    const tops = topsIn(doc, { start: span.from, end: span.to } as Node)
+    const at = find(root, tops[0])
+    const shapes = at && takeOut(root, tops)
+    if (!at || !shapes) return false
+    const attributes = [...keys, ...(classes ? [`className=${q}${attributeText(classes, q)}${q}`] : [])].sort()
+    const held = shapes.map((s) => ({ ...s, says: keys.reduce((says, k) => collapsed(says.replace(k, '')), s.says) }))
+    at.around.children.splice(at.at, 0, { id: null, says: collapsed([tag, ...attributes, '·'].join(' ')), children: held })
+    return true
+  })
+}
+
+/** Takes the tags of an element away and leaves what it holds in its place. */
+export function unwrapJsx(doc: JsxDocument, id: number): EditPlan {
+  const { text } = doc
+  const element = doc.element(id)
+  const { node } = element
+  if (!element.isHtml) return notAllowed(`<${element.tag}> is a component: what it does with what it holds is not known.`)
+  const units = unitsOf(node, text)
+  if (units.length === 0) return notAllowed('It holds nothing that could be left.')
+  const spot = spotOf(doc, element)
+  const isChild = spot.child?.unit === node
+  const [key] = keyOf(element)
+  const only = units.length === 1 && units[0].type === 'JSXElement' ? units[0] : null
+  const inner = { from: shownSpan(text, units[0]).from, to: shownSpan(text, units.at(-1)!).to }
+  const [from, to] = [leadOf(text, inner.from), leadOf(text, node.start)]
+  const part = startsLine(text, inner.from) ? reindented(text, inner, units, from, to) : text.slice(inner.from, inner.to)
+  const opening = node.openingElement as Node
+  const says = collapsed(element.texts.join(' '))
+  const expected = (root: Shape, more = ''): boolean => {
+    const found = find(root, id)
+    if (!found) return false
+    const [shape] = found.around.children.splice(found.at, 1)
+    found.around.children.splice(found.at, 0, ...shape.children.map((c) => (more ? { ...c, says: withAttribute(c.says, more) } : c)))
+    // Its texts are its parent's now, or in no tag.
+    const { parent } = element
+    const around = parent && find(root, parent.id)
+    if (around && says && isChild) around.around.children[around.at] = withText(around.around.children[around.at], textsAfter(element))
+    return true
+  }
+  if (isChild) return verified(doc, [{ from: node.start, to: node.end, insert: part }], (root) => expected(root))
+  if (only && !key) return verified(doc, [{ from: node.start, to: node.end, insert: part }], (root) => expected(root))
+  if (only && key) {
+    const said = text.slice(key.start, key.end)
+    const held = doc.elements.find((e) => e.node === only)!
+    const name = held.node.openingElement.name as Node
+    const cut = name.end - inner.from
+    if (keyOf(held).length) return notAllowed('What it holds has a key of its own.')
+    return verified(doc, [{ from: node.start, to: node.end, insert: `${part.slice(0, cut)} ${said}${part.slice(cut)}` }], (root) =>
+      expected(root, collapsed(said)),
+    )
+  }
+  if (key) return notAllowed('It has the key of an element of a list, and holds several.')
+  return verified(
+    doc,
+    [
+      { from: opening.start, to: opening.end, insert: '<>' },
+      { from: (node.closingElement as Node).start, to: (node.closingElement as Node).end, insert: '</>' },
+    ],
+    (root) => expected(root),
+  )
+}
+
+// What a tag says with one attribute more, where attributes stand in the order of their texts.
+function withAttribute(says: string, attribute: string): string {
+  const [head, texts] = says.split(/ ?·/)
+  const [tag] = head.split(' ', 1)
+  return collapsed(`${tag} ${attribute} ${head.slice(tag.length)} · ${texts}`)
+}
+
+// The texts of an element's parent in their order once the element's own are among them.
+function textsAfter(element: JsxElement): string {
+  const { parent } = element
+  return collapsed(
+    (parent!.node.children as Node[])
+      .flatMap((child) => {
+        if (child === element.node) return element.texts
+        return parent!.written.filter((w) => w.span.from >= child.start && w.span.to <= child.end).map((w) => w.value)
+      })
+      .join(' '),
+  )
+}
+
+const withText = (shape: Shape, texts: string): Shape => ({ ...shape, says: collapsed(`${shape.says.split('·')[0]}· ${texts}`) })
+
+/** Puts JSX, or HTML as JSX says it, at a place. */
+export function insertJsx(doc: JsxDocument, place: JsxPlace, given: string, spaced: boolean): EditPlan {
+  const { path } = doc
+  const made = fromHtml(doc, given)
+  if (isRefused(made)) return made
+  const { code, nodes, isBlock } = made
+  const slot = slotAt(doc, place, isBlock)
+  if (isRefused(slot)) return slot
+  for (const node of nodes) {
+    const name = unknownName(node, slot.path)
+    if (name !== null) return notAllowed(`It cannot stand there: ${name} is not known in that place.`)
+  }
+  const wrapped = `<>${code}</>`
+  const program = parseJsx(wrapped, path)
+  const common = leadsOf(code)
+  const part = reindented(wrapped, { from: 2, to: wrapped.length - 3 }, [program], common, slot.indent)
+  const gap = spaced && slot.lead === '' && /[^\s>]$/.test(doc.text.slice(0, slot.from)) ? ' ' : ''
+  const insert = (slot.lead + gap + part + slot.trail).replace(/\r?\n/g, lineEnd(doc.text))
+  const shapes = shapeOf(new JsxDocument(wrapped, path)).children.map(copyOf)
+  if (shapes.length === 0) return refuse('bad-value', 'There is no element in it.')
+  return verified(doc, [{ from: slot.from, to: slot.to, insert }], (root) => putIn(doc, root, place, shapes))
+}
+
+// What all lines after the first begin with.
+function leadsOf(code: string): string {
+  const leads = code
+    .split('\n')
+    .slice(1)
+    .filter((l) => l.trim() !== '')
+    .map((l) => /^[ \t]*/.exec(l)![0])
+  return leads.reduce<string | null>((a, b) => (a === null || b.length < a.length ? b : a), null) ?? ''
+}
+
+/** Why tags may not stand at a place, in words; null where nothing is known against it. */
+export function whyNotInJsx(doc: JsxDocument, ids: readonly number[], place: JsxPlace): string | null {
+  const plan = ids.every((id) => doc.has(id)) ? moveJsx(doc, ids, place) : null
+  return plan === null || plan.ok ? null : plan.why
+}
