@@ -15,10 +15,11 @@ export interface TreeNode {
   readonly [key: string]: unknown
 }
 
-const FACTORY = '__element'
-const FRAGMENT = '__fragment'
+/** What tags call, and what stands for a pair of `<>`. */
+export const FACTORY = '__element'
+export const FRAGMENT = '__fragment'
 
-const isNode = (value: unknown): value is TreeNode =>
+export const isNode = (value: unknown): value is TreeNode =>
   typeof value === 'object' && value !== null && typeof (value as TreeNode).type === 'string'
 
 function* nodesOf(node: TreeNode): Generator<TreeNode> {

@@ -1,6 +1,6 @@
 /**
- * `npm run corpus:components -- DIR [--edits N] [--seed S] [--json]`: random edits of class lists, styles, texts, attributes and
- * tag names in every JSX and TSX file below DIR. After each, an independent reading of the file (`components-witness.ts`) has
+ * `npm run corpus:components -- DIR [--edits N] [--seed S] [--json]`: random edits of class lists, styles, texts, attributes,
+ * tag names and of where tags stand in every JSX and TSX file below DIR. After each, an independent reading of the file (`components-witness.ts`) has
  * what was asked for and differs in nothing else, our own reading gives the value back, and undo gives the bytes back. Prints
  * the share of class lists that can be edited where they are written, too. Exits 1 on any violation.
  */
@@ -25,6 +25,7 @@ import {
 } from './components-witness'
 import { flag, folder, option } from './options'
 import { Random } from './random'
+import { lostImport, saidAfter, saidBy, type StructureEdit } from './structure-witness'
 
 interface Violation {
   readonly step: number
@@ -43,6 +44,8 @@ interface Asked {
   check(before: Compiled, after: Compiled, nth: number): string | null
   /** What of the two programs may differ. */
   leave(node: TreeNode, file: Compiled, nth: number): boolean
+  /** Whether the tags of the file are others after it: {@link check} holds the whole of it then. */
+  readonly isOfTags?: boolean
 }
 
 const NAMES = [
@@ -83,6 +86,18 @@ const ATTRIBUTES: readonly (readonly [name: string, value: string])[] = [
   ['data-kind', "it's"],
 ]
 
+/** Pieces of HTML, each with what it is in JSX. */
+const PIECES: readonly (readonly [html: string, jsx: string])[] = [
+  ['<p class="note">Mind the <b>tide</b></p>', '<p className="note">Mind the <b>tide</b></p>'],
+  ['<span>Berth 2</span>', '<span>Berth 2</span>'],
+  ['<img src="quay.png" alt="{A} > B">', '<img src="quay.png" alt="{A} > B" />'],
+  [
+    '<ul>\n  <li tabindex="0">One</li>\n  <li style="padding-top: 4px; color: red">Two</li>\n</ul>',
+    "<ul><li tabIndex={0}>One</li><li style={{ paddingTop: '4px', color: 'red' }}>Two</li></ul>",
+  ],
+  ['<label for="berth">Berth</label>', '<label htmlFor="berth">Berth</label>'],
+]
+
 class ComponentCorpus {
   readonly violations: Violation[] = []
   readonly reasons: Record<string, number> = {}
@@ -113,7 +128,11 @@ class ComponentCorpus {
 
   private asked(element: SourceElement, source: string, state: State, file: Compiled, nth: number): Asked | null {
     const r = this.random
-    switch (r.below(8)) {
+    switch (r.below(11)) {
+      case 8:
+      case 9:
+      case 10:
+        return this.structureEdit(element, source, nth)
       case 0:
       case 1:
       case 2:
@@ -255,6 +274,62 @@ class ComponentCorpus {
     }
   }
 
+  private structureEdit(element: SourceElement, source: string, nth: number): Asked | null {
+    const r = this.random
+    const { path, tree } = this.project.element(source)!
+    const other = r.pick(tree.elements)
+    const place = { source: this.project.sourceOf(path, other.id), where: r.pick(['before', 'after', 'first', 'last'] as const) }
+    const anchor = tree.elements.indexOf(other)
+    const [html, jsx] = r.pick(PIECES)
+    const kinds: [Intent, StructureEdit][] = [
+      [
+        { kind: 'delete', sources: [source] },
+        { kind: 'delete', nth },
+      ],
+      [
+        { kind: 'duplicate', sources: [source] },
+        { kind: 'duplicate', nth },
+      ],
+      [
+        { kind: 'move', sources: [source], place },
+        { kind: 'move', nth, anchor, where: place.where },
+      ],
+      [
+        { kind: 'insert-html', place, html, what: 'a piece' },
+        { kind: 'insert-html', anchor, where: place.where, jsx },
+      ],
+      [
+        { kind: 'wrap', sources: [source], tag: 'div', className: 'row tight' },
+        { kind: 'wrap', nth, tag: 'div', className: 'row tight' },
+      ],
+      ...(element.isHtml
+        ? [
+            [
+              { kind: 'unwrap', sources: [source] },
+              { kind: 'unwrap', nth },
+            ] as [Intent, StructureEdit],
+          ]
+        : []),
+    ]
+    const [intent, edit] = r.pick(kinds)
+    return {
+      kind: intent.kind,
+      intent,
+      isOfTags: true,
+      check: (before, after) => {
+        const wanted = saidAfter(before, edit, path)
+        const lost = lostImport(before, after)
+        if (lost !== null) return `${lost} is used and not imported any more`
+        return wanted === null
+          ? 'the witness knows of no such edit'
+          : wanted === saidBy(after)
+            ? null
+            : `it says ${firstOther(saidBy(after), wanted)}`
+      },
+      leave: () => false,
+    }
+  }
+
   private tagEdit(element: SourceElement, source: string): Asked | null {
     const tag = this.random.pick(['section', 'p', 'span', 'h3'])
     if (tag === element.tag) return null
@@ -318,8 +393,12 @@ class ComponentCorpus {
       this.violations.push({ step, file: path, what: JSON.stringify(asked.intent), why, before: shownAt(text), after: shownAt(now) })
     if (plan.changes.some((c) => c.path === path && applySplices(text, c.splices) !== now)) fail('bytes outside the plan changed')
     const after = compiled(now, path)
-    if (!after || after.calls.length !== before.calls.length) fail('the file cannot be read any more, or has other tags')
-    else {
+    if (!after || (!asked.isOfTags && after.calls.length !== before.calls.length))
+      fail('the file cannot be read any more, or has other tags')
+    else if (asked.isOfTags) {
+      const why = asked.check(before, after, nth)
+      if (why) fail(why)
+    } else {
       const why = asked.check(before, after, nth)
       if (why) fail(why)
       const same = (file: Compiled) => skeleton(file.program, (node) => asked.leave(node, file, nth))
@@ -353,6 +432,14 @@ class ComponentCorpus {
       }
     return { all, editable, rest }
   }
+}
+
+// Where two texts begin to differ.
+function firstOther(is: string, wanted: string): string {
+  let at = 0
+  while (is[at] === wanted[at]) at++
+  const around = (text: string) => text.slice(Math.max(0, at - 60), at + 120)
+  return `…${around(is)}… in place of …${around(wanted)}…`
 }
 
 const count = (list: readonly string[], name: string): number => list.filter((n) => n === name).length

@@ -66,8 +66,10 @@ function withOwnIds(tree: ElementTree, plan: EditPlan): EditPlan {
   if (!plan.ok) return plan
   const after = tree.copy()
   after.apply(plan.splices)
-  const fresh = after.elements.filter((e) => !tree.has(e.id))
-  const taken = new Set(after.elements.filter((e) => tree.has(e.id)).flatMap((e) => attribute(e, 'id') ?? []))
+  // What a component takes by that name is its own matter.
+  const isOfPage = (e: SourceElement): boolean => /^[a-z][^.]*$/.test(e.tag)
+  const fresh = after.elements.filter((e) => !tree.has(e.id) && isOfPage(e))
+  const taken = new Set(after.elements.filter((e) => tree.has(e.id) && isOfPage(e)).flatMap((e) => attribute(e, 'id') ?? []))
   const renamed = new Map<string, string>()
   for (const e of fresh) {
     const id = attribute(e, 'id')

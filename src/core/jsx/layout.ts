@@ -49,4 +49,21 @@ export function reindented(text: string, { from, to }: Span, of: readonly Node[]
   })
 }
 
+/** A piece from elsewhere with the lines after its first indented by `step`, from `base` on; its own layout is kept. */
+export function laidOutAs(code: string, step: string, base: string): string {
+  const [first, ...more] = code.split('\n')
+  const depths = more.filter((l) => l.trim() !== '').map((l) => /^[ \t]*/.exec(l)![0].length)
+  const least = Math.min(...depths)
+  const own = Math.min(...depths.map((d) => d - least).filter((d) => d > 0))
+  return [
+    first,
+    ...more.map((line) => {
+      const text = line.trimStart()
+      if (text === '') return ''
+      const depth = (line.length - text.length - least) / (Number.isFinite(own) ? own : 1)
+      return base + step.repeat(Math.round(depth)) + text
+    }),
+  ].join('\n')
+}
+
 export const lineEnd = (text: string): string => lineEndOf(text)

@@ -12,6 +12,10 @@ const GLOBALS: ReadonlySet<string> = new Set(
 const isFunction = (node: Node): boolean =>
   /^(FunctionDeclaration|FunctionExpression|ArrowFunctionExpression|ObjectMethod|ClassMethod|ClassPrivateMethod)$/.test(node.type)
 
+/** Whether names that are declared in it are known in nothing around it (ECMA-262 §14). */
+const isScope = (node: Node): boolean =>
+  isFunction(node) || /^(Program|BlockStatement|ForStatement|ForInStatement|ForOfStatement|CatchClause|SwitchStatement)$/.test(node.type)
+
 function namesIn(pattern: Node, out: Set<string>): void {
   if (pattern.type === 'Identifier') out.add(pattern.name)
   else if (pattern.type === 'AssignmentPattern') namesIn(pattern.left as Node, out)
@@ -21,17 +25,17 @@ function namesIn(pattern: Node, out: Set<string>): void {
   else if (pattern.type === 'ArrayPattern') for (const e of pattern.elements) if (e) namesIn(e as Node, out)
 }
 
-/** The names that a function, a block or a file declares for what stands in it, those of its own functions not counted. */
+/** The names that a function, a block or a file declares for what stands in it, those of scopes within it not counted. */
 export function declaredIn(scope: Node): Set<string> {
   const out = new Set<string>()
   if (isFunction(scope)) for (const param of (scope as unknown as { params: Node[] }).params) namesIn(param, out)
+  if (scope.type === 'CatchClause' && scope.param) namesIn(scope.param as Node, out)
   const visit = (node: Node): void => {
     for (const child of childrenOf(node)) {
       if (child.type === 'VariableDeclarator') namesIn(child.id as Node, out)
-      if (child.type === 'CatchClause' && child.param) namesIn(child.param as Node, out)
       if ((child.type === 'FunctionDeclaration' || child.type === 'ClassDeclaration') && child.id) out.add(child.id.name)
       if (child.type === 'ImportDeclaration') for (const s of child.specifiers) out.add(s.local.name)
-      if (!isFunction(child)) visit(child)
+      if (!isScope(child)) visit(child)
     }
   }
   visit(scope)
@@ -74,15 +78,15 @@ export function freeNames(part: Node): Set<string> {
         return
     }
     if (/^TS/.test(node.type) && !('expression' in node)) return
-    const inner = isFunction(node) || node.type === 'BlockStatement' ? new Set([...bound, ...declaredIn(node)]) : bound
+    const inner = isScope(node) ? new Set([...bound, ...declaredIn(node)]) : bound
     for (const child of childrenOf(node)) visit(child, inner)
   }
   visit(part, new Set())
   return out
 }
 
-/** The functions and the file that stand around a part, outermost first; `path` is what stands around it. */
-export const scopesOf = (path: readonly Node[]): Node[] => path.filter((node) => node.type === 'Program' || isFunction(node))
+/** What declares names around a part, outermost first; `path` is what stands around it. */
+const scopesOf = (path: readonly Node[]): Node[] => path.filter(isScope)
 
 /** A name that a part uses and that would mean something else, or nothing, where it is put; null where there is none. */
 export function nameThatChanges(part: Node, from: readonly Node[], to: readonly Node[]): string | null {

@@ -15,6 +15,8 @@ export interface Spot {
   /** What it is a child of, with the child that it is or that it is in; null where it is a value: what a function gives, or an attribute. */
   readonly child: { readonly of: Holder; readonly unit: Node } | null
   readonly by: ShownBy
+  /** Whether it is made for each of a list, in whatever way. */
+  readonly isOfList: boolean
 }
 
 export const isHolder = (node: Node): node is Holder => node.type === 'JSXElement' || node.type === 'JSXFragment'
@@ -44,11 +46,13 @@ function isLoop(call: Node | undefined, callback: Node): boolean {
 
 export function spotOf(doc: JsxDocument, { node }: JsxElement): Spot {
   const path = pathTo(doc.program!, node)
-  const value: Spot = { path, child: null, by: 'itself' }
+  const value: Spot = { path, child: null, by: 'itself', isOfList: false }
   let by: ShownBy = 'itself'
+  let isOfList = false
   for (let i = path.length - 1, inner: Node = node; i >= 0; inner = path[i], i--) {
     const around = path[i]
-    if (isHolder(around)) return (around.children as Node[]).includes(inner) ? { path, child: { of: around, unit: inner }, by } : value
+    if (isHolder(around))
+      return (around.children as Node[]).includes(inner) ? { path, child: { of: around, unit: inner }, by, isOfList } : value
     switch (around.type) {
       case 'LogicalExpression':
         if (around.operator !== '&&' || around.right !== inner) by = 'choice'
@@ -64,6 +68,7 @@ export function spotOf(doc: JsxDocument, { node }: JsxElement): Spot {
       case 'ArrowFunctionExpression':
       case 'FunctionExpression':
         if (!isLoop(path[i - 1], around)) return value
+        isOfList = true
         if (by !== 'choice') by = 'loop'
         break
       case 'IfStatement':

@@ -5,9 +5,9 @@ import { applySplices, normalizeSplices, type Span, type Splice } from '../text'
 import { attributeName, JsxDocument, type JsxElement } from './document'
 import { fromHtml } from './from-html'
 import { withoutUnusedImports } from './imports'
-import { endsLine, indentStep, leadOf, lineEnd, reindented, startsLine } from './layout'
+import { endsLine, indentStep, laidOutAs, leadOf, lineEnd, reindented, startsLine } from './layout'
 import { jsxStyle } from './house-style'
-import { parseJsx, type Node } from './parse'
+import type { Node } from './parse'
 import { attributeText } from './quoting'
 import { nameThatChanges, unknownName } from './scope'
 import { isHolder, pathTo, spotOf, unitsOf, type Holder, type Spot } from './spot'
@@ -22,6 +22,7 @@ const notAllowed = (why: string): Refused => refuse('not-allowed', why)
 
 const IS_VALUE = 'A component gives one element here. Wrap it first.'
 const IS_CHOICE = 'It is one of several that the component chooses between. Change that in Source.'
+const IS_OF_LIST = 'It is made once for each of a list: one more comes with one more in the list.'
 
 // --- what is expected of a file after an edit ---
 
@@ -324,24 +325,35 @@ const copyOf = (shape: Shape): Shape => ({ ...shape, id: null, children: shape.c
 /** Puts copies of tags behind the last of them. */
 export function duplicateJsx(doc: JsxDocument, ids: readonly number[]): EditPlan {
   const { text } = doc
+  const [first, ...more] = outermost(doc, ids)
+  if (more.length === 0 && needsFragment(spotOf(doc, first))) {
+    const said = withoutAttributes(text.slice(first.node.start, first.node.end), keysOf(doc, first))
+    return besideInFragment(
+      doc,
+      first,
+      'after',
+      (indent) => reindented(said, { from: 0, to: said.length }, [], leadOf(text, first.node.start), indent),
+      (root) => {
+        const found = find(root, first.id)
+        return found ? [withoutKeys(copyOf(found.around.children[found.at]), keysOf(doc, first))] : []
+      },
+    )
+  }
   const own = childrenFor(doc, ids)
   if (isRefused(own)) return own
-  if (own.some(({ spot }) => spot.by === 'loop'))
-    return notAllowed('It is made once for each of a list: one more comes with one more in the list.')
+  if (own.some(({ spot }) => spot.by === 'loop')) return notAllowed(IS_OF_LIST)
   const last = own.at(-1)!
   if (own.some(({ of }) => of !== last.of)) return notAllowed('Elements of one parent are duplicated together.')
   const slot = beside(text, { from: last.unit.start, to: last.unit.end }, 'after', [])
   // A key is of one element alone.
-  const keys = own.map(({ unit }) => doc.elements.flatMap((e) => (e.node === unit ? keyOf(e) : [])).map((k) => text.slice(k.start, k.end)))
-  const parts = own.map(({ unit }, i) => keys[i].reduce(withoutAttribute, text.slice(unit.start, unit.end)))
+  const keys = own.map(({ unit }) => doc.elements.flatMap((e) => (e.node === unit ? keysOf(doc, e) : [])))
+  const parts = own.map(({ unit }, i) => withoutAttributes(text.slice(unit.start, unit.end), keys[i]))
   const between = slot.lead.includes('\n') ? slot.lead : ''
   return verified(doc, [{ from: slot.from, to: slot.to, insert: slot.lead + parts.join(between) }], (root) => {
     const tops = own.flatMap(({ unit }) => topsIn(doc, unit))
-    const said = keys.flat().map(collapsed)
     const shapes = tops.flatMap((id) => {
       const found = find(root, id)
-      const copy = found && copyOf(found.around.children[found.at])
-      return copy ? [{ ...copy, says: said.reduce((says, key) => collapsed(says.replace(key, '')), copy.says) }] : []
+      return found ? [withoutKeys(copyOf(found.around.children[found.at]), keys.flat())] : []
     })
     const end = find(root, tops.at(-1)!)
     end?.around.children.splice(end.at + 1, 0, ...shapes)
@@ -355,10 +367,71 @@ function withoutAttribute(part: string, attribute: string): string {
   return at < 0 ? part : part.slice(0, at).trimEnd() + part.slice(at + attribute.length)
 }
 
+const withoutAttributes = (part: string, attributes: readonly string[]): string => attributes.reduce(withoutAttribute, part)
+
+const withoutKeys = (shape: Shape, keys: readonly string[]): Shape => ({
+  ...shape,
+  says: keys.map(collapsed).reduce((says, key) => collapsed(says.replace(key, '')), shape.says),
+})
+
+/** The keys of an element, as they are written. */
+const keysOf = (doc: JsxDocument, element: JsxElement): string[] => keyOf(element).map((k) => doc.text.slice(k.start, k.end))
+
 const keyOf = ({ node }: JsxElement): (t.JSXAttribute & Node)[] =>
   node.openingElement.attributes.flatMap((a) =>
     a.type === 'JSXAttribute' && attributeName(a) === 'key' ? [a as t.JSXAttribute & Node] : [],
   )
+
+/**
+ * Puts tags around a part of a file: on lines of their own, in parentheses, where that part is a value. `element` is the one that
+ * it is, null for several children. `fill` gives what stands between the tags, from the part as it is laid out there and the
+ * indentation of its lines; null where it stays on one line.
+ */
+function enclosed(
+  doc: JsxDocument,
+  span: Span,
+  element: JsxElement | null,
+  open: string,
+  close: string,
+  fill: (part: string, indent: string | null) => string,
+): Splice {
+  const { text } = doc
+  const inside = doc.elements.filter((e) => e.node.start >= span.from && e.node.end <= span.to).map((e) => e.node)
+  const [nl, lead, step] = [lineEnd(text), leadOf(text, span.from), indentStep(text)]
+  const isAlone = startsLine(text, span.from) && endsLine(text, span.to)
+  const isChild = element === null || isHolder(pathTo(doc.program!, element.node).at(-1)!)
+  const laidOut = (indent: string): string => nl + indent + fill(reindented(text, span, inside, lead, indent), indent) + nl
+  if (isAlone) return { ...span, insert: open + laidOut(lead + step) + lead + close }
+  if (isChild || element?.node.extra?.parenthesized) return { ...span, insert: open + fill(text.slice(span.from, span.to), null) + close }
+  return { ...span, insert: `(${nl}${lead}${step}${open}${laidOut(lead + step + step)}${lead}${step}${close}${nl}${lead})` }
+}
+
+/** Whether something can stand beside an element only within a pair of `<>`. */
+const needsFragment = ({ child, by }: Spot): boolean => child === null || by === 'choice'
+
+/** Puts something beside an element that is a value, with `<>` around both. `made` gives its text for an indentation. */
+function besideInFragment(
+  doc: JsxDocument,
+  element: JsxElement,
+  where: 'before' | 'after',
+  made: (indent: string) => string,
+  shapes: (root: Shape) => readonly Shape[],
+): EditPlan {
+  const { path, isOfList } = spotOf(doc, element)
+  if (isOfList) return notAllowed(IS_OF_LIST)
+  if (!/^(ReturnStatement|ArrowFunctionExpression|ConditionalExpression|LogicalExpression)$/.test(path.at(-1)?.type ?? ''))
+    return notAllowed(IS_VALUE)
+  const span = { from: element.node.start, to: element.node.end }
+  const splice = enclosed(doc, span, element, '<>', '</>', (part, indent) => {
+    const both = where === 'before' ? [made(indent ?? ''), part] : [part, made(indent ?? '')]
+    return both.join(indent === null ? '' : lineEnd(doc.text) + indent)
+  })
+  return verified(doc, [splice], (root) => {
+    const found = find(root, element.id)
+    found?.around.children.splice(found.at + (where === 'before' ? 0 : 1), 0, ...shapes(root))
+    return found !== null
+  })
+}
 
 /** Puts an element of that name around tags that stand beside one another. */
 export function wrapJsx(doc: JsxDocument, ids: readonly number[], tag: string, classes: string): EditPlan {
@@ -366,9 +439,8 @@ export function wrapJsx(doc: JsxDocument, ids: readonly number[], tag: string, c
   const own = outermost(doc, ids)
   const { attributeQuote: q } = jsxStyle(doc)
   const [first] = own
-  const key = own.length === 1 && spotOf(doc, first).by !== 'itself' ? keyOf(first) : []
-  const open = `<${tag}${key.map((k) => ` ${text.slice(k.start, k.end)}`).join('')}${classes ? ` className=${q}${attributeText(classes, q)}${q}` : ''}>`
-  const close = `</${tag}>`
+  const keys = own.length === 1 && spotOf(doc, first).by !== 'itself' ? keysOf(doc, first) : []
+  const named = [tag, ...keys, ...(classes ? [`className=${q}${attributeText(classes, q)}${q}`] : [])]
   let span: Span = { from: first.node.start, to: first.node.end }
   if (own.length > 1) {
     const units = childrenFor(doc, ids)
@@ -379,30 +451,17 @@ export function wrapJsx(doc: JsxDocument, ids: readonly number[], tag: string, c
     if (units.some(({ unit }, i) => all[at + i] !== unit)) return notAllowed('Elements that stand beside one another are wrapped together.')
     span = { from: units[0].unit.start, to: units.at(-1)!.unit.end }
   }
-  const inside = doc.elements.filter((e) => e.node.start >= span.from && e.node.end <= span.to).map((e) => e.node)
-  const [nl, lead, step] = [lineEnd(text), leadOf(text, span.from), indentStep(text)]
-  const isAlone = startsLine(text, span.from) && endsLine(text, span.to)
-  const isChild = own.length > 1 || isHolder(pathTo(doc.program!, first.node).at(-1)!)
-  const isIn = Boolean(first.node.extra?.parenthesized)
   // A key goes from the element that had it to the one that is now the list's.
-  const without = (part: string): string => key.map((k) => text.slice(k.start, k.end)).reduce(withoutAttribute, part)
-  let splices: Splice[]
-  if (isAlone) {
-    const part = without(reindented(text, span, inside, lead, lead + step))
-    splices = [{ ...span, insert: `${open}${nl}${lead}${step}${part}${nl}${lead}${close}` }]
-  } else if (isChild || isIn) splices = [{ ...span, insert: open + without(text.slice(span.from, span.to)) + close }]
-  else {
-    const part = without(reindented(text, span, inside, lead, lead + step + step))
-    splices = [{ ...span, insert: `(${nl}${lead}${step}${open}${nl}${lead}${step}${step}${part}${nl}${lead}${step}${close}${nl}${lead})` }]
-  }
-  const keys = key.map((k) => collapsed(text.slice(k.start, k.end)))
-  return verified(doc, splices, (root) => {
+  const splice = enclosed(doc, span, own.length > 1 ? null : first, `<${named.join(' ')}>`, `</${tag}>`, (part) =>
+    withoutAttributes(part, keys),
+  )
+  return verified(doc, [splice], (root) => {
     const tops = topsIn(doc, { start: span.from, end: span.to } as Node)
     const at = find(root, tops[0])
     const shapes = at && takeOut(root, tops)
     if (!at || !shapes) return false
-    const attributes = [...keys, ...(classes ? [`className=${q}${attributeText(classes, q)}${q}`] : [])].sort()
-    const held = shapes.map((s) => ({ ...s, says: keys.reduce((says, k) => collapsed(says.replace(k, '')), s.says) }))
+    const attributes = named.slice(1).map(collapsed).sort()
+    const held = shapes.map((shape) => withoutKeys(shape, keys))
     at.around.children.splice(at.at, 0, { id: null, says: collapsed([tag, ...attributes, '·'].join(' ')), children: held })
     return true
   })
@@ -487,31 +546,26 @@ export function insertJsx(doc: JsxDocument, place: JsxPlace, given: string, spac
   const made = fromHtml(doc, given)
   if (isRefused(made)) return made
   const { code, nodes, isBlock } = made
-  const slot = slotAt(doc, place, isBlock)
-  if (isRefused(slot)) return slot
-  for (const node of nodes) {
-    const name = unknownName(node, slot.path)
-    if (name !== null) return notAllowed(`It cannot stand there: ${name} is not known in that place.`)
-  }
   const wrapped = `<>${code}</>`
-  const program = parseJsx(wrapped, path)
-  const common = leadsOf(code)
-  const part = reindented(wrapped, { from: 2, to: wrapped.length - 3 }, [program], common, slot.indent)
-  const gap = spaced && slot.lead === '' && /[^\s>]$/.test(doc.text.slice(0, slot.from)) ? ' ' : ''
-  const insert = (slot.lead + gap + part + slot.trail).replace(/\r?\n/g, lineEnd(doc.text))
   const shapes = shapeOf(new JsxDocument(wrapped, path)).children.map(copyOf)
   if (shapes.length === 0) return refuse('bad-value', 'There is no element in it.')
+  const laidOut = (indent: string): string => laidOutAs(code, indentStep(doc.text), indent)
+  const whyNotKnown = (around: readonly Node[]): Refused | null => {
+    const name = nodes.map((node) => unknownName(node, around)).find((n) => n !== null)
+    return name === undefined ? null : notAllowed(`It cannot stand there: ${name} is not known in that place.`)
+  }
+  const anchor = doc.element(place.element)
+  const spot = spotOf(doc, anchor)
+  if ((place.where === 'before' || place.where === 'after') && needsFragment(spot))
+    return whyNotKnown(spot.path) ?? besideInFragment(doc, anchor, place.where, laidOut, () => shapes)
+  const slot = slotAt(doc, place, isBlock)
+  if (isRefused(slot)) return slot
+  const unknown = whyNotKnown(slot.path)
+  if (unknown) return unknown
+  const part = laidOut(slot.indent)
+  const gap = spaced && slot.lead === '' && /[^\s>]$/.test(doc.text.slice(0, slot.from)) ? ' ' : ''
+  const insert = (slot.lead + gap + part + slot.trail).replace(/\r?\n/g, lineEnd(doc.text))
   return verified(doc, [{ from: slot.from, to: slot.to, insert }], (root) => putIn(doc, root, place, shapes))
-}
-
-// What all lines after the first begin with.
-function leadsOf(code: string): string {
-  const leads = code
-    .split('\n')
-    .slice(1)
-    .filter((l) => l.trim() !== '')
-    .map((l) => /^[ \t]*/.exec(l)![0])
-  return leads.reduce<string | null>((a, b) => (a === null || b.length < a.length ? b : a), null) ?? ''
 }
 
 /** Why tags may not stand at a place, in words; null where nothing is known against it. */
