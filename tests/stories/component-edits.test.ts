@@ -102,10 +102,38 @@ describe('the tags of components', () => {
     expect(await htmlOf('.lead')).toContain('tabindex="0"')
   })
 
-  test('tags are not moved from here, and that is said', async () => {
-    await studio.pick('.lead')
-    await studio.key('2')
-    await studio.until('why not', async () => /added, moved and taken out in Source/.test(await status()))
+  test('a tag is duplicated, taken out and dragged where its file says it, for all elements that it makes; the state stays', async () => {
+    const texts = (selector: string) =>
+      studio.inPage<string[]>('return [...document.querySelectorAll(arguments[0])].map((e) => e.textContent)', selector)
+    const before = await studio.sourceNow('src/pages/Tides.tsx')
+    await studio.pick('.tide time')
+    expect(await studio.edit(() => studio.key('2'))).toMatch(/Tides\.tsx:\d+ time\.w-16 duplicated reach 4 ✓/)
+    expect((await texts('.tide time')).length).toBe(8)
+    expect(await studio.edit(() => studio.key(Key.DELETE))).toMatch(/Tides\.tsx:\d+ time\.w-16 deleted reach 4 ✓/)
+    expect((await texts('.tide time')).length).toBe(4)
+    await studio.pick('h1', 0.02, 0.5)
+    const label = await studio.test('picked-label')
+    const to = await studio.pointOver('.lead', 0.5, 0.9)
+    await studio.driver
+      .actions({ async: true })
+      .move({ origin: label })
+      .press()
+      .move({ origin: label, x: 8, y: 4, duration: 40 })
+      .move({ ...to, duration: 150 })
+      .perform()
+    await studio.until('the words', async () => (await studio.text('drop-words')) === 'after p.lead in div.tides')
+    expect(await studio.edit(() => studio.driver.actions({ async: true }).release().perform())).toMatch(
+      /h1\.text-3xl moved after p\.lead .*✓/,
+    )
+    expect(await studio.inPage('return [window.mark, document.querySelector(".lead").nextElementSibling.localName]')).toEqual([1, 'h1'])
+    for (let i = 0; i < 3; i++) await studio.undo()
+    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    expect(await studio.sourceNow('src/pages/Tides.tsx')).toBe(before)
+    await studio.until('the page as before', () =>
+      studio.inPage<boolean>(
+        'return document.querySelector("h1").nextElementSibling.matches(".lead") && document.querySelectorAll(".tide time").length === 4',
+      ),
+    )
   })
 
   test('loaded again, the page has what is not saved', async () => {

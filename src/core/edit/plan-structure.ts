@@ -144,7 +144,7 @@ export function planMove(project: Project, { sources, place }: MoveIntent): Plan
   if (!plan.ok) return plan
   const after = own.tree.copy()
   after.apply(plan.splices)
-  const moved = after.has(own.ids[0]) ? after.element(own.ids[0]).startTag!.from : plan.splices[0].from
+  const moved = after.has(own.ids[0]) ? after.element(own.ids[0]).startTag!.from : writtenAt(own.tree, plan.splices, plan.splices[0].from)
   return edit(own.path, plan.splices, moved, words, { element: sources[0] })
 }
 

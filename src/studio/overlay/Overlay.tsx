@@ -121,13 +121,7 @@ export function Overlay({ width, height, scale }: Props) {
       )}
       {box.area && <div className={styles.drawn} style={box.area} />}
       {frames.picked && picked && (
-        <Label
-          info={picked.report.info}
-          geometry={frames.picked}
-          scale={scale}
-          kind="picked"
-          drag={workable && picked.report.made === null ? drag : null}
-        />
+        <Label info={picked.report.info} geometry={frames.picked} scale={scale} kind="picked" drag={workable ? drag : null} />
       )}
       {frames.hover && hover && hover.node !== picked?.report.info.node && (
         <Label info={hover} geometry={frames.hover} scale={scale} kind="hover" />

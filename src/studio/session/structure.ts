@@ -85,7 +85,7 @@ export class Structure {
     return this.on(async (sources) => {
       this.copied = await theDesk().places.html(sources)
       await navigator.clipboard.writeText(this.copied).catch(() => {})
-      say('info', `Copied: ${sources.length === 1 ? 'the element' : `${sources.length} elements`} as HTML.`)
+      say('info', `Copied: ${sources.length === 1 ? 'the element' : `${sources.length} elements`} as written.`)
       return true
     })
   }

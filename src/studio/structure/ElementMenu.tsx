@@ -12,8 +12,7 @@ export function ElementMenu() {
   const { session } = useSession()
   const { structure } = session
   const chosen = useStudio((s) => s.picked !== null && s.picked.report.info.source !== null)
-  // Tags of a component are moved, added and taken out in Source.
-  const isTag = useStudio((s) => s.picked?.report.made == null)
+  const isOfPage = useStudio((s) => s.picked?.report.made == null)
   const hidden = useStudio((s) => s.hidden.length)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const [wrapper, setWrapper] = useState('div')
@@ -48,18 +47,18 @@ export function ElementMenu() {
         onClose={() => setAnchor(null)}
         slotProps={{ list: { dense: true, 'aria-label': 'Element' } }}
       >
-        {item('Insert beside or inside…', 'I', () => Promise.resolve(setStudio({ inserting: true })), isTag)}
-        {item('Draw a layout over it…', 'G', () => structure.beginBlockOut(), isTag)}
+        {item('Insert beside or inside…', 'I', () => Promise.resolve(setStudio({ inserting: true })))}
+        {item('Draw a layout over it…', 'G', () => structure.beginBlockOut(), isOfPage)}
         {item('Its selector and classes…', 'N', () => Promise.resolve(setStudio({ naming: true })))}
         {item('Type its text', 'Enter', () => session.edits.beginText())}
-        {item('Double', '2', () => structure.duplicate(), isTag)}
+        {item('Duplicate', '2', () => structure.duplicate())}
         <Divider />
-        {item('Move before its neighbour', 'Alt ↑', () => structure.step('back'), isTag)}
-        {item('Move after its neighbour', 'Alt ↓', () => structure.step('on'), isTag)}
-        {item('Move out of its parent', 'Alt ←', () => structure.step('out'), isTag)}
-        {item('Move into the one before it', 'Alt →', () => structure.step('in'), isTag)}
+        {item('Move before its neighbour', 'Alt ↑', () => structure.step('back'))}
+        {item('Move after its neighbour', 'Alt ↓', () => structure.step('on'))}
+        {item('Move out of its parent', 'Alt ←', () => structure.step('out'))}
+        {item('Move into the one before it', 'Alt →', () => structure.step('in'))}
         <Divider />
-        <MenuItem disabled={!chosen || !isTag} disableRipple onKeyDown={(e) => e.key !== 'Escape' && e.stopPropagation()} sx={{ gap: 1 }}>
+        <MenuItem disabled={!chosen} disableRipple onKeyDown={(e) => e.key !== 'Escape' && e.stopPropagation()} sx={{ gap: 1 }}>
           <label className={styles.wrap}>
             Wrap in{' '}
             <input
@@ -81,18 +80,18 @@ export function ElementMenu() {
             Wrap
           </Button>
         </MenuItem>
-        {item('Take its own tags away', '', () => structure.unwrap(), isTag)}
+        {item('Take its own tags away', '', () => structure.unwrap())}
         <Divider />
-        {item('Cut', 'Ctrl X', () => structure.cut(), isTag)}
+        {item('Cut', 'Ctrl X', () => structure.cut())}
         {item('Copy', 'Ctrl C', () => structure.copy())}
         {item('Copy what was changed for it', '', () => about((a) => a.changed || '', 'Its changed declarations'))}
         {item('Copy the selector of its rule', '', () =>
           copy(session.selection.currentAim(getStudio().property)?.label ?? '', 'The selector'),
         )}
         {item('Copy a selector of its own', '', () => about((a) => a.selector, 'Its selector'))}
-        {item('Paste after it', 'Ctrl V', () => structure.paste(), isTag)}
+        {item('Paste after it', 'Ctrl V', () => structure.paste())}
         {item('Back to what was saved', 'Z', () => session.edits.resetElement())}
-        {item('Delete', 'Del', () => structure.remove(), isTag)}
+        {item('Delete', 'Del', () => structure.remove())}
         <Divider />
         {item('Off the page for now', 'H', () => structure.hideForNow(true))}
         <MenuItem
