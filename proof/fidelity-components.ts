@@ -5,10 +5,11 @@
  * project's own over a copy with the files saved, and compared with that page, in its markup and computed value by computed
  * value. Exits 1 when one differs and the product did not say so.
  */
-import { spawn, type ChildProcess } from 'node:child_process'
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
 import { cpSync, existsSync, mkdtempSync, readFileSync, realpathSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join, resolve } from 'node:path'
+import { By, until } from 'selenium-webdriver'
 import type chrome from 'selenium-webdriver/chrome'
 import { openBrowser, type OpenedBrowser } from '../tests/support/browser'
 import { freePort, startApp } from '../tests/support/server'
@@ -41,7 +42,7 @@ const MARKUP = `
   const clean = (value) => value.replace(/\\b_([A-Za-z][\\w-]*?)_[a-z0-9_-]{5}_\\d+\\b/g, '$1')
   const say = (n) => {
     if (n.nodeType === Node.TEXT_NODE) return n.data
-    if (n.nodeType !== Node.ELEMENT_NODE || n.localName === 'script') return ''
+    if (n.nodeType !== Node.ELEMENT_NODE || /^(script|nextjs-portal|next-route-announcer)$/.test(n.localName)) return ''
     const attributes = [...n.attributes].filter((a) => !ours.test(a.name) && !(a.name === 'style' && a.value === ''))
     return '<' + n.localName + attributes.map((a) => ' ' + a.name + '=' + JSON.stringify(clean(a.value))).sort().join('') + '>' + [...n.childNodes].map(say).join('') + '</' + n.localName + '>'
   }
@@ -60,17 +61,28 @@ function copyOf(dir: string): string {
   cpSync(dir, copy, { recursive: true, filter: (path) => !/(^|[/\\])(node_modules|\.git|\.steady-brush)$/.test(path) })
   let at = resolve(dir)
   while (!existsSync(join(at, 'node_modules')) && dirname(at) !== at) at = dirname(at)
-  symlinkSync(join(at, 'node_modules'), join(copy, 'node_modules'))
+  // Turbopack takes no link for a folder of packages: each file by another name instead.
+  if (isNext(dir)) execFileSync('cp', ['-al', join(at, 'node_modules'), join(copy, 'node_modules')])
+  else symlinkSync(join(at, 'node_modules'), join(copy, 'node_modules'))
   return copy
 }
+
+const isNext = (dir: string): boolean => /"next"\s*:/.test(readFileSync(join(dir, 'package.json'), 'utf8'))
+
+/** The elements that edits are made of: those of the project's own components. */
+const ELEMENTS =
+  '#root *, #app *, body > div *, body > :is(header, main, footer, nav, section, article), body > :is(header, main, footer, nav, section, article) *'
 
 /** The project's own development server, as its author starts it. */
 async function plainServer(dir: string): Promise<{ readonly url: string; readonly process: ChildProcess }> {
   const port = await freePort()
-  const vite = join(dir, 'node_modules/vite/bin/vite.js')
-  const child = spawn(process.execPath, [vite, '--port', String(port), '--strictPort', '--host', '127.0.0.1'], {
+  const command = isNext(dir)
+    ? [join(dir, 'node_modules/next/dist/bin/next'), 'dev', '--hostname', '127.0.0.1']
+    : [join(dir, 'node_modules/vite/bin/vite.js'), '--strictPort', '--host', '127.0.0.1']
+  const child = spawn(process.execPath, [...command, '--port', String(port)], {
     cwd: dir,
     stdio: 'ignore',
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
   })
   const url = `http://127.0.0.1:${port}`
   for (let n = 0; ; n++) {
@@ -214,7 +226,7 @@ class Components {
     }>(
       `
       const [property, value, share, aim, kind, given] = args, { selection, edits, page } = p.session
-      const all = await selection.find('#root *, #app *, body > div *')
+      const all = await selection.find(${JSON.stringify(ELEMENTS)})
       const node = all[Math.floor(share * all.length)]
       await selection.pick(node)
       const source = p.state().picked?.report.info.source ?? null
@@ -263,8 +275,9 @@ class Components {
     await this.load(route)
     const { at } = await this.differing(await this.dump())
     const place = await this.bare.driver.executeScript<number>(
-      'const all = [...document.querySelectorAll("*")]; return all.indexOf([...document.querySelectorAll("#root *, #app *, body > div *")][arguments[0]])',
+      'const all = [...document.querySelectorAll("*")]; return all.indexOf([...document.querySelectorAll(arguments[1])][arguments[0]])',
       made.node,
+      ELEMENTS,
     )
     const shows =
       made.kind === 'style'
@@ -309,7 +322,8 @@ export async function runComponents(dir: string, edits: number, seed: number): P
   try {
     const studio = new Studio(ours, app.url)
     await studio.driver.get(app.address)
-    await studio.ready()
+    // A server may compile its first page when it is asked for it.
+    await studio.driver.wait(until.elementLocated(By.css('main[data-connected]')), 90_000, 'its page did not load')
     await studio.driver.get(`${app.url}/?proof`)
     await studio.ready()
     await studio.press('Page')
