@@ -6,7 +6,8 @@ import { LiveFaultError, type LiveFault } from './live-fault'
 import type { PublishedFile } from '../live/protocol'
 import type { PageServer } from './page-server'
 
-const IS_SCRIPT = /\.[cm]?[jt]sx?$/i
+/** What scripts are made of, data that they import too. */
+const IS_SCRIPT = /\.([cm]?[jt]sx?|json)$/i
 
 /** Whether a sheet is what Tailwind CSS compiles another from. */
 export const isCompilerInput = (path: string, text: string): boolean =>

@@ -59,10 +59,21 @@ describe('the tags of components', () => {
     expect(await htmlOf('h1')).toBe('<h1>Crossings today</h1>')
   })
 
-  test('a text that comes from data says so, and is not written', async () => {
-    await typeOnPage('.crossing-time', '07:30')
-    await studio.until('why not', async () => /comes from data/.test(await status()))
-    expect(await htmlOf('.crossing-time')).toBe('<time class="crossing-time">07:10</time>')
+  test('a text that comes from data is changed in the one literal that says it, and the page draws it again', async () => {
+    const before = await studio.sourceNow('src/data.ts')
+    expect(await studio.edit(() => typeOnPage('.crossing-time', '07:35'))).toMatch(/data\.ts:\d+ text 07:10 07:35 .*✓/)
+    expect(await htmlOf('.crossing-time')).toBe('<time class="crossing-time">07:35</time>')
+    expect(await studio.inPage('return window.mark')).toBe(1)
+    await studio.undo()
+    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    expect(await studio.sourceNow('src/data.ts')).toBe(before)
+    await studio.until('as before', async () => (await htmlOf('.crossing-time')).includes('07:10'))
+  })
+
+  test('a text that no literal says is not written, and that is said', async () => {
+    await typeOnPage('.call', 'Called often')
+    await studio.until('why not', async () => /comes from data, and no literal of the project says it/.test(await status()))
+    expect(await htmlOf('.call')).toContain('Called 1 times')
     expect(await studio.ledger()).toEqual([])
   })
 

@@ -1,3 +1,4 @@
+import { planDataText } from './plan-data-text'
 import {
   decidingDeclaration,
   escapeName,
@@ -216,12 +217,15 @@ function refersTo(page: string, target: string, href: string, id: string): boole
 
 /** Text of an element. */
 export function planText(project: Project, { source, index, text, was }: TextIntent): PlannedEdit | Refused {
+  const shown = project.element(source)
+  const isWritten = shown && (was === undefined || shown.element.texts.includes(was))
+  if (shown && !isWritten && shown.tree.tagOf) return planDataText(project, shown.path, source, was!, text)
   return onElement(project, source, ({ tree, element }) => {
     const own = tree.writtenText(element, index, was)
     return {
       plan:
         own === null
-          ? refuse('not-allowed', 'This text comes from data, or stands in the file more than once.')
+          ? refuse('not-allowed', 'The element says this text more than once. Change it in Source.')
           : tree.setText(element, own, text),
       edit: {
         name: 'text',

@@ -17,3 +17,4 @@ export {
 } from './edit'
 export { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, whyNotInJsx, wrapJsx } from './structure'
 export { spotOf } from './spot'
+export { isDataPath, literalsSaying, literalSplice, type Literal } from './literals'

@@ -101,7 +101,7 @@ const stamps = {
     const file = ownFile(id)
     if (file === null) return null
     const text = unsaved.get(file) ?? null
-    const isSource = /\.([cm]?[jt]sx?|css)$/i.test(file)
+    const isSource = /\.([cm]?[jt]sx?|json|css)$/i.test(file)
     const shown = text ?? (isSource ? await readFile(file, 'utf8').catch(() => null) : null)
     if (shown !== null) served.set(file, shown)
     return text

@@ -13,6 +13,9 @@ export type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' 
 /** How long a page that loads again is waited for; ms. */
 const LOADING = 5000
 
+/** How long a page of components may take to show what was written; ms. */
+const PATIENCE = 2000
+
 /** Reads the page again after an edit, and says whether it shows what was written. */
 export class Readback {
   constructor(
@@ -156,6 +159,17 @@ export class Readback {
   /** Whether the page has what an edit of the element itself wrote; a page that loads again for it is waited for. */
   async element(intent: ElementIntent): Promise<Verdict> {
     await this.waitForPage()
+    const until = performance.now() + (this.page.hasSaved ? PATIENCE : 0)
+    let verdict = await this.elementNow(intent)
+    // What comes from data is drawn again by the page itself, in its own time.
+    while (verdict.state === 'differs' && performance.now() < until) {
+      await new Promise((done) => setTimeout(done, PATIENCE / 20))
+      verdict = await this.elementNow(intent)
+    }
+    return verdict
+  }
+
+  private async elementNow(intent: ElementIntent): Promise<Verdict> {
     const now = getStudio().connected ? await this.page.guard(() => this.page.ask('element', { source: intent.source })) : null
     if (!now) return { state: 'unread', why: 'the page did not answer' }
     const of = (name: string) => now.attributes.find((a) => a.name.toLowerCase() === name.toLowerCase())?.value ?? null
