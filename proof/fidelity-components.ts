@@ -34,7 +34,7 @@ export interface ComponentsResult {
 }
 
 /**
- * The markup of the page: attributes by their names, since no order of theirs shows, without what we put on it and styles that
+ * The markup of the page: attributes by their names, since no order of theirs shows, styles as they are read, not as a server spells them, without what we put on it and styles that
  * are empty, and with the names of modules as their sources have them.
  */
 const MARKUP = `
@@ -44,7 +44,7 @@ const MARKUP = `
     if (n.nodeType === Node.TEXT_NODE) return n.data
     if (n.nodeType !== Node.ELEMENT_NODE || /^(script|nextjs-portal|next-route-announcer)$/.test(n.localName)) return ''
     const attributes = [...n.attributes].filter((a) => !ours.test(a.name) && !(a.name === 'style' && a.value === ''))
-    return '<' + n.localName + attributes.map((a) => ' ' + a.name + '=' + JSON.stringify(clean(a.value))).sort().join('') + '>' + [...n.childNodes].map(say).join('') + '</' + n.localName + '>'
+    return '<' + n.localName + attributes.map((a) => ' ' + a.name + '=' + JSON.stringify(a.name === 'style' ? n.style.cssText : clean(a.value))).sort().join('') + '>' + [...n.childNodes].map(say).join('') + '</' + n.localName + '>'
   }
   return say(document.body)`
 
