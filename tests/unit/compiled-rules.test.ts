@@ -4,7 +4,7 @@ import { declarationsOf, resolvedSelectors, textOf } from '../../src/core/css'
 import { planIntent } from '../../src/core/edit'
 import { compiledRule, Project, sourceOfRule } from '../../src/core/project'
 import { applySplices } from '../../src/core/text'
-import { openTailwind, tailwindInput } from '../../src/core/utility'
+import { openTailwind, tailwindInput, withClasses } from '../../src/core/utility'
 
 const INPUT = `@import "tailwindcss";
 @import "./parts.css";
@@ -99,4 +99,23 @@ test.each(['out.css', 'in.css'])('rules and tokens of the input are edited where
     { op: 'rule', sheet: after.key, rule: shown.site.rule.id, set: { name: '--color-sea', value: '#123456' } },
   ])
   expect(applySplices(project.sourceSheet('in.css')!.sheet.text, change.changes[0].splices)).toContain('--color-sea: #123456;')
+})
+
+test('a sheet that a project’s own server compiled gets new classes with the values of the theme that they use', async () => {
+  const source = (path: string) => (path === 'in.css' ? '@import "tailwindcss";\n@theme { --color-sea: #0f5b66; }\n' : null)
+  const open = () =>
+    openTailwind(
+      { version: 4, css: source('in.css')!, path: 'in.css', target: 'out.css', linked: true, config: null },
+      { own: source, library: librarySheet },
+    )
+  const [{ tailwind }, { tailwind: whole }] = [await open(), await open()]
+  const served = tailwind!.compile(['mt-2'])
+  const made = withClasses(served, tailwind!, ['text-3xl', 'bg-sea', 'mt-2'])
+  const wanted = whole!.compile(['mt-2', 'text-3xl', 'bg-sea'])
+  for (const name of ['--text-3xl', '--text-3xl--line-height', '--color-sea', '--spacing']) {
+    const value = (css: string) => new RegExp(`${name}: ([^;]+);`).exec(css)?.[1]
+    expect([name, value(made)]).toEqual([name, value(wanted)])
+    expect(made.split(`${name}:`)).toHaveLength(2)
+  }
+  expect(withClasses(made, tailwind!, ['text-3xl', 'bg-sea'])).toBe(made)
 })
