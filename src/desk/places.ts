@@ -122,14 +122,15 @@ export class Places {
     return found && tag ? { path: found.path, ...tag } : null
   }
 
-  /** The children of an element of a component that are elements of the page themselves, by their place among the tags of the file: those that are there each time, and all. Null for a component, whose children stand where it puts them. */
+  /** The children of an element of a component, by their place among the tags of the file: those that are elements there each time, and all. Null for a component, whose children stand where it puts them. */
   childTags(source: string): { readonly each: readonly number[]; readonly all: readonly number[] } | null {
     const found = this.current.project.element(source)
     if (!found?.tree.tagOf || !found.element.isHtml) return null
     const { tree, element } = found
-    const own = tree.elements.filter((e) => e.parent === element && e.isHtml)
+    const own = tree.elements.filter((e) => e.parent === element)
     const nth = (list: readonly SourceElement[]) => list.map((e) => tree.tagOf!(e).nth)
-    return { each: nth(own.filter((e) => tree.isMadeOnce!(e))), all: nth(own) }
+    // A component may hand its stamp on to an element, or to several.
+    return { each: nth(own.filter((e) => e.isHtml && tree.isMadeOnce!(e))), all: nth(own) }
   }
 
   // The page may have what was saved, and more may have been written since.
