@@ -2,6 +2,12 @@ import type * as t from '@babel/types'
 import type { JsxDocument, JsxElement } from './document'
 import { childrenOf, type Node } from './parse'
 
+/** A place among the tags of a file, told by one of them. */
+export interface JsxPlace {
+  readonly element: number
+  readonly where: 'before' | 'after' | 'first' | 'last'
+}
+
 /** A tag, or a pair of `<>`, with children. */
 export type Holder = (t.JSXElement | t.JSXFragment) & Node
 

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest'
 import { applySplices } from '../text'
 import { JsxDocument } from './document'
-import { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, wrapJsx, type JsxPlace } from './structure'
+import type { JsxPlace } from './spot'
+import { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, wrapJsx } from './structure'
 
 const QUAY = `import clsx from 'clsx'
 import { Card, Mark } from './Card'

@@ -1,196 +1,21 @@
 import type * as t from '@babel/types'
 import { refuse, type EditPlan, type Refused } from '../css'
-import { holdsElements, isPhrasing } from '../html'
-import { applySplices, normalizeSplices, type Span, type Splice } from '../text'
+import { isPhrasing } from '../html'
+import type { Span, Splice } from '../text'
 import { attributeName, JsxDocument, type JsxElement } from './document'
 import { fromHtml } from './from-html'
 import { withoutUnusedImports } from './imports'
 import { endsLine, indentStep, laidOutAs, leadOf, lineEnd, reindented, startsLine } from './layout'
 import { jsxStyle } from './house-style'
+import { collapsed, copyOf, find, shapeOf, takeOut, topsIn, putIn, verified, type Shape } from './shape'
+import { beside, IS_VALUE, notAllowed, removal, shownSpan, slotAt } from './slots'
 import type { Node } from './parse'
 import { attributeText } from './quoting'
 import { nameThatChanges, unknownName } from './scope'
-import { isHolder, pathTo, spotOf, unitsOf, type Holder, type Spot } from './spot'
+import { isHolder, pathTo, spotOf, unitsOf, type Holder, type JsxPlace, type Spot } from './spot'
 
-/** A place among the tags of a file, told by one of them. */
-export interface JsxPlace {
-  readonly element: number
-  readonly where: 'before' | 'after' | 'first' | 'last'
-}
-
-const notAllowed = (why: string): Refused => refuse('not-allowed', why)
-
-const IS_VALUE = 'A component gives one element here. Wrap it first.'
 const IS_CHOICE = 'It is one of several that the component chooses between. Change that in Source.'
 const IS_OF_LIST = 'It is made once for each of a list: one more comes with one more in the list.'
-
-// --- what is expected of a file after an edit ---
-
-/** The tags of a file without how they are laid out. */
-interface Shape {
-  readonly id: number | null
-  readonly says: string
-  readonly children: Shape[]
-}
-
-const collapsed = (text: string): string => text.replace(/\s+/g, ' ').trim()
-
-// An attribute without the tags in it, which are children here.
-function attributeShape(doc: JsxDocument, element: JsxElement, { start, end }: Node): string {
-  const inside = doc.elements.filter((e) => e.parent === element && e.node.start >= start && e.node.end <= end)
-  const tags = inside.map((e) => ({ from: e.node.start - start, to: e.node.end - start, insert: '◇' }))
-  return collapsed(applySplices(doc.text.slice(start, end), tags)).replace(/\(\s*◇\s*\)/g, '◇')
-}
-
-function shapeOf(doc: JsxDocument): Shape {
-  const root: Shape = { id: null, says: '', children: [] }
-  const byElement = new Map<JsxElement, Shape>()
-  for (const e of doc.elements) {
-    const attributes = (e.node.openingElement.attributes as Node[]).map((a) => attributeShape(doc, e, a))
-    const shape = { id: e.id, says: collapsed([e.tag, ...attributes.sort(), '·', ...e.texts].join(' ')), children: [] }
-    byElement.set(e, shape)
-    ;(e.parent ? byElement.get(e.parent)! : root).children.push(shape)
-  }
-  return root
-}
-
-const said = (shape: Shape): string => `${shape.says}(${shape.children.map(said).join()})`
-
-function find(root: Shape, id: number): { readonly around: Shape; readonly at: number } | null {
-  for (const [at, child] of root.children.entries()) {
-    const found = child.id === id ? { around: root, at } : find(child, id)
-    if (found) return found
-  }
-  return null
-}
-
-/** The splices, where the file reads as `expected` with them. */
-function verified(doc: JsxDocument, splices: readonly Splice[], expected: (root: Shape) => boolean): EditPlan {
-  const wanted = shapeOf(doc)
-  if (!expected(wanted)) return refuse('unparsable', 'The file has no such place.')
-  let sorted: readonly Splice[]
-  try {
-    sorted = normalizeSplices(splices.filter((s) => s.insert !== '' || s.to > s.from))
-  } catch {
-    return refuse('unparsable', 'The tags overlap in the source.')
-  }
-  const after = doc.copy()
-  after.apply(sorted)
-  if (after.fault !== null) return refuse('unparsable', `The file could not be read with it: ${after.fault}`)
-  return said(shapeOf(after)) === said(wanted)
-    ? { ok: true, splices: sorted }
-    : refuse('unparsable', 'The file would say something else with it.')
-}
-
-// The tags of a part of a file that stand in no other of it.
-function topsIn(doc: JsxDocument, { start, end }: Node): number[] {
-  const within = doc.elements.filter((e) => e.node.start >= start && e.node.end <= end)
-  return within.filter((e) => !e.parent || !within.includes(e.parent)).map((e) => e.id)
-}
-
-function takeOut(root: Shape, ids: readonly number[]): Shape[] | null {
-  const out: Shape[] = []
-  for (const id of ids) {
-    const found = find(root, id)
-    if (!found) return null
-    out.push(...found.around.children.splice(found.at, 1))
-  }
-  return out
-}
-
-function putIn(doc: JsxDocument, root: Shape, { element, where }: JsxPlace, shapes: readonly Shape[]): boolean {
-  const anchor = doc.element(element)
-  if (where === 'first' || where === 'last') {
-    const found = find(root, element)
-    if (!found) return false
-    const { children } = found.around.children[found.at]
-    if (where === 'first') children.unshift(...shapes)
-    else children.push(...shapes)
-    return true
-  }
-  const { child } = spotOf(doc, anchor)
-  const tops = child ? topsIn(doc, child.unit) : [element]
-  const found = find(root, where === 'before' ? tops[0] : tops.at(-1)!)
-  if (!found) return false
-  found.around.children.splice(found.at + (where === 'before' ? 0 : 1), 0, ...shapes)
-  return true
-}
-
-// --- what goes where in the text ---
-
-interface Slot {
-  readonly from: number
-  readonly to: number
-  readonly lead: string
-  readonly trail: string
-  /** Of the lines that are put there. */
-  readonly indent: string
-  readonly path: readonly Node[]
-}
-
-function beside(text: string, { from, to }: Span, where: 'before' | 'after', path: readonly Node[]): Slot {
-  const at = where === 'before' ? from : to
-  const indent = leadOf(text, from)
-  if (!startsLine(text, from) || !endsLine(text, to)) return { from: at, to: at, lead: '', trail: '', indent, path }
-  const line = lineEnd(text) + indent
-  return where === 'before'
-    ? { from: at, to: at, lead: '', trail: line, indent, path }
-    : { from: at, to: at, lead: line, trail: '', indent, path }
-}
-
-// What of a child is more than white space.
-function shownSpan(text: string, { type, start, end }: Node): Span {
-  if (type !== 'JSXText') return { from: start, to: end }
-  const raw = text.slice(start, end)
-  return { from: start + (raw.length - raw.trimStart().length), to: start + raw.trimEnd().length }
-}
-
-function slotAt(doc: JsxDocument, place: JsxPlace, isBlock: boolean): Slot | Refused {
-  const { text } = doc
-  const anchor = doc.element(place.element)
-  const spot = spotOf(doc, anchor)
-  if (place.where === 'before' || place.where === 'after') {
-    if (!spot.child) return notAllowed(IS_VALUE)
-    const { unit, of } = spot.child
-    return beside(text, { from: unit.start, to: unit.end }, place.where, [...spot.path.slice(0, spot.path.indexOf(of) + 1)])
-  }
-  const { node } = anchor
-  if (anchor.isHtml && !holdsElements(anchor.tag)) return notAllowed(`It cannot stand there: <${anchor.tag}> holds no elements.`)
-  const path = [...spot.path, node]
-  const outer = leadOf(text, node.start)
-  const indent = outer + indentStep(text)
-  const nl = lineEnd(text)
-  const opening = node.openingElement as Node
-  const units = unitsOf(node, text)
-  if (units.length) {
-    const unit = place.where === 'first' ? units[0] : units.at(-1)!
-    return beside(text, shownSpan(text, unit), place.where === 'first' ? 'before' : 'after', path)
-  }
-  const [lead, trail] = isBlock ? [nl + indent, nl + outer] : ['', '']
-  if (!node.closingElement) {
-    const end = text.slice(0, opening.end - 2).trimEnd().length
-    return { from: end, to: opening.end, lead: `>${lead}`, trail: `${trail}</${anchor.tag}>`, indent, path }
-  }
-  return { from: opening.end, to: (node.closingElement as Node).start, lead, trail, indent, path }
-}
-
-/** What takes a child out, with its line where it has one for itself. */
-function removal(text: string, { start, end }: Node): Splice {
-  const [own, ends] = [startsLine(text, start), endsLine(text, end)]
-  let [from, to] = [start, end]
-  const spaceBefore = /[ \t]*$/.exec(text.slice(0, from))![0].length
-  const spaceAfter = /^[ \t]*/.exec(text.slice(to))![0].length
-  if (own && ends) {
-    from -= spaceBefore
-    to += spaceAfter
-    to += /^(\r?\n)?/.exec(text.slice(to))![0].length
-    // Of two empty lines, one on each side, one goes; and one before an end.
-    const blank = /\n([ \t]*\r?\n)$/.exec(text.slice(0, from))
-    if (blank && /^[ \t]*(\r?\n|<\/|$)/.test(text.slice(to))) from -= blank[1].length
-  } else if (own) to += spaceAfter
-  else if (ends || (spaceBefore && /^[ \t]/.test(text.slice(to)))) from -= spaceBefore
-  return { from, to, insert: '' }
-}
 
 // In the order of the text, without those that stand in another of them.
 function outermost(doc: JsxDocument, ids: readonly number[]): JsxElement[] {
@@ -319,8 +144,6 @@ export function moveJsx(doc: JsxDocument, ids: readonly number[], place: JsxPlac
     return shapes !== null && putIn(doc, root, place, shapes)
   })
 }
-
-const copyOf = (shape: Shape): Shape => ({ ...shape, id: null, children: shape.children.map(copyOf) })
 
 /** Puts copies of tags behind the last of them. */
 export function duplicateJsx(doc: JsxDocument, ids: readonly number[]): EditPlan {
