@@ -1,10 +1,11 @@
 /** `npm run bench [-- --json]`: the budgets of the design, each as a ratio within this one run. */
 import { cpus, totalmem } from 'node:os'
 import { benchCore } from './core'
+import { benchDevServers } from './dev-server'
 import { benchFirstLoad } from './first-load'
 import { benchInterface } from './interface'
 
-const rows = [...(await benchInterface()), await benchFirstLoad(), ...benchCore()]
+const rows = [...(await benchInterface()), await benchFirstLoad(), ...(await benchDevServers()), ...benchCore()]
 const [cpu] = cpus()
 console.log(`${cpus().length} cores, ${cpu.model}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.version}`)
 for (const r of rows)

@@ -48,3 +48,21 @@ export function usageOfElement(element: Element): Stamp | null {
   const owner = fiber && ownerOf(fiber)
   return owner ? usageOf(owner) : null
 }
+
+/** The outermost element of the page that a component shows. */
+export function rootOf(fiber: Fiber): Element | null {
+  let at: Fiber | null | undefined = fiber.child
+  for (let n = 0; at && n < MOST_OWNERS; n++, at = at.child) if (at.stateNode instanceof Element) return at.stateNode
+  return null
+}
+
+/** The components that an element is the outermost of, as they led to it: `Today › Card`; empty where it is that of none. */
+export function componentsFrom(element: Element): string {
+  const names: string[] = []
+  const fiber = fiberOf(element)
+  for (let at = fiber && ownerOf(fiber), n = 0; at && n < MOST_OWNERS && rootOf(at) === element; at = ownerOf(at), n++) {
+    const name = nameOf(at)
+    if (name !== null) names.unshift(name)
+  }
+  return names.join(' › ')
+}

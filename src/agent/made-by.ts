@@ -1,15 +1,8 @@
 import { STAMP_ATTRIBUTE, stampText, type Stamp } from '../core/html'
-import { fiberOf, MOST_OWNERS, nameOf, ownerOf, usageOf, usageOfElement, type Fiber } from './fibers'
+import { fiberOf, MOST_OWNERS, nameOf, ownerOf, rootOf, usageOf, usageOfElement } from './fibers'
 import type { Handles } from './handles'
 import type { MadeBy } from './protocol'
 import { elementsOfTag, stampOf } from './sources'
-
-// The outermost element of the page that a component shows.
-function rootOf(fiber: Fiber): Element | null {
-  let at: Fiber | null | undefined = fiber.child
-  for (let n = 0; at && n < MOST_OWNERS; n++, at = at.child) if (at.stateNode instanceof Element) return at.stateNode
-  return null
-}
 
 /** Of the elements that a tag made, those whose component was used by the same tag as that of one of them; all where that is not known. */
 export function sameUsage(element: Element, all: readonly Element[]): readonly Element[] {

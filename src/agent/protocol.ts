@@ -184,6 +184,8 @@ export interface HoverFacts {
 /** An element of the page's tree, in document order. */
 export interface TreeRow {
   readonly info: NodeInfo
+  /** The components that it is the outermost element of; `''` where it is that of none. */
+  readonly component: string
   /** Elements around it; the root has 0. */
   readonly depth: number
   /** The beginning of its own text. */

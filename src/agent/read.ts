@@ -244,7 +244,10 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   ),
   walk: nullable(info),
   locate: nullable(info),
-  tree: list(object<TreeRow>({ info, depth: number, text: text(300), layout: oneOf('flex', 'grid', ''), hidden: boolean }), MANY),
+  tree: list(
+    object<TreeRow>({ info, component: text(1000), depth: number, text: text(300), layout: oneOf('flex', 'grid', ''), hidden: boolean }),
+    MANY,
+  ),
   find: list(number, MANY),
   bringIntoView: nothing,
   within: list(info, MANY),

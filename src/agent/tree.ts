@@ -1,4 +1,5 @@
 import { ID_ATTRIBUTE } from '../core/html'
+import { componentsFrom } from './fibers'
 import { isOurs } from './own-script'
 import type { Handles } from './handles'
 import type { NodeHandle, TreeRow } from './protocol'
@@ -29,6 +30,7 @@ export function treeOf(root: Document, handles: Handles): TreeRow[] {
     const gone = hidden || display === 'none'
     out.push({
       info: handles.info(e),
+      component: componentsFrom(e),
       depth,
       text: /^(script|style)$/.test(e.localName) ? '' : ownText(e),
       layout: /flex/.test(display) ? 'flex' : /grid/.test(display) ? 'grid' : '',

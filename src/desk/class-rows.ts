@@ -27,6 +27,8 @@ export interface ClassRow extends ClassTold {
   readonly family: number
   /** What it waits for in its component, as the source writes it; `''` where it always counts. */
   readonly when: string
+  /** Whether other elements may take it from the same place of the source, which an edit reaches too. */
+  readonly isShared: boolean
 }
 
 export interface Completion extends ClassTold {
@@ -60,14 +62,17 @@ export function readClassRows(project: Project, source: string, evidence: Eviden
   const value = attribute(of?.element, 'class') ?? ''
   const names = readClassList(value).map((c) => c.name)
   const cascade = evidence && new ElementCascade(project, evidence)
-  const waits = of?.tree.classPieces(of.element).flatMap(({ text, when }) => readClassList(text).map(() => when.join(' and '))) ?? []
+  const pieces =
+    of?.tree
+      .classPieces(of.element)
+      .flatMap(({ text, when, isShared }) => readClassList(text).map(() => ({ when: when.join(' and '), isShared }))) ?? []
   return names.map((name, i): ClassRow => {
     const found = find(project, name)
-    const when = waits[i] ?? ''
-    if (!found) return { ...NOTHING, name, variant: '', state: isStyled(project, name) ? 'rule' : 'unknown', family: 0, when }
+    const piece = pieces[i] ?? { when: '', isShared: false }
+    if (!found) return { ...NOTHING, ...piece, name, variant: '', state: isStyled(project, name) ? 'rule' : 'unknown', family: 0 }
     const { v, c } = found
     return {
-      when,
+      ...piece,
       ...told(project, v, c),
       name,
       variant: c.variant,

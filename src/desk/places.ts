@@ -197,7 +197,7 @@ export class Places {
     const at = new LineFeeds(this.current.project.text(path)).toFile(offset)
     const sheet = this.current.project.sheetsIn(path).find((s) => at >= s.base && at <= s.base + s.sheet.length)
     if (sheet) return this.ruleAt(sheet, at - sheet.base)
-    if (roleOf(path) !== 'page') return null
+    if ((roleOf(path) !== 'page' && !isJsxPath(path)) || this.current.project.readOnly(path) !== null) return null
     const source = this.elementAround(path, at)
     return source === null ? null : { source }
   }

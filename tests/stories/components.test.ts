@@ -67,6 +67,25 @@ describe('a project of components on Vite', () => {
     await studio.until('the card', async () => /<section>/.test(await studio.text('made')))
   })
 
+  test('the outline says which components elements are the outermost of', async () => {
+    await studio.key('o')
+    const rows = await studio.until('its rows', async () => {
+      const found = await studio.driver.executeScript<[component: string, tag: string][]>(
+        'return [...document.querySelectorAll("[role=treeitem] small[data-kind=component]")].map((e) => [e.textContent, e.nextElementSibling.textContent])',
+      )
+      return found.length > 2 ? found : null
+    })
+    expect(rows).toContainEqual(['App', 'div'])
+    expect(rows).toContainEqual(['Card', 'section'])
+    await studio.key('o')
+  })
+
+  test('the caret in a component’s file chooses the element of the tag that it stands in', async () => {
+    await (await studio.driver.findElement(By.xpath('//*[contains(@class,"cm-line")][contains(., "card-note")]'))).click()
+    await studio.until('the note', async () => /<p>/.test(await studio.text('made')))
+    expect(await studio.text('made-place')).toMatch(/^Card\.tsx:/)
+  })
+
   test('an edit of style lands in its rule, is shown with the state of the page kept, and is on the page after it is loaded again', async () => {
     await studio.inPage('window.mark = 1; document.querySelector(".call").click()')
     await studio.inPage('document.querySelector(".call").click()')

@@ -1,4 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process'
+import { once } from 'node:events'
 import { mkdtemp, rm, stat } from 'node:fs/promises'
 import { connect } from 'node:net'
 import { homedir, tmpdir } from 'node:os'
@@ -199,7 +200,10 @@ export class DevServer {
   }
 
   async close(): Promise<void> {
+    const { child } = this
     this.stop()
-    if (this.cache !== null) await rm(this.cache, { recursive: true, force: true })
+    // What it still writes would be left behind.
+    if (child && child.exitCode === null && child.signalCode === null) await once(child, 'exit')
+    if (this.cache !== null) await rm(this.cache, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 })
   }
 }

@@ -46,6 +46,8 @@ export class Mirror {
   static async make(root: string, place: string): Promise<Mirror> {
     // The last name is the project's own: servers name it in what they print.
     const mirror = new Mirror(root, join(place, 'copy', root.split(sep).at(-1) || 'project'), join(place, 'beside'))
+    // Started again, it begins with nothing that the project may not have any more.
+    await rm(join(place, 'copy'), { recursive: true, force: true })
     await mkdir(mirror.at, { recursive: true })
     await mkdir(mirror.beside, { recursive: true })
     // What is changed while it is copied is brought to the copy after that.

@@ -204,6 +204,7 @@ export function OutlinePanel() {
                 >
                   {row.hasChildren ? (folded.has(row.info.node) ? '▸' : '▾') : ''}
                 </i>
+                {row.component && <small data-kind="component">{row.component}</small>}
                 <b>{row.info.tag}</b>
                 {row.info.id && <span>#{row.info.id}</span>}
                 {row.info.classes.map((c) => (

@@ -5,6 +5,7 @@ import { around, outlineOf, unfolded } from './rows'
 
 const row = (node: number, depth: number): TreeRow => ({
   info: { node, origin: 'source', source: `1.${node}`, tag: 'div', id: '', classes: [], twin: null },
+  component: '',
   depth,
   text: '',
   layout: '',
