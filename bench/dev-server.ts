@@ -53,8 +53,8 @@ function copyOf({ from, packages }: Kind): string {
   return folder
 }
 
-// The time until an element says a text, as the page itself sees it; ms.
-async function shown({ driver }: OpenedBrowser, selector: string, text: string): Promise<void> {
+// Ends once an element says a text.
+async function saying({ driver }: OpenedBrowser, selector: string, text: string): Promise<void> {
   await driver.wait(
     async () => driver.executeScript<boolean>('return document.querySelector(arguments[0])?.textContent === arguments[1]', selector, text),
     PATIENCE,
@@ -79,7 +79,7 @@ async function loaded(browser: OpenedBrowser, url: string, kind: Kind): Promise<
     await new Promise((done) => setTimeout(done, 25))
   }
   await browser.driver.get(url)
-  await shown(browser, kind.selector, kind.text)
+  await saying(browser, kind.selector, kind.text)
 }
 
 /** Starts of a project's server and edits of its text, with us and without, in turns. */
@@ -87,6 +87,7 @@ async function rowsOf(kind: Kind, browser: OpenedBrowser): Promise<BenchRow[]> {
   const starts: { ours: number[]; plain: number[] } = { ours: [], plain: [] }
   const edits: { ours: number[]; plain: number[] } = { ours: [], plain: [] }
   for (let n = 0; n < STARTS; n++) {
+    const most = n === STARTS - 1 ? EDITS : 0
     const own = copyOf(kind)
     const server = new DevServer(own, join(process.cwd(), 'build/server'), () => {})
     starts.ours.push(
@@ -96,12 +97,12 @@ async function rowsOf(kind: Kind, browser: OpenedBrowser): Promise<BenchRow[]> {
       }),
     )
     const source = readFileSync(join(own, kind.file), 'utf8')
-    for (let i = 0; n === STARTS - 1 && i < EDITS; i++) {
+    for (let i = 0; i < most; i++) {
       const next = `Boat ${i}`
       edits.ours.push(
         await timed(async () => {
           await server.showTexts([{ path: kind.file, text: source.replace(kind.text, next) }], false)
-          await shown(browser, kind.selector, next)
+          await saying(browser, kind.selector, next)
         }),
       )
     }
@@ -122,12 +123,12 @@ async function rowsOf(kind: Kind, browser: OpenedBrowser): Promise<BenchRow[]> {
         await loaded(browser, `http://127.0.0.1:${port}`, kind)
       }),
     )
-    for (let i = 0; n === STARTS - 1 && i < EDITS; i++) {
+    for (let i = 0; i < most; i++) {
       const next = `Boat ${i}`
       edits.plain.push(
         await timed(async () => {
           writeFileSync(join(bare, kind.file), source.replace(kind.text, next))
-          await shown(browser, kind.selector, next)
+          await saying(browser, kind.selector, next)
         }),
       )
     }

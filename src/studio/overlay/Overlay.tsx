@@ -85,7 +85,7 @@ export function Overlay({ width, height, scale }: Props) {
       onPointerMove={(e) => picking && !box.move(e) && void session.selection.hover(...at(e))}
       onPointerUp={box.up}
       onPointerCancel={box.cancel}
-      onDoubleClick={() => workable && void session.edits.beginText()}
+      onDoubleClick={() => workable && void session.typing.begin()}
       onPointerLeave={() => mode === 'pick' && session.selection.hoverNothing()}
       onClick={(e) =>
         picking &&

@@ -489,43 +489,6 @@ export class Edits {
     }
   }
 
-  /** The element whose text is being typed on the page. */
-  private typedIn: string | null = null
-
-  /** Lets the text of the selected element be typed where it stands on the page. */
-  async beginText(): Promise<void> {
-    const { picked } = getStudio()
-    if (!picked || picked.report.info.source === null || !this.page.here) return
-    await this.cancelPreview()
-    // What is typed goes to the page itself, which a click beside it takes for the end.
-    setStudio({ typing: true, hover: null })
-    this.typedIn = picked.report.info.source
-    this.page.focus()
-    const why = await this.page.guard(() => this.page.ask('beginText', { node: picked.report.info.node }))
-    if (why === null) return
-    setStudio({ typing: false })
-    say('info', why)
-  }
-
-  /** Ends typing on the page; what was typed is one edit. */
-  async endText(keep: boolean): Promise<void> {
-    if (!getStudio().typing) return
-    setStudio({ typing: false })
-    this.page.blur()
-    const said = (await this.page.guard(() => this.page.ask('endText', {}))) ?? []
-    // The page's word is taken for texts of the element that was asked about, and for no others.
-    const isWithin = await theDesk().places.areWithin(
-      said.map((c) => c.source),
-      this.typedIn,
-    )
-    const changed = said.filter((_, i) => isWithin[i])
-    if (!keep || changed.length === 0) return
-    const intents: ElementIntent[] = changed.map((c) => ({ kind: 'set-text', ...c }))
-    await (intents.length === 1
-      ? this.onElement(intents[0])
-      : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readback.element(intents[0])))
-  }
-
   /** Changes where elements stand, or which there are; what was written is then selected. */
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
@@ -564,6 +527,13 @@ export class Edits {
   /** Changes the selected element itself: its tag, an attribute or a text of its own. */
   async onElement(intent: ElementIntent): Promise<boolean> {
     return this.write(intent, [], () => this.readback.element(intent))
+  }
+
+  /** The same with several texts as one edit. */
+  onElements(intents: readonly ElementIntent[]): Promise<boolean> {
+    return intents.length === 1
+      ? this.onElement(intents[0])
+      : this.write({ kind: 'together', intents, label: `${intents.length} texts` }, [], () => this.readback.element(intents[0]))
   }
 
   /** Removes, switches or marks the declaration of a property where its edits land. */

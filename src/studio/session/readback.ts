@@ -240,7 +240,7 @@ export class Readback {
 
   // Whether the page has the elements of a component's tag, with children in the order that their file has them in.
   private async tags(chosen: string, parent: string | null): Promise<Verdict> {
-    const stamp = await this.selection.adopt(chosen)
+    const stamp = await this.selection.components.adopt(chosen)
     const found = stamp && this.page.here ? await this.page.guard(() => this.page.ask('childTags', { stamp })) : null
     if (!found) return { state: 'unread', why: 'the page that shows is another, or did not answer' }
     if (found.length === 0) return { state: 'unread', why: 'the page that shows has no element of that tag now' }

@@ -1,13 +1,14 @@
 import type { ElementName, Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
 import { type AimRef, ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
 import { widthRange } from '../../core/css'
-import { STAMP_ATTRIBUTE, type Stamp } from '../../core/html'
+import { STAMP_ATTRIBUTE } from '../../core/html'
 import { widthsBetween } from '../../core/project'
-import { theDesk, type TagPlace } from '../../desk'
+import { theDesk } from '../../desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
 import { isReadingClasses } from './classes-read'
+import { ComponentSources } from './component-sources'
 import { keyOf, landingOf, NONE_CHOSEN, preferredIndex } from './chosen-aim'
 import type { LivePage } from './live-page'
 import { askEngine } from './page-facts'
@@ -52,6 +53,7 @@ export class Selection {
   private picking = 0
   /** What was asked to be chosen and is still being read: until it is, an edit would land where the one before was. */
   readonly choices = new UnderWay()
+  readonly components: ComponentSources
   private reachSelectors: readonly string[] = []
   /** The sheet that the rule in reach stands in; null where it is none, or several. */
   private reachSheet: string | null = null
@@ -60,7 +62,9 @@ export class Selection {
   constructor(
     private readonly page: LivePage,
     private readonly onChange: () => void,
-  ) {}
+  ) {
+    this.components = new ComponentSources(page)
+  }
 
   private hovering = false
   private nextHover: Point | null = null
@@ -135,15 +139,8 @@ export class Selection {
 
   /** Picks the element with this source, the `nth` of those that have it; whether there is one. */
   async pickSource(source: string, nth = 0): Promise<boolean> {
-    await this.adopt(source)
+    await this.components.adopt(source)
     return this.pickNamed({ source, nth })
-  }
-
-  /** Has the page know the elements of a component by their source, where it is of one. */
-  async adopt(source: string): Promise<Stamp | null> {
-    const stamp = await theDesk().places.stampOf(source)
-    if (stamp && this.page.here) await this.page.guard(() => this.page.ask('adopt', { source, stamp, usage: null }))
-    return stamp
   }
 
   /** The source of an element of a component that is not chosen; null where it has none. */
@@ -263,19 +260,7 @@ export class Selection {
   }
 
   private async read(asked: PickReport, condition: Condition): Promise<Picked> {
-    const { made } = asked
-    const { places } = theDesk()
-    const tag = made && (await places.tagAt(made.stamp, made.tag, made.isOwn ? asked.info.classes : []))
-    const known = await this.withSource(asked, tag)
-    const owner = made?.owners.at(-1)
-    const usage = owner?.usage
-      ? await Promise.all([places.tagAt(owner.usage, null, asked.info.classes), places.usagesOf(owner.name)]).then(([place, n]) => ({
-          name: owner.name,
-          place,
-          ...n,
-        }))
-      : null
-    const report = { ...known, usage: await this.usageEvidence(known, usage) }
+    const { report, tag, usage } = await this.components.of(asked)
     const evidence = evidenceOf(report, condition)
     const source = report.info.source ?? report.nearestSource?.source ?? null
     const ask = () => theDesk().reading.picked(evidence, this.tuned, source)
@@ -285,25 +270,6 @@ export class Selection {
       read = await ask()
     }
     return { report, aims: new Map(read.aims.map((a) => [a.property, a])), place: read.place, tag, usage }
-  }
-
-  // The page gets to know which elements a usage of the component led to, too.
-  private async usageEvidence(report: PickReport, usage: Picked['usage']): Promise<Evidence['usage']> {
-    const { made } = report
-    const stamp = made?.owners.at(-1)?.usage
-    if (!made?.isOwn || !stamp || !usage?.place.ok) return null
-    const { source } = usage.place
-    await this.page.ask('adopt', { source, stamp: made.stamp, usage: stamp })
-    return { source, name: usage.name, count: made.sameUsage }
-  }
-
-  // An element that a known tag made has the source of that tag, by which the page finds it from now on.
-  private async withSource(report: PickReport, tag: TagPlace | null): Promise<PickReport> {
-    const { made, info } = report
-    const source = made?.isOwn && tag?.ok ? tag.source : null
-    if (!made || source === info.source) return report
-    if (source !== null) await this.page.ask('adopt', { source, stamp: made.stamp, usage: null })
-    return { ...report, info: { ...info, source }, nth: made.index - 1 }
   }
 
   private defaultOf({ aims }: Picked, property: string): readonly Candidate[] {

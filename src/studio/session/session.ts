@@ -12,6 +12,7 @@ import { Drafts } from './drafts'
 import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LayoutEdits } from './layout-edits'
+import { TextTyping } from './text-typing'
 import { LivePage } from './live-page'
 import { whyEmpty } from './empty-page'
 import { devServerOf, serverBeside, serverOf } from './page-servers'
@@ -44,6 +45,7 @@ export class Session {
   readonly drafts = new Drafts()
   readonly structure: Structure
   readonly layout: LayoutEdits
+  readonly typing: TextTyping
   readonly keeping: Keeping
   private readonly sharing: Sharing
   private readonly claim: Claim
@@ -75,12 +77,13 @@ export class Session {
         this.selection.letGo()
       },
       () => void this.openOutline(true),
-      (keep) => void this.edits.endText(keep),
+      (keep) => void this.typing.end(keep),
     )
     this.sharing = new Sharing(this.page)
     this.selection = new Selection(this.page, () => void this.saveView())
     this.edits = new Edits(this.page, this.selection, this.drafts)
     this.layout = new LayoutEdits(this.selection, this.edits)
+    this.typing = new TextTyping(this.page, this.edits)
     this.structure = new Structure(this.page, this.selection, this.edits)
     this.keeping = new Keeping(this.edits, this.reopen)
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)

@@ -50,7 +50,7 @@ export function ElementMenu() {
         {item('Insert beside or inside…', 'I', () => Promise.resolve(setStudio({ inserting: true })))}
         {item('Draw a layout over it…', 'G', () => structure.beginBlockOut(), isOfPage)}
         {item('Its selector and classes…', 'N', () => Promise.resolve(setStudio({ naming: true })))}
-        {item('Type its text', 'Enter', () => session.edits.beginText())}
+        {item('Type its text', 'Enter', () => session.typing.begin())}
         {item('Duplicate', '2', () => structure.duplicate())}
         <Divider />
         {item('Move before its neighbour', 'Alt ↑', () => structure.step('back'))}

@@ -156,7 +156,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     does: 'Type its text on the page; Enter keeps it',
     group: 'Editing',
     chosen: true,
-    run: (s) => void s.edits.beginText(),
+    run: (s) => void s.typing.begin(),
   },
   {
     key: 'i',
