@@ -195,10 +195,13 @@ export class Edits {
 
   private async commitEach(changes: readonly Change[], label: string, about: Selected): Promise<boolean> {
     const properties = changes.map(([name]) => name)
-    const isEarly = properties.some((name) => this.selection.isAimedEarly(name, about))
-    if (isEarly) await whenClassesRead()
     if (this.isTooLate()) return false
-    const selected = await this.selection.needAims(properties, isEarly ? withoutAims(about) : about)
+    let selected = await this.selection.needAims(properties, about)
+    if (properties.some((name) => this.selection.isAimedEarly(name, selected))) {
+      await whenClassesRead()
+      if (this.isTooLate()) return false
+      selected = await this.selection.needAims(properties, withoutAims(selected))
+    }
     const intent = this.intentFor(changes, selected, label)
     if (!intent) {
       say(
