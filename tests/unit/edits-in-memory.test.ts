@@ -8,7 +8,9 @@ import { createProject } from '../../src/storage/projects'
 import { Desk } from '../../src/desk'
 import { Drafts } from '../../src/studio/session/drafts'
 import { Edits } from '../../src/studio/session/edits'
-import type { Selection } from '../../src/studio/session/selection'
+import type { Candidate } from '../../src/core/aim'
+import { isReadingClasses } from '../../src/studio/session/classes-read'
+import type { Selected, Selection } from '../../src/studio/session/selection'
 import { UnderWay } from '../../src/studio/session/under-way'
 import { getStudio, INITIAL, setStudio, type Picked } from '../../src/studio/store'
 import { MemoryPage } from '../support/memory-page'
@@ -47,7 +49,7 @@ async function open() {
     look: async () => null,
   } as unknown as Selection
   const edits = new Edits(page.asLivePage, selection, new Drafts())
-  return { page, edits, choices }
+  return { page, edits, choices, selection }
 }
 
 afterEach(() => {
@@ -273,4 +275,25 @@ test('whatever is edited, undone, compared, lost on the way and loaded again: af
     }),
     { numRuns: 25 },
   )
+})
+
+test('an edit whose place is only so because the utility classes are still being read waits for them', async () => {
+  const { page, edits, selection } = await open()
+  const reading = (share: number) => setStudio({ vocabulary: { label: 'Tailwind CSS', isOfFramework: true, share, notes: [] } })
+  const place = (rule: number) => ({ ref: { kind: 'rule', sheet: 'a.css', rule }, wins: true, current: null }) as unknown as Candidate
+  Object.assign(selection, {
+    needAims: async (_: readonly string[], selected: Selected) => selected,
+    isAimedEarly: isReadingClasses,
+    landings: () => [place(idOf(isReadingClasses() ? 1 : 2))],
+  })
+  page.values = { top: '9px' }
+  reading(0.2)
+  const done = edits.commit('top', '9px')
+  await new Promise((go) => setTimeout(go, 20))
+  reading(0.6)
+  await new Promise((go) => setTimeout(go, 20))
+  expect([page.asked, desk.current.text('a.css')]).toEqual([[], SHEET])
+  reading(1)
+  expect(await done).toBe(true)
+  expect(ledger()).toEqual(['.r2 9px holds'])
 })
