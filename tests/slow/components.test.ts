@@ -30,6 +30,8 @@ beforeAll(async () => {
   app = await startApp({}, folder)
   browser = await openBrowser()
   studio = new Studio(browser, app.url)
+  // Many elements are chosen by one script, which may take its time beside other tests.
+  await studio.driver.manage().setTimeouts({ script: 110_000 })
   await studio.driver.get(app.address)
   await studio.ready()
   await studio.driver.get(`${app.url}/?proof`)

@@ -37,6 +37,8 @@ beforeAll(async () => {
   app = await startApp({}, folder)
   browser = await openBrowser()
   studio = new Studio(browser, app.url)
+  // Many elements are chosen by one script, which may take its time beside other tests.
+  await studio.driver.manage().setTimeouts({ script: 110_000 })
   await studio.driver.get(app.address)
   // Its first page is compiled when it is asked for.
   await studio.driver.wait(until.elementLocated(By.css('main[data-connected]')), 90_000, 'its page did not load')
@@ -113,7 +115,9 @@ test('saved, the files have it as though typed; the page is not loaded again, an
     '-      <p>Leaves every hour from the north berth.</p>',
     '+      <p>Every hour</p>',
   ])
-  expect(git('status', '--porcelain', '--ignored').split('\n').filter(Boolean)).toEqual([
+  // Edits that are not saved are kept in a folder of ours, which goes with the last of them.
+  const status = git('status', '--porcelain', '--ignored').split('\n')
+  expect(status.filter((line) => line !== '' && !line.includes('.steady-brush'))).toEqual([
     ' M app/globals.css',
     ' M app/page.tsx',
     ' M components/Card.module.css',
