@@ -81,7 +81,9 @@ describe('a project of components on Vite', () => {
   })
 
   test('the caret in a component’s file chooses the element of the tag that it stands in', async () => {
-    await (await studio.driver.findElement(By.xpath('//*[contains(@class,"cm-line")][contains(., "card-note")]'))).click()
+    await (
+      await studio.driver.findElement(By.xpath('//*[contains(concat(" ", @class, " "), " cm-line ")]//span[contains(., "card-note")]'))
+    ).click()
     await studio.until('the note', async () => /<p>/.test(await studio.text('made')))
     expect(await studio.text('made-place')).toMatch(/^Card\.tsx:/)
   })
