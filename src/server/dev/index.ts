@@ -1,1 +1,2 @@
 export { DevPage } from './dev-page'
+export { DevServer } from './dev-server'
