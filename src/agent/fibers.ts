@@ -17,8 +17,9 @@ export interface Fiber {
 export const MOST_OWNERS = 100
 
 export function fiberOf(element: Element): Fiber | null {
-  for (const name in element) if (name.startsWith('__reactFiber$')) return (element as unknown as Record<string, Fiber>)[name]
-  return null
+  // Its own properties alone: those of every element are some hundred, and the outline asks for each element.
+  const name = Object.keys(element).find((n) => n.startsWith('__reactFiber$'))
+  return name === undefined ? null : (element as unknown as Record<string, Fiber>)[name]
 }
 
 export function nameOf({ type, name }: Fiber): string | null {

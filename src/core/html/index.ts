@@ -1,16 +1,18 @@
 export { attribute, classesOf, HtmlDocument, HtmlElement, type AppliedTag, type AppliedText, type EmbeddedSheet } from './document'
 export { holdsElements, isPhrasing, whyNotIn, whyNotNamed } from './content-model'
-export { indentUnit, spanOf } from './layout'
+export { endsLine, indentUnit, lineLead, spanOf, startsLine } from './layout'
 export {
+  apart,
   duplicateElements,
   insertHtml,
   moveElements,
+  outermost,
   parentAt,
+  type Place,
   removeElements,
   unwrapElement,
   whyNotAt,
   wrapElements,
-  type Place,
 } from './structure'
 export { newSheetPlace } from './new-sheet-place'
 export { publishHtml } from './publish'

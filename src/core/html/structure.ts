@@ -283,7 +283,7 @@ export function insertHtml(doc: HtmlDocument, place: Place, html: string, spaced
 
 /** Takes elements out. */
 export function removeElements(doc: HtmlDocument, ids: readonly number[]): EditPlan {
-  const own = outermost(doc, ids)
+  const own = outermost(doc.elements, ids)
   const splices: Splice[] = []
   for (const e of own) {
     if (/^(html|head|body)$/.test(e.node.tagName)) return refuse('not-allowed', `A page has one <${e.node.tagName}>.`)
@@ -294,8 +294,8 @@ export function removeElements(doc: HtmlDocument, ids: readonly number[]): EditP
   return verified(doc, apart(splices), (tree) => own.every((e) => takeOut(tree, e.id) !== null))
 }
 
-// Neighbours that both take the space between them take it once.
-function apart(splices: readonly Splice[]): Splice[] {
+/** Neighbours that both take the space between them take it once. */
+export function apart(splices: readonly Splice[]): Splice[] {
   const out: Splice[] = []
   for (const s of [...splices].sort((a, b) => a.from - b.from)) {
     const last = out.at(-1)
@@ -304,10 +304,13 @@ function apart(splices: readonly Splice[]): Splice[] {
   return out
 }
 
-// In document order, without those that stand in another of them.
-function outermost(doc: HtmlDocument, ids: readonly number[]): HtmlElement[] {
+/** Those of some elements with these ids, in their order, without those that stand in another of them. */
+export function outermost<T extends { readonly id: number; readonly parent: T | null }>(
+  elements: readonly T[],
+  ids: readonly number[],
+): T[] {
   const wanted = new Set(ids)
-  return doc.elements.filter((e) => {
+  return elements.filter((e) => {
     if (!wanted.has(e.id)) return false
     for (let p = e.parent; p; p = p.parent) if (wanted.has(p.id)) return false
     return true
@@ -316,7 +319,7 @@ function outermost(doc: HtmlDocument, ids: readonly number[]): HtmlElement[] {
 
 /** Puts elements at another place, in the order they stand in, and what they hold with them. */
 export function moveElements(doc: HtmlDocument, ids: readonly number[], place: Place): EditPlan {
-  const own = outermost(doc, ids)
+  const own = outermost(doc.elements, ids)
   const target = doc.element(place.element)
   for (let e: HtmlElement | null = target; e; e = e.parent)
     if (own.includes(e)) return refuse('not-allowed', 'An element cannot be put into itself.')
@@ -373,7 +376,7 @@ function besideRemovals(removals: readonly Splice[], insert: Splice): Splice[] {
 
 /** Puts a copy of each element after the last of them. */
 export function duplicateElements(doc: HtmlDocument, ids: readonly number[]): EditPlan {
-  const own = outermost(doc, ids)
+  const own = outermost(doc.elements, ids)
   const last = own.at(-1)
   if (!last) return refuse('not-found', 'There is nothing to double.')
   if (own.some((e) => /^(html|head|body|title|main)$/.test(e.node.tagName)))
@@ -396,7 +399,7 @@ const copyOf = (node: TreeNode | string | undefined): TreeNode => {
 
 /** Puts neighbouring elements, and what stands between them, into a new one. `open` is its start tag. */
 export function wrapElements(doc: HtmlDocument, ids: readonly number[], tag: string, open: string): EditPlan {
-  const own = outermost(doc, ids)
+  const own = outermost(doc.elements, ids)
   const [first, last] = [own[0], own.at(-1)]
   const [from, to] = [first && spanOf(doc, first), last && spanOf(doc, last)]
   if (!from || !to) return refuse('not-found', 'There is nothing in the source to wrap.')

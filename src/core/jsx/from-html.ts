@@ -7,20 +7,12 @@ import { inJsx, isNumeric } from './names'
 import { childrenOf, parseJsx, type Node } from './parse'
 import { attributeText } from './quoting'
 import { styleText } from './style-object'
+import { escaped } from './text'
 
 /** More than that is no piece of a component. UTF-16 units. */
 const MOST = 500_000
 
 const VOID = /^(area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/
-
-const inBraces = (text: string): string =>
-  text
-    .replace(/&(?=#|[a-z])/gi, '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll('{', '&#123;')
-    .replaceAll('}', '&#125;')
-    .replaceAll('\u00a0', '&nbsp;')
 
 /** What is to be inserted, as JSX; a refusal where that cannot be said. `nodes` are its own nodes in a text of its own. */
 export function fromHtml(
@@ -73,7 +65,7 @@ function written(nodes: readonly DefaultTreeAdapterTypes.ChildNode[], doc: JsxDo
   const { attributeQuote: q, stringQuote } = jsxStyle(doc)
   return nodes
     .map((node): string => {
-      if (node.nodeName === '#text') return inBraces((node as DefaultTreeAdapterTypes.TextNode).value)
+      if (node.nodeName === '#text') return escaped((node as DefaultTreeAdapterTypes.TextNode).value)
       if (node.nodeName === '#comment') return `{/*${(node as DefaultTreeAdapterTypes.CommentNode).data.replaceAll('*/', '* /')}*/}`
       if (!('tagName' in node)) return ''
       const attributes = node.attrs.map(({ name, value }) => {

@@ -17,4 +17,5 @@ export {
 } from './edit'
 export { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, whyNotInJsx, wrapJsx } from './structure'
 export { spotOf } from './spot'
+export { indentStep } from './layout'
 export { isDataPath, literalsSaying, literalSplice, type Literal } from './literals'

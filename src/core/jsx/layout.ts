@@ -1,14 +1,5 @@
-import { lineEndOf, type Span } from '../text'
+import type { Span } from '../text'
 import { childrenOf, type Node } from './parse'
-
-/** The white space that the line of an offset begins with. */
-export function leadOf(text: string, offset: number): string {
-  const from = text.lastIndexOf('\n', offset - 1) + 1
-  return /^[ \t]*/.exec(text.slice(from, offset))![0]
-}
-
-export const startsLine = (text: string, at: number): boolean => /(^|\n)[ \t]*$/.test(text.slice(Math.max(0, at - 400), at))
-export const endsLine = (text: string, at: number): boolean => /^[ \t]*(\r?\n|$)/.test(text.slice(at, at + 400))
 
 /** The step that a file indents by: the least that a line has more than the one before. */
 export function indentStep(text: string): string {
@@ -65,5 +56,3 @@ export function laidOutAs(code: string, step: string, base: string): string {
     }),
   ].join('\n')
 }
-
-export const lineEnd = (text: string): string => lineEndOf(text)

@@ -1,8 +1,8 @@
-import { holdsElements } from '../html'
+import { endsLine, holdsElements, lineLead, startsLine } from '../html'
 import { refuse, type Refused } from '../css'
-import type { Span, Splice } from '../text'
+import { lineEndOf, type Span, type Splice } from '../text'
 import type { JsxDocument } from './document'
-import { endsLine, indentStep, leadOf, lineEnd, startsLine } from './layout'
+import { indentStep } from './layout'
 import type { Node } from './parse'
 import { spotOf, unitsOf, type JsxPlace } from './spot'
 
@@ -22,9 +22,9 @@ export interface Slot {
 
 export function beside(text: string, { from, to }: Span, where: 'before' | 'after', path: readonly Node[]): Slot {
   const at = where === 'before' ? from : to
-  const indent = leadOf(text, from)
+  const indent = lineLead(text, from)
   if (!startsLine(text, from) || !endsLine(text, to)) return { from: at, to: at, lead: '', trail: '', indent, path }
-  const line = lineEnd(text) + indent
+  const line = lineEndOf(text) + indent
   return where === 'before'
     ? { from: at, to: at, lead: '', trail: line, indent, path }
     : { from: at, to: at, lead: line, trail: '', indent, path }
@@ -49,9 +49,9 @@ export function slotAt(doc: JsxDocument, place: JsxPlace, isBlock: boolean): Slo
   const { node } = anchor
   if (anchor.isHtml && !holdsElements(anchor.tag)) return notAllowed(`It cannot stand there: <${anchor.tag}> holds no elements.`)
   const path = [...spot.path, node]
-  const outer = leadOf(text, node.start)
+  const outer = lineLead(text, node.start)
   const indent = outer + indentStep(text)
-  const nl = lineEnd(text)
+  const nl = lineEndOf(text)
   const opening = node.openingElement as Node
   const units = unitsOf(node, text)
   if (units.length) {

@@ -1,14 +1,14 @@
 import type * as t from '@babel/types'
 import { refuse, type EditPlan, type Refused } from '../css'
-import { isPhrasing } from '../html'
-import type { Span, Splice } from '../text'
+import { apart, endsLine, isPhrasing, lineLead, outermost, startsLine } from '../html'
+import { lineEndOf, type Span, type Splice } from '../text'
 import { attributeName, JsxDocument, type JsxElement } from './document'
 import { fromHtml } from './from-html'
 import { withoutUnusedImports } from './imports'
-import { endsLine, indentStep, laidOutAs, leadOf, lineEnd, reindented, startsLine } from './layout'
+import { indentStep, laidOutAs, reindented } from './layout'
 import { jsxStyle } from './house-style'
 import { collapsed, copyOf, find, shapeOf, takeOut, topsIn, putIn, verified, type Shape } from './shape'
-import { beside, IS_VALUE, notAllowed, removal, shownSpan, slotAt } from './slots'
+import { beside, IS_VALUE, notAllowed, removal, shownSpan, slotAt, type Slot } from './slots'
 import type { Node } from './parse'
 import { attributeText } from './quoting'
 import { nameThatChanges, unknownName } from './scope'
@@ -17,23 +17,13 @@ import { isHolder, pathTo, spotOf, unitsOf, type Holder, type JsxPlace, type Spo
 const IS_CHOICE = 'It is one of several that the component chooses between. Change that in Source.'
 const IS_OF_LIST = 'It is made once for each of a list: one more comes with one more in the list.'
 
-// In the order of the text, without those that stand in another of them.
-function outermost(doc: JsxDocument, ids: readonly number[]): JsxElement[] {
-  const wanted = new Set(ids)
-  return doc.elements.filter((e) => {
-    if (!wanted.has(e.id)) return false
-    for (let p = e.parent; p; p = p.parent) if (wanted.has(p.id)) return false
-    return true
-  })
-}
-
 /** The children that elements are or stand in, each once. */
 function childrenFor(
   doc: JsxDocument,
   ids: readonly number[],
 ): { readonly spot: Spot; readonly of: Holder; readonly unit: Node }[] | Refused {
   const out: { spot: Spot; of: Holder; unit: Node }[] = []
-  for (const e of outermost(doc, ids)) {
+  for (const e of outermost(doc.elements, ids)) {
     const spot = spotOf(doc, e)
     if (!spot.child) return notAllowed(IS_VALUE)
     if (spot.by === 'choice') return notAllowed(IS_CHOICE)
@@ -57,7 +47,7 @@ const isRefused = (x: object): x is Refused => 'ok' in x && (x as { ok: unknown 
 export function removeJsx(doc: JsxDocument, ids: readonly number[]): EditPlan {
   const splices: Splice[] = []
   const gone: Node[] = []
-  for (const e of outermost(doc, ids)) {
+  for (const e of outermost(doc.elements, ids)) {
     const spot = spotOf(doc, e)
     const around = spot.path.at(-1)
     if (spot.by === 'choice' && around?.type === 'ConditionalExpression') {
@@ -77,16 +67,6 @@ export function removeJsx(doc: JsxDocument, ids: readonly number[]): EditPlan {
     gone,
     verified(doc, apart(splices), (root) => takeOut(root, tops) !== null),
   )
-}
-
-// Neighbours that both take the space between them take it once.
-function apart(splices: readonly Splice[]): Splice[] {
-  const out: Splice[] = []
-  for (const s of [...splices].sort((a, b) => a.from - b.from)) {
-    const last = out.at(-1)
-    out.push(last && s.from < last.to ? { ...s, from: last.to } : s)
-  }
-  return out
 }
 
 // A value with the parentheses around it.
@@ -109,34 +89,41 @@ function staysIn(doc: JsxDocument, own: readonly { readonly of: Holder; readonly
   return units.every((unit, i) => all[edge + i] === unit) || (isBeside && units.length === 1 && units[0] === child!.unit)
 }
 
-/** Puts tags at another place, in the order they stand in; an expression that they stand in goes with them. */
-export function moveJsx(doc: JsxDocument, ids: readonly number[], place: JsxPlace): EditPlan {
-  const { text } = doc
+/** What is moved and the slot that it goes to, where its names mean the same; no slot where it stands there already. */
+function wayTo(
+  doc: JsxDocument,
+  ids: readonly number[],
+  place: JsxPlace,
+): { readonly own: Exclude<ReturnType<typeof childrenFor>, Refused>; readonly slot: Slot | null } | Refused {
   const own = childrenFor(doc, ids)
   if (isRefused(own)) return own
   const target = doc.element(place.element).node
-  if (
-    own.some(
-      ({ unit }) =>
-        unit.start <= target.start &&
-        unit.end >= target.end &&
-        (unit.end > target.end || place.where === 'first' || place.where === 'last'),
-    )
-  )
+  const isInside = place.where === 'first' || place.where === 'last'
+  if (own.some(({ unit }) => unit.start <= target.start && unit.end >= target.end && (isInside || unit.end > target.end)))
     return notAllowed('An element cannot be put into itself.')
-  if (staysIn(doc, own, place)) return { ok: true, splices: [] }
+  if (staysIn(doc, own, place)) return { own, slot: null }
   const slot = slotAt(
     doc,
     place,
-    own.some(({ unit }) => isBlock(unit, text)),
+    own.some(({ unit }) => isBlock(unit, doc.text)),
   )
   if (isRefused(slot)) return slot
   for (const { unit, spot } of own) {
     const name = nameThatChanges(unit, spot.path, slot.path)
     if (name !== null) return notAllowed(`It cannot stand there: ${name} means something else, or nothing, in that place.`)
   }
-  const parts = own.map(({ unit }) => reindented(text, { from: unit.start, to: unit.end }, [unit], leadOf(text, unit.start), slot.indent))
-  const between = slot.lead.includes('\n') || slot.trail.includes('\n') ? lineEnd(text) + slot.indent : ''
+  return { own, slot }
+}
+
+/** Puts tags at another place, in the order they stand in; an expression that they stand in goes with them. */
+export function moveJsx(doc: JsxDocument, ids: readonly number[], place: JsxPlace): EditPlan {
+  const { text } = doc
+  const way = wayTo(doc, ids, place)
+  if (isRefused(way)) return way
+  const { own, slot } = way
+  if (!slot) return { ok: true, splices: [] }
+  const parts = own.map(({ unit }) => reindented(text, { from: unit.start, to: unit.end }, [unit], lineLead(text, unit.start), slot.indent))
+  const between = slot.lead.includes('\n') || slot.trail.includes('\n') ? lineEndOf(text) + slot.indent : ''
   const insert = slot.lead + parts.join(between) + slot.trail
   const tops = own.flatMap(({ unit }) => topsIn(doc, unit))
   return verified(doc, [...apart(own.map(({ unit }) => removal(text, unit))), { from: slot.from, to: slot.to, insert }], (root) => {
@@ -148,14 +135,14 @@ export function moveJsx(doc: JsxDocument, ids: readonly number[], place: JsxPlac
 /** Puts copies of tags behind the last of them. */
 export function duplicateJsx(doc: JsxDocument, ids: readonly number[]): EditPlan {
   const { text } = doc
-  const [first, ...more] = outermost(doc, ids)
+  const [first, ...more] = outermost(doc.elements, ids)
   if (more.length === 0 && needsFragment(spotOf(doc, first))) {
     const said = withoutAttributes(text.slice(first.node.start, first.node.end), keysOf(doc, first))
     return besideInFragment(
       doc,
       first,
       'after',
-      (indent) => reindented(said, { from: 0, to: said.length }, [], leadOf(text, first.node.start), indent),
+      (indent) => reindented(said, { from: 0, to: said.length }, [], lineLead(text, first.node.start), indent),
       (root) => {
         const found = find(root, first.id)
         return found ? [withoutKeys(copyOf(found.around.children[found.at]), keysOf(doc, first))] : []
@@ -220,7 +207,7 @@ function enclosed(
 ): Splice {
   const { text } = doc
   const inside = doc.elements.filter((e) => e.node.start >= span.from && e.node.end <= span.to).map((e) => e.node)
-  const [nl, lead, step] = [lineEnd(text), leadOf(text, span.from), indentStep(text)]
+  const [nl, lead, step] = [lineEndOf(text), lineLead(text, span.from), indentStep(text)]
   const isAlone = startsLine(text, span.from) && endsLine(text, span.to)
   const isChild = element === null || isHolder(pathTo(doc.program!, element.node).at(-1)!)
   const laidOut = (indent: string): string => nl + indent + fill(reindented(text, span, inside, lead, indent), indent) + nl
@@ -247,7 +234,7 @@ function besideInFragment(
   const span = { from: element.node.start, to: element.node.end }
   const splice = enclosed(doc, span, element, '<>', '</>', (part, indent) => {
     const both = where === 'before' ? [made(indent ?? ''), part] : [part, made(indent ?? '')]
-    return both.join(indent === null ? '' : lineEnd(doc.text) + indent)
+    return both.join(indent === null ? '' : lineEndOf(doc.text) + indent)
   })
   return verified(doc, [splice], (root) => {
     const found = find(root, element.id)
@@ -259,7 +246,7 @@ function besideInFragment(
 /** Puts an element of that name around tags that stand beside one another. */
 export function wrapJsx(doc: JsxDocument, ids: readonly number[], tag: string, classes: string): EditPlan {
   const { text } = doc
-  const own = outermost(doc, ids)
+  const own = outermost(doc.elements, ids)
   const { attributeQuote: q } = jsxStyle(doc)
   const [first] = own
   const keys = own.length === 1 && spotOf(doc, first).by !== 'itself' ? keysOf(doc, first) : []
@@ -303,7 +290,7 @@ export function unwrapJsx(doc: JsxDocument, id: number): EditPlan {
   const [key] = keyOf(element)
   const only = units.length === 1 && units[0].type === 'JSXElement' ? units[0] : null
   const inner = { from: shownSpan(text, units[0]).from, to: shownSpan(text, units.at(-1)!).to }
-  const [from, to] = [leadOf(text, inner.from), leadOf(text, node.start)]
+  const [from, to] = [lineLead(text, inner.from), lineLead(text, node.start)]
   const part = startsLine(text, inner.from) ? reindented(text, inner, units, from, to) : text.slice(inner.from, inner.to)
   const opening = node.openingElement as Node
   const says = collapsed(element.texts.join(' '))
@@ -318,8 +305,7 @@ export function unwrapJsx(doc: JsxDocument, id: number): EditPlan {
     if (around && says && isChild) around.around.children[around.at] = withText(around.around.children[around.at], textsAfter(element))
     return true
   }
-  if (isChild) return verified(doc, [{ from: node.start, to: node.end, insert: part }], (root) => expected(root))
-  if (only && !key) return verified(doc, [{ from: node.start, to: node.end, insert: part }], (root) => expected(root))
+  if (isChild || (only && !key)) return verified(doc, [{ from: node.start, to: node.end, insert: part }], (root) => expected(root))
   if (only && key) {
     const said = text.slice(key.start, key.end)
     const held = doc.elements.find((e) => e.node === only)!
@@ -387,12 +373,12 @@ export function insertJsx(doc: JsxDocument, place: JsxPlace, given: string, spac
   if (unknown) return unknown
   const part = laidOut(slot.indent)
   const gap = spaced && slot.lead === '' && /[^\s>]$/.test(doc.text.slice(0, slot.from)) ? ' ' : ''
-  const insert = (slot.lead + gap + part + slot.trail).replace(/\r?\n/g, lineEnd(doc.text))
+  const insert = (slot.lead + gap + part + slot.trail).replace(/\r?\n/g, lineEndOf(doc.text))
   return verified(doc, [{ from: slot.from, to: slot.to, insert }], (root) => putIn(doc, root, place, shapes))
 }
 
-/** Why tags may not stand at a place, in words; null where nothing is known against it. */
+/** Why tags may not stand at a place, in words; null where nothing is known against it. Asked for with each move of a pointer: the file is not read again for it. */
 export function whyNotInJsx(doc: JsxDocument, ids: readonly number[], place: JsxPlace): string | null {
-  const plan = ids.every((id) => doc.has(id)) ? moveJsx(doc, ids, place) : null
-  return plan === null || plan.ok ? null : plan.why
+  const way = wayTo(doc, ids, place)
+  return isRefused(way) ? way.why : null
 }

@@ -87,7 +87,7 @@ export function shownText(raw: string): string | null {
 }
 
 /** Text as it has to stand between tags: what would begin a tag, an expression or a reference is written as a reference. */
-const escaped = (text: string): string =>
+export const escaped = (text: string): string =>
   text
     .replace(/&(?=#|[a-z])/gi, '&amp;')
     .replaceAll('<', '&lt;')

@@ -4,6 +4,7 @@ import {
   duplicateJsx,
   emptyPiece,
   handsOnClasses,
+  indentStep,
   insertJsx,
   JsxDocument,
   moveJsx,
@@ -83,7 +84,7 @@ export class JsxTree implements ElementTree {
   }
 
   indentUnit(): string {
-    return /\n(\t| {2,8})\S/.exec(this.text)?.[1] ?? '  '
+    return indentStep(this.text)
   }
 
   uniqueSelector(element: SourceElement): string {
@@ -186,11 +187,10 @@ export class JsxTree implements ElementTree {
   }
 
   whyNotAt(elements: readonly SourceElement[], place: Place): string | null {
-    return whyNotInJsx(
-      this.doc,
-      elements.map((e) => e.id),
-      place,
-    )
+    const ids = elements.map((e) => e.id)
+    // What comes from another file has ids of that.
+    const isOwn = elements.every((e) => this.doc.has(e.id) && this.doc.element(e.id) === e)
+    return isOwn ? whyNotInJsx(this.doc, ids, place) : null
   }
 
   // Of what a component gives, what stands around it on the page is in no file's tree.

@@ -5,7 +5,7 @@ import { theDesk, type TagPlace } from '../../desk'
 import type { Picked } from '../store'
 import type { LivePage } from './live-page'
 
-/** Which tags of components made the elements of the page; the page is told what was found, and knows them by that from then on. */
+/** Which tags of components made the elements of the page; the page knows them by what was found from then on. */
 export class ComponentSources {
   constructor(private readonly page: LivePage) {}
 

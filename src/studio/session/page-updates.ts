@@ -48,7 +48,7 @@ export class PageUpdates {
       if (languageNameOf(path) === 'jsx' && typeof body === 'string')
         isMade = (await this.page.guard(() => this.page.ask('made', { path, mark: textMark(body) }))) === true || isMade
     await this.readback.waitForPage()
-    // What a compiler writes anew comes after the elements: for classes that it has not seen, and what it compiles from.
+    // What a compiler writes again comes after the elements: for classes that it has not seen, and what it compiles from.
     if (compiled > 0 && (isCompiled || files.some(({ path, body }) => typeof body === 'string' && isCompilerInput(path, body))))
       await this.page.whenCompiled(compiled)
     // A compiler of utility classes may have written its sheet again with it.
