@@ -241,7 +241,7 @@ function Row({ row, source, onOff }: { row: Shown; source: string; onOff: (on: b
           <>
             {row.state === 'loses' && !row.off && <i className={styles.dead}>dead </i>}
             {row.isShared && (
-              <i title="Other elements take it from the same place of the source, and an edit there reaches them too">shared </i>
+              <i title="Other elements may take it from the same place of the source; an edit there reaches them too">shared </i>
             )}
             {row.when && <i title={`Only where ${row.when}`}>where {row.when} </i>}
             {row.state === 'unknown' ? 'not known here' : row.sets}
