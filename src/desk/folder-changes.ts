@@ -243,9 +243,4 @@ export class FolderChanges {
     this.current.originals.set(path, change.bytes!)
     await this.current.folder!.seen([change])
   }
-
-  /** What lets the live page read media from the disk; null where they are published. */
-  async mediaKey(): Promise<string | null> {
-    return (await this.current.folder?.mediaKey()) ?? null
-  }
 }

@@ -58,17 +58,12 @@ export class LinkedFolder {
   }
 
   private isShownFromDisk(path: string): boolean {
-    return this.folder.media !== null && isMedia(path) && this.original(path) === null
+    return this.folder.pages !== null && isMedia(path) && this.original(path) === null
   }
 
   /** Files that the page shows from the disk itself, and the project does not hold. */
   get media(): string[] {
     return [...this.known.keys()].filter((path) => this.isShownFromDisk(path))
-  }
-
-  /** What lets the live page read those; null where there are none, or it may not. */
-  async mediaKey(): Promise<string | null> {
-    return (await this.folder.media?.key()) ?? null
   }
 
   /** One of those as it is now. @throws Error when it is gone. */

@@ -39,6 +39,28 @@ export class Points {
 
   /** Files of another state of the project, for a page beside the one shown. */
   async publishPoint(point: Point, script: string, each: (files: PublishedFile[]) => Promise<void>): Promise<void> {
+    const { paths, fileOf } = await this.filesAt(point, script)
+    await inBatches(paths, 200, fileOf, async (files) => {
+      await each(files)
+      return true
+    })
+  }
+
+  /** Of such files, those that the folder does not have so, with a page. */
+  async givenAt(point: Point, script: string, page: string): Promise<PublishedFile[]> {
+    const { project, paths, fileOf } = await this.filesAt(point, script)
+    const isOnDisk = (path: string) =>
+      path !== page && project.has(path) && this.current.folder?.has(path) && project.text(path) === this.current.folder.text(path)
+    return paths.filter((path) => !isOnDisk(path)).map(fileOf)
+  }
+
+  /** A page of another state of the project; null where it has none of that path. */
+  async pageAt(point: Point, script: string, path: string): Promise<PublishedFile | null> {
+    const { project, fileOf } = await this.filesAt(point, script)
+    return project.has(path) ? fileOf(path) : null
+  }
+
+  private async filesAt(point: Point, script: string) {
     const { project, adds } = await this.projectAt(point)
     // Classes that only that state has are compiled with those of the current one.
     this.publishing.compile(project.pages().map((p) => project.text(p).replace(/["'<>=]/g, ' ')))
@@ -49,15 +71,11 @@ export class Points {
         : project.has(path)
           ? project.published(path, script + (this.current.vocabularies?.head ?? ''))
           : adds.get(path)!
-    await inBatches(
-      [...new Set([...project.writtenPaths(), ...adds.keys(), ...(compiled ? [compiled] : [])])],
-      200,
-      (path) => publishedFile(path, bodyOf(path)),
-      async (files) => {
-        await each(files)
-        return true
-      },
-    )
+    return {
+      project,
+      paths: [...new Set([...project.writtenPaths(), ...adds.keys(), ...(compiled ? [compiled] : [])])],
+      fileOf: (path: string) => publishedFile(path, bodyOf(path)),
+    }
   }
 
   /** What differs from another state of the project to the current one, as a patch. */

@@ -82,6 +82,20 @@ export class Publishing {
     return true
   }
 
+  /** Files that the folder does not have so, the compiled sheet, and a page. */
+  given(page: string): PublishedFile[] {
+    const { project, vocabularies } = this.current
+    const target = vocabularies?.target
+    return [...new Set([...(project.has(page) ? [page] : []), ...this.current.changedPaths(), ...(target ? [target] : [])])].map((path) =>
+      this.publishedFile(path),
+    )
+  }
+
+  /** A page; null where the project has none of that path. */
+  page(path: string): PublishedFile | null {
+    return this.current.project.has(path) ? this.publishedFile(path) : null
+  }
+
   /** Takes sheets that the project's own server compiled, by their files, for what the page has. */
   useServed(sheets: readonly { readonly path: string; readonly text: string }[]): void {
     for (const { path, text } of sheets) if (this.current.project.has(path)) this.current.vocabularies?.useServed(path, text)

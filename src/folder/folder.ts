@@ -3,6 +3,7 @@ import type { Development } from './development'
 import { ImportError, inWords, MOST_BYTES } from './limits'
 import type { LeftOut } from './left-out'
 import type { Repository } from './repository'
+import type { ServedPages } from './served-pages'
 
 /** A file of a folder: its path from there with `/` between folders, its size in bytes, and when the folder says it was changed (ms since 1970). */
 export interface FolderFile {
@@ -42,8 +43,8 @@ export interface Folder {
   readonly name: string
   /** What is said where it cannot be reached, and what can be done then. */
   readonly closed: { readonly label: string; readonly title: string }
-  /** Where media are shown from the disk itself: `key` lets the live page read them, null while it may not. Null where they are brought into the project. */
-  readonly media: { key(): Promise<string | null> } | null
+  /** What serves its live pages from the disk, media too, which the project then does not hold; null where all is published. */
+  readonly pages: ServedPages | null
   /** Assistants that can be shown what is chosen and wished for; null where there is no server to speak with them. */
   readonly assistants: Assistants | null
   /** What renders the pages of a project of components; null where no server of this machine can be started for them. */

@@ -22,6 +22,7 @@ export { folderOf, type FolderPlace } from './place'
 export { diskReason, PickedFolder } from './picked-folder'
 export type { CommitFile, CommitRequest, Committed, GitState, Repository } from './repository'
 export { servedFolder } from './served-folder'
+export type { ServedPages, WantedPage } from './served-pages'
 export {
   FOLDER_PATH,
   MODIFIED_HEADER,

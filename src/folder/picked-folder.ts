@@ -201,7 +201,7 @@ export class PickedFolder implements Folder {
   readonly repository = null
   readonly assistants = null
   readonly development = null
-  readonly media = null
+  readonly pages = null
 
   constructor(private readonly root: FileSystemDirectoryHandle) {}
 

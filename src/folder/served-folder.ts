@@ -6,6 +6,7 @@ import type { LeftOut } from './left-out'
 import { ImportError } from './limits'
 import { unpackFiles } from './packed-files'
 import type { CommitRequest, Committed, GitState, Repository } from './repository'
+import type { ServedPages, WantedPage } from './served-pages'
 import {
   FOLDER_PATH,
   MODIFIED_HEADER,
@@ -28,7 +29,7 @@ async function answers() {
   const { array, boolean, mixed, number, object, string } = await import('yup')
   const file = object({ path: string().required(), size: number().required().min(0), modified: number().required() })
   return {
-    info: object({ path: string().required(), mediaKey: string().required() }),
+    info: object({ path: string().required() }),
     listing: object({
       files: array().of(file).required(),
       leftOut: array()
@@ -75,6 +76,11 @@ async function answers() {
     wanted: object({
       wanted: array()
         .of(object({ id: string().required(), index: number().required().integer().min(0) }))
+        .required(),
+    }),
+    wantedPages: object({
+      wanted: array()
+        .of(object({ host: string().required(), path: string().required() }))
         .required(),
     }),
     dev: object({
@@ -202,33 +208,43 @@ const served: Repository = {
 }
 
 const assistants: Assistants = {
-  async share(shared) {
-    const response = await ask('share', shared)
-    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
-  },
+  share: (shared) => tell('share', shared),
   async news() {
     return (await read<{ news: readonly WishNews[] }>(await ask('wishes'), 'news')).news
   },
-  watch: (tell) => listen('wishes', tell),
+  watch: (heard) => listen('wishes', heard),
   async wanted() {
     return (await read<{ wanted: readonly WantedPicture[] }>(await ask('pictures'), 'wanted')).wanted
   },
-  async picture(id, picture) {
-    const response = await ask('picture', { id, ...picture })
-    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
-  },
-  watchPictures: (tell) => listen('pictures', tell),
+  picture: (id, picture) => tell('picture', { id, ...picture }),
+  watchPictures: (heard) => listen('pictures', heard),
 }
 
 const development: Development = {
   report: async () => read<DevReport>(await ask('dev'), 'dev'),
   start: async (host, again = false) => read<DevReport>(await ask('dev', { host, address: null, again }), 'dev'),
   use: async (host, address) => read<DevReport>(await ask('dev', { host, address, again: false }), 'dev'),
-  show: async (files, alone) => {
-    const response = await ask('texts', { files, alone })
-    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
-  },
-  watch: (tell) => listen('dev', tell),
+  show: (files, alone) => tell('texts', { files, alone }),
+  watch: (heard) => listen('dev', heard),
+}
+
+async function tell(what: string, body: unknown): Promise<void> {
+  const response = await ask(what, body)
+  if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
+}
+
+const pages: ServedPages = {
+  open: (host) => tell('pages', { host }),
+  give: (host, files) =>
+    tell('given', {
+      host,
+      files: files.map(({ path, body }) =>
+        typeof body === 'string' ? { path, text: body, bytes: null } : { path, text: null, bytes: base64Of(new Uint8Array(body)) },
+      ),
+    }),
+  refuse: (host, path) => tell('given', { host, files: [{ path, text: null, bytes: null }] }),
+  wanted: async () => (await read<{ wanted: readonly WantedPage[] }>(await ask('wanted'), 'wantedPages')).wanted,
+  watch: (heard) => listen('pages', heard),
 }
 
 /** A folder on the disk of this machine, through the server that was started in it. */
@@ -236,12 +252,7 @@ export class ServedFolder implements Folder {
   readonly repository = served
   readonly assistants = assistants
   readonly development = development
-  readonly media = {
-    key: async (): Promise<string | null> => {
-      const info = await servedFolder()
-      return info?.path === this.path ? info.mediaKey : null
-    },
-  }
+  readonly pages = pages
 
   /** `path` is absolute. */
   constructor(private readonly path: string) {}
@@ -322,19 +333,14 @@ export class ServedFolder implements Folder {
   async removeEmpty(): Promise<void> {}
 
   async keep(path: string, text: string): Promise<void> {
-    await this.own({ path, text })
+    await tell('keep', { path, text })
   }
 
   async unkeep(path: string): Promise<void> {
-    await this.own({ path, text: null })
+    await tell('keep', { path, text: null })
   }
 
-  private async own(body: { readonly path: string; readonly text: string | null }): Promise<void> {
-    const response = await ask('keep', body)
-    if (!response.ok) throw new ServerError((await response.text()).slice(0, 300))
-  }
-
-  watch(tell: () => void): () => void {
-    return listen('message', tell)
+  watch(heard: () => void): () => void {
+    return listen('message', heard)
   }
 }

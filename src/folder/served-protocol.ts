@@ -7,8 +7,6 @@ export const FOLDER_PATH = '/folder/'
 export interface ServedInfo {
   /** Absolute, as the machine spells it. */
   readonly path: string
-  /** Lets a live page read the folder's media. */
-  readonly mediaKey: string
 }
 
 export interface ServedListing {

@@ -3,7 +3,6 @@ import {
   encodedPath,
   HELD,
   LARGE,
-  MEDIA_KEY_ADDRESS,
   OWN_PATH,
   type FromHost,
   type HeldRequest,
@@ -41,8 +40,7 @@ async function carryOut(message: ToHost): Promise<void> {
     return
   }
   const cache = await caches.open(CACHE)
-  if (message.type === 'media') await cache.put(location.origin + MEDIA_KEY_ADDRESS, new Response(message.key))
-  else if (message.type === 'put') await Promise.all(message.files.map((f) => cache.put(address(f.path), responseFor(f))))
+  if (message.type === 'put') await Promise.all(message.files.map((f) => cache.put(address(f.path), responseFor(f))))
   else {
     for (const path of message.paths) held.delete(address(path))
     await Promise.all(message.paths.map((p) => cache.delete(address(p))))

@@ -16,13 +16,6 @@ export interface HeldRequest {
 /** Everything under this path on a live origin is ours; a project's own files there are not served. */
 export const OWN_PATH = '/__steady/'
 
-/** Below this path, media of the folder that the server opened; asked for with the key in this header. */
-export const MEDIA_PATH = `${OWN_PATH}media/`
-export const MEDIA_KEY_HEADER = 'x-steady-media-key'
-
-/** Where the key stands in the cache. */
-export const MEDIA_KEY_ADDRESS = `${OWN_PATH}media-key`
-
 /** A path from the project's root as it stands in a URL that files are kept under. */
 export const encodedPath = (path: string): string => path.split('/').map(encodeURIComponent).join('/')
 
@@ -43,7 +36,6 @@ export interface PublishedFile {
 export type ToHost =
   | { readonly id: number; readonly type: 'reset'; readonly project: string }
   | { readonly id: number; readonly type: 'put'; readonly files: readonly PublishedFile[] }
-  | { readonly id: number; readonly type: 'media'; readonly key: string }
   | { readonly id: number; readonly type: 'remove'; readonly paths: readonly string[] }
 
 export type FromHost = { readonly id: number; readonly ok: true } | { readonly id: number; readonly ok: false; readonly error: string }

@@ -1,5 +1,5 @@
 import { beforeAll, beforeEach, describe, expect, test, vi } from 'vitest'
-import { CACHE, encodedPath, HELD, MEDIA_KEY_ADDRESS, MEDIA_KEY_HEADER, MEDIA_PATH, OWN_PATH } from './protocol'
+import { CACHE, encodedPath, HELD, OWN_PATH } from './protocol'
 
 const ORIGIN = 'http://p1.localhost:7333'
 
@@ -7,8 +7,6 @@ const ORIGIN = 'http://p1.localhost:7333'
 const files = new Map<string, Response>()
 /** Windows that the worker can ask, and what they answer for a held file. */
 let windows: { url: string; answer: Blob | null | 'never' }[] = []
-/** What the server has of media, by the path that is asked for. */
-let disk: (path: string, key: string | null, range: string | null) => Response = () => new Response(null, { status: 404 })
 
 const listeners = new Map<string, (e: unknown) => void>()
 
@@ -35,9 +33,6 @@ beforeAll(async () => {
       return { match: async (asked: Request | string) => files.get(typeof asked === 'string' ? asked : asked.url)?.clone() }
     },
   })
-  vi.stubGlobal('fetch', async (url: string, init: { headers: Record<string, string> }) =>
-    disk(url, init.headers[MEDIA_KEY_HEADER] ?? null, init.headers.range ?? null),
-  )
   // A relative address is one of the worker's own origin.
   vi.stubGlobal(
     'Request',
@@ -53,7 +48,6 @@ beforeAll(async () => {
 beforeEach(() => {
   files.clear()
   windows = []
-  disk = () => new Response(null, { status: 404 })
 })
 
 const put = (path: string, body: BodyInit | null, headers: Record<string, string> = {}) =>
@@ -138,31 +132,5 @@ describe('a large file that the host frame holds', () => {
     expect((await read('/chart.png'))?.status).toBe(503)
     windows = [{ url: `${ORIGIN}${OWN_PATH}host?studio=x`, answer: null }]
     expect((await read('/chart.png'))?.status).toBe(503)
-  })
-})
-
-describe('media of a folder that the server opened', () => {
-  test('are asked for with the key and the range, and only where there is a key', async () => {
-    const asked: (string | null)[][] = []
-    disk = (path, key, range) => {
-      asked.push([path, key, range])
-      return new Response('picture', { status: range ? 206 : 200 })
-    }
-    expect((await read('/img/a.png'))?.status).toBe(404)
-    expect(asked).toEqual([])
-    files.set(ORIGIN + MEDIA_KEY_ADDRESS, new Response('secret'))
-    expect(await read('/img/a b.png', { range: 'bytes=0-1' })).toEqual({ status: 206, text: 'picture' })
-    expect(asked).toEqual([[`${MEDIA_PATH}img/a%20b.png`, 'secret', 'bytes=0-1']])
-  })
-
-  test('that the disk does not have, or does not give, are missing; what was published goes first', async () => {
-    files.set(ORIGIN + MEDIA_KEY_ADDRESS, new Response('secret'))
-    for (const status of [403, 404]) {
-      disk = () => new Response(null, { status })
-      expect((await read('/img/a.png'))?.status).toBe(404)
-    }
-    disk = () => new Response('from the disk')
-    put('a.css', 'published')
-    expect((await read('/a.css'))?.text).toBe('published')
   })
 })

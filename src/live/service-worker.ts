@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import { decodePath } from '../core/text'
 import { ourPage } from './our-page'
-import { CACHE, HELD, keptPath, MEDIA_KEY_ADDRESS, MEDIA_KEY_HEADER, MEDIA_PATH, OWN_PATH, type HeldRequest } from './protocol'
+import { CACHE, HELD, keptPath, OWN_PATH, type HeldRequest } from './protocol'
 
 declare const self: ServiceWorkerGlobalScope
 
@@ -31,8 +31,6 @@ async function serve(request: Request, url: URL): Promise<Response> {
       })
     return ranged(request, found)
   }
-  const media = isFolder ? null : await fromDisk(request, url, cache)
-  if (media) return media
   if (!isFolder && (await find(`${url.pathname}/index.html`))) return Response.redirect(`${url.pathname}/${url.search}`, 301)
   const path = decodePath(url.pathname)
   const headers = {
@@ -50,17 +48,6 @@ async function serve(request: Request, url: URL): Promise<Response> {
     'Check the link that led here, or open another page from the address field.',
   ])
   return new Response(page, { status: 404, headers })
-}
-
-// Media of a folder that the server opened are shown from the disk; null where it has none of that name.
-async function fromDisk(request: Request, url: URL, cache: Cache): Promise<Response | null> {
-  const key = await (await cache.match(url.origin + MEDIA_KEY_ADDRESS))?.text()
-  if (key === undefined) return null
-  const range = request.headers.get('range')
-  const response = await fetch(`${MEDIA_PATH}${keptPath(url.pathname.slice(1))}`, {
-    headers: { [MEDIA_KEY_HEADER]: key, ...(range !== null && { range }) },
-  }).catch(() => null)
-  return response && response.status !== 404 && response.status !== 403 ? response : null
 }
 
 const withoutHeld = (headers: Headers): Headers => {

@@ -87,11 +87,6 @@ export class HostClient {
     return this.ask({ type: 'reset', project })
   }
 
-  /** Lets the page read media of the folder that the server opened. */
-  media(key: string): Promise<void> {
-    return this.ask({ type: 'media', key })
-  }
-
   put(files: readonly PublishedFile[]): Promise<void> {
     return this.ask({ type: 'put', files })
   }

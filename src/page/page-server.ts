@@ -34,6 +34,4 @@ export interface ServedFiles {
     rest: boolean,
     each: (files: readonly PublishedFile[], done: number, of: number) => Promise<boolean>,
   ): Promise<boolean>
-  /** What lets the page read media of a folder that a server opened; null where they are among the files. */
-  mediaKey(): Promise<string | null>
 }

@@ -1,7 +1,7 @@
-import { decodePath } from '../core/text'
 import { liveOriginFor } from '../live/origin'
 import type { PublishedFile } from '../live/protocol'
 import { HostClient } from './host-client'
+import { ownSheet } from './own-sheet'
 import type { PageServer, ServedFiles } from './page-server'
 
 /** Serves the files of a project by our service worker on its live origin, which gets them through a hidden frame. */
@@ -34,8 +34,6 @@ export class WorkerServer implements PageServer {
       return false
     }
     await host.reset(this.project)
-    const key = await this.files.mediaKey()
-    if (key !== null) await host.media(key)
     const isWhole =
       !this.isCancelled &&
       (await this.files.publish(page, false, async (files, done, of) => {
@@ -73,9 +71,7 @@ export class WorkerServer implements PageServer {
   }
 
   sheetOf(name: string): string | null {
-    if (name.startsWith('#')) return name
-    const url = URL.canParse(name) ? new URL(name) : null
-    return url?.origin === this.origin ? decodePath(url.pathname).replace(/^\//, '') : null
+    return ownSheet(this.origin, name)
   }
 
   // The browser keeps all of an origin in one process, its service worker included, and that process is the one that

@@ -17,8 +17,6 @@ function isSame(text: string, secret: string): boolean {
  */
 export class Access {
   readonly secret = randomBytes(24).toString('base64url')
-  /** Lets live pages read media of the folder, and nothing else. */
-  readonly mediaKey = randomBytes(24).toString('base64url')
   private readonly cookie: string
 
   constructor(port: number) {
@@ -28,10 +26,6 @@ export class Access {
 
   isSecret(text: string): boolean {
     return isSame(text, this.secret)
-  }
-
-  isMediaKey(text: string): boolean {
-    return isSame(text, this.mediaKey)
   }
 
   /** Answers the address with the secret: the browser gets the cookie, and goes on to the interface without it in its address. Whether it was that address. */

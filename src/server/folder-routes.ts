@@ -1,12 +1,9 @@
-import { createReadStream } from 'node:fs'
 import { mkdir, readFile, realpath, rename, rm, rmdir, stat, writeFile } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
-import { pipeline } from 'node:stream/promises'
 import { array, boolean, number, object, string, ValidationError, type Schema } from 'yup'
 import {
   FOLDER_PATH,
-  isMedia,
   KEPT_FOLDER,
   MODIFIED_HEADER,
   MOST_BODY,
@@ -18,14 +15,13 @@ import {
   type ServedWritten,
   type UnsavedText,
 } from '../folder'
-import { mimeType } from '../live/mime'
-import { MEDIA_KEY_HEADER } from '../live/protocol'
 import type { Access } from './access'
 import type { DevPage } from './dev'
 import { PathError, pathFault, resolveBelow } from './folder-paths'
 import { Assistant, ASSISTANT_PATH } from './assistant'
 import { Git } from './git'
 import { listFolder, TooManyFiles } from './list-folder'
+import { FolderPages } from './folder-pages'
 import type { FolderWatch } from './watch-folder'
 import { recoverSave, writeFiles } from './write-files'
 
@@ -119,6 +115,15 @@ const DEV = object({
   address: string().nullable().defined().max(2000),
   again: boolean().required(),
 }).noUnknown()
+const HOST = string().required().max(300)
+const SHOWN = object({ host: HOST }).noUnknown()
+const GIVEN = object({
+  host: HOST,
+  files: array()
+    .of(object({ path: string().required().max(4096), text: string().nullable().defined(), bytes: BYTES.nullable().defined() }).noUnknown())
+    .max(10_000)
+    .required(),
+}).noUnknown()
 const TEXTS = object({
   files: array()
     .of(object({ path: string().required().max(4096), text: string().defined() }).noUnknown())
@@ -196,6 +201,8 @@ export class FolderRoutes {
   private include: ReadonlySet<string> = new Set()
   private readonly git: Git
   private readonly assistant: Assistant
+  /** The live pages of the folder's own files. */
+  readonly pages: FolderPages
 
   private constructor(
     private readonly root: string,
@@ -205,6 +212,11 @@ export class FolderRoutes {
   ) {
     this.git = new Git(root)
     this.assistant = new Assistant((what) => watch.say(what))
+    this.pages = new FolderPages(
+      root,
+      (path) => this.isListed(path),
+      () => watch.say('pages'),
+    )
   }
 
   /** `root` is the folder's own real path. A save that was cut off is finished or taken back first. */
@@ -250,7 +262,7 @@ export class FolderRoutes {
       void response.writeHead(status, { 'content-type': 'application/json', 'cache-control': 'no-store' }).end(JSON.stringify(body))
     switch (what) {
       case 'GET info':
-        return json({ path: this.root, mediaKey: this.access.mediaKey } satisfies ServedInfo)
+        return json({ path: this.root } satisfies ServedInfo)
       case 'POST list': {
         const { include } = await bodyOf(request, LIST)
         checkPaths(include)
@@ -327,41 +339,27 @@ export class FolderRoutes {
         await this.devPage().showTexts(files as UnsavedText[], alone)
         return json({})
       }
+      case 'POST pages': {
+        const { host } = await bodyOf(request, SHOWN)
+        if (!this.dev?.isLive(host)) throw new Refusal(400, `${JSON.stringify(host)} is not the host of a live page.`)
+        this.pages.open(host, `http://${request.headers.host}`)
+        return json({})
+      }
+      case 'POST given': {
+        const { host, files } = await bodyOf(request, GIVEN)
+        checkPaths(files.map((f) => f.path))
+        for (const { path, text, bytes } of files)
+          if (!this.pages.give(host, path, text !== null ? Buffer.from(text) : bytes === null ? null : Buffer.from(bytes, 'base64')))
+            throw new Refusal(409, 'The server was started again since the page was opened.')
+        return json({})
+      }
+      case 'GET wanted':
+        return json({ wanted: this.pages.wanted })
       case 'GET watch':
         return this.watch.tell(response)
       default:
         throw new Refusal(404, 'There is nothing of that name here.')
     }
-  }
-
-  /** A picture or the like for a live page, or a part of it (RFC 9110 §14); refused without the key, and for what is no media of the project. */
-  async sendMedia(path: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const key = request.headers[MEDIA_KEY_HEADER]
-    const none = (status: number) =>
-      void response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end()
-    if (typeof key !== 'string' || !this.access.isMediaKey(key)) return none(403)
-    if (!isMedia(path) || pathFault(path) !== null || !(await this.isListed(path))) return none(404)
-    const file = await resolveBelow(this.root, path)
-    const { size } = await stat(file)
-    const headers = {
-      'content-type': mimeType(path),
-      'x-content-type-options': 'nosniff',
-      'cache-control': 'no-store',
-      'accept-ranges': 'bytes',
-    }
-    const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.range ?? '')
-    const from = range?.[1] ? Number(range[1]) : range?.[2] ? Math.max(0, size - Number(range[2])) : 0
-    const to = range?.[1] && range[2] ? Math.min(Number(range[2]), size - 1) : size - 1
-    if (range && from > to) return void response.writeHead(416, { ...headers, 'content-range': `bytes */${size}` }).end()
-    response.writeHead(range ? 206 : 200, {
-      ...headers,
-      'content-length': String(to - from + 1),
-      ...(range && { 'content-range': `bytes ${from}-${to}/${size}` }),
-    })
-    await pipeline(createReadStream(file, { start: from, end: Math.max(from, to) }), response).catch((error: NodeJS.ErrnoException) => {
-      // Whoever asked has gone.
-      if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') throw error
-    })
   }
 
   private devPage(): DevPage {

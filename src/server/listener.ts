@@ -1,22 +1,14 @@
 import { createServer, type IncomingMessage, type RequestListener, type Server, type ServerResponse } from 'node:http'
-import { decodePath } from '../core/text'
-import { MEDIA_PATH, OWN_PATH } from '../live/protocol'
+import { OWN_PATH } from '../live/protocol'
 import type { Hosts } from './hosts'
 import { serveLiveAsset } from './live-assets'
 
 type Serve = (request: IncomingMessage, response: ServerResponse) => Promise<void>
-/** Serves a live page that is not made of our files; whether it did. */
+/** Serves a live page that no service worker does; whether it did. */
 type ServeLive = (request: IncomingMessage, response: ServerResponse) => Promise<boolean>
-type ServeMedia = (path: string, request: IncomingMessage, response: ServerResponse) => Promise<void>
 
-/** Answers each request by the address it came to: the interface's goes to `serveInterface`, media of a live page to `serveMedia`, pages that are not ours to `serveLive`; an address that is none of ours is refused. */
-export function listenerFor(
-  root: string,
-  hosts: Hosts,
-  serveInterface: Serve,
-  serveMedia: ServeMedia = async (_, __, response) => void response.writeHead(404).end(),
-  serveLive: ServeLive = async () => false,
-): RequestListener {
+/** Answers each request by the address it came to: the interface's goes to `serveInterface`, live pages that the server has itself to `serveLive`; an address that is none of ours is refused. */
+export function listenerFor(root: string, hosts: Hosts, serveInterface: Serve, serveLive: ServeLive = async () => false): RequestListener {
   const answer = async (request: IncomingMessage, response: ServerResponse): Promise<void> => {
     const kind = hosts.kindOf(request.headers.host)
     if (kind === 'unknown') {
@@ -32,8 +24,6 @@ export function listenerFor(
       return
     }
     const url = new URL(path, 'http://ours')
-    if (kind === 'live' && request.method === 'GET' && url.pathname.startsWith(MEDIA_PATH))
-      return serveMedia(decodePath(url.pathname.slice(MEDIA_PATH.length)), request, response)
     if (kind === 'live' && !url.pathname.startsWith(OWN_PATH) && (await serveLive(request, response))) return
     if (kind === 'live') return serveLiveAsset(root, hosts, url, response)
     // A live page must not be able to put the interface in a frame.

@@ -58,10 +58,11 @@ async function start(): Promise<void> {
       async (request, response) => {
         if (!(await routes?.answer(request, response))) await serveInterface(request, response)
       },
-      async (path, request, response) => (routes ? routes.sendMedia(path, request, response) : void response.writeHead(404).end()),
       async (request, response) => {
-        if (!dev?.isFor(request.headers.host)) return false
-        await dev.forward(request, response)
+        const { host } = request.headers
+        if (dev?.isFor(host)) await dev.forward(request, response)
+        else if (routes?.pages.isFor(host)) await routes.pages.answer(request, response)
+        else return false
         return true
       },
     ),

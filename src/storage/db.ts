@@ -42,6 +42,8 @@ export type FolderRow = FolderPlace & {
   readonly project: string
   /** The branch that was checked out when it was looked at last; left out where it is in no git repository that can be reached. */
   readonly branch?: string
+  /** Part of the name of its live pages' host, where a server has them: nobody can guess it. */
+  readonly token?: string
   /** Folders that are taken in although they would be left out. */
   readonly include: readonly string[]
 }

@@ -121,7 +121,7 @@ export async function linkFolder({ place, listing, include, kept, damaged }: Fou
   const { files } = listing
   const folder = folderOf(place)
   // Media that the server shows from the disk are not kept a second time.
-  const own = folder.media ? files.filter((f) => !isMedia(f.path)) : files
+  const own = folder.pages ? files.filter((f) => !isMedia(f.path)) : files
   const read = await readFiles(folder, own, run.signal, (n) =>
     run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }),
   )

@@ -46,6 +46,9 @@ beforeAll(async () => {
   // Larger than all that a project takes.
   writeFileSync(join(folder, 'img/film.mp4'), '')
   truncateSync(join(folder, 'img/film.mp4'), FILM)
+  mkdirSync(join(folder, 'times'))
+  writeFileSync(join(folder, 'times/index.html'), '<!DOCTYPE html>\n<title>Times</title>\n<h1>Times</h1>\n')
+  writeFileSync(join(folder, 'times/low.html'), '<!DOCTYPE html>\n<title>Low</title>\n<p>Low at nine</p>\n')
   writeFileSync(join(folder, '.gitignore'), 'private/\n*.mp4\n!img/film.mp4\nimg/hidden.png\n')
   writeFileSync(join(folder, 'img/hidden.png'), Buffer.from(PIXEL, 'base64'))
   mkdirSync(join(folder, 'private'))
@@ -86,6 +89,8 @@ describe('a folder that the server was started with', () => {
     expect(await studio.driver.executeScript<string[]>('return window.steadyProof.state().project.written.toSorted()')).toEqual([
       'css/a b.css',
       'index.html',
+      'times/index.html',
+      'times/low.html',
     ])
     await studio.pick('.top')
     await studio.type('padding-top', '12px')
@@ -106,12 +111,12 @@ describe('a folder that the server was started with', () => {
     expect(git('status', '--porcelain')).toBe(' M "css/a b.css"\n')
   })
 
-  test('media are shown from the disk and not kept a second time, in parts too, and with the key alone', async () => {
+  test('media are shown from the disk and not kept a second time, in parts too, and to those alone who know its address', async () => {
     expect(await studio.inPage<number>('return document.querySelector("img").naturalWidth')).toBe(1)
     const stored = await studio.driver.executeAsyncScript<string[]>(`
       const done = arguments[0], open = indexedDB.open('steady-brush')
       open.onsuccess = () => { const all = open.result.transaction('files').objectStore('files').getAll(); all.onsuccess = () => done(all.result.map((f) => f.path).sort()) }`)
-    expect(stored).toEqual(['css/a b.css', 'index.html'])
+    expect(stored).toEqual(['css/a b.css', 'index.html', 'times/index.html', 'times/low.html'])
     const part = await studio.inPage<[number, string | null, number]>(
       'return fetch("/img/film.mp4", { headers: { range: "bytes=1000-1999" } }).then(async (r) => [r.status, r.headers.get("content-range"), (await r.arrayBuffer()).byteLength])',
     )
@@ -121,39 +126,54 @@ describe('a folder that the server was started with', () => {
         'return Promise.all(["/img/none.png", "/img/hidden.png", "/private/secret.html", "/.git/config"].map((p) => fetch(p).then((r) => r.status)))',
       ),
     ).toEqual([404, 404, 404, 404])
-    const live = await studio.inPage<string>('return location.origin')
-    const key = await studio.inPage<string>(
-      'return caches.open("steady-files").then((c) => c.match("/__steady/media-key")).then((r) => r.text())',
-    )
-    const ask = (path: string, headers: Record<string, string>) =>
+    const live = new URL(await studio.inPage<string>('return location.origin')).host
+    const ask = (host: string, path: string, headers: Record<string, string> = {}) =>
       new Promise<number>((done, fail) => {
-        request(
-          {
-            host: '127.0.0.1',
-            port: app.port,
-            path: `/__steady/media/${path}`,
-            headers: { host: new URL(live).host, ...headers },
-          },
-          (response) => {
-            response.resume()
-            done(response.statusCode!)
-          },
-        )
+        request({ host: '127.0.0.1', port: app.port, path, headers: { host, ...headers } }, (response) => {
+          response.resume()
+          done(response.statusCode!)
+        })
           .on('error', fail)
           .end()
       })
-    const header = { 'x-steady-media-key': key }
     expect(
       await Promise.all([
-        ask('img/boat%20small.png', header),
-        ask('img/boat%20small.png', {}),
-        ask('img/boat%20small.png', { 'x-steady-media-key': 'x' }),
-        ask('img/hidden.png', header),
-        ask('index.html', header),
-        ask('..%2f..%2fetc/passwd.png', header),
-        ask('.git/x.png', header),
+        ask(live, '/img/boat%20small.png'),
+        ask(live, '/img/film.mp4', { range: `bytes=${FILM}-` }),
+        // The name of the host is the way in.
+        ask(`pier-1.localhost:${app.port}`, '/img/boat%20small.png'),
+        ask(live.replace(/--\w+/, '--x'), '/img/boat%20small.png'),
+        ask(live, '/img/hidden.png'),
+        ask(live, '/..%2f..%2fetc/passwd'),
+        ask(live, '/.git/HEAD'),
       ]),
-    ).toEqual([200, 403, 403, 404, 404, 404, 404])
+    ).toEqual([200, 416, 404, 404, 404, 404, 404])
+    expect(await studio.inPage<number>('return navigator.serviceWorker.getRegistrations().then((all) => all.length)')).toBe(0)
+  })
+
+  test('a page that a link leads to has its elements told apart, with the edits that are not saved', async () => {
+    await studio.driver.switchTo().frame(await studio.test('live-page'))
+    await studio.driver.executeScript('location.href = "/times/low.html"')
+    await studio.driver.switchTo().defaultContent()
+    await studio.until('the page', () =>
+      studio.driver.executeScript<boolean>('const s = window.steadyProof.state(); return s.connected && s.address === "/times/low.html"'),
+    )
+    await studio.ready()
+    await studio.pick('p')
+    expect(await studio.edit(() => studio.type('margin-top', '7px'))).toMatch(/low\.html:\d+ .*7px reach 1 ✓/)
+    await studio.inPage('location.reload()')
+    await studio.ready()
+    await studio.until('the edit', async () => (await studio.computed('p', 'margin-top')) === '7px')
+    expect(read('times/low.html')).not.toContain('7px')
+    await studio.undo()
+    await studio.inPage('location.href = "/times"')
+    await studio.until(
+      'the folder’s own page',
+      async () => (await studio.inPage<string>('return location.pathname + document.title')) === '/times/Times',
+    )
+    await studio.inPage('location.href = "/"')
+    await studio.until('the first page', () => studio.inPage<boolean>('return document.querySelector(".note") !== null'))
+    await studio.ready()
   })
 
   test('another program’s change shows on the page by itself, and what git puts under an unsaved edit is asked about', async () => {

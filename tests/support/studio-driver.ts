@@ -168,7 +168,7 @@ export class Studio {
       return (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== arguments[0] || (window.steadyProof !== undefined && window.steadyProof.state().picked !== window.pickedBefore)`,
             before,
           ),
-        1500,
+        5000,
         undefined,
         LOOK,
       )

@@ -49,11 +49,13 @@ interface HotUpdate {
   readonly modules: readonly ModuleNode[]
 }
 
-// A sheet that a compiler makes out of a script's text, and so counts among what imports it, is still to come again.
+// A sheet that a compiler makes out of a script's text, and so counts among what imports it, is still to come again. For a
+// module that nothing imports (any more) Vite would load the whole page again.
 async function withoutShown({ file, modules }: HotUpdate): Promise<ModuleNode[]> {
-  if (!(await isShownAlready(file))) return [...modules]
+  const isUnsaved = file.startsWith(scratch.replaceAll('\\', '/'))
+  if (!isUnsaved && !(await isShownAlready(file))) return [...modules]
   const sheets = modules.flatMap((m) => [...m.importers].filter(({ id }) => /\.(css|pcss|postcss)$/.test(id ?? '')))
-  return [...new Set([...sheets, ...modules.filter(({ id }) => id === null)])]
+  return [...new Set([...sheets, ...modules.filter(({ id, importers }) => id === null && importers.size > 0)])]
 }
 
 async function isShownAlready(file: string): Promise<boolean> {

@@ -1,8 +1,10 @@
 import { proxy } from 'comlink'
 import { INTERFACE_ATTRIBUTE } from '../../core/html'
 import { OWN_PATH } from '../../live/protocol'
-import { folderOf, type FolderPlace } from '../../folder'
-import { DevPageServer, WorkerServer, type PageServer } from '../../page'
+import { folderOf, type FolderPlace, type ServedPages } from '../../folder'
+import { DevPageServer, FolderPageServer, WorkerServer, type PageServer } from '../../page'
+import type { FolderRow } from '../../storage/db'
+import { db } from '../projects'
 import { theDesk, type Point } from '../../desk'
 
 /** What is put into each page, so that the interface can speak with it. */
@@ -12,12 +14,39 @@ export const agentScript = (): string => `<script src="${OWN_PATH}agent.js" ${IN
 export const serverOf = (project: string, template: string): PageServer =>
   new WorkerServer(project, template, location.port, {
     publish: (page, rest, each) => theDesk().publishing.publish(page, rest, proxy(each)),
-    mediaKey: () => theDesk().folder.mediaKey(),
+  })
+
+/** A folder whose live pages a server of this machine has, and the name of their host. */
+export interface ServedProject {
+  readonly name: string
+  readonly pages: ServedPages
+}
+
+/** The same of a project's folder; null where no server has its pages now. */
+export async function servedProject(place: FolderRow): Promise<ServedProject | null> {
+  const folder = folderOf(place)
+  const { pages } = folder
+  if (!pages || (await folder.access()) !== 'granted') return null
+  const token = place.token ?? [...crypto.getRandomValues(new Uint8Array(10))].map((byte) => (byte % 36).toString(36)).join('')
+  if (place.token === undefined) await db.folders.update(place.project, { token })
+  return { name: `${place.project}--${token}`, pages }
+}
+
+/** What serves the live page of such a project. */
+export const folderServerOf = (template: string, { name, pages }: ServedProject): PageServer =>
+  new FolderPageServer(name, template, location.port, pages, {
+    given: (page) => theDesk().publishing.given(page),
+    page: (path) => theDesk().publishing.page(path),
   })
 
 /** What serves another state of the project: on an origin of its own, so that what one page keeps the other does not. */
-export const serverBeside = (project: string, template: string, point: Point): PageServer =>
-  new WorkerServer(`${project}--beside`, template, location.port, {
+export function serverBeside(project: string, template: string, served: ServedProject | null, point: Point): PageServer {
+  if (served)
+    return new FolderPageServer(`${served.name}--beside`, template, location.port, served.pages, {
+      given: (page) => theDesk().points.givenAt(point, agentScript(), page),
+      page: (path) => theDesk().points.pageAt(point, agentScript(), path),
+    })
+  return new WorkerServer(`${project}--beside`, template, location.port, {
     publish: async (_page, rest, each) => {
       if (!rest)
         await theDesk().points.publishPoint(
@@ -27,8 +56,8 @@ export const serverBeside = (project: string, template: string, point: Point): P
         )
       return true
     },
-    mediaKey: () => theDesk().folder.mediaKey(),
   })
+}
 
 /** What serves the pages of a folder's own development server, and what that is called; null where it has none. `address` is that of one that runs already. */
 export async function devServerOf(

@@ -15,7 +15,7 @@ import { LayoutEdits } from './layout-edits'
 import { TextTyping } from './text-typing'
 import { LivePage } from './live-page'
 import { whyEmpty } from './empty-page'
-import { devServerOf, serverBeside, serverOf } from './page-servers'
+import { devServerOf, folderServerOf, serverBeside, servedProject, serverOf, type ServedProject } from './page-servers'
 import { Selection } from './selection'
 import { Sharing } from './sharing'
 import { Structure } from './structure'
@@ -52,6 +52,7 @@ export class Session {
   private readonly reopen: () => void
   private unsubscribe: () => void = () => {}
   private endWatch: () => void = () => {}
+  private served: ServedProject | null = null
 
   /** `reopen` reopens the project, with what the folder then has. */
   constructor(
@@ -108,7 +109,7 @@ export class Session {
 
   /** What shows another state of the project beside the page. */
   serverBeside(point: Point): PageServer {
-    return serverBeside(this.project, this.template, point)
+    return serverBeside(this.project, this.template, this.served, point)
   }
 
   /** Opens the project, publishes it and loads its page; {@link close} ends it. */
@@ -122,7 +123,10 @@ export class Session {
     const place = await db.folders.get(this.project)
     const dev = place ? await devServerOf(this.project, this.template, place) : null
     if (this.page.left) return false
-    if (dev) this.page.serveFrom(dev.server)
+    this.served = place && !dev ? await servedProject(place) : null
+    const server = dev?.server ?? (this.served && folderServerOf(this.template, this.served))
+    if (this.page.left) return false
+    if (server) this.page.serveFrom(server)
     const { preferences, project: before, status, lost, dialog } = getStudio()
     const outline = preferences.outline === 'as it was left' ? (view?.outline ?? getStudio().outline) : preferences.outline === 'shown'
     const strip =
