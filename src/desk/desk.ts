@@ -1,4 +1,4 @@
-import { proxy } from 'comlink'
+import { proxy, type ProxyMarked } from 'comlink'
 import { Changes } from './changes'
 import { Commits } from './commits'
 import { Editing } from './editing'
@@ -16,6 +16,7 @@ import { Reading } from './reading'
 import { Saving } from './saving'
 import { SinceLastCommit } from './since-commit'
 import { Takes } from './takes'
+import { whenWhole } from './when-whole'
 
 /** The worker's services, put together around one open project. Each is called by its own name from the window. */
 export class Desk {
@@ -29,17 +30,22 @@ export class Desk {
   )
   readonly changes = proxy(new Changes(this.current, this.publishing, this.pageSync))
   readonly opening = proxy(new Opening(this.current, this.publishing, this.changes))
-  readonly editing = proxy(new Editing(this.current, this.publishing, this.changes))
-  readonly places = proxy(new Places(this.current))
-  readonly reading = proxy(new Reading(this.current, this.places))
-  readonly history = proxy(new EditHistory(this.current, this.changes))
-  readonly points = proxy(new Points(this.current, this.publishing))
-  readonly takes = proxy(new Takes(this.current, this.changes, this.points))
-  readonly folder = proxy(new FolderChanges(this.current, this.changes))
-  readonly saving = proxy(new Saving(this.current, this.pageSync, this.takes, this.folder))
-  readonly exports = proxy(new Exports(this.current, this.saving, this.places))
+  readonly editing = this.service(new Editing(this.current, this.publishing, this.changes))
+  readonly places = this.service(new Places(this.current))
+  readonly reading = this.service(new Reading(this.current, this.places))
+  readonly history = this.service(new EditHistory(this.current, this.changes))
+  readonly points = this.service(new Points(this.current, this.publishing))
+  readonly takes = this.service(new Takes(this.current, this.changes, this.points))
+  readonly folder = this.service(new FolderChanges(this.current, this.changes))
+  readonly saving = this.service(new Saving(this.current, this.pageSync, this.takes, this.folder))
+  readonly exports = this.service(new Exports(this.current, this.saving, this.places))
 
-  readonly sinceCommit = proxy(new SinceLastCommit(this.current, this.saving))
+  readonly sinceCommit = this.service(new SinceLastCommit(this.current, this.saving))
+
+  // What it says and changes is not to be of a part of the project.
+  private service<T extends object>(service: T): T & ProxyMarked {
+    return proxy(whenWhole(service, () => this.current.whole))
+  }
 
   /** The repository of the folder. */
   readonly git = proxy(

@@ -84,9 +84,19 @@ export class LinkedFolder {
     if (text === undefined) {
       const bytes = this.bytes(path)
       text = bytes ? decodeSource(bytes).text : ''
-      this.texts.set(path, text)
+      if (bytes) this.texts.set(path, text)
     }
     return text
+  }
+
+  /** Files as they are, one after another; null for each that is gone. */
+  readMany(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]> {
+    return this.folder.readMany(paths)
+  }
+
+  /** What the folder says that a file weighs; bytes. */
+  sizeOf(path: string): number {
+    return this.known.get(path)?.size ?? 0
   }
 
   private note(rows: readonly OnDiskRow[]): void {
@@ -164,6 +174,11 @@ export class LinkedFolder {
     this.unseen.clear()
     await this.db.onDisk.bulkPut(rows)
     this.note(rows)
+  }
+
+  /** Knows no more of a file that was gone before it was read. */
+  lost(path: string): void {
+    this.known.delete(path)
   }
 
   /** Takes note that files are gone: a save may write them again. */

@@ -2,10 +2,14 @@ import { Journal, type JournalEdit, type NewFile, type PlannedEdit, withoutEdits
 import { Project, type Scale, scaleOf } from '../core/project'
 import { applySplices } from '../core/text'
 import { Database, type ViewRow } from '../storage/db'
+import { storeRead } from '../storage/projects'
 import type { LinkedFolder } from './linked-folder'
 import { Turns } from './turns'
 import type { Conflict, DeskState, LedgerRow } from './types'
+import { UnreadFiles, type UnreadFile } from './unread-files'
 import { Vocabularies } from './vocabularies'
+
+const NONE_UNREAD = new UnreadFiles([], { read: async () => [], take: async () => {} })
 
 /** The files without some edits. */
 export type Without =
@@ -34,6 +38,8 @@ export class OpenProject {
   /** Why nothing may be changed here; null where it may. */
   readOnly: string | null = null
   vocabularies: Vocabularies | null = null
+  /** Files of the folder that it was opened without. */
+  unread: UnreadFiles = NONE_UNREAD
   private held: Project | null = null
 
   /** Its files; throws where no project is open. */
@@ -59,6 +65,27 @@ export class OpenProject {
     if (!without.ok) return without
     const back = new Map(without.changes.map((c) => [c.path, c.splices]))
     return { ok: true, paths: [...back.keys()], text: (path) => applySplices(this.project.text(path), back.get(path) ?? []) }
+  }
+
+  /** Ends once all of its files are read; null where they are. */
+  get whole(): Promise<void> | null {
+    return this.unread.isWhole ? null : this.unread.readAll()
+  }
+
+  /** Takes in files that were read. */
+  async takeRead(files: readonly (UnreadFile & { readonly bytes: Uint8Array | null })[]): Promise<void> {
+    const { project, folder, others, originals } = this
+    await storeRead(this.db, this.id, files)
+    for (const f of files) {
+      if (f.bytes === null) {
+        project.drop(f.path)
+        folder?.lost(f.path)
+        continue
+      }
+      originals.set(f.path, f.bytes)
+      if (!project.has(f.path)) others.set(f.path, f.bytes)
+    }
+    project.fill(files.filter((f) => f.bytes !== null))
   }
 
   readText(path: string): string | null {
@@ -168,6 +195,12 @@ export class OpenProject {
 
   text(path: string): string | null {
     return this.project.has(path) || path === this.vocabularies?.target ? this.project.text(path) : null
+  }
+
+  /** The same, also of a file that is still to be read. */
+  async textOnceRead(path: string): Promise<string | null> {
+    await this.unread.readNow([path])
+    return this.text(path)
   }
 
   bytes(path: string): Uint8Array {

@@ -1,17 +1,25 @@
 import { Journal, type JournalEdit, applicable } from '../core/edit'
+import { roleOf } from '../core/language'
 import { Project, routesOf, type Scale, scaleOf } from '../core/project'
 import { toolOf } from '../folder'
 import { mimeType } from '../live/mime'
+import type { FileRow } from '../storage/db'
 import { loadProject } from '../storage/projects'
 import type { Changes } from './changes'
 import { LinkedFolder } from './linked-folder'
 import type { OpenProject } from './open-project'
 import type { Publishing } from './publishing'
-import type { OpenedProject } from './types'
+import type { OpenedProject, RestRead } from './types'
+import { UnreadFiles } from './unread-files'
 import { Vocabularies, type VocabularyState } from './vocabularies'
 
 /** How long reading ahead works at a time; ms. */
 const SLICE = 30
+
+/** Files that say what a project is made with. */
+const SETTINGS = /(^|\/)(package\.json|[\w-]+\.config\.\w+)$/
+/** What sheets may weigh that are read before the page is shown; bytes. */
+const FIRST_SHEETS = 4 * 1024 * 1024
 
 /** Opens a project, and reads what was too long to be waited for. */
 export class Opening {
@@ -36,7 +44,8 @@ export class Opening {
     this.current.id = id
     this.publishing.script = agentScript
     this.current.project = new Project(loaded.files)
-    this.current.others = new Map(loaded.files.filter((f) => !this.current.project.has(f.path)).map((f) => [f.path, f.bytes]))
+    this.current.unread.stop()
+    this.current.others = new Map(loaded.files.flatMap((f) => (f.bytes && !this.current.project.has(f.path) ? [[f.path, f.bytes]] : [])))
     // Nobody reads it back any more.
     const edits = loaded.edits.map((e): JournalEdit =>
       e.verdict.state === 'pending' ? { ...e, verdict: { state: 'unread', why: 'the page was left before it could be' } } : e,
@@ -56,7 +65,7 @@ export class Opening {
     this.current.deleted = new Set(loaded.row.deleted)
     this.current.conflicts.clear()
     this.current.outdated = false
-    this.current.originals = new Map(loaded.files.map((f) => [f.path, f.bytes]))
+    this.current.originals = new Map(loaded.files.flatMap((f) => (f.bytes ? [[f.path, f.bytes]] : [])))
     this.current.folder =
       loaded.folder &&
       new LinkedFolder(this.current.db, id, loaded.folder, loaded.onDisk, (path) => this.current.originals.get(path) ?? null)
@@ -69,6 +78,7 @@ export class Opening {
       this.current.saved = loaded.saving.done
       this.current.leftOut = new Set(loaded.saving.leftOut)
     }
+    await this.readFirst(loaded.files)
     this.vocabularyState = null
     this.current.vocabularies = new Vocabularies(
       this.current.db,
@@ -91,16 +101,62 @@ export class Opening {
       routes: /^(next|astro)$/.test(toolOf(this.current.readText('package.json') ?? '')?.tool ?? '') ? routesOf(paths) : [],
       sheets: this.current.project.sheetPaths(),
       written: this.current.project.writtenPaths(),
-      readOnly: paths.flatMap((path) => {
-        const why = this.current.project.has(path) ? this.current.project.readOnly(path) : null
-        return why ? [{ path, why }] : []
-      }),
+      readOnly: this.readOnly(),
       images: [...paths, ...(this.current.folder?.media ?? [])].filter((p) => mimeType(p).startsWith('image/')),
       scale,
       view: loaded.view,
       state: this.current.state(),
       lost,
     }
+  }
+
+  // What a page is styled with, and what says how, is there from the start; other files are read when they are asked for.
+  private async readFirst(files: readonly FileRow[]): Promise<void> {
+    const { folder } = this.current
+    const { project } = this.current
+    const unread = files.filter((f) => f.bytes === null)
+    this.current.unread = new UnreadFiles(unread, {
+      read: async (paths) => folder!.readMany(paths),
+      take: (read) => this.current.takeRead(read),
+    })
+    if (!folder || unread.length === 0) return
+    let size = 0
+    const first = unread.filter(
+      ({ path }) => SETTINGS.test(path) || (roleOf(path) === 'sheet' && (size += folder.sizeOf(path)) < FIRST_SHEETS),
+    )
+    const [page] = project.pages()
+    await this.current.unread.readNow([...first.map((f) => f.path), ...(page === undefined ? [] : [page])])
+  }
+
+  /** Reads what it was opened without; null where that is nothing. */
+  async readRest(tell: (done: number, of: number) => void): Promise<RestRead | null> {
+    const { project, unread, id, db } = this.current
+    if (unread.isWhole) {
+      await db.projects.update(id, { isPartial: undefined })
+      return null
+    }
+    await unread.readAll(tell)
+    await db.projects.update(id, { isPartial: undefined })
+    if (this.current.project !== project) return null
+    const compiled = () => this.current.text(this.current.vocabularies?.target ?? '')
+    const before = compiled()
+    await this.current.vocabularies?.readMore()
+    const target = this.current.vocabularies?.target
+    const isOther = target && compiled() !== before
+    return {
+      scale: this.current.scale(),
+      readOnly: this.readOnly(),
+      sync: isOther ? this.publishing.compiledSheet() : [],
+      files: isOther ? [this.publishing.publishedFile(target)] : [],
+    }
+  }
+
+  private readOnly(): OpenedProject['readOnly'] {
+    const { project } = this.current
+    return project.writtenPaths().flatMap((path) => {
+      const why = project.readOnly(path)
+      return why ? [{ path, why }] : []
+    })
   }
 
   private isReading = false

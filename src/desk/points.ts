@@ -55,9 +55,9 @@ export class Points {
   }
 
   /** A page of another state of the project; null where it has none of that path. */
-  async pageAt(point: Point, script: string, path: string): Promise<PublishedFile | null> {
+  async pageAt(point: Point, script: string, path: string): Promise<PublishedFile[] | null> {
     const { project, fileOf } = await this.filesAt(point, script)
-    return project.has(path) ? fileOf(path) : null
+    return project.has(path) ? [fileOf(path)] : null
   }
 
   private async filesAt(point: Point, script: string) {

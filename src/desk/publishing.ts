@@ -83,17 +83,31 @@ export class Publishing {
   }
 
   /** Files that the folder does not have so, the compiled sheet, and a page. */
-  given(page: string): PublishedFile[] {
+  async given(page: string): Promise<PublishedFile[]> {
     const { project, vocabularies } = this.current
+    await this.readPage(page)
     const target = vocabularies?.target
     return [...new Set([...(project.has(page) ? [page] : []), ...this.current.changedPaths(), ...(target ? [target] : [])])].map((path) =>
       this.publishedFile(path),
     )
   }
 
-  /** A page; null where the project has none of that path. */
-  page(path: string): PublishedFile | null {
-    return this.current.project.has(path) ? this.publishedFile(path) : null
+  /** A page, with the compiled sheet where it is another for it; null where the project has none of that path. */
+  async page(path: string): Promise<PublishedFile[] | null> {
+    const isOther = await this.readPage(path)
+    if (!this.current.project.has(path)) return null
+    const target = this.current.vocabularies?.target
+    return [...(isOther && target ? [target] : []), path].map((p) => this.publishedFile(p))
+  }
+
+  // A page that was not read yet, with the sheets that it names; whether the compiled sheet is another for its classes.
+  private async readPage(path: string): Promise<boolean> {
+    const { project, unread } = this.current
+    if (unread.isWhole) return false
+    await unread.readNow([path])
+    const text = project.has(path) ? project.text(path) : ''
+    await unread.readNow(project.sheetPaths().filter((sheet) => text.includes(sheet.split('/').at(-1)!)))
+    return this.compile([tokensOf(text)])
   }
 
   /** Takes sheets that the project's own server compiled, by their files, for what the page has. */

@@ -61,6 +61,9 @@ export interface OpenedProject {
   readonly lost: number
 }
 
+/** What is known of a project once all its files are read: `sync` and `files` bring the compiled sheet to the page. */
+export type RestRead = Pick<OpenedProject, 'scale' | 'readOnly'> & Pick<Written, 'sync' | 'files'>
+
 /** Where a tag stands, 1-based, its source, and the component that it is of, if any; or why that cannot be told. */
 export type TagPlace =
   | { readonly ok: true; readonly path: string; readonly line: number; readonly source: string; readonly component: string | null }

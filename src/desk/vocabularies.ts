@@ -67,6 +67,15 @@ export class Vocabularies {
     else if (this.learned) this.report({ label: this.learned.label, isOfFramework: false, share: 1, notes: [] })
   }
 
+  /** Takes in files that were read since. */
+  async readMore(): Promise<void> {
+    const next = tailwindInput(this.project, this.paths())
+    if (next?.path !== this.input?.path || (next?.css !== this.input?.css && !this.isServed)) return this.open()
+    this.compile(await this.everyToken())
+    this.learn()
+    if (!this.input && this.learned) this.report({ label: this.learned.label, isOfFramework: false, share: 1, notes: [] })
+  }
+
   /** What pages have to name besides what they do, as markup for their head. */
   get head(): string {
     return this.input && !this.input.linked ? `<link rel="stylesheet" href="/${this.input.target}">` : ''

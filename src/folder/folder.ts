@@ -87,7 +87,16 @@ const BYTES_AT_ONCE = 8 * 1024 * 1024
 export const sameBytes = (a: Uint8Array | null, b: Uint8Array | null): boolean =>
   a === b || (a !== null && b !== null && a.length === b.length && a.every((x, i) => x === b[i]))
 
-/** Reads files whole. @throws ImportError naming the one that cannot be read, or that makes it too large. */
+/** @throws ImportError naming the file that makes it more than a project takes. */
+export function checkSize(files: readonly FolderFile[]): void {
+  let size = 0
+  for (const file of files) {
+    size += file.size
+    if (size > MOST_BYTES) throw new ImportError(`“${file.path}” makes it larger than ${inWords(MOST_BYTES)}. Nothing was opened.`)
+  }
+}
+
+/** Reads files whole. @throws ImportError naming the one that cannot be read. */
 export async function readFiles(
   folder: Folder,
   files: readonly FolderFile[],
@@ -95,11 +104,6 @@ export async function readFiles(
   onProgress: (done: number) => void = () => {},
 ): Promise<{ path: string; bytes: Uint8Array }[]> {
   const out: { path: string; bytes: Uint8Array }[] = []
-  let size = 0
-  for (const file of files) {
-    size += file.size
-    if (size > MOST_BYTES) throw new ImportError(`“${file.path}” makes it larger than ${inWords(MOST_BYTES)}. Nothing was opened.`)
-  }
   while (out.length < files.length) {
     signal?.throwIfAborted()
     const some: FolderFile[] = []

@@ -13,7 +13,7 @@ export type {
 export { base64Of } from './base64'
 export { toolOf } from './dev-tools'
 export type { Development, DevProject, DevReport, DevState, DevTool, UnsavedText } from './development'
-export { readFiles, sameBytes, SaveError, type Folder, type FolderFile, type Listing, type Write } from './folder'
+export { checkSize, readFiles, sameBytes, SaveError, type Folder, type FolderFile, type Listing, type Write } from './folder'
 export { KEPT_FOLDER, whyLeftOut, type IgnoreRules, type LeftOut } from './left-out'
 export { ImportError, inWords, MOST_BYTES, MOST_FILES } from './limits'
 export { isMedia } from './media'

@@ -9,8 +9,8 @@ import type { PageServer } from './page-server'
 export interface GivenFiles {
   /** What the disk does not have so, and the page that is to be shown. */
   given(page: string): Promise<readonly PublishedFile[]>
-  /** Another page; null where the project has none of that path. */
-  page(path: string): Promise<PublishedFile | null>
+  /** Another page, with what is another for it; null where the project has none of that path. */
+  page(path: string): Promise<readonly PublishedFile[] | null>
 }
 
 /** Serves the files of a folder by the server of this machine, from the disk; HTML files, and what is not saved, it is given. */
@@ -71,8 +71,8 @@ export class FolderPageServer implements PageServer {
       if (wantedBy !== host || this.isClosed || this.asked.has(path)) continue
       this.asked.add(path)
       void this.next(async () => {
-        const file = await this.files.page(path).finally(() => this.asked.delete(path))
-        await (file ? this.pages.give(host, [file]) : this.pages.refuse(host, path))
+        const files = await this.files.page(path).finally(() => this.asked.delete(path))
+        await (files ? this.pages.give(host, files) : this.pages.refuse(host, path))
       }).catch(() => {})
     }
   }

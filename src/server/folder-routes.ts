@@ -11,6 +11,7 @@ import {
   SaveError,
   type SentPicture,
   type ServedInfo,
+  type ServedListing,
   type Shared,
   type ServedWritten,
   type UnsavedText,
@@ -148,6 +149,8 @@ const AS_DATA = {
 
 /** How long a listing serves; ms. */
 const LISTED = 5000
+/** How long a listing of a watched folder is one; ms. */
+const KNOWN = 30_000
 
 /** An answer that is no success, in words. */
 class Refusal extends Error {
@@ -267,7 +270,7 @@ export class FolderRoutes {
         const { include } = await bodyOf(request, LIST)
         checkPaths(include)
         this.include = new Set(include)
-        return json(await listFolder(this.root, this.include))
+        return json(await this.list())
       }
       case 'POST files': {
         const { paths } = await bodyOf(request, FILES)
@@ -367,17 +370,48 @@ export class FolderRoutes {
     return this.dev.page
   }
 
-  private listing: { readonly at: number; readonly paths: Promise<ReadonlySet<string>> } | null = null
+  private listing: {
+    readonly at: number
+    readonly revision: number | null
+    readonly include: ReadonlySet<string>
+    readonly list: Promise<ServedListing>
+    readonly paths: Promise<ReadonlySet<string>>
+  } | null = null
+
+  /** The files of the folder. What a watched folder had is what it has, until something is changed in it. */
+  private list(): Promise<ServedListing> {
+    const { listing, include } = this
+    // What no watcher sees, such as the rules of git for the whole machine, is looked at now and then.
+    const isKnown =
+      listing !== null &&
+      listing.revision !== null &&
+      listing.revision === this.watch.revision &&
+      include.size === 0 &&
+      listing.include.size === 0 &&
+      Date.now() - listing.at < KNOWN
+    return isKnown ? listing.list : this.listAgain()
+  }
+
+  private listAgain(): Promise<ServedListing> {
+    const list = listFolder(this.root, this.include)
+    const paths = list.then(({ files }) => new Set(files.map((f) => f.path)))
+    this.listing = { at: Date.now(), revision: this.watch.revision, include: this.include, list, paths }
+    paths.catch(() => (this.listing = null))
+    return list
+  }
 
   // A page asks for many at once, and a save writes several: the folder is listed again only now and then.
   private async isListed(path: string): Promise<boolean> {
-    if (!this.listing || Date.now() - this.listing.at > LISTED || !(await this.listing.paths).has(path)) {
-      this.listing = {
-        at: Date.now(),
-        paths: listFolder(this.root, this.include).then(({ files }) => new Set(files.map((f) => f.path))),
-      }
-    }
-    return (await this.listing.paths).has(path)
+    if (!this.listing || Date.now() - this.listing.at > LISTED) await this.list()
+    if ((await this.listing?.paths)?.has(path)) return true
+    // It may have come since, or not be there at all: only what is there is worth a look at everything.
+    const isThere = await stat(join(this.root, path)).then(
+      () => true,
+      () => false,
+    )
+    if (!isThere) return false
+    await this.listAgain()
+    return (await this.listing?.paths)?.has(path) ?? false
   }
 
   // Null where it is gone meanwhile. @throws Refusal where it is there and cannot be read.

@@ -17,6 +17,8 @@ export class FolderWatch {
   private readonly listeners = new Set<ServerResponse>()
   private timer: ReturnType<typeof setTimeout> | undefined
   private watcher: FSWatcher | null = null
+  private isReady = false
+  private changes = 0
 
   constructor(private readonly root: string) {}
 
@@ -30,6 +32,11 @@ export class FolderWatch {
       this.listeners.delete(response)
     })
     this.watcher ??= this.start()
+  }
+
+  /** Another with each change below the folder; null where nobody watches it, or not all of it. */
+  get revision(): number | null {
+    return this.isReady ? this.changes : null
   }
 
   /** Tells all who listen of something, by the name of an event. */
@@ -48,14 +55,16 @@ export class FolderWatch {
       followSymlinks: false,
       ignored: (path) => this.isLeftOut(relative(this.root, path)),
     })
+    watcher.on('ready', () => (this.isReady = true))
     watcher.on('all', () => {
+      this.changes++
       clearTimeout(this.timer)
       this.timer = setTimeout(() => {
         this.say('message')
       }, REST)
     })
     // A folder that cannot be watched is still looked at now and then.
-    watcher.on('error', () => {})
+    watcher.on('error', () => (this.isReady = false))
     return watcher
   }
 

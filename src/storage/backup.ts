@@ -8,8 +8,13 @@ import { fitting, rowChecks } from './row-checks'
 /** Tables that a backup leaves out: handles of folders are this browser's own, and vocabularies can be worked out again. */
 const LEFT_OUT = new Set(['folders', 'vocabularies', 'saving'])
 
-/** The whole workspace as one file. */
-export const backUp = (db: Database): Promise<Blob> => exportDB(db, { filter: (table) => !LEFT_OUT.has(table) })
+/** The whole workspace as one file. @throws Error naming a project whose files are not all read yet. */
+export async function backUp(db: Database): Promise<Blob> {
+  const partial = await db.projects.filter((p) => p.isPartial === true).first()
+  if (partial)
+    throw new Error(`Not all files of ${partial.name} are read from its folder yet. Open it, wait for that, and make the backup then.`)
+  return exportDB(db, { filter: (table) => !LEFT_OUT.has(table) })
+}
 
 /** A project that a backup brought back. */
 export interface Restored {

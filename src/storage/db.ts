@@ -20,6 +20,8 @@ export interface ProjectRow {
   wishes?: readonly WishRow[]
   /** Files that someone else deleted in the folder, and that no save is to write again. */
   deleted?: readonly string[]
+  /** Whether files of its folder are still to be read. */
+  isPartial?: boolean
   /** A small picture of the page that was looked at last, as SVG. */
   picture?: string
 }
@@ -97,8 +99,8 @@ export interface FileRow {
   readonly project: string
   readonly key: number
   readonly path: string
-  /** As brought in; edits are replayed on it. */
-  readonly bytes: Uint8Array
+  /** As brought in; edits are replayed on it. Null of a file of the folder that is still to be read: none was edited then. */
+  readonly bytes: Uint8Array | null
 }
 
 export type EditRow = JournalEdit & { readonly project: string }

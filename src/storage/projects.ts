@@ -1,6 +1,5 @@
 import type { JournalEdit } from '../core/edit'
 import type { FolderPlace } from '../folder'
-import type { IncomingFile } from './archive'
 import type { KeptEdits } from './kept-edits'
 import { fitting } from './row-checks'
 import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, ViewRow } from './db'
@@ -29,8 +28,13 @@ export interface Link {
   readonly kept: KeptEdits | null
 }
 
-/** Stores a new project, whole or not at all. */
-export async function createProject(db: Database, name: string, files: readonly IncomingFile[], link: Link | null = null): Promise<string> {
+/** Stores a new project, whole or not at all. Files without bytes are those of the folder that are read later. */
+export async function createProject(
+  db: Database,
+  name: string,
+  files: readonly Pick<FileRow, 'path' | 'bytes'>[],
+  link: Link | null = null,
+): Promise<string> {
   const kept = link?.kept ?? null
   const before = new Map(kept?.files.map((f) => [f.path, f]))
   const begun = [...files.map((f) => before.get(f.path) ?? f), ...[...before.values()].filter((b) => !files.some((f) => f.path === b.path))]
@@ -39,7 +43,8 @@ export async function createProject(db: Database, name: string, files: readonly 
     const now = Date.now()
     const journal = fitting(begun, kept?.edits ?? [], kept?.project.done ?? 0)
     await db.files.bulkAdd(begun.map((f, i): FileRow => ({ project: id, key: i + 1, path: f.path, bytes: f.bytes })))
-    await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done })
+    const isPartial = begun.some((f) => f.bytes === null)
+    await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done, ...(isPartial && { isPartial }) })
     if (!link) return id
     await db.folders.add({ project: id, ...link.place, include: link.include })
     await db.onDisk.bulkAdd(
@@ -50,7 +55,7 @@ export async function createProject(db: Database, name: string, files: readonly 
           path: f.path,
           bytes: null,
           modified: 0,
-          size: f.bytes.length,
+          size: f.bytes?.length ?? 0,
           ...link.stamps.get(f.path),
         })),
     )
@@ -109,6 +114,16 @@ export async function loadProject(db: Database, id: string): Promise<LoadedProje
   })
   // Who opens it for the first time has no view yet, and the page shows without what reads one.
   return loaded && { ...loaded, view: loaded.view && (await import('./view')).readView(loaded.view) }
+}
+
+/** Stores files that were read: their bytes, or that the folder has them no more. */
+export async function storeRead(db: Database, project: string, files: readonly Omit<FileRow, 'project'>[]): Promise<void> {
+  await db.transaction('rw', [db.files, db.onDisk], async () => {
+    await db.files.bulkPut(files.flatMap((f) => (f.bytes ? [{ ...f, project }] : [])))
+    const gone = files.filter((f) => f.bytes === null)
+    await db.files.bulkDelete(gone.map((f): [string, number] => [project, f.key]))
+    await db.onDisk.bulkDelete(gone.map((f): [string, string] => [project, f.path]))
+  })
 }
 
 /** Stores an edit; those that were undone before it are gone for good. */

@@ -2,6 +2,7 @@ import { roleOf } from '../core/language'
 import { Database } from '../storage/db'
 import { checkImport, type IncomingFile, isLeftOut, safePath, unzipFiles } from '../storage/archive'
 import {
+  checkSize,
   folderOf,
   ImportError,
   inWords,
@@ -15,6 +16,7 @@ import {
 } from '../folder'
 import { LARGE } from '../live/protocol'
 import { readKept, setAsideDamaged, type KeptEdits } from '../storage/kept-edits'
+import type { FileRow } from '../storage/db'
 import { createProject } from '../storage/projects'
 
 export const db = new Database()
@@ -33,12 +35,12 @@ export interface ImportRun {
  * Sees that files have room before they are stored, and asks the browser not to clear what is (Storage §7): without that
  * it may, and takes edits with it that no file has yet. @throws ImportError where they have none.
  */
-async function makeRoom(files: readonly IncomingFile[]): Promise<void> {
+async function makeRoom(sizes: readonly number[]): Promise<void> {
   // Some browsers ask the person, who may take their time: nothing waits for the answer.
   void navigator.storage.persist().catch(() => false)
   const { quota = 0, usage = 0 } = await navigator.storage.estimate()
   // All are stored; those that are not large are stored once more where the live page reads them.
-  const needed = files.reduce((sum, f) => sum + f.bytes.length * (f.bytes.length < LARGE ? 2 : 1), 0)
+  const needed = sizes.reduce((sum, size) => sum + size * (size < LARGE ? 2 : 1), 0)
   if (quota > 0 && usage + needed > quota)
     throw new ImportError(
       `It needs ${inWords(needed)} in the browser’s storage, and ${inWords(Math.max(0, quota - usage))} are free. Projects shows what is stored. Nothing was imported.`,
@@ -47,7 +49,7 @@ async function makeRoom(files: readonly IncomingFile[]): Promise<void> {
 
 async function keep(name: string, files: readonly IncomingFile[], run: ImportRun): Promise<string> {
   const checked = checkImport(files)
-  await makeRoom(checked)
+  await makeRoom(checked.map((f) => f.bytes.length))
   run.signal.throwIfAborted()
   run.onProgress({ text: `Storing ${checked.length} files`, share: 1 })
   return createProject(db, name, checked)
@@ -122,11 +124,15 @@ export async function linkFolder({ place, listing, include, kept, damaged }: Fou
   const folder = folderOf(place)
   // Media that the server shows from the disk are not kept a second time.
   const own = folder.pages ? files.filter((f) => !isMedia(f.path)) : files
-  const read = await readFiles(folder, own, run.signal, (n) =>
-    run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }),
-  )
+  checkSize(own)
+  // What a server has on the disk is read when it is asked for.
+  const read: readonly Pick<FileRow, 'path' | 'bytes'>[] = folder.pages
+    ? own.map(({ path }) => ({ path, bytes: null }))
+    : await readFiles(folder, own, run.signal, (n) =>
+        run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }),
+      )
   if (!read.some((f) => roleOf(f.path) === 'page')) {
-    const settings = read.find((f) => f.path === 'package.json')
+    const settings = read.some((f) => f.path === 'package.json') ? await folder.read('package.json') : null
     const tool = settings ? toolOf(new TextDecoder().decode(settings.bytes)) : null
     if (!tool) throw new ImportError(`There is no HTML file in ${folder.name}, so there is no page to show. Nothing was opened.`)
     if (!folder.development)
@@ -134,7 +140,7 @@ export async function linkFolder({ place, listing, include, kept, damaged }: Fou
         `${tool.name} renders the pages of ${folder.name}, and has to run for that. Nothing was opened. Start Steady Brush in its folder: npx steady-brush`,
       )
   }
-  await makeRoom(read)
+  await makeRoom(own.map((f) => f.size))
   if (damaged !== null) await setAsideDamaged(folder)
   run.onProgress({ text: `Storing ${read.length} files`, share: 1 })
   return createProject(db, folder.name, read, {

@@ -104,6 +104,8 @@ export interface StudioState {
   /** The development server that renders the project's pages, by its name; null where there is none. */
   readonly server: string | null
   /** The long sheet that is being read, and how far; null when none is. */
+  /** How many files of the folder are read that it was opened without; null where all are. */
+  readonly unread: { readonly done: number; readonly of: number } | null
   readonly reading: { readonly path: string; readonly share: number } | null
   /** Projects that were here when this was used last, and that the browser has cleared since. */
   readonly lost: readonly KnownProject[]
@@ -225,6 +227,7 @@ export const INITIAL: StudioState = {
   naming: false,
   dialog: null,
   server: null,
+  unread: null,
   reading: null,
   lost: [],
   access: 'granted',

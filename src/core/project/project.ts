@@ -34,7 +34,8 @@ export interface StoredFile {
   readonly key: number
   /** From the project's root, `/` between folders. */
   readonly path: string
-  readonly bytes: Uint8Array
+  /** Null of a file that is still to be read. */
+  readonly bytes: Uint8Array | null
 }
 
 interface OpenFile {
@@ -141,6 +142,11 @@ export class Project {
   private readonly generated = new Map<string, { sheet: Sheet; style: HouseStyle; from: string; sources: readonly string[] }>()
 
   constructor(stored: readonly StoredFile[]) {
+    this.fill(stored)
+  }
+
+  /** Takes in files that were read. What stands in one that is still to be read is not known before: it counts as empty. */
+  fill(stored: readonly StoredFile[]): void {
     for (const f of stored) {
       const language = languageOf(f.path)
       if (!language) continue
@@ -148,6 +154,14 @@ export class Project {
       this.files.set(f.path, file)
       this.byKey.set(f.key, file)
     }
+    this.textRevision = this.ruleRevision = this.treeRevision = ++this.lastRevision
+    this.knownKinds = null
+  }
+
+  /** Takes a file away that is gone before it was read. */
+  drop(path: string): void {
+    const file = this.files.get(path)
+    if (file && this.files.delete(path)) this.byKey.delete(file.key)
   }
 
   private lastRevision = 0
@@ -477,7 +491,7 @@ const refOf = (key: string, { path }: OpenFile, part: SheetPart): SheetRef => ({
 function open(f: StoredFile, language: SourceLanguage): OpenFile {
   const { key, path } = f
   try {
-    const { bom, text } = decodeSource(f.bytes)
+    const { bom, text } = decodeSource(f.bytes ?? new Uint8Array())
     return { key, path, language, bom, readOnly: null, original: text, raw: null, source: null }
   } catch (error) {
     if (!(error instanceof EncodingError)) throw error
@@ -487,7 +501,7 @@ function open(f: StoredFile, language: SourceLanguage): OpenFile {
       language,
       bom: false,
       readOnly: error.message,
-      original: new TextDecoder('windows-1252').decode(f.bytes),
+      original: new TextDecoder('windows-1252').decode(f.bytes!),
       raw: f.bytes,
       source: null,
     }

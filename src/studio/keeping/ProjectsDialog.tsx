@@ -272,7 +272,15 @@ function Room({ onRestored }: { onRestored: (id: string) => void }) {
           )}
         </>
       )}
-      <Button size="small" onClick={() => void backUp(db).then((b) => download('steady-brush-backup.json', b, 'application/json'))}>
+      <Button
+        size="small"
+        onClick={() =>
+          void backUp(db).then(
+            (b) => download('steady-brush-backup.json', b, 'application/json'),
+            (error: unknown) => say('error', error instanceof Error ? error.message : String(error)),
+          )
+        }
+      >
         All of it as one file
       </Button>
       <Button size="small" onClick={() => file.current?.click()}>

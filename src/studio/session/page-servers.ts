@@ -29,7 +29,8 @@ export async function servedProject(place: FolderRow): Promise<ServedProject | n
   if (!pages || (await folder.access()) !== 'granted') return null
   const token = place.token ?? [...crypto.getRandomValues(new Uint8Array(10))].map((byte) => (byte % 36).toString(36)).join('')
   if (place.token === undefined) await db.folders.update(place.project, { token })
-  return { name: `${place.project}--${token}`, pages }
+  // A host name's label has 63 characters at most (RFC 1035 §2.3.4).
+  return { name: `${place.project.slice(0, 40)}--${token}`, pages }
 }
 
 /** What serves the live page of such a project. */

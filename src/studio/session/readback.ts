@@ -118,7 +118,7 @@ export class Readback {
   async typed(path: string, at: number): Promise<Verdict> {
     if (!this.page.here) return { state: 'unread', why: 'there is no page' }
     if (roleOf(path) === 'sheet') {
-      const text = await theDesk().current.text(path)
+      const text = await theDesk().current.textOnceRead(path)
       const answer = text === null ? null : await this.page.guard(() => this.page.ask('sheetHolds', { sheet: path, text }))
       if (!answer || answer.count === 0) return { state: 'unread', why: 'the page that shows does not have this sheet' }
       return answer.differs === null

@@ -186,11 +186,33 @@ export class Session {
       this.endWatch = development.watch(() => {
         void development.report().then((report) => !this.page.left && setStudio({ fault: devFault(report), connected: false }))
       })
-    void this.readAhead()
+    void this.readRest().then(() => this.readAhead())
     this.keeping.keepSoon()
     // Before the first edit that no file has: without it the browser may clear what is stored (Storage §7).
     void navigator.storage.persist().catch(() => false)
     return true
+  }
+
+  // Files of the folder that the page was shown without.
+  private async readRest(): Promise<void> {
+    await whenConnected()
+    if (this.page.left) return
+    try {
+      const rest = await theDesk().opening.readRest(
+        proxy((done: number, of: number) => !this.page.left && setStudio({ unread: { done, of } })),
+      )
+      const { project, connected } = getStudio()
+      if (!rest || this.page.left || !project) return
+      setStudio({ unread: null, scale: rest.scale, project: { ...project, readOnly: rest.readOnly } })
+      // Other pages have classes that the compiled sheet did not give before.
+      this.page.serve(rest.files)
+      if (connected) await this.edits.updates.sync(rest.sync)
+      await this.page.tieAgain()
+      await this.selection.refresh()
+    } catch (error) {
+      setStudio({ unread: null })
+      say('error', `The folder could not be read to its end: ${error instanceof Error ? error.message : String(error)}`)
+    }
   }
 
   private async readAhead(): Promise<void> {

@@ -151,7 +151,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
           await write(editor, shown.current.path)
           pending.current = false
         }
-        const text = await theDesk().current.text(spot.path)
+        const text = await theDesk().current.textOnceRead(spot.path)
         if (stale || text === null) return
         const feeds = text.replace(/\r\n?/g, '\n')
         const kept = getStudio().drafts.get(spot.path)

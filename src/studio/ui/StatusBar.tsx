@@ -10,16 +10,25 @@ export function StatusBar() {
   const { session } = useSession()
   const reading = useStudio((s) => (s.vocabulary && s.vocabulary.share < 1 ? s.vocabulary : null))
   const sheet = useStudio((s) => s.reading)
+  const unread = useStudio((s) => s.unread)
   return (
     <div className={styles.place} aria-live="polite">
-      {!status && reading && (
+      {unread && (
+        <div className={styles.bar} data-testid="reading-folder">
+          <span>
+            Reading the folder: {unread.done.toLocaleString('en')} of {unread.of.toLocaleString('en')} files. What you choose waits for
+            them.
+          </span>
+        </div>
+      )}
+      {!status && !unread && reading && (
         <div className={styles.bar} data-testid="vocabulary-progress">
           <span>
             Reading the classes of {reading.label}: {Math.round(reading.share * 100)}%
           </span>
         </div>
       )}
-      {!status && !reading && sheet && (
+      {!status && !unread && !reading && sheet && (
         <div className={styles.bar} data-testid="reading">
           <span>
             Reading {sheet.path}: {Math.round(sheet.share * 100)}%. What you choose meanwhile takes longer.
@@ -29,7 +38,7 @@ export function StatusBar() {
           </button>
         </div>
       )}
-      {status && (
+      {status && !unread && (
         <div className={`${styles.bar} ${status.kind === 'error' ? styles.error : ''}`} data-testid="status">
           <span>{status.text}</span>
           {again && (

@@ -1,0 +1,82 @@
+/** A file that was opened without its text. */
+export interface UnreadFile {
+  readonly key: number
+  readonly path: string
+}
+
+/** What {@link UnreadFiles} reads from and hands over to. */
+export interface Source {
+  /** Files as they are, one after another; null for each that is gone. */
+  read(paths: readonly string[]): Promise<readonly (Uint8Array | null)[]>
+  /** Takes in what was read, before anybody who waits for it goes on. */
+  take(files: readonly (UnreadFile & { readonly bytes: Uint8Array | null })[]): Promise<void>
+}
+
+/** How many files are read at once. */
+const AT_ONCE = 400
+
+/** Files of a folder that a project was opened without: those that are asked for are read first, the rest one after another. */
+export class UnreadFiles {
+  private readonly todo: Map<string, UnreadFile>
+  private readonly underWay = new Map<string, Promise<void>>()
+  private rest: Promise<void> | null = null
+  private readonly total: number
+  private isOver = false
+
+  constructor(
+    files: readonly UnreadFile[],
+    private readonly source: Source,
+  ) {
+    this.todo = new Map(files.map((f) => [f.path, f]))
+    this.total = files.length
+  }
+
+  /** Whether all are read. */
+  get isWhole(): boolean {
+    return this.todo.size === 0 && this.underWay.size === 0
+  }
+
+  /** Ends once those of these that were not read are. @throws what reading them does. */
+  async readNow(paths: readonly string[]): Promise<void> {
+    const files = paths.flatMap((path) => this.todo.get(path) ?? [])
+    if (files.length) this.begin(files)
+    await Promise.all(new Set(paths.flatMap((path) => this.underWay.get(path) ?? [])))
+  }
+
+  /** Ends once all are read; `tell` hears how many. @throws what reading them does; it is tried again with the next call. */
+  readAll(tell: (done: number, of: number) => void = () => {}): Promise<void> {
+    this.rest ??= this.readRest(tell).finally(() => (this.rest = null))
+    return this.rest
+  }
+
+  /** Reads no more. */
+  stop(): void {
+    this.isOver = true
+  }
+
+  private async readRest(tell: (done: number, of: number) => void): Promise<void> {
+    while (this.todo.size > 0 && !this.isOver) {
+      await this.readNow([...this.todo.keys()].slice(0, AT_ONCE))
+      tell(this.total - this.todo.size, this.total)
+    }
+    await Promise.all(this.underWay.values())
+  }
+
+  private begin(files: readonly UnreadFile[]): void {
+    for (const { path } of files) this.todo.delete(path)
+    const done = this.read(files)
+      .catch((error: unknown) => {
+        for (const f of files) this.todo.set(f.path, f)
+        throw error
+      })
+      .finally(() => {
+        for (const { path } of files) this.underWay.delete(path)
+      })
+    for (const { path } of files) this.underWay.set(path, done)
+  }
+
+  private async read(files: readonly UnreadFile[]): Promise<void> {
+    const read = await this.source.read(files.map((f) => f.path))
+    if (!this.isOver) await this.source.take(files.map((f, i) => ({ ...f, bytes: read[i] })))
+  }
+}
