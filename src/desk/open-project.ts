@@ -2,11 +2,11 @@ import { Journal, type JournalEdit, type NewFile, type PlannedEdit, withoutEdits
 import { Project, type Scale, scaleOf } from '../core/project'
 import { applySplices } from '../core/text'
 import { Database, type ViewRow } from '../storage/db'
-import { storeRead } from '../storage/projects'
+import { storeRead, type UnreadFile } from '../storage/projects'
 import type { LinkedFolder } from './linked-folder'
 import { Turns } from './turns'
 import type { Conflict, DeskState, LedgerRow } from './types'
-import { UnreadFiles, type UnreadFile } from './unread-files'
+import { UnreadFiles } from './unread-files'
 import { Vocabularies } from './vocabularies'
 
 const NONE_UNREAD = new UnreadFiles([], { read: async () => [], take: async () => {} })
@@ -75,7 +75,8 @@ export class OpenProject {
   /** Takes in files that were read. */
   async takeRead(files: readonly (UnreadFile & { readonly bytes: Uint8Array | null })[]): Promise<void> {
     const { project, folder, others, originals } = this
-    await storeRead(this.db, this.id, files)
+    const read = files.flatMap((f) => (f.bytes ? [{ ...f, bytes: f.bytes }] : []))
+    await storeRead(this.db, this.id, read)
     for (const f of files) {
       if (f.bytes === null) {
         project.drop(f.path)
@@ -85,7 +86,7 @@ export class OpenProject {
       originals.set(f.path, f.bytes)
       if (!project.has(f.path)) others.set(f.path, f.bytes)
     }
-    project.fill(files.filter((f) => f.bytes !== null))
+    project.fill(read)
   }
 
   readText(path: string): string | null {

@@ -3,8 +3,7 @@ import { roleOf } from '../core/language'
 import { Project, routesOf, type Scale, scaleOf } from '../core/project'
 import { toolOf } from '../folder'
 import { mimeType } from '../live/mime'
-import type { FileRow } from '../storage/db'
-import { loadProject } from '../storage/projects'
+import { loadProject, storeWhole, type UnreadFile } from '../storage/projects'
 import type { Changes } from './changes'
 import { LinkedFolder } from './linked-folder'
 import type { OpenProject } from './open-project'
@@ -43,9 +42,11 @@ export class Opening {
     if (!loaded) return null
     this.current.id = id
     this.publishing.script = agentScript
-    this.current.project = new Project(loaded.files)
+    this.current.project = new Project(
+      [...loaded.files, ...loaded.unread.map((f) => ({ ...f, bytes: null }))].sort((a, b) => a.key - b.key),
+    )
     this.current.unread.stop()
-    this.current.others = new Map(loaded.files.flatMap((f) => (f.bytes && !this.current.project.has(f.path) ? [[f.path, f.bytes]] : [])))
+    this.current.others = new Map(loaded.files.filter((f) => !this.current.project.has(f.path)).map((f) => [f.path, f.bytes]))
     // Nobody reads it back any more.
     const edits = loaded.edits.map((e): JournalEdit =>
       e.verdict.state === 'pending' ? { ...e, verdict: { state: 'unread', why: 'the page was left before it could be' } } : e,
@@ -65,7 +66,7 @@ export class Opening {
     this.current.deleted = new Set(loaded.row.deleted)
     this.current.conflicts.clear()
     this.current.outdated = false
-    this.current.originals = new Map(loaded.files.flatMap((f) => (f.bytes ? [[f.path, f.bytes]] : [])))
+    this.current.originals = new Map(loaded.files.map((f) => [f.path, f.bytes]))
     this.current.folder =
       loaded.folder &&
       new LinkedFolder(this.current.db, id, loaded.folder, loaded.onDisk, (path) => this.current.originals.get(path) ?? null)
@@ -78,7 +79,7 @@ export class Opening {
       this.current.saved = loaded.saving.done
       this.current.leftOut = new Set(loaded.saving.leftOut)
     }
-    await this.readFirst(loaded.files)
+    await this.readFirst(loaded.unread)
     this.vocabularyState = null
     this.current.vocabularies = new Vocabularies(
       this.current.db,
@@ -92,7 +93,7 @@ export class Opening {
     )
     await this.current.vocabularies.open()
     await this.current.db.projects.update(id, { opened: Date.now() })
-    const paths = loaded.files.map((f) => f.path)
+    const paths = [...loaded.files, ...loaded.unread].map((f) => f.path)
     const scale = scaleOf(this.current.project, (sheet) => !sheet.isLong)
     return {
       id,
@@ -111,10 +112,8 @@ export class Opening {
   }
 
   // What a page is styled with, and what says how, is there from the start; other files are read when they are asked for.
-  private async readFirst(files: readonly FileRow[]): Promise<void> {
-    const { folder } = this.current
-    const { project } = this.current
-    const unread = files.filter((f) => f.bytes === null)
+  private async readFirst(unread: readonly UnreadFile[]): Promise<void> {
+    const { folder, project } = this.current
     this.current.unread = new UnreadFiles(unread, {
       read: async (paths) => folder!.readMany(paths),
       take: (read) => this.current.takeRead(read),
@@ -131,12 +130,10 @@ export class Opening {
   /** Reads what it was opened without; null where that is nothing. */
   async readRest(tell: (done: number, of: number) => void): Promise<RestRead | null> {
     const { project, unread, id, db } = this.current
-    if (unread.isWhole) {
-      await db.projects.update(id, { isPartial: undefined })
-      return null
-    }
+    const wasWhole = unread.isWhole
     await unread.readAll(tell)
-    await db.projects.update(id, { isPartial: undefined })
+    if ((await db.folders.get(id))?.unread) await storeWhole(db, id)
+    if (wasWhole) return null
     if (this.current.project !== project) return null
     const compiled = () => this.current.text(this.current.vocabularies?.target ?? '')
     const before = compiled()

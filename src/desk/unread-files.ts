@@ -1,8 +1,4 @@
-/** A file that was opened without its text. */
-export interface UnreadFile {
-  readonly key: number
-  readonly path: string
-}
+import type { UnreadFile } from '../storage/projects'
 
 /** What {@link UnreadFiles} reads from and hands over to. */
 export interface Source {

@@ -405,6 +405,7 @@ export class FolderRoutes {
     if (!this.listing || Date.now() - this.listing.at > LISTED) await this.list()
     if ((await this.listing?.paths)?.has(path)) return true
     // It may have come since, or not be there at all: only what is there is worth a look at everything.
+    if (this.listing?.revision !== null && this.listing?.revision === this.watch.revision) return false
     const isThere = await stat(join(this.root, path)).then(
       () => true,
       () => false,

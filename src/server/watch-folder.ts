@@ -5,6 +5,8 @@ import { KEPT_FOLDER } from '../folder'
 
 /** How long changes rest before they are reported, so that many at once are one; ms. */
 const REST = 150
+/** How long after the first who listens it looks through the folder, which keeps a large one from being served meanwhile; ms. */
+const START = 1500
 /** How often a quiet stream says that it is there; ms. */
 const ALIVE = 20_000
 
@@ -17,6 +19,7 @@ export class FolderWatch {
   private readonly listeners = new Set<ServerResponse>()
   private timer: ReturnType<typeof setTimeout> | undefined
   private watcher: FSWatcher | null = null
+  private starting: ReturnType<typeof setTimeout> | null = null
   private isReady = false
   private changes = 0
 
@@ -31,7 +34,7 @@ export class FolderWatch {
       clearInterval(alive)
       this.listeners.delete(response)
     })
-    this.watcher ??= this.start()
+    this.starting ??= setTimeout(() => (this.watcher = this.start()), START)
   }
 
   /** Another with each change below the folder; null where nobody watches it, or not all of it. */
@@ -55,7 +58,11 @@ export class FolderWatch {
       followSymlinks: false,
       ignored: (path) => this.isLeftOut(relative(this.root, path)),
     })
-    watcher.on('ready', () => (this.isReady = true))
+    watcher.on('ready', () => {
+      this.isReady = true
+      // What was changed before it looked.
+      this.say('message')
+    })
     watcher.on('all', () => {
       this.changes++
       clearTimeout(this.timer)
@@ -70,6 +77,7 @@ export class FolderWatch {
 
   async close(): Promise<void> {
     clearTimeout(this.timer)
+    clearTimeout(this.starting ?? undefined)
     for (const response of this.listeners) response.end()
     await this.watcher?.close()
   }

@@ -20,8 +20,6 @@ export interface ProjectRow {
   wishes?: readonly WishRow[]
   /** Files that someone else deleted in the folder, and that no save is to write again. */
   deleted?: readonly string[]
-  /** Whether files of its folder are still to be read. */
-  isPartial?: boolean
   /** A small picture of the page that was looked at last, as SVG. */
   picture?: string
 }
@@ -48,6 +46,17 @@ export type FolderRow = FolderPlace & {
   readonly token?: string
   /** Folders that are taken in although they would be left out. */
   readonly include: readonly string[]
+  /** Files that the project was begun with and that are still to be read; those that were read since stand in `files`. */
+  readonly unread?: readonly UnreadRow[]
+}
+
+export interface UnreadRow {
+  /** The file's; null of what is only shown from the disk. */
+  readonly key: number | null
+  readonly path: string
+  readonly size: number
+  /** ms since 1970. */
+  readonly modified: number
 }
 
 /** A file as its folder had it when it was read or written last. */
@@ -99,8 +108,8 @@ export interface FileRow {
   readonly project: string
   readonly key: number
   readonly path: string
-  /** As brought in; edits are replayed on it. Null of a file of the folder that is still to be read: none was edited then. */
-  readonly bytes: Uint8Array | null
+  /** As brought in; edits are replayed on it. */
+  readonly bytes: Uint8Array
 }
 
 export type EditRow = JournalEdit & { readonly project: string }

@@ -58,7 +58,7 @@ export async function keptText(db: Database, id: string, unsaved: number): Promi
     project: { done: row!.done, saved: row!.saved, leftOut: row!.leftOut, take: row!.take, deleted: row!.deleted },
     edits: edits.map(withoutProject),
     takes: takes.map(withoutProject),
-    files: files.flatMap(({ path, bytes }) => (bytes && edited.has(path) ? [{ path, bytes }] : [])),
+    files: files.filter((f) => edited.has(f.path)).map(({ path, bytes }) => ({ path, bytes })),
     onDisk: onDisk.filter((r) => edited.has(r.path)).map(({ path, bytes }) => ({ path, bytes })),
   }
   return JSON.stringify({ format: FORMAT, version: VERSION, ...kept }, pack)

@@ -2,7 +2,7 @@ import type { JournalEdit } from '../core/edit'
 import type { FolderPlace } from '../folder'
 import type { KeptEdits } from './kept-edits'
 import { fitting } from './row-checks'
-import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, ViewRow } from './db'
+import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, UnreadRow, ViewRow } from './db'
 
 /** An id that is free and can be a host name's label (RFC 1034 §3.5). */
 export async function freeId(db: Database, name: string): Promise<string> {
@@ -28,50 +28,51 @@ export interface Link {
   readonly kept: KeptEdits | null
 }
 
-/** Stores a new project, whole or not at all. Files without bytes are those of the folder that are read later. */
-export async function createProject(
-  db: Database,
-  name: string,
-  files: readonly Pick<FileRow, 'path' | 'bytes'>[],
-  link: Link | null = null,
-): Promise<string> {
+/** A file that a project begins with; without bytes where it is one of the folder that is read later. */
+export interface BegunFile {
+  readonly path: string
+  readonly bytes: Uint8Array | null
+}
+
+/** Stores a new project, whole or not at all. */
+export async function createProject(db: Database, name: string, files: readonly BegunFile[], link: Link | null = null): Promise<string> {
   const kept = link?.kept ?? null
   const before = new Map(kept?.files.map((f) => [f.path, f]))
-  const begun = [...files.map((f) => before.get(f.path) ?? f), ...[...before.values()].filter((b) => !files.some((f) => f.path === b.path))]
+  const own = new Set(files.map((f) => f.path))
+  const begun = [...files.map((f) => before.get(f.path) ?? f), ...[...before.values()].filter((f) => !own.has(f.path))].map((f, i) => ({
+    ...f,
+    key: i + 1,
+  }))
+  const read = begun.flatMap((f) => (f.bytes ? [{ ...f, bytes: f.bytes }] : []))
   return db.transaction('rw', [db.projects, db.files, db.folders, db.onDisk, db.edits, db.takes], async () => {
     const id = await freeId(db, name)
     const now = Date.now()
-    const journal = fitting(begun, kept?.edits ?? [], kept?.project.done ?? 0)
-    await db.files.bulkAdd(begun.map((f, i): FileRow => ({ project: id, key: i + 1, path: f.path, bytes: f.bytes })))
-    const isPartial = begun.some((f) => f.bytes === null)
-    await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done, ...(isPartial && { isPartial }) })
+    const journal = fitting(read, kept?.edits ?? [], kept?.project.done ?? 0)
+    await db.files.bulkAdd(read.map(({ key, path, bytes }): FileRow => ({ project: id, key, path, bytes })))
+    await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done })
     if (!link) return id
-    await db.folders.add({ project: id, ...link.place, include: link.include })
+    const stampOf = (path: string) => link.stamps.get(path) ?? { modified: 0, size: 0 }
     await db.onDisk.bulkAdd(
-      files
-        .filter((f) => !before.has(f.path))
-        .map((f) => ({
-          project: id,
-          path: f.path,
-          bytes: null,
-          modified: 0,
-          size: f.bytes?.length ?? 0,
-          ...link.stamps.get(f.path),
-        })),
+      read.filter((f) => !before.has(f.path)).map(({ path }) => ({ project: id, path, bytes: null, ...stampOf(path) })),
     )
     // What is shown from the disk itself is known by what the folder says of it.
     const stored = new Set(begun.map((f) => f.path))
-    await db.onDisk.bulkAdd(
-      [...link.stamps].filter(([path]) => !stored.has(path)).map(([path, stamp]) => ({ project: id, path, bytes: null, ...stamp })),
-    )
+    const unread = [
+      ...begun.filter((f) => f.bytes === null).map(({ key, path }) => ({ key, path, ...stampOf(path) })),
+      ...[...link.stamps].filter(([path]) => !stored.has(path)).map(([path, stamp]) => ({ key: null, path, ...stamp })),
+    ]
+    await db.folders.add({ project: id, ...link.place, include: link.include, ...(unread.length > 0 && { unread }) })
     if (!kept) return id
     // Known as when the edits were kept: the first look at the folder finds what was changed since.
     await db.onDisk.bulkAdd(kept.onDisk.map((r) => ({ project: id, path: r.path, bytes: r.bytes, modified: 0, size: -1 })))
     await db.edits.bulkAdd(journal.edits.map((e) => ({ ...e, project: id })))
-    await db.takes.bulkAdd(kept.takes.map((t) => ({ ...t, ...fitting(begun, t.edits, t.done), project: id })))
+    await db.takes.bulkAdd(kept.takes.map((t) => ({ ...t, ...fitting(read, t.edits, t.done), project: id })))
     return id
   })
 }
+
+/** A file of a project that is still to be read. */
+export type UnreadFile = Pick<FileRow, 'key' | 'path'>
 
 export interface LoadedProject {
   readonly row: ProjectRow
@@ -80,6 +81,8 @@ export interface LoadedProject {
   readonly view: ViewRow | null
   readonly folder: FolderRow | null
   readonly onDisk: OnDiskRow[]
+  /** Files of the folder that are still to be read. */
+  readonly unread: readonly UnreadFile[]
   /** What was being saved when the project was last left in the middle of it. */
   readonly saving: SavingRow | null
 }
@@ -102,13 +105,17 @@ export async function loadProject(db: Database, id: string): Promise<LoadedProje
       .between(...ofProject(id))
       .sortBy('seq')
     const onDisk = await db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray()
+    const folder = (await db.folders.get(id)) ?? null
+    const [isRead, isKnown] = [new Set(files.map((f) => f.path)), new Set(onDisk.map((r) => r.path))]
+    const unread = folder?.unread ?? []
     return {
       row,
       files,
       edits,
-      onDisk,
+      onDisk: [...onDisk, ...unread.filter((r) => !isKnown.has(r.path)).map((r) => onDiskRow(id, r))],
+      unread: unread.flatMap(({ key, path }) => (key === null || isRead.has(path) ? [] : [{ key, path }])),
       view: (await db.views.get(id)) ?? null,
-      folder: (await db.folders.get(id)) ?? null,
+      folder,
       saving: (await db.saving.get(id)) ?? null,
     }
   })
@@ -116,13 +123,23 @@ export async function loadProject(db: Database, id: string): Promise<LoadedProje
   return loaded && { ...loaded, view: loaded.view && (await import('./view')).readView(loaded.view) }
 }
 
-/** Stores files that were read: their bytes, or that the folder has them no more. */
+const onDiskRow = (project: string, { path, size, modified }: UnreadRow): OnDiskRow => ({ project, path, bytes: null, modified, size })
+
+/** Stores files that were read from the folder. */
 export async function storeRead(db: Database, project: string, files: readonly Omit<FileRow, 'project'>[]): Promise<void> {
-  await db.transaction('rw', [db.files, db.onDisk], async () => {
-    await db.files.bulkPut(files.flatMap((f) => (f.bytes ? [{ ...f, project }] : [])))
-    const gone = files.filter((f) => f.bytes === null)
-    await db.files.bulkDelete(gone.map((f): [string, number] => [project, f.key]))
-    await db.onDisk.bulkDelete(gone.map((f): [string, string] => [project, f.path]))
+  await db.transaction('rw', [db.files, db.onDisk, db.folders], async () => {
+    const unread = new Map((await db.folders.get(project))?.unread?.map((r) => [r.path, r]))
+    await db.files.bulkPut(files.map((f) => ({ ...f, project })))
+    await db.onDisk.bulkPut(files.flatMap(({ path }) => (unread.has(path) ? [onDiskRow(project, unread.get(path)!)] : [])))
+  })
+}
+
+/** Notes that all files of the folder are read. */
+export async function storeWhole(db: Database, project: string): Promise<void> {
+  await db.transaction('rw', [db.onDisk, db.folders], async () => {
+    const shown = (await db.folders.get(project))?.unread?.filter((r) => r.key === null) ?? []
+    await db.onDisk.bulkPut(shown.map((r) => onDiskRow(project, r)))
+    await db.folders.update(project, { unread: undefined })
   })
 }
 

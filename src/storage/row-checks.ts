@@ -95,7 +95,7 @@ export async function rowChecks(): Promise<Readonly<Record<'project' | 'file' | 
 
 /** Of a journal, the edits from the first on that were made on these files, with how many of those are in force. */
 export function fitting(
-  files: readonly { readonly path: string; readonly bytes: Uint8Array | null }[],
+  files: readonly { readonly path: string; readonly bytes: Uint8Array }[],
   edits: readonly JournalEdit[],
   done: number,
 ): { readonly edits: readonly JournalEdit[]; readonly done: number } {

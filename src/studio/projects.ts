@@ -16,8 +16,7 @@ import {
 } from '../folder'
 import { LARGE } from '../live/protocol'
 import { readKept, setAsideDamaged, type KeptEdits } from '../storage/kept-edits'
-import type { FileRow } from '../storage/db'
-import { createProject } from '../storage/projects'
+import { createProject, type BegunFile } from '../storage/projects'
 
 export const db = new Database()
 
@@ -126,7 +125,7 @@ export async function linkFolder({ place, listing, include, kept, damaged }: Fou
   const own = folder.pages ? files.filter((f) => !isMedia(f.path)) : files
   checkSize(own)
   // What a server has on the disk is read when it is asked for.
-  const read: readonly Pick<FileRow, 'path' | 'bytes'>[] = folder.pages
+  const read: readonly BegunFile[] = folder.pages
     ? own.map(({ path }) => ({ path, bytes: null }))
     : await readFiles(folder, own, run.signal, (n) =>
         run.onProgress({ text: `Reading ${n} of ${own.length} files`, share: n / own.length }),

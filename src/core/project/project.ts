@@ -106,6 +106,8 @@ export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): bo
 
 const REPLACED = '='
 
+const BY_NAME = new Intl.Collator()
+
 /** Byte order mark, which tells a browser the encoding (Encoding §6). */
 const BOM = '\ufeff'
 
@@ -156,12 +158,14 @@ export class Project {
     }
     this.textRevision = this.ruleRevision = this.treeRevision = ++this.lastRevision
     this.knownKinds = null
+    this.knownPages = null
   }
 
   /** Takes a file away that is gone before it was read. */
   drop(path: string): void {
     const file = this.files.get(path)
     if (file && this.files.delete(path)) this.byKey.delete(file.key)
+    this.knownPages = null
   }
 
   private lastRevision = 0
@@ -225,10 +229,14 @@ export class Project {
   }
 
   /** The project's pages, in order of their paths, `index.html` first. */
-  pages(): string[] {
-    const rank = (p: string) => (p === 'index.html' ? 0 : 1)
-    return this.pathsOf('page').sort((a, b) => rank(a) - rank(b) || a.split('/').length - b.split('/').length || a.localeCompare(b))
+  pages(): readonly string[] {
+    return (this.knownPages ??= this.pathsOf('page')
+      .map((path) => ({ path, rank: path === 'index.html' ? 0 : path.split('/').length }))
+      .sort((a, b) => a.rank - b.rank || BY_NAME.compare(a.path, b.path))
+      .map(({ path }) => path))
   }
+
+  private knownPages: readonly string[] | null = null
 
   /** Puts a sheet in the place of the file that a build would write from `from`, out of the sheets at `sources`. What the rules were is gone with them. */
   setGenerated(path: string, text: string, from: string, sources: readonly string[] = []): void {

@@ -35,25 +35,28 @@ export const resolvePath = (folder: string, id: string): string =>
 /** Looks for what Tailwind CSS would work from; null for a project that is not styled with it. `paths` are all files of the project. */
 export function tailwindInput(project: Project, paths: readonly string[]): TailwindInput | null {
   const config = paths.filter((p) => /(^|\/)tailwind\.config\.(js|cjs|mjs|ts)$/.test(p)).sort((a, b) => a.length - b.length)[0] ?? null
-  const linked = new Map<string, number>()
   let asked: 3 | 4 | null = null
   for (const page of project.pages()) {
     const text = project.text(page)
+    if (!/tailwindcss/i.test(text)) continue
     // What a page says of its own: a script that compiles in the page, or a style element for one.
     if (/<script[^>]+src=["'][^"']*cdn\.tailwindcss\.com/i.test(text)) asked = 3
     else if (/<script[^>]+src=["'][^"']*@tailwindcss\/browser/i.test(text) || /<style[^>]+text\/tailwindcss/i.test(text)) asked ??= 4
-    for (const [tag] of text.matchAll(/<link\b[^>]*>/gi)) {
+  }
+  const path = inputSheet(project)
+  if (!path && !asked && !config) return null
+  const linked = new Map<string, number>()
+  for (const page of project.pages()) {
+    for (const [tag] of project.text(page).matchAll(/<link\b[^>]*>/gi)) {
       const href = /\srel\s*=\s*["']?stylesheet/i.test(tag) ? /\shref\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s>]+))/i.exec(tag) : null
       const path = href && resolve(page, href[1] ?? href[2] ?? href[3])
       if (path) linked.set(path, (linked.get(path) ?? 0) + 1)
     }
   }
-  const path = inputSheet(project)
   // What an older version compiled says more truly how the page is than this one could.
   const older = [...linked.keys()].some((p) => project.has(p) && Number(OUTPUT.exec(project.text(p))?.[1] ?? 4) < 4)
   if (older) return null
   const stale = [...linked.keys()].find((p) => project.has(p) && OUTPUT.test(project.text(p)))
-  if (!path && !asked && !config) return null
   const missing = [...linked]
     .filter(([p]) => !project.has(p) && roleOf(p) === 'sheet' && !p.includes('node_modules/'))
     .sort((a, b) => b[1] - a[1])[0]?.[0]

@@ -1,6 +1,8 @@
 'use client'
+import { useState } from 'react'
 import { theDesk } from '../../desk'
 import { getStudio, setStudio, useStudio } from '../store'
+import { MANY_PATHS, PathSearch } from '../ui/PathSearch'
 import styles from './Source.module.css'
 
 const GIT_STATES = {
@@ -17,6 +19,7 @@ export function FileChooser() {
   const spot = useStudio((s) => s.source)
   const drafts = useStudio((s) => s.drafts)
   const git = useStudio((s) => s.git)
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const inGit = new Map(git?.changed.map((c) => [c.path, GIT_STATES[c.is]]))
   const files = project?.written ?? []
   // It opens at what is chosen: the element's tag, or the rule that counts most for it.
@@ -25,6 +28,34 @@ export function FileChooser() {
     const rules = picked?.report.matched[0]?.map(({ sheet, rule }) => ({ sheet, rule })) ?? []
     setStudio({ source: { path, line: await theDesk().places.lineIn(path, picked?.report.info.source ?? null, rules) } })
   }
+  const noteOf = (f: string) => `${drafts.has(f) ? ' (text at fault)' : ''}${inGit.has(f) ? `, ${inGit.get(f)}` : ''}`
+  if (files.length > MANY_PATHS)
+    return (
+      <>
+        <button
+          type="button"
+          className={styles.files}
+          aria-haspopup="dialog"
+          aria-label="File in Source"
+          data-testid="source-path"
+          onClick={(e) => setAnchor(e.currentTarget)}
+        >
+          {spot ? `${changed.includes(spot.path) ? '● ' : ''}${spot.path}${noteOf(spot.path)}` : 'a file…'}{' '}
+          <span aria-hidden="true">▾</span>
+        </button>
+        {anchor && (
+          <PathSearch
+            label="File in Source"
+            paths={files}
+            current={spot?.path ?? ''}
+            note={noteOf}
+            anchor={anchor}
+            onChoose={(path) => void open(path)}
+            onClose={() => setAnchor(null)}
+          />
+        )}
+      </>
+    )
   return (
     <select
       className={styles.files}
@@ -38,8 +69,7 @@ export function FileChooser() {
       {files.map((f) => (
         <option key={f} value={f}>
           {changed.includes(f) ? `● ${f}` : f}
-          {drafts.has(f) ? ' (text at fault)' : ''}
-          {inGit.has(f) ? `, ${inGit.get(f)}` : ''}
+          {noteOf(f)}
         </option>
       ))}
     </select>

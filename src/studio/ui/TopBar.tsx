@@ -1,7 +1,7 @@
 'use client'
 import { Button, ListSubheader, Menu, MenuItem } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { folderOf } from '../../folder'
 import { addDemo, db, download } from '../projects'
 import { copy } from '../keeping/copy'
@@ -9,6 +9,7 @@ import { theDesk } from '../../desk'
 import { setStudio, useStudio } from '../store'
 import { ElementMenu } from '../structure/ElementMenu'
 import { useImport } from './ImportContext'
+import { MANY_PATHS, PathSearch } from './PathSearch'
 import { plural } from './plural'
 import { useSession } from './SessionContext'
 import styles from './TopBar.module.css'
@@ -207,7 +208,10 @@ function AddressField({ address }: { address: string }) {
   const project = useStudio((s) => s.project)
   const [text, setText] = useState(address)
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const addresses = project?.routes.length ? project.routes : (project?.pages ?? []).map((p) => (p === 'index.html' ? '/' : `/${p}`))
+  const addresses = useMemo(
+    () => (project?.routes.length ? project.routes : (project?.pages ?? []).map((p) => (p === 'index.html' ? '/' : `/${p}`))),
+    [project],
+  )
   return (
     <form
       className={styles.address}
@@ -222,13 +226,23 @@ function AddressField({ address }: { address: string }) {
           {plural(addresses.length, 'page')} <span aria-hidden="true">▾</span>
         </button>
       )}
+      {anchor && addresses.length > MANY_PATHS && (
+        <PathSearch
+          label="Page"
+          paths={addresses}
+          current={address}
+          anchor={anchor}
+          onChoose={(a) => session.goTo(a)}
+          onClose={() => setAnchor(null)}
+        />
+      )}
       <Menu
         anchorEl={anchor}
-        open={anchor !== null}
+        open={anchor !== null && addresses.length <= MANY_PATHS}
         onClose={() => setAnchor(null)}
         slotProps={{ list: { dense: true, 'aria-label': 'Pages' }, paper: { sx: { maxHeight: 420 } } }}
       >
-        {addresses.map((a) => (
+        {(addresses.length <= MANY_PATHS ? addresses : []).map((a) => (
           <MenuItem
             key={a}
             selected={a === address}
