@@ -36,7 +36,7 @@ export class Desk {
   readonly history = this.service(new EditHistory(this.current, this.changes))
   readonly points = this.service(new Points(this.current, this.publishing))
   readonly takes = this.service(new Takes(this.current, this.changes, this.points))
-  readonly folder = this.service(new FolderChanges(this.current, this.changes))
+  readonly folder = proxy(new FolderChanges(this.current, this.changes))
   readonly saving = this.service(new Saving(this.current, this.pageSync, this.takes, this.folder))
   readonly exports = this.service(new Exports(this.current, this.saving, this.places))
 

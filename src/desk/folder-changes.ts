@@ -46,7 +46,9 @@ export class FolderChanges {
   async checkNow(folder: LinkedFolder | null): Promise<FolderCheck | null> {
     if (!folder) return null
     const access = await folder.access()
-    const changes = access === 'granted' && !this.current.readOnly ? await changesIn(folder) : null
+    // Before all is read there is nothing to compare with, and nothing was edited.
+    const isComparable = !this.current.readOnly && this.current.unread.isWhole
+    const changes = access === 'granted' && isComparable ? await changesIn(folder) : null
     return this.current.inTurn(async () => {
       // Reopened meanwhile, the project knows the folder by another reading.
       const { written, reopen, unreadable } =

@@ -2,7 +2,7 @@ import { decodeSource } from '../core/text'
 import { folderOf, isMedia, sameBytes, type Assistants, type Folder, type Repository, type Write } from '../folder'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../storage/db'
 import { keptText, removeKept, writeKept } from '../storage/kept-edits'
-import { storeSave } from '../storage/projects'
+import { forgetOnDisk, storeSave } from '../storage/projects'
 
 /** Something that someone else did to a file of the folder. */
 export interface OutsideChange {
@@ -94,11 +94,6 @@ export class LinkedFolder {
     return this.folder.readMany(paths)
   }
 
-  /** What the folder says that a file weighs; bytes. */
-  sizeOf(path: string): number {
-    return this.known.get(path)?.size ?? 0
-  }
-
   private note(rows: readonly OnDiskRow[]): void {
     for (const r of rows) {
       this.known.set(r.path, r)
@@ -176,14 +171,18 @@ export class LinkedFolder {
     this.note(rows)
   }
 
-  /** Knows no more of a file that was gone before it was read. */
+  /** Files that were gone before they were read. */
+  readonly gone = new Set<string>()
+
+  /** Knows no more of such a file. */
   lost(path: string): void {
     this.known.delete(path)
+    this.gone.add(path)
   }
 
   /** Takes note that files are gone: a save may write them again. */
   async forget(paths: readonly string[]): Promise<void> {
-    await this.db.onDisk.bulkDelete(paths.map((p): [string, string] => [this.id, p]))
+    await forgetOnDisk(this.db, this.id, paths)
     for (const p of paths) {
       this.known.delete(p)
       this.texts.delete(p)

@@ -29,6 +29,7 @@ export class Opening {
   ) {}
 
   vocabularyState: VocabularyState | null = null
+  private isPartial = false
 
   tellVocabulary: (state: VocabularyState) => void = () => {}
 
@@ -79,6 +80,7 @@ export class Opening {
       this.current.saved = loaded.saving.done
       this.current.leftOut = new Set(loaded.saving.leftOut)
     }
+    this.isPartial = loaded.folder?.isPartial ?? false
     await this.readFirst(loaded.unread)
     this.vocabularyState = null
     this.current.vocabularies = new Vocabularies(
@@ -119,10 +121,8 @@ export class Opening {
       take: (read) => this.current.takeRead(read),
     })
     if (!folder || unread.length === 0) return
-    let size = 0
-    const first = unread.filter(
-      ({ path }) => SETTINGS.test(path) || (roleOf(path) === 'sheet' && (size += folder.sizeOf(path)) < FIRST_SHEETS),
-    )
+    let weight = 0
+    const first = unread.filter(({ path, size }) => SETTINGS.test(path) || (roleOf(path) === 'sheet' && (weight += size) < FIRST_SHEETS))
     const [page] = project.pages()
     await this.current.unread.readNow([...first.map((f) => f.path), ...(page === undefined ? [] : [page])])
   }
@@ -132,9 +132,10 @@ export class Opening {
     const { project, unread, id, db } = this.current
     const wasWhole = unread.isWhole
     await unread.readAll(tell)
-    if ((await db.folders.get(id))?.unread) await storeWhole(db, id)
-    if (wasWhole) return null
     if (this.current.project !== project) return null
+    if (this.isPartial) await storeWhole(db, id, this.current.folder?.gone ?? new Set())
+    this.isPartial = false
+    if (wasWhole) return null
     const compiled = () => this.current.text(this.current.vocabularies?.target ?? '')
     const before = compiled()
     await this.current.vocabularies?.readMore()

@@ -8,14 +8,16 @@ export interface Source {
   take(files: readonly (UnreadFile & { readonly bytes: Uint8Array | null })[]): Promise<void>
 }
 
-/** How many files are read at once. */
-const AT_ONCE = 400
+/** How many files are read at once, and bytes. */
+const AT_ONCE = 1000
+const BYTES_AT_ONCE = 8 * 1024 * 1024
 
 /** Files of a folder that a project was opened without: those that are asked for are read first, the rest one after another. */
 export class UnreadFiles {
   private readonly todo: Map<string, UnreadFile>
   private readonly underWay = new Map<string, Promise<void>>()
   private rest: Promise<void> | null = null
+  private readonly listeners = new Set<(done: number, of: number) => void>()
   private readonly total: number
   private isOver = false
 
@@ -41,7 +43,11 @@ export class UnreadFiles {
 
   /** Ends once all are read; `tell` hears how many. @throws what reading them does; it is tried again with the next call. */
   readAll(tell: (done: number, of: number) => void = () => {}): Promise<void> {
-    this.rest ??= this.readRest(tell).finally(() => (this.rest = null))
+    this.listeners.add(tell)
+    this.rest ??= this.readRest().finally(() => {
+      this.rest = null
+      this.listeners.clear()
+    })
     return this.rest
   }
 
@@ -50,12 +56,27 @@ export class UnreadFiles {
     this.isOver = true
   }
 
-  private async readRest(tell: (done: number, of: number) => void): Promise<void> {
+  private async readRest(): Promise<void> {
+    // The next are read while those before are stored.
+    let before: Promise<void> = Promise.resolve()
     while (this.todo.size > 0 && !this.isOver) {
-      await this.readNow([...this.todo.keys()].slice(0, AT_ONCE))
-      tell(this.total - this.todo.size, this.total)
+      const these = this.readNow(this.some())
+      await Promise.all([before, this.todo.size === 0 && these])
+      before = these
+      for (const tell of this.listeners) tell(this.total - this.todo.size - this.underWay.size, this.total)
     }
     await Promise.all(this.underWay.values())
+  }
+
+  private some(): string[] {
+    const out: string[] = []
+    let bytes = 0
+    for (const { path, size } of this.todo.values()) {
+      if (out.length > 0 && (out.length >= AT_ONCE || bytes + size > BYTES_AT_ONCE)) break
+      out.push(path)
+      bytes += size
+    }
+    return out
   }
 
   private begin(files: readonly UnreadFile[]): void {

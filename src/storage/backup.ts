@@ -10,7 +10,7 @@ const LEFT_OUT = new Set(['folders', 'vocabularies', 'saving'])
 
 /** The whole workspace as one file. @throws Error naming a project whose files are not all read yet. */
 export async function backUp(db: Database): Promise<Blob> {
-  const partial = await db.folders.filter((row) => row.unread !== undefined).first()
+  const partial = await db.folders.filter((row) => row.isPartial === true).first()
   if (partial) {
     const name = (await db.projects.get(partial.project))?.name ?? partial.project
     throw new Error(`Not all files of ${name} are read from its folder yet. Open it, wait for that, and make the backup then.`)

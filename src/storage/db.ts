@@ -46,11 +46,13 @@ export type FolderRow = FolderPlace & {
   readonly token?: string
   /** Folders that are taken in although they would be left out. */
   readonly include: readonly string[]
-  /** Files that the project was begun with and that are still to be read; those that were read since stand in `files`. */
-  readonly unread?: readonly UnreadRow[]
+  /** What it had when it was listed first: what `onDisk` says of a file was found later. */
+  readonly listed?: readonly ListedRow[]
+  /** Whether some of those that have a key are still to be read, and are not in `files`. */
+  readonly isPartial?: boolean
 }
 
-export interface UnreadRow {
+export interface ListedRow {
   /** The file's; null of what is only shown from the disk. */
   readonly key: number | null
   readonly path: string

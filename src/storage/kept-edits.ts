@@ -41,16 +41,24 @@ function withoutProject<T extends { readonly project: string }>(row: T): Omit<T,
 
 /** What is to be kept of a project, as text. */
 export async function keptText(db: Database, id: string, unsaved: number): Promise<string> {
-  const [row, edits, takes, files, onDisk] = await db.transaction('r', [db.projects, db.edits, db.takes, db.files, db.onDisk], () =>
-    Promise.all([
-      db.projects.get(id),
-      db.edits.where('[project+seq]').between([id, -Infinity], [id, Infinity]).sortBy('seq'),
-      db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).toArray(),
-      db.files.where('[project+key]').between([id, -Infinity], [id, Infinity]).toArray(),
-      db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray(),
-    ] as const),
-  )
-  const edited = new Set([...edits, ...takes.flatMap((t) => t.edits)].flatMap((e) => e.changes.map((c) => c.path)))
+  const tables = [db.projects, db.edits, db.takes, db.files, db.onDisk, db.folders]
+  const { row, edits, takes, files, onDisk } = await db.transaction('r', tables, async () => {
+    const edits = await db.edits.where('[project+seq]').between([id, -Infinity], [id, Infinity]).sortBy('seq')
+    const takes = await db.takes.where('[project+id]').between([id, ''], [id, '\uffff']).toArray()
+    const edited = new Set([...edits, ...takes.flatMap((t) => t.edits)].flatMap((e) => e.changes.map((c) => c.path)))
+    const keys = [...edited].map((path): [string, string] => [id, path])
+    const found = await db.onDisk.where('[project+path]').anyOf(keys).toArray()
+    // What is as it was listed first has no row of its own.
+    const isFound = new Set(found.map((r) => r.path))
+    const listed = (await db.folders.get(id))?.listed?.filter((r) => edited.has(r.path) && !isFound.has(r.path)) ?? []
+    return {
+      row: await db.projects.get(id),
+      edits,
+      takes,
+      files: await db.files.where('[project+path]').anyOf(keys).toArray(),
+      onDisk: [...found, ...listed.map((r) => ({ path: r.path, bytes: null }))],
+    }
+  })
   const kept: KeptEdits = {
     id,
     made: Date.now(),
@@ -58,8 +66,8 @@ export async function keptText(db: Database, id: string, unsaved: number): Promi
     project: { done: row!.done, saved: row!.saved, leftOut: row!.leftOut, take: row!.take, deleted: row!.deleted },
     edits: edits.map(withoutProject),
     takes: takes.map(withoutProject),
-    files: files.filter((f) => edited.has(f.path)).map(({ path, bytes }) => ({ path, bytes })),
-    onDisk: onDisk.filter((r) => edited.has(r.path)).map(({ path, bytes }) => ({ path, bytes })),
+    files: files.map(({ path, bytes }) => ({ path, bytes })),
+    onDisk: onDisk.map(({ path, bytes }) => ({ path, bytes })),
   }
   return JSON.stringify({ format: FORMAT, version: VERSION, ...kept }, pack)
 }

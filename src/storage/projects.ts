@@ -2,7 +2,7 @@ import type { JournalEdit } from '../core/edit'
 import type { FolderPlace } from '../folder'
 import type { KeptEdits } from './kept-edits'
 import { fitting } from './row-checks'
-import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, UnreadRow, ViewRow } from './db'
+import type { Database, FileRow, FolderRow, OnDiskRow, ProjectRow, SaveRow, SavingRow, ViewRow } from './db'
 
 /** An id that is free and can be a host name's label (RFC 1034 §3.5). */
 export async function freeId(db: Database, name: string): Promise<string> {
@@ -51,17 +51,17 @@ export async function createProject(db: Database, name: string, files: readonly 
     await db.files.bulkAdd(read.map(({ key, path, bytes }): FileRow => ({ project: id, key, path, bytes })))
     await db.projects.add({ id, name, created: now, opened: now, ...kept?.project, done: journal.done })
     if (!link) return id
-    const stampOf = (path: string) => link.stamps.get(path) ?? { modified: 0, size: 0 }
-    await db.onDisk.bulkAdd(
-      read.filter((f) => !before.has(f.path)).map(({ path }) => ({ project: id, path, bytes: null, ...stampOf(path) })),
-    )
-    // What is shown from the disk itself is known by what the folder says of it.
-    const stored = new Set(begun.map((f) => f.path))
-    const unread = [
-      ...begun.filter((f) => f.bytes === null).map(({ key, path }) => ({ key, path, ...stampOf(path) })),
-      ...[...link.stamps].filter(([path]) => !stored.has(path)).map(([path, stamp]) => ({ key: null, path, ...stamp })),
-    ]
-    await db.folders.add({ project: id, ...link.place, include: link.include, ...(unread.length > 0 && { unread }) })
+    const keys = new Map(begun.map((f) => [f.path, f.key]))
+    const listed = [...link.stamps]
+      .filter(([path]) => !before.has(path))
+      .map(([path, stamp]) => ({ path, key: keys.get(path) ?? null, ...stamp }))
+    await db.folders.add({
+      project: id,
+      ...link.place,
+      include: link.include,
+      listed,
+      ...(read.length < begun.length && { isPartial: true }),
+    })
     if (!kept) return id
     // Known as when the edits were kept: the first look at the folder finds what was changed since.
     await db.onDisk.bulkAdd(kept.onDisk.map((r) => ({ project: id, path: r.path, bytes: r.bytes, modified: 0, size: -1 })))
@@ -72,7 +72,7 @@ export async function createProject(db: Database, name: string, files: readonly 
 }
 
 /** A file of a project that is still to be read. */
-export type UnreadFile = Pick<FileRow, 'key' | 'path'>
+export type UnreadFile = Pick<FileRow, 'key' | 'path'> & { readonly size: number }
 
 export interface LoadedProject {
   readonly row: ProjectRow
@@ -107,13 +107,18 @@ export async function loadProject(db: Database, id: string): Promise<LoadedProje
     const onDisk = await db.onDisk.where('[project+path]').between([id, ''], [id, '\uffff']).toArray()
     const folder = (await db.folders.get(id)) ?? null
     const [isRead, isKnown] = [new Set(files.map((f) => f.path)), new Set(onDisk.map((r) => r.path))]
-    const unread = folder?.unread ?? []
+    const listed = folder?.listed ?? []
     return {
       row,
       files,
       edits,
-      onDisk: [...onDisk, ...unread.filter((r) => !isKnown.has(r.path)).map((r) => onDiskRow(id, r))],
-      unread: unread.flatMap(({ key, path }) => (key === null || isRead.has(path) ? [] : [{ key, path }])),
+      onDisk: [
+        ...onDisk,
+        ...listed.flatMap(({ path, size, modified }) => (isKnown.has(path) ? [] : [{ project: id, path, bytes: null, size, modified }])),
+      ],
+      unread: folder?.isPartial
+        ? listed.flatMap(({ key, path, size }) => (key === null || isRead.has(path) ? [] : [{ key, path, size }]))
+        : [],
       view: (await db.views.get(id)) ?? null,
       folder,
       saving: (await db.saving.get(id)) ?? null,
@@ -123,23 +128,31 @@ export async function loadProject(db: Database, id: string): Promise<LoadedProje
   return loaded && { ...loaded, view: loaded.view && (await import('./view')).readView(loaded.view) }
 }
 
-const onDiskRow = (project: string, { path, size, modified }: UnreadRow): OnDiskRow => ({ project, path, bytes: null, modified, size })
-
 /** Stores files that were read from the folder. */
 export async function storeRead(db: Database, project: string, files: readonly Omit<FileRow, 'project'>[]): Promise<void> {
-  await db.transaction('rw', [db.files, db.onDisk, db.folders], async () => {
-    const unread = new Map((await db.folders.get(project))?.unread?.map((r) => [r.path, r]))
-    await db.files.bulkPut(files.map((f) => ({ ...f, project })))
-    await db.onDisk.bulkPut(files.flatMap(({ path }) => (unread.has(path) ? [onDiskRow(project, unread.get(path)!)] : [])))
-  })
+  await db.files.bulkPut(files.map(({ key, path, bytes }) => ({ project, key, path, bytes })))
 }
 
-/** Notes that all files of the folder are read. */
-export async function storeWhole(db: Database, project: string): Promise<void> {
+/** Notes that all files of the folder are read, but for those that were gone by then. */
+export async function storeWhole(db: Database, project: string, gone: ReadonlySet<string>): Promise<void> {
+  await db.folders
+    .where('project')
+    .equals(project)
+    .modify((row) => {
+      delete (row as { isPartial?: boolean }).isPartial
+      Object.assign(row, { listed: row.listed?.filter((r) => !gone.has(r.path)) })
+    })
+}
+
+/** Takes files away from what is known of the folder. */
+export async function forgetOnDisk(db: Database, project: string, paths: readonly string[]): Promise<void> {
+  const gone = new Set(paths)
   await db.transaction('rw', [db.onDisk, db.folders], async () => {
-    const shown = (await db.folders.get(project))?.unread?.filter((r) => r.key === null) ?? []
-    await db.onDisk.bulkPut(shown.map((r) => onDiskRow(project, r)))
-    await db.folders.update(project, { unread: undefined })
+    await db.onDisk.bulkDelete(paths.map((path): [string, string] => [project, path]))
+    await db.folders
+      .where('project')
+      .equals(project)
+      .modify((row) => void Object.assign(row, { listed: row.listed?.filter((r) => !gone.has(r.path)) }))
   })
 }
 

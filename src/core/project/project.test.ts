@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { Project, projectReach, reachesOnlyKin, reachOfToken, staticSelector } from '.'
 import { widthRange, widthToShow } from '../css'
+import { matcher } from './reach'
 import { scaleOf } from './scale'
 import { widthCondition } from './width-condition'
 
@@ -27,6 +28,40 @@ describe('reach in the project', () => {
     [['li:unknown-thing(3)'], null],
   ])('%j', (selectors, reach) => {
     expect(projectReach(FERRY, selectors)).toEqual(reach)
+  })
+
+  test('a page is passed over only where nothing in it can match', () => {
+    const pages = [
+      '<p class="stop">',
+      '<p class="other">',
+      '<p class="&#115;top">',
+      '<p class="STOP">',
+      '<!-- old --><!DOCTYPE HTML PUBLIC "-//W3C//DTD HTML 4.01//EN"><p class="STOP">',
+      '<p id="stop" class="far">',
+    ]
+    const project = site(
+      Object.fromEntries(pages.map((body, i) => [`p${i}.html`, /doctype|^<p class="STOP/i.test(body) ? body : `<!doctype html>${body}`])),
+    )
+    for (const selectors of [
+      ['.stop'],
+      ['#stop'],
+      ['.far', '.other'],
+      ['p.stop, .far'],
+      [':not(.stop)'],
+      [':is(.stop)'],
+      ['[class=stop]'],
+    ]) {
+      const brute = project.pages().map((page) => {
+        const tree = project.tree(page)
+        const test = matcher(tree, selectors)!
+        return tree.elements.filter((e) => e.startTag && test(e)).length
+      })
+      expect(projectReach(project, selectors)).toEqual({
+        elements: brute.reduce((a, b) => a + b, 0),
+        pages: brute.filter((n) => n > 0).length,
+      })
+    }
+    expect(projectReach(project, ['.absent:unknown-thing(3)'])).toBeNull()
   })
 
   test('a token reaches what uses it: in the whole project where the root defines it, else in and on what defines it', () => {

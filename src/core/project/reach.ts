@@ -46,7 +46,17 @@ function elementsReached(project: Project, selectors: readonly string[]): Reache
   const known = cache.known.get(key)
   if (known !== undefined) return known
   let found: SourceElement[][] | null = []
+  const names = selectors.map(namesAsked)
   for (const page of project.pages()) {
+    // Of a large site, most pages are never read for that; one is, since it tells whether the selectors can be.
+    if (
+      found.length > 0 &&
+      names.every((asked) => asked.some((name) => !project.text(page).includes(name))) &&
+      isStandard(project.text(page))
+    ) {
+      found.push([])
+      continue
+    }
     const doc = project.readOnly(page) ? null : project.tree(page)
     const test = doc && matcher(doc, selectors)
     if (doc && !test) {
@@ -57,6 +67,24 @@ function elementsReached(project: Project, selectors: readonly string[]): Reache
   }
   cache.known.set(key, found)
   return found
+}
+
+// Only there is the case of a class or an id what it seems (Selectors 4 §6.6); a name is written as it is but for references.
+const isStandard = (html: string): boolean =>
+  /^\s*(<!--.*?-->\s*)*<!doctype html\s*>/is.test(html.slice(0, 2000)) && !/&(#|lowbar|UnderBar)/.test(html)
+
+/** Names of classes and ids without which nothing matches a selector, of those that are written plainly. */
+function namesAsked(selector: string): readonly string[] {
+  const names: string[] = []
+  try {
+    parser((root) => {
+      for (const part of root.length === 1 ? root.first.nodes : [])
+        if ((part.type === 'class' || part.type === 'id') && /^[a-z][\w-]*$/i.test(part.value)) names.push(part.value)
+    }).processSync(selector)
+  } catch {
+    // What cannot be read is found out by who looks for its elements.
+  }
+  return names
 }
 
 /**

@@ -209,6 +209,8 @@ export class Session {
       if (connected) await this.edits.updates.sync(rest.sync)
       await this.page.tieAgain()
       await this.selection.refresh()
+      // What was changed while it was read.
+      void this.keeping.look()
     } catch (error) {
       setStudio({ unread: null })
       say('error', `The folder could not be read to its end: ${error instanceof Error ? error.message : String(error)}`)
