@@ -29,6 +29,8 @@ export type Act =
   | { readonly act: 'save in a race'; readonly at: number; readonly cell: Cell }
   | { readonly act: 'leave out' | 'discard'; readonly at: number }
   | { readonly act: 'line ends'; readonly sheet: number }
+  /** Done by hand in the folder, where it is in a git repository. */
+  | { readonly act: 'git'; readonly does: 'checkout' | 'stash' | 'pop' | 'commit' }
 
 const cell = fc.record({ sheet: fc.nat(SHEETS.length - 1), rule: fc.nat(RULES - 1) })
 const at = fc.oneof(fc.nat(5), fc.nat(16))
@@ -84,4 +86,16 @@ export const anAct: fc.Arbitrary<Act> = fc.oneof(
   { weight: 1, arbitrary: fc.record({ act: fc.constant('backup' as const) }) },
   { weight: 2, arbitrary: fc.record({ act: fc.constantFrom('leave out' as const, 'discard' as const), at }) },
   { weight: 1, arbitrary: fc.record({ act: fc.constant('line ends' as const), sheet: fc.nat(SHEETS.length - 1) }) },
+)
+
+/** The same with acts of git among them. */
+export const anActWithGit: fc.Arbitrary<Act> = fc.oneof(
+  { weight: 30, arbitrary: anAct },
+  {
+    weight: 6,
+    arbitrary: fc.record({
+      act: fc.constant('git' as const),
+      does: fc.constantFrom('checkout' as const, 'stash' as const, 'pop' as const, 'commit' as const),
+    }),
+  },
 )

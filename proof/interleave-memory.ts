@@ -15,6 +15,7 @@ export const inMemory: MakeDisk = async (hook) => {
     put: async (path, text) => void folder.put(path, text),
     read: async (path) => folder.text(path),
     remove: (path) => folder.removeEntry(path),
+    git: null,
     closeAll: async () => {},
   }
 }

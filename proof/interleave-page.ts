@@ -61,6 +61,7 @@ const originPrivate: MakeDisk = async (hook) => {
         () => null,
       ),
     remove: (path) => folder.removeEntry(path),
+    git: null,
     closeAll: async () => {
       for (const stream of streams) await stream.abort().catch(() => {})
       streams.clear()

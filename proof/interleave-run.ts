@@ -15,6 +15,8 @@ export interface Disk {
   /** Null where it has no such file. */
   read(path: string): Promise<string | null>
   remove(path: string): Promise<void>
+  /** Runs git there; whether it did what it was asked. Null where the folder is in no repository. */
+  readonly git: ((...args: readonly string[]) => Promise<boolean>) | null
   /** Closes what a window that was ended had open, as the platform does. */
   closeAll(): Promise<void>
 }
@@ -57,9 +59,10 @@ class Window {
       }),
     })
     // A folder that asks before each step is no handle that a database could hold.
-    Object.assign(this.db.folders, {
-      get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, ...place, include: [] } : undefined),
-    })
+    if (place.served === undefined)
+      Object.assign(this.db.folders, {
+        get: (id: string) => Dexie.Promise.resolve(id === project() ? { project: id, ...place, include: [] } : undefined),
+      })
     this.desk = new Desk()
     Object.assign(this.desk.current, { db: this.db })
   }
@@ -145,10 +148,25 @@ class World {
     })
     const files = [{ path: 'index.html', bytes: bytes(PAGE) }, ...SHEETS.map((path) => ({ path, bytes: bytes(startOf()) }))]
     for (const f of files) await this.disk.put(f.path, new TextDecoder().decode(f.bytes))
-    this.id = await createProject(this.db, 'Pier', files)
-    const listing = await folderOf(this.disk.place).list(new Set())
-    await this.db.onDisk.bulkPut(listing.files.map(({ path, modified, size }) => ({ project: this.id, path, bytes: null, modified, size })))
+    await this.disk.git?.('init', '-q')
+    await this.disk.git?.('add', '-A')
+    await this.disk.git?.('commit', '-qm', 'Pier')
+    const { place } = this.disk
+    const listing = await folderOf(place).list(new Set())
+    if (place.served === undefined) {
+      this.id = await createProject(this.db, 'Pier', files)
+      await this.db.onDisk.bulkPut(
+        listing.files.map(({ path, modified, size }) => ({ project: this.id, path, bytes: null, modified, size })),
+      )
+    } else
+      this.id = await createProject(
+        this.db,
+        'Pier',
+        files.map((f) => ({ path: f.path, bytes: null })),
+        { place, include: [], kept: null, stamps: new Map(listing.files.map(({ path, modified, size }) => [path, { modified, size }])) },
+      )
     await this.open()
+    await this.desk.opening.readRest(() => {})
   }
 
   async close(): Promise<void> {
@@ -339,6 +357,9 @@ class World {
           await this.disk.put(SHEETS[act.sheet], text.includes('\r\n') ? text.replaceAll('\r\n', '\n') : text.replaceAll('\n', '\r\n'))
         break
       }
+      case 'git':
+        await this.git(act.does)
+        break
       case 'look':
         await this.look()
         break
@@ -406,6 +427,28 @@ class World {
     }
     this.hook = () => {}
     await this.check(act, journal)
+  }
+
+  private isStashed = false
+
+  /** By hand: what the folder has after it is what somebody wants it to have. */
+  private async git(does: 'checkout' | 'stash' | 'pop' | 'commit'): Promise<void> {
+    const git = this.disk.git
+    if (!git || (does === 'stash' || does === 'commit' ? this.isStashed : does === 'pop' && !this.isStashed)) return
+    const [before, files] = [await this.there(), await this.onDisk()]
+    if (does === 'checkout') await git('checkout', '-q', '--', '.')
+    else if (does === 'commit') await git('commit', '-qam', 'more')
+    // There may be nothing to put aside; and it stays aside where files are in its way.
+    else if (does === 'stash') this.isStashed = (await git('diff', '--quiet')) ? false : await git('stash', '-q')
+    else this.isStashed = !(await git('stash', 'pop', '-q'))
+    const [after, texts] = [await this.there(), await this.onDisk()]
+    for (const path of SHEETS) {
+      if (files.get(path) !== null && texts.get(path) === null) {
+        if (!this.wanted.has(path)) this.gone.add(path)
+        for (const c of CELLS) if (SHEETS[c.sheet] === path) this.theirs.delete(keyOf(c))
+      } else if (files.get(path) === null && texts.get(path) !== null) this.gone.delete(path)
+    }
+    for (const [key, value] of after) if (before.get(key) !== value && value !== 'gone') this.theirs.set(key, value)
   }
 
   private async step(by: 'undo' | 'redo'): Promise<void> {

@@ -1,10 +1,12 @@
 /** What {@link interleave} is played on with `--served`: a folder on the disk, through the routes of the local server, over HTTP. */
 import 'fake-indexeddb/auto'
 import '../tests/support/blob-reader'
+import { execFile } from 'node:child_process'
 import { mkdtemp, readFile, realpath, rm, writeFile } from 'node:fs/promises'
 import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { promisify } from 'node:util'
 import { FOLDER_PATH } from '../src/folder'
 import { Access } from '../src/server/access'
 import { FolderRoutes } from '../src/server/folder-routes'
@@ -14,6 +16,8 @@ import type { Disk } from './interleave-run'
 
 // What reads and writes backups looks for a browser as it is loaded.
 const { interleave } = await import('./interleave-run')
+
+const run = promisify(execFile)
 
 /** Steps of a request that the model knows: what it reads, or each file that it writes. */
 const stepsOf = (what: string, body: string): readonly (readonly ['read' | 'open' | 'write' | 'close', string])[] =>
@@ -51,6 +55,13 @@ async function play(acts: readonly Act[]): Promise<string | null> {
       put: (path, text) => writeFile(join(root, path), text),
       read: (path) => readFile(join(root, path), 'utf8').catch(() => null),
       remove: (path) => rm(join(root, path)),
+      git: (...args) =>
+        run('git', ['-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', '-c', 'core.autocrlf=false', ...args], {
+          cwd: root,
+        }).then(
+          () => true,
+          () => false,
+        ),
       closeAll: async () => {},
     }
   }

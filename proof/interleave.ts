@@ -2,7 +2,7 @@
  * `npm run interleave -- [--runs N] [--acts N] [--seed S] [--browser | --served] [--json]`: random acts of ours and of another program on a
  * project linked to a folder, saves that fail, are raced or end in the middle among them, held against a model of who wrote
  * what. The folder is in memory; with `--browser`, Chromium's own storage and an origin-private folder; with `--served`, a folder on the disk
- * through the local server. Exits 1 on a
+ * through the local server, where git is used by hand too. Exits 1 on a
  * difference, with the shortest sequence that was found.
  */
 import fc from 'fast-check'
@@ -10,7 +10,7 @@ import type { Act } from './interleave-acts'
 import { flag, option } from './options'
 
 const [runs, count, seed] = [option('--runs', 500), option('--acts', 40), option('--seed', 1)]
-const { anAct } = await import('./interleave-acts')
+const { anAct, anActWithGit } = await import('./interleave-acts')
 const { play, close } = flag('served')
   ? await (await import('./interleave-served')).playground()
   : flag('browser')
@@ -34,7 +34,7 @@ let acts = 0
 let done = 0
 let differences = 0
 try {
-  for (const list of fc.sample(fc.array(anAct, { minLength: count, maxLength: count, size: 'max' }), {
+  for (const list of fc.sample(fc.array(flag('served') ? anActWithGit : anAct, { minLength: count, maxLength: count, size: 'max' }), {
     numRuns: runs,
     seed,
   })) {

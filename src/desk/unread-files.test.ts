@@ -24,13 +24,13 @@ describe('files that a project is opened without', () => {
             }
           },
         })
-        await Promise.all([
-          ...asked.map(async (list, i) => {
+        await Promise.all(
+          asked.map(async (list, i) => {
             if (i === all) await unread.readAll()
             else await unread.readNow(list.map((n) => `f${n}`))
             for (const n of i === all ? [...Array(30).keys()] : list) expect(taken.has(`f${n}`)).toBe(n < 30)
           }),
-        ])
+        )
         await unread.readAll()
         expect(unread.isWhole).toBe(true)
         expect([...taken.values()]).toEqual(Array(30).fill(1))

@@ -36,7 +36,7 @@ export class UnreadFiles {
 
   /** Ends once those of these that were not read are. @throws what reading them does. */
   async readNow(paths: readonly string[]): Promise<void> {
-    const files = paths.flatMap((path) => this.todo.get(path) ?? [])
+    const files = [...new Set(paths)].flatMap((path) => this.todo.get(path) ?? [])
     if (files.length) this.begin(files)
     await Promise.all(new Set(paths.flatMap((path) => this.underWay.get(path) ?? [])))
   }
