@@ -448,8 +448,10 @@ export class FolderRoutes {
           () => false,
         )
         // What is ignored, hidden, or a link out of the folder is not in the listing.
-        if (isThere ? !(await this.isListed(f.path)) : f.path.split('/').some((name) => name.startsWith('.') || name === 'node_modules'))
-          throw new SaveError(f.path, 'it is not one of the files of the project, so it is not written')
+        const isOwn = isThere
+          ? await this.isListed(f.path)
+          : f.path.split('/').every((name) => !name.startsWith('.') && name !== 'node_modules')
+        if (!isOwn) throw new SaveError(f.path, await this.whyNotOwn(f.path))
       }
       const modified = await writeFiles(
         this.root,
@@ -460,6 +462,15 @@ export class FolderRoutes {
       if (error instanceof SaveError) return [{ ok: false, path: error.path, why: error.why, written: error.written }, 409]
       throw error
     }
+  }
+
+  // Some file systems have one file by names of either case.
+  private async whyNotOwn(path: string): Promise<string> {
+    const paths = (await this.listing?.paths) ?? new Set()
+    const other = [...paths].find((p) => p !== path && p.toLowerCase() === path.toLowerCase())
+    return other === undefined
+      ? 'it is not one of the files of the project, so it is not written'
+      : `the folder has it as “${other}”, so it is not written under its old name. Give it that name back, then save again`
   }
 
   private async keep(name: string, text: string | null): Promise<void> {
