@@ -289,6 +289,8 @@ class World {
     const saved = await this.desk.saving.save(leave, others)
     // Written by a save, a file is in the folder as any other.
     if (saved.ok) for (const [path, text] of await this.onDisk()) if (text !== null) this.wanted.delete(path)
+    // What came or went in the folder meanwhile opens the project again, as the window does then.
+    if (!saved.ok && saved.check?.reopen.length) await this.open()
     return saved
   }
 
