@@ -2,10 +2,11 @@
 import { cpus, totalmem } from 'node:os'
 import { benchCore } from './core'
 import { benchDevServers } from './dev-server'
+import { benchFolder } from './folder'
 import { benchFirstLoad } from './first-load'
 import { benchInterface } from './interface'
 
-const rows = [...(await benchInterface()), await benchFirstLoad(), ...(await benchDevServers()), ...benchCore()]
+const rows = [...(await benchInterface()), await benchFirstLoad(), ...(await benchDevServers()), ...(await benchFolder()), ...benchCore()]
 const [cpu] = cpus()
 console.log(`${cpus().length} cores, ${cpu.model}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.version}`)
 for (const r of rows)
