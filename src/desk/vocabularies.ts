@@ -71,7 +71,7 @@ export class Vocabularies {
   async readMore(): Promise<void> {
     const next = tailwindInput(this.project, this.paths())
     if (next?.path !== this.input?.path || (next?.css !== this.input?.css && !this.isServed)) return this.open()
-    this.compile(await this.everyToken())
+    if (this.tailwind) this.compile(await this.everyToken())
     this.learn()
     if (!this.input && this.learned) this.report({ label: this.learned.label, isOfFramework: false, share: 1, notes: [] })
   }
