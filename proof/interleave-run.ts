@@ -450,7 +450,12 @@ class World {
         for (const c of CELLS) if (SHEETS[c.sheet] === path) this.theirs.delete(keyOf(c))
       } else if (files.get(path) === null && texts.get(path) !== null) this.gone.delete(path)
     }
-    for (const [key, value] of after) if (before.get(key) !== value && value !== 'gone') this.theirs.set(key, value)
+    for (const [key, value] of after) {
+      if (before.get(key) === value || value === 'gone') continue
+      // What was saved here comes back as ours.
+      if (value.endsWith('px')) this.theirs.delete(key)
+      else this.theirs.set(key, value)
+    }
   }
 
   private async step(by: 'undo' | 'redo'): Promise<void> {
