@@ -1,4 +1,5 @@
 import { STAMP_ATTRIBUTE } from '../core/html'
+import { componentPlaceOf } from './component-place'
 import { frameOf } from './documents'
 import { writtenClasses } from './module-names'
 import type { NodeHandle, NodeInfo, NodeOrigin } from './protocol'
@@ -67,7 +68,7 @@ function tellApart(parent: Element): Map<Element, number | null> {
 }
 
 function originOf(element: Element, source: string | null): NodeOrigin {
-  if (element.hasAttribute(STAMP_ATTRIBUTE)) return 'component'
+  if (element.hasAttribute(STAMP_ATTRIBUTE) || componentPlaceOf(element)) return 'component'
   if (source !== null) return 'source'
   return IMPLIED.has(element.localName) ? 'parser' : 'script'
 }

@@ -1,4 +1,5 @@
 import { STAMP_ATTRIBUTE, stampText, type Stamp } from '../core/html'
+import { componentPlaceOf, componentsAround, elementsOfPlace } from './component-place'
 import { fiberOf, MOST_OWNERS, nameOf, ownerOf, rootOf, usageOf, usageOfElement } from './fibers'
 import type { Handles } from './handles'
 import type { MadeBy } from './protocol'
@@ -16,7 +17,7 @@ const isSame = (a: Stamp | null, b: Stamp): boolean => a !== null && stampText(a
 export function madeBy(element: Element, root: Document, handles: Handles): MadeBy | null {
   const own = element.closest(`[${STAMP_ATTRIBUTE}]`)
   const stamp = own && stampOf(own)
-  if (!own || !stamp) return null
+  if (!own || !stamp) return madeInOneFile(element, root, handles)
   const all = elementsOfTag(root, stamp)
   const owners: { name: string; node: number | null; usage: Stamp | null }[] = []
   const fiber = fiberOf(own)
@@ -37,5 +38,28 @@ export function madeBy(element: Element, root: Document, handles: Handles): Made
     count: all.length,
     sameUsage: sameUsage(own, all).length,
     owners,
+  }
+}
+
+// Of a component of one file, which says where its tags stand and not what used it.
+function madeInOneFile(element: Element, root: Document, handles: Handles): MadeBy | null {
+  let own: Element | null = element
+  while (own && !componentPlaceOf(own)) own = own.parentElement
+  const place = own && componentPlaceOf(own)
+  if (!own || !place) return null
+  const all = elementsOfPlace(root, place)
+  return {
+    stamp: place,
+    node: handles.handle(own),
+    tag: own.localName,
+    isOwn: own === element,
+    index: all.indexOf(own) + 1,
+    count: all.length,
+    sameUsage: all.length,
+    owners: componentsAround(own, MOST_OWNERS).map(({ name, shown }) => ({
+      name,
+      node: shown?.isConnected ? handles.handle(shown) : null,
+      usage: null,
+    })),
   }
 }

@@ -67,6 +67,14 @@ export class ModuleNames {
     }))
   }
 
+  /** Rules of the source as the page has them. */
+  rules(text: string): string {
+    const fresh = new CSSStyleSheet()
+    fresh.replaceSync(text)
+    this.rename(fresh.cssRules)
+    return [...fresh.cssRules].map((r) => r.cssText).join('\n')
+  }
+
   /** Gives rules that were read from the source the names that they have on the page. */
   rename(rules: Iterable<CSSRule>): void {
     for (const rule of rules) {

@@ -2,6 +2,7 @@ import { type ChangedRun, readBundledPart, unpackOutline, type OutlineRule, type
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
+import { ScopedNames } from './scoped-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
 import { keysAround, ownStyles, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
@@ -25,6 +26,11 @@ interface LiveSheet {
 
 /** Whether a sheet is a module, whose classes have other names on the page (CSS Modules). */
 const isModule = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && /\.module\.\w+([?#].*)?$/.test(name)
+
+/** Whether a sheet is a style block of a component of one file. */
+const isOfComponent = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && /\.(vue|svelte|astro)\?.*\btype=style\b/.test(name)
+
+const hasNames = (name: string): boolean => isModule(name) || isOfComponent(name)
 
 /** UTF-16 units; a server refuses longer ones. */
 const LONGEST_ADDRESS = 5000
@@ -95,8 +101,8 @@ export class PageSheets {
   private sheets: LiveSheet[] = []
   /** The keys of sources, by the names of sheets that were tied to them. */
   private readonly keysByName = new Map<string, string>()
-  /** The names of classes of modules, by their keys. */
-  private readonly modules = new Map<string, ModuleNames>()
+  /** How the page spells the selectors of modules and of components, by their keys. */
+  private readonly names = new Map<string, ModuleNames | ScopedNames>()
 
   constructor(private readonly root: Document) {}
 
@@ -175,7 +181,7 @@ export class PageSheets {
       if (saved !== null && s.sheet.cssRules.length !== saved) return s
       const source = unpackOutline(outline)
       const names = this.namesOf(s, key, source, saved !== null)
-      if (isModule(s.name) && !names) return s
+      if (hasNames(s.name) && !names) return s
       this.keysByName.set(s.name, key)
       const now = {
         ...s,
@@ -195,27 +201,23 @@ export class PageSheets {
   }
 
   // The page may have other names for classes each time that it gets the sheet.
-  private namesOf({ name, sheet }: LiveSheet, key: string, source: readonly OutlineRule[], isFromServer: boolean): ModuleNames | null {
-    if (!isModule(name)) return null
-    const known = this.modules.get(key) ?? null
-    const names = isFromServer || !known ? ModuleNames.read(sheet.cssRules, source) : known
-    if (names) this.modules.set(key, names)
+  private namesOf({ name, sheet, tied }: LiveSheet, key: string, source: readonly OutlineRule[], isFromServer: boolean) {
+    if (!hasNames(name)) return null
+    const known = this.names.get(key) ?? null
+    const read = isModule(name) ? ModuleNames.read : ScopedNames.read
+    const names = isFromServer || !known || (isOfComponent(name) && !tied) ? read(sheet.cssRules, source) : known
+    if (names) this.names.set(key, names)
     return names
   }
 
   /** A selector of a sheet's source as the page has it. */
   selector(text: string, key: string | null): string {
-    return (key !== null && this.modules.get(key)?.selector(text)) || text
+    return (key !== null && this.names.get(key)?.selector(text)) || text
   }
 
   /** Rules of a sheet's source as the page has them. */
   textOnPage(key: string, text: string): string {
-    const names = this.modules.get(key)
-    if (!names) return text
-    const fresh = new CSSStyleSheet()
-    fresh.replaceSync(text)
-    names.rename(fresh.cssRules)
-    return [...fresh.cssRules].map((r) => r.cssText).join('\n')
+    return this.names.get(key)?.rules(text) ?? text
   }
 
   /** The selectors of a rule of a sheet in use in `doc`; empty when it is not there. */
@@ -237,7 +239,7 @@ export class PageSheets {
   /** Puts a run of rules in the place of another wherever the sheet is in use; false where what is there is not what the source had. */
   patch(key: string, { before, after, gone, text, outline, bodies }: ChangedRun): boolean {
     const own = this.sheets.filter((s) => s.key === key)
-    const names = this.modules.get(key)
+    const names = this.names.get(key)
     const rules = names ? names.outline(unpackOutline(outline)) : unpackOutline(outline)
     const isIn = own.every((s) => {
       const indexOf = (id: number): number => {

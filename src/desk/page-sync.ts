@@ -1,6 +1,7 @@
 import type { SyncOp } from '../agent/protocol'
 import { changedRun, cutBodies, outlineSheet, Sheet, type PackedOutline, type Statement } from '../core/css'
-import type { Project, Touched } from '../core/project'
+import { languageOf } from '../core/language'
+import type { Project, SheetRef, Touched } from '../core/project'
 
 /** What the page is told so that it shows what the sources say: of sheets only what it does not have yet. */
 export class PageSync {
@@ -59,8 +60,22 @@ export class PageSync {
 
   /** Those of the sheets that have edits since the last save, as a whole. */
   unsaved(keys: readonly string[]): SyncOp[] {
-    const isFile = (key: string) => this.opened().sheet(key)?.path === key && this.opened().sheet(key)?.generated === null
-    return this.wholeSheets(keys.filter((key) => isFile(key) && this.opened().text(key) !== this.savedText(key)))
+    return this.wholeSheets(
+      keys.filter((key) => {
+        const ref = this.opened().sheet(key)
+        return ref && ref.generated === null && this.savedSheet(ref) !== ref.sheet.text
+      }),
+    )
+  }
+
+  // A sheet as it was saved last: its file, or what stands in the same place of it. Null where it was none.
+  private savedSheet({ key, path }: SheetRef): string | null {
+    const saved = this.savedText(path)
+    if (path === key || saved === this.opened().text(path)) return path === key ? saved : (this.opened().sheet(key)?.sheet.text ?? null)
+    const at = this.opened()
+      .sheetsIn(path)
+      .findIndex((s) => s.key === key)
+    return languageOf(path)?.read(saved, path).sheets()[at]?.sheet.text ?? null
   }
 
   /** Sheets as a whole, where the page could not take in a part of them. */

@@ -2,8 +2,9 @@ import { type Refused, resolvedSelectors } from '../core/css'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import type { Stamp } from '../core/html'
 import { isJsxPath, jsxTags, type JsxTag } from '../core/jsx'
-import { type SourceElement, attribute, roleOf } from '../core/language'
+import { type SourceElement, attribute, languageNameOf, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
+import { tagOffset } from '../core/sfc'
 import { LineFeeds, lineSplices, mapOffset, textMark, type Span } from '../core/text'
 import type { OpenProject } from './open-project'
 import { planning } from './planning'
@@ -103,6 +104,7 @@ export class Places {
    */
   tagAt({ path, nth, mark }: Stamp, name: string | null, classes: readonly string[] = []): TagPlace {
     const { project } = this.current
+    if (languageNameOf(path) === 'component') return this.tagInComponent({ path, nth, mark }, name)
     if (!project.has(path) || !isJsxPath(path)) return { ok: false, path, why: `the project has no file ${path}` }
     if (project.readOnly(path) !== null) return { ok: false, path, why: `${path}: ${project.readOnly(path)}` }
     const tree = project.tree(path)
@@ -113,6 +115,16 @@ export class Places {
     tree.noteShown?.(found, classes)
     const component = found.isHtml ? null : found.tag
     return { ok: true, path, line: tree.lineAt(found.startTag!.from), source: project.sourceOf(path, found.id), component }
+  }
+
+  // In a component of one file: what its compiler says is looked up in the text.
+  private tagInComponent({ path, nth, mark }: Stamp, name: string | null): TagPlace {
+    const { project } = this.current
+    if (!project.has(path)) return { ok: false, path, why: `the project has no file ${path}` }
+    const text = project.text(path)
+    const at = tagOffset(text, nth, mark, name ?? '')
+    if (at === null) return { ok: false, path, why: `${path} was changed since` }
+    return { ok: true, path, line: project.lineAt(path, at), source: null, component: null }
   }
 
   /** How a page says the tag of an element of a component; null where its source is none. */

@@ -66,7 +66,8 @@ export type RestRead = Pick<OpenedProject, 'scale' | 'readOnly'> & Pick<Written,
 
 /** Where a tag stands, 1-based, its source, and the component that it is of, if any; or why that cannot be told. */
 export type TagPlace =
-  | { readonly ok: true; readonly path: string; readonly line: number; readonly source: string; readonly component: string | null }
+  /** `source` is null where what made the element is known, and no edit can be made of it. */
+  | { readonly ok: true; readonly path: string; readonly line: number; readonly source: string | null; readonly component: string | null }
   | { readonly ok: false; readonly path: string; readonly why: string }
 
 /** An element as its file says it. */

@@ -1,4 +1,5 @@
 import { SCRIPT_SHEET } from '../agent/protocol'
+import { styleBlockAt } from '../core/sfc'
 import { decodePath } from '../core/text'
 import type { DevReport, Development, UnsavedText } from '../folder'
 import { liveOriginFor } from '../live/origin'
@@ -84,7 +85,11 @@ export class DevPageServer implements PageServer {
   async whole(): Promise<void> {}
 
   sheetOf(name: string): string | null {
-    if (name.startsWith(SCRIPT_SHEET)) return this.fileAt(name.slice(SCRIPT_SHEET.length).replace(/[?#].*$/, ''))
+    if (name.startsWith(SCRIPT_SHEET)) {
+      const [, file, query] = /^([^?#]*)\??([^#]*)/.exec(name.slice(SCRIPT_SHEET.length))!
+      const path = this.fileAt(file)
+      return path && (styleBlockAt(path, query) ?? path)
+    }
     const url = URL.canParse(name) ? new URL(name) : null
     if (url?.origin !== this.origin) return null
     const path = decodePath(url.pathname)

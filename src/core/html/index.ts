@@ -17,7 +17,7 @@ export {
 export { newSheetPlace } from './new-sheet-place'
 export { publishHtml } from './publish'
 export { ID_ATTRIBUTE, INTERFACE_ATTRIBUTE } from './publish-id'
-export { readStamp, STAMP_ATTRIBUTE, stampText, USAGES, type Stamp } from './stamp'
+export { PLACE_ATTRIBUTE, readStamp, STAMP_ATTRIBUTE, stampText, USAGES, type Stamp } from './stamp'
 export { removeAttribute, renameAttribute, renameInClassLists, setAttribute, setTagName, setText } from './edit'
 export { escapeAttribute, escapeText } from './escape'
 export { changeInlineStyle, inlineStyleText, setInlineStyle } from './inline-style'

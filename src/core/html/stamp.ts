@@ -1,6 +1,9 @@
 /** The attribute that a development server of ours gives elements: which tag of which file made them. */
 export const STAMP_ATTRIBUTE = 'data-steady-tag'
 
+/** The attribute that it gives elements of Vue's components: where the tag begins in the template of its file, in UTF-16 units, and the mark of that. */
+export const PLACE_ATTRIBUTE = 'data-steady-place'
+
 /** The name of a page's map from the properties of a component to the stamp of the tag that used it. */
 export const USAGES = '__steadyUsages'
 

@@ -6,6 +6,7 @@ const KINDS = {
   html: { role: 'page', extensions: ['html', 'htm'] },
   css: { role: 'sheet', extensions: ['css'] },
   jsx: { role: 'text', extensions: ['jsx', 'tsx'] },
+  component: { role: 'text', extensions: ['vue', 'svelte', 'astro'] },
   text: {
     role: 'text',
     extensions: ['js', 'mjs', 'cjs', 'ts', 'webmanifest', 'json', 'svg', 'txt', 'md', 'xml'],

@@ -25,6 +25,7 @@ import {
   type SourceFile,
   type SourceLanguage,
 } from '../language'
+import { styleBlockKey } from '../sfc'
 import { decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Splices } from '../text'
 import { ValueKinds } from './value-kinds'
 
@@ -54,7 +55,7 @@ interface OpenFile {
 
 /** A style sheet wherever it stands: a file, or the text of a `<style>` element. */
 export interface SheetRef {
-  /** The path of its file, `#` and the source of its element, or `=` and the path of a file that another sheet is served in the place of. */
+  /** The path of its file, with `?style=` and the place of a component's style block, `#` and the source of its element, or `=` and the path of a file that another sheet is served in the place of. */
   readonly key: string
   readonly path: string
   readonly sheet: Sheet
@@ -94,8 +95,8 @@ export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss
 export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
   isOfUtilities(sheet) || /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
 
-/** Whether a sheet is one whose class names are those of its module alone (CSS Modules). */
-export const isModule = ({ path }: Pick<SheetRef, 'path'>): boolean => /\.module\.css$/i.test(path)
+/** Whether a sheet is one whose class names are those of its module alone (CSS Modules), or whose rules are those of its component. */
+export const isModule = ({ path }: Pick<SheetRef, 'path'>): boolean => /\.(module\.css|vue|svelte|astro)$/i.test(path)
 
 /** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
 export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
@@ -106,6 +107,7 @@ export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): bo
 
 const REPLACED = '='
 
+const STYLE_BLOCK = /^(.+)\?style=(\d+)$/
 const BY_NAME = new Intl.Collator()
 
 /** Byte order mark, which tells a browser the encoding (Encoding §6). */
@@ -375,8 +377,10 @@ export class Project {
     if (made) return { key, path: key, sheet: made.sheet, style: made.style, base: 0, generated: made.from }
     if (key.startsWith(REPLACED)) return this.sourceSheet(key.slice(REPLACED.length))
     const embedded = /^#(\d+)\.(\d+)$/.exec(key)
-    const file = embedded ? this.byKey.get(Number(embedded[1])) : this.files.get(key)
-    const part = file && this.partsOf(file).find((p) => p.element === (embedded ? Number(embedded[2]) : null))
+    const block = embedded ? null : STYLE_BLOCK.exec(key)
+    const file = embedded ? this.byKey.get(Number(embedded[1])) : this.files.get(block ? block[1] : key)
+    const nth = embedded?.[2] ?? block?.[2]
+    const part = file && this.partsOf(file).find((p) => p.element === (nth === undefined ? null : Number(nth)))
     return part ? refOf(key, file, part) : null
   }
 
@@ -482,7 +486,9 @@ export class Project {
   }
 }
 
-const keyOfPart = (file: OpenFile, element: number | null): string => (element === null ? file.path : `#${file.key}.${element}`)
+// The element of a page is known by its id; a style block of a component by its place, as its compiler names it.
+const keyOfPart = (file: OpenFile, element: number | null): string =>
+  element === null ? file.path : roleOf(file.path) === 'page' ? `#${file.key}.${element}` : styleBlockKey(file.path, element)
 
 // Its style is measured when it is first asked for.
 const refOf = (key: string, { path }: OpenFile, part: SheetPart): SheetRef => ({

@@ -12,6 +12,7 @@ import { tellParent, type ToChild } from './child-messages'
 import { freePort } from './free-port'
 import { JSX_RUNTIME, JSX_RUNTIME_CODE } from './jsx-runtime'
 import { stamped } from './stamped'
+import { tellVuePlaces } from './vue-places'
 
 /** As much of Vite's public interface as is used (its JavaScript API). */
 interface Vite {
@@ -94,6 +95,9 @@ const stamps = {
   // With a change of its settings it begins again, with another watcher.
   configureServer(server: ViteServer): void {
     running = server
+  },
+  configResolved({ plugins }: { readonly plugins: Parameters<typeof tellVuePlaces>[0] }): void {
+    tellVuePlaces(plugins, root)
   },
   resolveId(id: string, importer: string | undefined): string | null {
     return id === JSX_RUNTIME && importer !== OWN_RUNTIME && !importer?.includes('/node_modules/') ? OWN_RUNTIME : null

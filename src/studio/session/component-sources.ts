@@ -15,7 +15,7 @@ export class ComponentSources {
   ): Promise<{ readonly report: PickReport & Pick<Evidence, 'usage'>; readonly tag: TagPlace | null; readonly usage: Picked['usage'] }> {
     const { made } = asked
     const { places } = theDesk()
-    const tag = made && (await places.tagAt(made.stamp, made.tag, made.isOwn ? asked.info.classes : []))
+    const tag = made && (await places.tagAt(this.page.inProject(made.stamp), made.tag, made.isOwn ? asked.info.classes : []))
     const known = await this.withSource(asked, tag)
     const owner = made?.owners.at(-1)
     const usage = owner?.usage
@@ -39,7 +39,7 @@ export class ComponentSources {
   private async usageEvidence(report: PickReport, usage: Picked['usage']): Promise<Evidence['usage']> {
     const { made } = report
     const stamp = made?.owners.at(-1)?.usage
-    if (!made?.isOwn || !stamp || !usage?.place.ok) return null
+    if (!made?.isOwn || !stamp || !usage?.place.ok || usage.place.source === null) return null
     const { source } = usage.place
     await this.page.ask('adopt', { source, stamp: made.stamp, usage: stamp })
     return { source, name: usage.name, count: made.sameUsage }

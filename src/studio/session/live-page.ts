@@ -1,6 +1,7 @@
 import { transfer } from 'comlink'
-import type { Answer, Ask, ElementName, PageEvent, RequestType } from '../../agent/protocol'
+import { SCRIPT_SHEET, type Answer, type Ask, type ElementName, type PageEvent, type RequestType } from '../../agent/protocol'
 import { readHello } from '../../agent/read'
+import type { Stamp } from '../../core/html'
 import type { PublishedFile } from '../../live/protocol'
 import { LiveFaultError, PageBusyError, PageClient, type PageServer } from '../../page'
 import { theDesk } from '../../desk'
@@ -55,6 +56,11 @@ export class LivePage {
   serveFrom(server: PageServer): void {
     this.server.close()
     this.server = server
+  }
+
+  /** A tag's place with the path of its file from the top of the project: some compilers tell the whole of it. */
+  inProject(stamp: Stamp): Stamp {
+    return { ...stamp, path: this.server.sheetOf(SCRIPT_SHEET + stamp.path) ?? stamp.path }
   }
 
   /** Whether the page has the files as they were saved last, from a server of the project's own. */

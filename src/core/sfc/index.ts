@@ -1,0 +1,2 @@
+export { tagOffset } from './tag-offset'
+export { blocksOf, isCssBlock, styleBlockAt, styleBlockKey, type Block } from './blocks'
