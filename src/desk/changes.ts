@@ -4,6 +4,7 @@ import { type FileChange, type FileSplices, type JournalEdit, type PlannedEdit, 
 import { languageNameOf, roleOf } from '../core/language'
 import { type Touched, scaleOf } from '../core/project'
 import { textMark } from '../core/text'
+import type { OnDiskRow } from '../storage/db'
 import { storeDone, storeEdit } from '../storage/projects'
 import type { OpenProject } from './open-project'
 import type { PageSync } from './page-sync'
@@ -20,11 +21,12 @@ export class Changes {
     private readonly pageSync: PageSync,
   ) {}
 
-  /** Makes a planned edit, in a turn: in the text, in IndexedDB, and in the journal. */
+  /** Makes a planned edit, in a turn: in the text, in IndexedDB, and in the journal. `onDisk` is what the folder is known to have with it, stored as one with the edit. */
   async record(
     plan: PlannedEdit,
     reach: number,
     more: Pick<JournalEdit, 'discards' | 'outside' | 'settles' | 'because' | 'undoes'> = {},
+    onDisk: readonly OnDiskRow[] = [],
   ): Promise<Written | Refused> {
     if (this.current.readOnly) return { ok: false, reason: 'read-only', why: this.current.readOnly }
     const adds = this.current.newFiles(plan)
@@ -55,7 +57,7 @@ export class Changes {
       verdict: { state: 'pending' },
     }
     try {
-      await this.stored(() => storeEdit(this.current.db, this.current.id, edit))
+      await this.stored(() => storeEdit(this.current.db, this.current.id, edit, onDisk))
     } catch (error) {
       this.takeBack(changes)
       throw new Error(

@@ -1,7 +1,7 @@
 import type { Refused } from '../core/css'
 import type { JournalEdit } from '../core/edit'
 import { type MergePart, type Side, conflictsIn, decodeSource, lineEndOf, lineSplices, linesOf, mergeTexts, mergedText } from '../core/text'
-import { diskReason } from '../folder'
+import { diskReason, sameBytes } from '../folder'
 import type { Changes } from './changes'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
 import type { OpenProject } from './open-project'
@@ -18,6 +18,15 @@ async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
       cause: error,
     })
   }
+}
+
+/** Merges two texts that may come from one base or from another; where that makes a difference, all of it is in conflict. */
+function mergeOnBoth(base: string, other: string, ours: string, theirs: string): readonly MergePart[] {
+  const [one, two] = [mergeTexts(base, ours, theirs), mergeTexts(other, ours, theirs)]
+  if (conflictsIn(one)) return one
+  return conflictsIn(two) || mergedText(one) === mergedText(two)
+    ? two
+    : [{ kind: 'conflict', ours: linesOf(ours), base: linesOf(other), theirs: linesOf(theirs) }]
 }
 
 /** What other programs change in the folder of the project, and what is asked where that meets edits of ours. */
@@ -81,7 +90,7 @@ export class FolderChanges {
   private async takeInChange(change: OutsideChange): Promise<Written | 'reopen' | null> {
     if (change.kind === 'gone') return this.takeInGone(change)
     if (change.kind === 'media') {
-      await this.current.folder!.seen([change])
+      await this.current.folder!.seen(change)
       return 'reopen'
     }
     if (this.current.project.has(change.path) && this.current.project.readOnly(change.path) === null) return this.takeInTheirs(change)
@@ -99,7 +108,12 @@ export class FolderChanges {
     const ends = lineEndOf(theirs)
     const isTurned = lineEndOf(saved) !== ends && saved.replace(/\r\n?|\n/g, ends) !== saved
     const inTheirs = (text: string) => (isTurned ? text.replace(/\r\n?|\n/g, ends) : text)
-    const parts = mergeTexts(inTheirs(saved), inTheirs(ours), theirs)
+    const real = this.current.folder!.realBytes(path)
+    // What came, and was changed again before this take was asked about it, is held against both.
+    const parts =
+      real && !sameBytes(real, change.bytes)
+        ? mergeOnBoth(inTheirs(saved), inTheirs(decodeSource(real).text), inTheirs(ours), theirs)
+        : mergeTexts(inTheirs(saved), inTheirs(ours), theirs)
     if (conflictsIn(parts)) {
       this.current.conflicts.set(path, { path, parts, theirs: change })
       return null
@@ -118,9 +132,11 @@ export class FolderChanges {
             }),
             0,
             { outside: true },
+            // Cut off in between, the folder would be known by what it had before, and its way back there would not be seen.
+            this.current.folder!.rowsOf(change),
           )
     if (written && 'ok' in written) throw new Error(written.why)
-    await this.current.folder!.seen([change])
+    await this.current.folder!.seen(change)
     // Only now does the state know what the folder has: a save would not write this file.
     return written && { ...written, state: this.current.state() }
   }
@@ -173,6 +189,7 @@ export class FolderChanges {
             }),
             0,
             { outside: true },
+            this.current.folder?.rowsOf(conflict.theirs),
           )
     if (taken && 'ok' in taken) return taken
     // A choice is noted where it changes nothing too: it holds for this take alone.
@@ -187,12 +204,13 @@ export class FolderChanges {
           }),
           0,
           { settles: true },
+          this.current.folder?.rowsOf(conflict.theirs),
         )
     if (kept && 'ok' in kept) return kept
     const written =
       taken && kept ? { ...kept, sync: [...taken.sync, ...kept.sync], files: [...taken.files, ...kept.files] } : (kept ?? taken)
     this.current.conflicts.delete(path)
-    await this.current.folder?.seen([conflict.theirs])
+    await this.current.folder?.seen(conflict.theirs)
     return written ?? this.changes.unwritten(path)
   }
 
@@ -243,6 +261,6 @@ export class FolderChanges {
       .last()
     await this.current.db.files.put({ project: this.current.id, key: row?.key ?? (last?.key ?? 0) + 1, path, bytes: change.bytes! })
     this.current.originals.set(path, change.bytes!)
-    await this.current.folder!.seen([change])
+    await this.current.folder!.seen(change)
   }
 }

@@ -124,7 +124,8 @@ export class LinkedFolder {
         continue
       }
       const bytes = await read()
-      if (row && sameBytes(bytes, this.bytes(path))) same.push({ ...row, modified, size })
+      // Taken back to what it was before, what a take was still to be asked about is a change all the same.
+      if (row && !row.since && sameBytes(bytes, this.bytes(path))) same.push({ ...row, modified, size })
       else out.push({ path, kind: row ? 'changed' : 'new', bytes, modified, size })
     }
     if (same.length) {
@@ -136,37 +137,44 @@ export class LinkedFolder {
     return out
   }
 
-  /** Takes note of what the folder has: it is what later changes and saves start from. */
-  async seen(changes: readonly OutsideChange[]): Promise<void> {
-    const rows = changes.flatMap((c): OnDiskRow[] =>
-      c.bytes
-        ? [this.rowOf(c.path, c.bytes, c.modified)]
-        : c.kind === 'media'
-          ? [{ project: this.id, path: c.path, bytes: null, modified: c.modified, size: c.size }]
-          : [],
-    )
-    await this.db.onDisk.bulkPut(rows)
-    this.note(rows)
+  /** What the folder is known to have with a change. */
+  rowsOf(c: OutsideChange): readonly OnDiskRow[] {
+    if (c.bytes) return [this.rowOf(c.path, c.bytes, c.modified)]
+    return c.kind === 'media' ? [{ project: this.id, path: c.path, bytes: null, modified: c.modified, size: c.size }] : []
   }
 
-  /** What was known of files before an earlier state was taken for it. */
-  private readonly unseen = new Map<string, OnDiskRow>()
+  /** Takes note of what the folder has: it is what later changes and saves start from. */
+  async seen(change: OutsideChange): Promise<void> {
+    const rows = this.rowsOf(change)
+    await this.db.onDisk.bulkPut([...rows])
+    this.note(rows)
+  }
 
   /** Takes an earlier state of a file for the one that is known, so that the next look finds what was changed since. */
   async unsee(path: string, earlier: Uint8Array): Promise<void> {
     const known = this.known.get(path)
     // What is gone from the folder has no state there that a later look could compare.
     if (!known) return
-    if (!this.unseen.has(path)) this.unseen.set(path, known)
-    const row = this.rowOf(path, earlier, 0)
+    const { bytes, modified, size } = known
+    const row = { ...this.rowOf(path, earlier, 0), since: known.since ?? { bytes, modified, size } }
     await this.db.onDisk.put(row)
     this.note([row])
   }
 
+  private really(path: string): OnDiskRow | null {
+    const row = this.known.get(path)
+    return row?.since ? { project: this.id, path, ...row.since } : null
+  }
+
+  /** What it really had last, where an earlier state is taken for that. */
+  realBytes(path: string): Uint8Array | null {
+    const row = this.really(path)
+    return row && (row.bytes ?? this.original(path))
+  }
+
   /** Knows again of these files what was known before {@link unsee}; of all others what that made of it. */
   async seeAgain(paths: readonly string[]): Promise<void> {
-    const rows = paths.flatMap((path) => this.unseen.get(path) ?? [])
-    this.unseen.clear()
+    const rows = paths.flatMap((path) => this.really(path) ?? [])
     await this.db.onDisk.bulkPut(rows)
     this.note(rows)
   }

@@ -70,6 +70,8 @@ export interface OnDiskRow {
   /** ms since 1970; 0 where it is not known. */
   readonly modified: number
   readonly size: number
+  /** What it really had last, where an earlier state is taken for that, so that a take is asked about what came since. */
+  readonly since?: Pick<OnDiskRow, 'bytes' | 'modified' | 'size'>
 }
 
 /** A save, or something taken away, for the history. */

@@ -157,8 +157,9 @@ export async function forgetOnDisk(db: Database, project: string, paths: readonl
 }
 
 /** Stores an edit; those that were undone before it are gone for good. */
-export async function storeEdit(db: Database, project: string, edit: JournalEdit): Promise<void> {
-  await db.transaction('rw', db.projects, db.edits, async () => {
+export async function storeEdit(db: Database, project: string, edit: JournalEdit, onDisk: readonly OnDiskRow[] = []): Promise<void> {
+  await db.transaction('rw', db.projects, db.edits, db.onDisk, async () => {
+    if (onDisk.length) await db.onDisk.bulkPut([...onDisk])
     await db.edits.where('[project+seq]').between([project, edit.seq], [project, Infinity], true, true).delete()
     await db.edits.put({ ...edit, project })
     const row = await db.projects.get(project)

@@ -1,7 +1,8 @@
 import fc from 'fast-check'
-import { expect, test } from 'vitest'
-import { anAct, type Act } from '../../proof/interleave-acts'
+import { describe, expect, test } from 'vitest'
+import { anAct, type Act, type Cell } from '../../proof/interleave-acts'
 import { playground } from '../../proof/interleave-memory'
+import { playground as served } from '../../proof/interleave-served'
 
 const { play } = await playground()
 
@@ -53,6 +54,31 @@ test.each<[string, Act[]]>([
     ],
   ],
 ])('found before: %s', async (_, acts) => expect(await play(acts)).toBe(null))
+
+describe('in a folder of the local server', () => {
+  const [checkout, look, next] = [{ act: 'git', does: 'checkout' }, { act: 'look' }, { act: 'next take' }] as const
+  const theirs = (cell: Cell) => ({ act: 'theirs', cell }) as const
+  const set = (cell: Cell) => ({ act: 'set', cell }) as const
+  const commit = { act: 'git', does: 'commit' } as const
+
+  test.each<[string, Act[]]>([
+    [
+      'git takes back what another take was edited over, before it is asked about',
+      [theirs(a4), look, commit, { act: 'new take' }, theirs(a4), look, set(a4), next, next, checkout],
+    ],
+    [
+      'the same, with a change beside it that stays',
+      [theirs(a4), look, theirs(a0), commit, { act: 'new take' }, theirs(a4), look, set(a4), next, next, checkout],
+    ],
+    [
+      'a file that comes while a save is under way',
+      [
+        { act: 'delete', sheet: 1 },
+        { act: 'save in a race', at: 1, cell: b1 },
+      ],
+    ],
+  ])('found before: %s', async (_, acts) => expect(await (await served()).play(acts)).toBe(null))
+})
 
 test('whatever is done here and by other programs: all that somebody finished is in the folder, in the journal, or was decided about', async () => {
   let acts = 0
