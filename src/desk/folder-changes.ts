@@ -1,6 +1,17 @@
 import type { Refused } from '../core/css'
 import type { JournalEdit } from '../core/edit'
-import { type MergePart, type Side, conflictsIn, decodeSource, lineEndOf, lineSplices, linesOf, mergeTexts, mergedText } from '../core/text'
+import {
+  type MergePart,
+  type Side,
+  conflictsIn,
+  decodeSource,
+  differencesOf,
+  lineEndOf,
+  lineSplices,
+  linesOf,
+  mergeTexts,
+  mergedText,
+} from '../core/text'
 import { diskReason, sameBytes } from '../folder'
 import type { Changes } from './changes'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
@@ -20,13 +31,10 @@ async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
   }
 }
 
-/** Merges two texts that may come from one base or from another; where that makes a difference, all of it is in conflict. */
+/** Merges two texts that may come from one base or from another; where that makes a difference, each place where they differ is in conflict. */
 function mergeOnBoth(base: string, other: string, ours: string, theirs: string): readonly MergePart[] {
   const [one, two] = [mergeTexts(base, ours, theirs), mergeTexts(other, ours, theirs)]
-  if (conflictsIn(one)) return one
-  return conflictsIn(two) || mergedText(one) === mergedText(two)
-    ? two
-    : [{ kind: 'conflict', ours: linesOf(ours), base: linesOf(other), theirs: linesOf(theirs) }]
+  return !conflictsIn(one) && !conflictsIn(two) && mergedText(one) === mergedText(two) ? one : differencesOf(ours, theirs)
 }
 
 /** What other programs change in the folder of the project, and what is asked where that meets edits of ours. */

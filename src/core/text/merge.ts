@@ -52,6 +52,19 @@ export function lineHunks(before: readonly string[], after: readonly string[]): 
   return out
 }
 
+/** Each place where two texts differ, as one that both changed: what they were made from is not known. */
+export function differencesOf(ours: string, theirs: string): readonly MergePart[] {
+  const lines = linesOf(ours)
+  const out: MergePart[] = []
+  let at = 0
+  for (const h of lineHunks(lines, linesOf(theirs))) {
+    if (h.from > at) out.push({ kind: 'same', lines: lines.slice(at, h.from) })
+    out.push({ kind: 'conflict', ours: lines.slice(h.from, h.to), base: [], theirs: h.lines })
+    at = h.to
+  }
+  return at < lines.length ? [...out, { kind: 'same', lines: lines.slice(at) }] : out
+}
+
 /** Ours and theirs, both made from `base`, line by line. */
 export function mergeTexts(base: string, ours: string, theirs: string): readonly MergePart[] {
   const lines = linesOf(base)
