@@ -1,0 +1,126 @@
+import { execFileSync } from 'node:child_process'
+import { cpSync, mkdtempSync, readdirSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { By, until } from 'selenium-webdriver'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { openBrowser, type OpenedBrowser } from '../support/browser'
+import { linkPackagesOf } from '../support/packages'
+import { startApp, type RunningApp } from '../support/server'
+import { Studio } from '../support/studio-driver'
+
+describe.each([
+  { kind: 'vue', packages: ['vite', 'vue', '@vitejs/plugin-vue'], part: 'Berth.vue', page: 'App.vue' },
+  { kind: 'svelte', packages: ['vite', 'svelte', '@sveltejs/vite-plugin-svelte'], part: 'Berth.svelte', page: 'App.svelte' },
+])('components of one file: $kind', ({ kind, packages, part, page }) => {
+  let folder: string
+  let app: RunningApp
+  let browser: OpenedBrowser
+  let studio: Studio
+  /** Where each mark stands, found by searching the texts. */
+  const places = new Map<string, string>()
+  const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
+  const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+  const changedLines = () =>
+    git('diff', '-U0')
+      .split('\n')
+      .filter((line) => /^[-+](?![-+])/.test(line))
+  const state = () => studio.inPage<unknown[]>('return [window.mark, document.querySelector("button").textContent]')
+
+  beforeAll(async () => {
+    folder = realpathSync(mkdtempSync(join(tmpdir(), `mole-${kind}-`)))
+    cpSync(`tests/fixtures/mole-${kind}`, folder, { recursive: true })
+    linkPackagesOf(folder, packages)
+    let marks = 0
+    for (const path of readdirSync(join(folder, 'src'), { recursive: true, encoding: 'utf8' }).filter((p) => p.endsWith(`.${kind}`))) {
+      const text = read(`src/${path}`).replace(
+        /^( *|.*>)<(?!template|script|style|slot)([a-z][a-z\d]*)(?=[\s>])/gm,
+        (tag) => `${tag} data-mark="m${marks++}"`,
+      )
+      writeFileSync(join(folder, 'src', path), text)
+      text.split('\n').forEach((line, i) => {
+        for (const [, mark] of line.matchAll(/data-mark="(m\d+)"/g)) places.set(mark, `src/${path}:${i + 1}`)
+      })
+    }
+    git('init', '-q')
+    git('add', '-A')
+    git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Mole')
+    app = await startApp({}, folder)
+    browser = await openBrowser()
+    studio = new Studio(browser, app.url)
+    await studio.driver.manage().setTimeouts({ script: 110_000 })
+    await studio.driver.get(app.address)
+    await studio.driver.wait(until.elementLocated(By.css('main[data-connected]')), 90_000, 'its page did not load')
+    await studio.driver.get(`${app.url}/?proof`)
+    await studio.ready()
+  }, 180_000)
+  afterAll(async () => {
+    await browser.close()
+    app.stop()
+    rmSync(folder, { recursive: true })
+  })
+
+  test('each element leads to the very tag that made it', async () => {
+    const marks = await studio.inPage<string[]>('return [...document.querySelectorAll("[data-mark]")].map((e) => e.dataset.mark)')
+    const found = await studio.driver.executeAsyncScript<string[]>(`
+      const done = arguments[arguments.length - 1], p = window.steadyProof
+      ;(async () => {
+        const out = []
+        for (const node of await p.session.selection.find('[data-mark]')) {
+          await p.session.selection.pick(node)
+          const { picked } = p.state()
+          out.push(picked.tag?.ok ? picked.tag.path + ':' + picked.tag.line : String(picked.tag?.why))
+        }
+        return out
+      })().then(done, (e) => done([String(e)]))`)
+    expect(found.length).toBeGreaterThan(18)
+    expect(found).toEqual(marks.map((mark) => places.get(mark)))
+    await studio.pick('.head')
+    expect(await studio.text('made')).toContain('Berth')
+  })
+
+  test('rules of their style blocks are edited, shown with the state of the page kept, and saved as though typed', async () => {
+    await studio.inPage('window.mark = 1; document.querySelector("button").click()')
+    await studio.pick('.title')
+    expect(await studio.edit(() => studio.type('margin-bottom', '10px'))).toMatch(
+      new RegExp(`${page}:\\d+ margin-bottom 4px 10px reach 1 ✓`),
+    )
+    await studio.pick('.head')
+    expect(await studio.edit(() => studio.type('padding-top', '12px'))).toMatch(new RegExp(`${part}:\\d+ padding-top 12px reach 3 ✓`))
+    await studio.pick('.lead', 0.2, 0.5)
+    expect(await studio.edit(() => studio.type('padding-left', '22px'))).toMatch(new RegExp(`${page}:\\d+ padding-left 6px 22px reach 1 ✓`))
+    await studio.pick('li')
+    expect(await studio.edit(() => studio.type('line-height', '30px'))).toMatch(new RegExp(`${part}:\\d+ line-height 20px 30px reach 7 ✓`))
+    const shown = () =>
+      studio.inPage<string[]>(
+        'return [[".title", "marginBottom"], [".head", "paddingTop"], [".lead", "paddingLeft"], ["li", "lineHeight"]].map(([s, p]) => getComputedStyle(document.querySelector(s))[p])',
+      )
+    expect(await shown()).toEqual(['10px', '12px', '22px', '30px'])
+    expect(await state()).toEqual([1, 'Called 1 times'])
+    expect(git('status', '--porcelain')).toBe('')
+    await studio.undo()
+    await studio.until('undone', async () => (await studio.computed('li', 'line-height')) === '20px')
+    await (await studio.test('save')).click()
+    await studio.until('files to write', async () => (await studio.test('save-now')).isEnabled())
+    await (await studio.test('save-now')).click()
+    await studio.until('saved', async () => (await studio.ledger()).length === 0)
+    const step = kind === 'vue' ? '' : '  '
+    expect(changedLines()).toEqual([
+      `-${step}  margin-bottom: 4px;`,
+      `+${step}  margin-bottom: 10px;`,
+      `-${step}    padding: 6px;`,
+      `+${step}    padding: 6px 6px 6px 22px;`,
+      `-${step}.head { margin: 0 }`,
+      `+${step}.head { margin: 0; padding-top: 12px }`,
+    ])
+    // The server's own update has come by now, and edits go on from it.
+    await studio.until('its sheet', async () => (await shown()).join() === '10px,12px,22px,20px')
+    expect(await state()).toEqual([1, 'Called 1 times'])
+    await studio.pick('.title')
+    expect(await studio.edit(() => studio.type('margin-bottom', '7px'))).toMatch(/margin-bottom 10px 7px reach 1 ✓/)
+    await studio.inPage('location.reload()')
+    await studio.until('loaded again', async () => (await studio.inPage('return window.mark ?? null')) === null)
+    await studio.ready()
+    await studio.until('the edit', async () => (await studio.computed('.title', 'margin-bottom')) === '7px')
+  })
+})
