@@ -13,7 +13,8 @@ const VUE = '__vueParentComponent'
 /** A property of what a framework keeps on the page; undefined where it is none. */
 const at = (of: unknown, ...names: readonly string[]): unknown =>
   names.reduce(
-    (value: unknown, name) => ((typeof value === 'object' || typeof value === 'function') && value !== null ? (value as Record<string, unknown>)[name] : undefined),
+    (value: unknown, name) =>
+      (typeof value === 'object' || typeof value === 'function') && value !== null ? (value as Record<string, unknown>)[name] : undefined,
     of,
   )
 
