@@ -12,11 +12,11 @@ const rulesIn = (rule: CSSRule): CSSRule[] =>
 /** The class names of a page that a compiler made: an author writes none of them. */
 const generated = new Set<string>()
 
-/** Takes note of the class names that the rules of a module have on the page. */
-export function noteGenerated(rules: Iterable<CSSRule>): void {
+/** Takes note of the class names that the rules of a module have on the page, or of those that `isMade` says. */
+export function noteGenerated(rules: Iterable<CSSRule>, isMade: (name: string) => boolean = () => true): void {
   for (const rule of rules) {
-    if (isKind(rule, 'CSSStyleRule')) for (const name of classesIn((rule as CSSStyleRule).selectorText)) generated.add(name)
-    noteGenerated(rulesIn(rule))
+    if (isKind(rule, 'CSSStyleRule')) for (const name of classesIn((rule as CSSStyleRule).selectorText).filter(isMade)) generated.add(name)
+    noteGenerated(rulesIn(rule), isMade)
   }
 }
 

@@ -2,7 +2,7 @@ import { type ChangedRun, readBundledPart, unpackOutline, type OutlineRule, type
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
-import { ScopedNames } from './scoped-names'
+import { isMark, ScopedNames } from './scoped-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
 import { keysAround, ownStyles, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
@@ -130,7 +130,7 @@ export class PageSheets {
         const name = nameOf(sheet)
         if (name) {
           const old = known.get(sheet)
-          if (!old && isModule(name)) noteGenerated(sheet.cssRules)
+          if (!old && hasNames(name)) noteGenerated(sheet.cssRules, isModule(name) ? undefined : isMark)
           this.sheets.push(
             old
               ? { ...old, order }

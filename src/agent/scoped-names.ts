@@ -6,6 +6,9 @@ const MARK = String.raw`\[data-v-[\w-]+\]|\[data-astro-cid-[\w-]+\]|\.svelte-[\w
 const MARKS = new RegExp(String.raw`:where\((?:${MARK})\)|${MARK}`, 'gi')
 const MARK_ALONE = new RegExp(`^(?:${MARK})$`, 'i')
 
+/** Whether a compiler made a class, so that selectors are of one component alone. */
+export const isMark = (name: string): boolean => MARK_ALONE.test(`.${name}`)
+
 const isKind = (rule: CSSRule, name: string): boolean => rule.constructor.name === name
 const rulesIn = (rule: CSSRule): CSSRule[] =>
   [...((rule as Partial<CSSGroupingRule>).cssRules ?? [])].filter((r) => !isKind(r, 'CSSNestedDeclarations'))

@@ -122,5 +122,10 @@ describe.each([
     await studio.until('loaded again', async () => (await studio.inPage('return window.mark ?? null')) === null)
     await studio.ready()
     await studio.until('the edit', async () => (await studio.computed('.title', 'margin-bottom')) === '7px')
+    // What has no rule yet gets one in the block of its own component, by its own name.
+    await studio.pick('.call')
+    expect(await studio.edit(() => studio.type('padding-top', '9px'))).toMatch(new RegExp(`${page}:\\d+ padding-top 9px reach 1 ✓`))
+    expect(await studio.sourceNow(`src/${page}`)).toContain(`${step}.call {\n${step}  padding-top: 9px;\n${step}}\n`)
+    expect(await studio.computed('.call', 'padding-top')).toBe('9px')
   })
 })

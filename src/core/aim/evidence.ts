@@ -39,6 +39,8 @@ export interface Evidence {
   readonly copies?: number
   /** The tag that used the component which the element is of, by its source, and how many elements of the page with the same source it led to. */
   readonly usage?: { readonly source: string; readonly name: string; readonly count: number } | null
+  /** The file of the component of one file that has its tag: rules of its style blocks are for what stands in it. */
+  readonly madeIn?: string | null
   /** What the page was asked to show, and an edit is to hold in. */
   readonly condition: Condition
 }

@@ -186,13 +186,16 @@ export class FreshRule {
     const all = [...related, ...(files.length ? files : matching).slice(0, 1).map((m) => homeAfter(m, this.c.layers)), ...sheets.slice(-1)]
     // Of several sheets, the author's own last.
     // A `style` element takes rules of what stands there already; a new one goes to a file.
-    const open = sheets.filter((h) => !isModule(h.ref))
+    const isOwn = ({ path }: SheetRef) => path === evidence.madeIn
+    const isOpen = (ref: SheetRef) => !isModule(ref) || isOwn(ref)
+    const open = sheets.filter((h) => isOpen(h.ref))
     const own =
+      open.findLast((h) => isOwn(h.ref)) ??
       open.findLast((h) => !isLibrary(h.ref) && !h.ref.key.startsWith('#')) ??
       open.findLast((h) => !isLibrary(h.ref)) ??
       open.findLast((h) => !isVendored(h.ref))
     // In a module a class of another file would have another name.
-    const homes = [...all, ...(own ? [own] : [])].filter((h) => project.isEditable(h.ref) && !isModule(h.ref))
+    const homes = [...all, ...(own ? [own] : [])].filter((h) => project.isEditable(h.ref) && isOpen(h.ref))
     // Where every sheet is made smaller for serving, the project's own still goes before a package's.
     const distance = ({ ref }: Home) => Number(isLibrary(ref)) + Number(isVendored(ref))
     return homes.toSorted((x, y) => distance(x) - distance(y))

@@ -10,9 +10,11 @@ export class ComponentSources {
   constructor(private readonly page: LivePage) {}
 
   /** What the page says of an element, with the tag that made it and the use of its component, as their files have them. */
-  async of(
-    asked: PickReport,
-  ): Promise<{ readonly report: PickReport & Pick<Evidence, 'usage'>; readonly tag: TagPlace | null; readonly usage: Picked['usage'] }> {
+  async of(asked: PickReport): Promise<{
+    readonly report: PickReport & Pick<Evidence, 'usage' | 'madeIn'>
+    readonly tag: TagPlace | null
+    readonly usage: Picked['usage']
+  }> {
     const { made } = asked
     const { places } = theDesk()
     const tag = made && (await places.tagAt(this.page.inProject(made.stamp), made.tag, made.isOwn ? asked.info.classes : []))
@@ -25,7 +27,8 @@ export class ComponentSources {
           ...n,
         }))
       : null
-    return { report: { ...known, usage: await this.usageEvidence(known, usage) }, tag, usage }
+    const madeIn = made?.isOwn && tag?.ok && tag.source === null ? tag.path : null
+    return { report: { ...known, usage: await this.usageEvidence(known, usage), madeIn }, tag, usage }
   }
 
   /** Has the page know the elements of a tag by its source, where that is of a component. */
