@@ -35,6 +35,11 @@ export class LinkedFolder {
     return this.folder.name
   }
 
+  /** What can be done where it cannot be reached. */
+  get howToOpen(): string {
+    return this.folder.closed.title
+  }
+
   get assistants(): Assistants | null {
     return this.folder.assistants
   }

@@ -121,6 +121,7 @@ export class Opening {
       take: (read) => this.current.takeRead(read),
     })
     if (!folder || unread.length === 0) return
+    if ((await folder.access()) !== 'granted') throw new Error(`Not all of its files are read yet. ${folder.howToOpen}`)
     let weight = 0
     const first = unread.filter(({ path, size }) => SETTINGS.test(path) || (roleOf(path) === 'sheet' && (weight += size) < FIRST_SHEETS))
     const [page] = project.pages()

@@ -283,6 +283,14 @@ describe('a folder that the server was started with', () => {
       })
     expect(await dev(`localhost:${app.port}`, null)).toBe(400)
     expect(await dev(`pier.localhost:${app.port}`, 'http://brinewick.example')).toBe(422)
+    const post = (path: string, body: unknown, own: Record<string, string> = { cookie }) =>
+      answer({ ...own, 'content-type': 'application/json', 'x-steady-brush': '1' }, path, { method: 'POST', body: JSON.stringify(body) })
+    expect(await post('pages', { host: `pier.localhost:${app.port}` }, {})).toBe(401)
+    expect(await post('pages', { host: `localhost:${app.port}` })).toBe(400)
+    const given = (path: string) => post('given', { host: `pier--x.localhost:${app.port}`, files: [{ path, text: '', bytes: null }] })
+    expect(await given('../a.html')).toBe(400)
+    // No page is served there.
+    expect(await given('a.html')).toBe(409)
     expect((await fetch(`${app.url}/open/wrong`, { redirect: 'manual' })).status).toBe(403)
     expect([read('index.html'), read('css/a b.css')]).toEqual(before)
   })

@@ -82,7 +82,11 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
     history.replaceState(null, '', `?${query}`)
     session
       .start()
-      .catch((error: unknown) => setStudio({ status: { kind: 'error', text: `The project could not be opened: ${String(error)}` } }))
+      .catch((error: unknown) =>
+        setStudio({
+          status: { kind: 'error', text: `The project could not be opened: ${error instanceof Error ? error.message : String(error)}` },
+        }),
+      )
     return () => session.close()
   }, [id, session])
 
