@@ -80,13 +80,11 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
     const query = new URLSearchParams(location.search)
     query.set('project', id)
     history.replaceState(null, '', `?${query}`)
-    session
-      .start()
-      .catch((error: unknown) =>
-        setStudio({
-          status: { kind: 'error', text: `The project could not be opened: ${error instanceof Error ? error.message : String(error)}` },
-        }),
-      )
+    session.start().catch((error: unknown) =>
+      setStudio({
+        status: { kind: 'error', text: `The project could not be opened: ${error instanceof Error ? error.message : String(error)}` },
+      }),
+    )
     return () => session.close()
   }, [id, session])
 
