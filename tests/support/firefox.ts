@@ -96,7 +96,12 @@ export class Firefox {
   }
 
   async goTo(url: string): Promise<void> {
-    await this.send('browsingContext.navigate', { context: this.context, url, wait: 'complete' })
+    const navigate = () => this.send('browsingContext.navigate', { context: this.context, url, wait: 'complete' })
+    // Where the page before is still being loaded, Firefox ends both.
+    await navigate().catch(async (error: Error) => {
+      if (!error.message.includes('NS_BINDING_ABORTED')) throw error
+      await navigate()
+    })
   }
 
   /** The value of an expression, which may be a promise; its JSON crosses. */
