@@ -2,6 +2,7 @@
 import { expect, test } from 'vitest'
 import { outlineSheet, Sheet } from '../core/css'
 import { ModuleNames, noteGenerated, writtenClasses } from './module-names'
+import { outlineOnPage } from './rules-on-page'
 
 function rulesOf(text: string): CSSRule[] {
   const style = document.createElement('style')
@@ -24,7 +25,7 @@ test('names are read off rule by rule, in groups too, and put into selectors as 
   expect(rules.map((r) => r.cssText.replace(/\s+/g, ' ').trim()).join(' ')).toMatch(
     /\._card_a1_1, \._card_a1_1:hover.*@media print.*\._title_b2_4/,
   )
-  expect(names.outline(outlineSheet(new Sheet('.card { .title & {} }')))[0]).toMatchObject({
+  expect(outlineOnPage(outlineSheet(new Sheet('.card { .title & {} }')), names)[0]).toMatchObject({
     prelude: '._card_a1_1',
     selectors: ['._card_a1_1'],
   })

@@ -1,13 +1,10 @@
 import type { OutlineRule } from '../core/css'
+import { isKind, rulesIn, type PageNames } from './rules-on-page'
 
 // A class name in a selector; what stands in strings and brackets is passed over (Selectors 4 §6.1, §6.6).
 const CLASS = /("(?:\\.|[^"\\])*"|'(?:\\.|[^'\\])*'|\[[^\]]*\])|\.((?:[\w-]|[^\0-\x7f]|\\.)+)/g
 
 const classesIn = (selector: string): string[] => [...selector.matchAll(CLASS)].flatMap(([, , name]) => name ?? [])
-
-const isKind = (rule: CSSRule, name: string): boolean => rule.constructor.name === name
-const rulesIn = (rule: CSSRule): CSSRule[] =>
-  [...((rule as Partial<CSSGroupingRule>).cssRules ?? [])].filter((r) => !isKind(r, 'CSSNestedDeclarations'))
 
 /** The class names of a page that a compiler made: an author writes none of them. */
 const generated = new Set<string>()
@@ -24,7 +21,7 @@ export function noteGenerated(rules: Iterable<CSSRule>, isMade: (name: string) =
 export const writtenClasses = (e: Element): string[] => [...e.classList].filter((name) => !generated.has(name))
 
 /** The classes of one module, by the names that its source has for them and those that the page has (CSS Modules). */
-export class ModuleNames {
+export class ModuleNames implements PageNames {
   private constructor(private readonly onPage: ReadonlyMap<string, string>) {}
 
   /**
@@ -56,15 +53,6 @@ export class ModuleNames {
     return text.replace(CLASS, (all: string, passed: string | undefined, name: string) =>
       passed === undefined ? `.${this.onPage.get(name) ?? name}` : all,
     )
-  }
-
-  outline(rules: readonly OutlineRule[]): OutlineRule[] {
-    return rules.map((r) => ({
-      ...r,
-      selectors: r.selectors.map((s) => this.selector(s)),
-      prelude: r.kind === 'style' ? this.selector(r.prelude) : r.prelude,
-      children: this.outline(r.children),
-    }))
   }
 
   /** Rules of the source as the page has them. */

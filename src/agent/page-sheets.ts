@@ -2,6 +2,7 @@ import { type ChangedRun, readBundledPart, unpackOutline, type OutlineRule, type
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
+import { outlineOnPage, type PageNames } from './rules-on-page'
 import { isMark, ScopedNames } from './scoped-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
 import { keysAround, ownStyles, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
@@ -102,7 +103,7 @@ export class PageSheets {
   /** The keys of sources, by the names of sheets that were tied to them. */
   private readonly keysByName = new Map<string, string>()
   /** How the page spells the selectors of modules and of components, by their keys. */
-  private readonly names = new Map<string, ModuleNames | ScopedNames>()
+  private readonly names = new Map<string, PageNames>()
 
   constructor(private readonly root: Document) {}
 
@@ -192,7 +193,7 @@ export class PageSheets {
         head: headOf(outline),
         tied: true,
       }
-      const n = tieInto(now, s.sheet.cssRules, names ? names.outline(source) : source)
+      const n = tieInto(now, s.sheet.cssRules, names ? outlineOnPage(source, names) : source)
       total.tied += n.tied
       total.dropped += n.dropped
       return now
@@ -201,7 +202,7 @@ export class PageSheets {
   }
 
   // The page may have other names for classes each time that it gets the sheet.
-  private namesOf({ name, sheet, tied }: LiveSheet, key: string, source: readonly OutlineRule[], isFromServer: boolean) {
+  private namesOf({ name, sheet, tied }: LiveSheet, key: string, source: readonly OutlineRule[], isFromServer: boolean): PageNames | null {
     if (!hasNames(name)) return null
     const known = this.names.get(key) ?? null
     const read = isModule(name) ? ModuleNames.read : ScopedNames.read
@@ -240,7 +241,7 @@ export class PageSheets {
   patch(key: string, { before, after, gone, text, outline, bodies }: ChangedRun): boolean {
     const own = this.sheets.filter((s) => s.key === key)
     const names = this.names.get(key)
-    const rules = names ? names.outline(unpackOutline(outline)) : unpackOutline(outline)
+    const rules = names ? outlineOnPage(unpackOutline(outline), names) : unpackOutline(outline)
     const isIn = own.every((s) => {
       const indexOf = (id: number): number => {
         const css = s.rules.get(id)?.css

@@ -1,4 +1,5 @@
 import { splitSelectors, type OutlineRule } from '../core/css'
+import { isKind, rulesIn, type PageNames } from './rules-on-page'
 
 // What compilers of single-file components add to selectors, so that they are of that component alone: Vue and Astro an
 // attribute, Svelte and Astro a class.
@@ -8,10 +9,6 @@ const MARK_ALONE = new RegExp(`^(?:${MARK})$`, 'i')
 
 /** Whether a compiler made a class, so that selectors are of one component alone. */
 export const isMark = (name: string): boolean => MARK_ALONE.test(`.${name}`)
-
-const isKind = (rule: CSSRule, name: string): boolean => rule.constructor.name === name
-const rulesIn = (rule: CSSRule): CSSRule[] =>
-  [...((rule as Partial<CSSGroupingRule>).cssRules ?? [])].filter((r) => !isKind(r, 'CSSNestedDeclarations'))
 
 const scratch = new CSSStyleSheet()
 
@@ -36,7 +33,7 @@ const withoutMarks = (selector: string): string => selector.replace(MARKS, '').r
 const same = (a: string, b: string): boolean => a.replace(/[\s*]+/g, '') === b.replace(/[\s*]+/g, '')
 
 /** The selectors of one component's style block, as its source has them and as the page does. */
-export class ScopedNames {
+export class ScopedNames implements PageNames {
   private constructor(
     private readonly onPage: ReadonlyMap<string, string>,
     private readonly mark: string | null,
@@ -75,15 +72,6 @@ export class ScopedNames {
     return splitSelectors(text)
       .map((one) => this.onPage.get(one.trim()) ?? scoped(one.trim(), this.mark!))
       .join(', ')
-  }
-
-  outline(rules: readonly OutlineRule[]): OutlineRule[] {
-    return rules.map((r) => ({
-      ...r,
-      selectors: r.selectors.map((s) => this.selector(s)),
-      prelude: r.kind === 'style' ? this.selector(r.prelude) : r.prelude,
-      children: this.outline(r.children),
-    }))
   }
 
   /** Rules of the source as the page has them. */

@@ -1,5 +1,4 @@
 import { changedRules } from '../core/edit'
-import { languageOf } from '../core/language'
 import type { SheetRef } from '../core/project'
 import { gitPath } from '../core/text'
 import { zipOf } from '../storage/archive'
@@ -44,10 +43,9 @@ export class Exports {
     return parts.length ? `${parts.join('\n\n')}\n` : ''
   }
 
-  // What a sheet held when it was saved: the one in the same place of its file.
-  private savedSheet({ key, path }: SheetRef): string {
-    const at = this.current.project.sheetsIn(path).findIndex((s) => s.key === key)
-    return languageOf(path)!.read(this.current.savedText(path), path).sheets()[at]?.sheet.text ?? ''
+  // What a sheet held when it was saved.
+  private savedSheet(ref: SheetRef): string {
+    return this.current.project.sheetTextIn(ref, this.current.savedText(ref.path)) ?? ''
   }
 
   /** What can be taken of an element: what was changed for it, the selector of the current rule, one that names it alone. */

@@ -1,7 +1,6 @@
 import type { SyncOp } from '../agent/protocol'
 import { changedRun, cutBodies, outlineSheet, Sheet, type PackedOutline, type Statement } from '../core/css'
-import { languageOf } from '../core/language'
-import type { Project, SheetRef, Touched } from '../core/project'
+import type { Project, Touched } from '../core/project'
 
 /** What the page is told so that it shows what the sources say: of sheets only what it does not have yet. */
 export class PageSync {
@@ -63,19 +62,11 @@ export class PageSync {
     return this.wholeSheets(
       keys.filter((key) => {
         const ref = this.opened().sheet(key)
-        return ref && ref.generated === null && this.savedSheet(ref) !== ref.sheet.text
+        if (!ref || ref.generated !== null) return false
+        const saved = this.savedText(ref.path)
+        return saved !== this.opened().text(ref.path) && this.opened().sheetTextIn(ref, saved) !== ref.sheet.text
       }),
     )
-  }
-
-  // A sheet as it was saved last: its file, or what stands in the same place of it. Null where it was none.
-  private savedSheet({ key, path }: SheetRef): string | null {
-    const saved = this.savedText(path)
-    if (path === key || saved === this.opened().text(path)) return path === key ? saved : (this.opened().sheet(key)?.sheet.text ?? null)
-    const at = this.opened()
-      .sheetsIn(path)
-      .findIndex((s) => s.key === key)
-    return languageOf(path)?.read(saved, path).sheets()[at]?.sheet.text ?? null
   }
 
   /** Sheets as a whole, where the page could not take in a part of them. */

@@ -18,7 +18,7 @@ export interface ServedPages {
   open(host: string): Promise<void>
   /** Has these take the place of what the disk has. */
   give(host: string, files: readonly GivenFile[]): Promise<void>
-  /** HTML files that a page waits for: each is given, or told to be none. */
+  /** HTML files that a page waits for: each is given or refused. */
   wanted(): Promise<readonly WantedPage[]>
   /** Tells that the project has no such file. */
   refuse(host: string, path: string): Promise<void>

@@ -1,5 +1,12 @@
 const escape = (text: string): string => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`)
 
+/** The page that is shown where a project has no file of that path. */
+export const missingPage = (path: string): string =>
+  ourPage(`${path} is not in this project`, [
+    'The page asked for a file that the project does not have.',
+    'Check the link that led here, or open another page from the address field.',
+  ])
+
 /** A page of ours in place of a project's: what is missing and what to do. */
 export function ourPage(title: string, lines: readonly string[]): string {
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escape(title)}</title>

@@ -1,6 +1,7 @@
 /// <reference lib="webworker" />
 import { decodePath } from '../core/text'
-import { ourPage } from './our-page'
+import { byteRange } from './byte-range'
+import { missingPage } from './our-page'
 import { CACHE, HELD, keptPath, OWN_PATH, type HeldRequest } from './protocol'
 
 declare const self: ServiceWorkerGlobalScope
@@ -43,11 +44,7 @@ async function serve(request: Request, url: URL): Promise<Response> {
       status: 404,
       headers: { ...headers, 'content-type': 'text/plain; charset=utf-8' },
     })
-  const page = ourPage(`${path} is not in this project`, [
-    'The page asked for a file that the project does not have.',
-    'Check the link that led here, or open another page from the address field.',
-  ])
-  return new Response(page, { status: 404, headers })
+  return new Response(missingPage(path), { status: 404, headers })
 }
 
 const withoutHeld = (headers: Headers): Headers => {
@@ -81,12 +78,12 @@ async function heldByHost(address: string): Promise<Blob | null> {
 
 // Media elements seek by byte ranges (RFC 9110 §14).
 async function ranged(request: Request, response: Response): Promise<Response> {
-  const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.get('range') ?? '')
-  if (!range || (!range[1] && !range[2])) return response
+  if (!request.headers.has('range')) return response
   const body = await response.blob()
-  const from = range[1] ? Number(range[1]) : Math.max(0, body.size - Number(range[2]))
-  const to = range[1] && range[2] ? Math.min(Number(range[2]), body.size - 1) : body.size - 1
-  if (from > to) return new Response(null, { status: 416, headers: { 'content-range': `bytes */${body.size}` } })
+  const range = byteRange(request.headers.get('range'), body.size)
+  if (!range) return new Response(body, { headers: response.headers })
+  if (range === 'none') return new Response(null, { status: 416, headers: { 'content-range': `bytes */${body.size}` } })
+  const { from, to } = range
   const headers = new Headers(response.headers)
   headers.set('content-range', `bytes ${from}-${to}/${body.size}`)
   headers.set('content-length', String(to - from + 1))

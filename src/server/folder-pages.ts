@@ -3,7 +3,7 @@ import { roleOf } from '../core/language'
 import { decodePath } from '../core/text'
 import type { WantedPage } from '../folder'
 import { mimeType } from '../live/mime'
-import { ourPage } from '../live/our-page'
+import { missingPage } from '../live/our-page'
 import { pathFault, resolveBelow } from './folder-paths'
 import { sendFile, type Sent } from './send-file'
 
@@ -30,7 +30,7 @@ class ShownState {
 
 /**
  * The live pages of a folder without a development server: its files as they are on the disk, but for those that a window
- * gives. An HTML file is always one of these, since its elements are to be told apart; it is asked for when a page wants it.
+ * gives. An HTML file is always one of these, since its elements get ids; it is asked for when a page wants it.
  * The name of the host is the only way in: it has a part that nobody can guess.
  */
 export class FolderPages {
@@ -84,14 +84,7 @@ export class FolderPages {
     const isPage = request.headers['sec-fetch-mode'] === 'navigate'
     response
       .writeHead(404, { 'content-type': `text/${isPage ? 'html' : 'plain'}; charset=utf-8`, 'cache-control': 'no-store', ...frames })
-      .end(
-        isPage
-          ? ourPage(`/${path} is not in this project`, [
-              'The page asked for a file that the project does not have.',
-              'Check the link that led here, or open another page from the address field.',
-            ])
-          : `/${path} is not in the project`,
-      )
+      .end(isPage ? missingPage(`/${path}`) : `/${path} is not in the project`)
   }
 
   private async isThere(state: ShownState, path: string): Promise<boolean> {

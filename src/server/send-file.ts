@@ -3,6 +3,7 @@ import { stat } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
+import { byteRange } from '../live/byte-range'
 
 /** What a live page is sent: a file of the disk by its path there, or bytes. */
 export type Sent = { readonly file: string } | { readonly bytes: Uint8Array }
@@ -16,15 +17,13 @@ export async function sendFile(
 ): Promise<void> {
   const size = 'bytes' in sent ? sent.bytes.length : (await stat(sent.file)).size
   const all = { ...headers, 'x-content-type-options': 'nosniff', 'cache-control': 'no-store', 'accept-ranges': 'bytes' }
-  const range = /^bytes=(\d*)-(\d*)$/.exec(request.headers.range ?? '')
-  const isPart = range !== null && (range[1] !== '' || range[2] !== '')
-  const from = !isPart ? 0 : range[1] ? Number(range[1]) : Math.max(0, size - Number(range[2]))
-  const to = isPart && range[1] && range[2] ? Math.min(Number(range[2]), size - 1) : size - 1
-  if (isPart && from > to) return void response.writeHead(416, { ...all, 'content-range': `bytes */${size}` }).end()
-  response.writeHead(isPart ? 206 : 200, {
+  const range = byteRange(request.headers.range, size)
+  if (range === 'none') return void response.writeHead(416, { ...all, 'content-range': `bytes */${size}` }).end()
+  const { from, to } = range ?? { from: 0, to: size - 1 }
+  response.writeHead(range ? 206 : 200, {
     ...all,
     'content-length': String(to - from + 1),
-    ...(isPart && { 'content-range': `bytes ${from}-${to}/${size}` }),
+    ...(range && { 'content-range': `bytes ${from}-${to}/${size}` }),
   })
   if (request.method === 'HEAD' || size === 0) return void response.end()
   const body = 'bytes' in sent ? Readable.from([sent.bytes.subarray(from, to + 1)]) : createReadStream(sent.file, { start: from, end: to })

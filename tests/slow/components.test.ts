@@ -1,41 +1,25 @@
-import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { rmSync } from 'node:fs'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { Random } from '../../proof/random'
-import { openBrowser, type OpenedBrowser } from '../support/browser'
+import type { OpenedBrowser } from '../support/browser'
 import { copyOfDesk, linkPackages } from '../support/desk-copy'
-import { startApp, type RunningApp } from '../support/server'
-import { Studio } from '../support/studio-driver'
+import { markTags, openRendered } from '../support/marked-project'
+import type { RunningApp } from '../support/server'
+import type { Studio } from '../support/studio-driver'
 
 let folder: string
 let app: RunningApp
 let browser: OpenedBrowser
 let studio: Studio
 /** Where each mark stands, found by searching the texts: `src/pages/Today.tsx:11`. */
-const places = new Map<string, string>()
+let places: ReadonlyMap<string, string>
 
 // The sample with a mark of its own on each tag of an element, written by looking for tags alone.
 beforeAll(async () => {
   folder = copyOfDesk()
   linkPackages(folder)
-  let marks = 0
-  for (const path of readdirSync(join(folder, 'src'), { recursive: true, encoding: 'utf8' }).filter((p) => p.endsWith('.tsx'))) {
-    const file = join(folder, 'src', path)
-    const text = readFileSync(file, 'utf8').replace(/(?<=[\s(>{])<([a-z][a-z\d]*)(?=[\s>])/g, (tag) => `${tag} data-mark="m${marks++}"`)
-    writeFileSync(file, text)
-    text.split('\n').forEach((line, i) => {
-      for (const [, mark] of line.matchAll(/data-mark="(m\d+)"/g)) places.set(mark, `src/${path}:${i + 1}`)
-    })
-  }
-  app = await startApp({}, folder)
-  browser = await openBrowser()
-  studio = new Studio(browser, app.url)
-  // Many elements are chosen by one script, which may take its time beside other tests.
-  await studio.driver.manage().setTimeouts({ script: 110_000 })
-  await studio.driver.get(app.address)
-  await studio.ready()
-  await studio.driver.get(`${app.url}/?proof`)
-  await studio.ready()
+  places = markTags(folder, ['src'], '.tsx', /(?<=[\s(>{])<([a-z][a-z\d]*)(?=[\s>])/g)
+  ;({ app, browser, studio } = await openRendered(folder))
 }, 120_000)
 afterAll(async () => {
   await browser.close()

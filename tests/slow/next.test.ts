@@ -1,49 +1,31 @@
-import { execFileSync } from 'node:child_process'
 import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { By, Key, until } from 'selenium-webdriver'
+import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, expect, test } from 'vitest'
-import { openBrowser, type OpenedBrowser } from '../support/browser'
+import type { OpenedBrowser } from '../support/browser'
+import { commitAll, markTags, openRendered } from '../support/marked-project'
 import { linkPackagesOf } from '../support/packages'
-import { startApp, type RunningApp } from '../support/server'
-import { Studio } from '../support/studio-driver'
+import type { RunningApp } from '../support/server'
+import type { Studio } from '../support/studio-driver'
 
 let folder: string
 let app: RunningApp
 let browser: OpenedBrowser
 let studio: Studio
 /** Where each mark stands, found by searching the texts. */
-const places = new Map<string, string>()
+let places: ReadonlyMap<string, string>
 const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
-const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+let git: (...args: string[]) => string
 
 // A project of Next.js with a mark of its own on each tag of an element, written by looking for tags alone.
 beforeAll(async () => {
   folder = realpathSync(mkdtempSync(join(tmpdir(), 'quay-')))
   cpSync('tests/fixtures/quay', folder, { recursive: true })
   linkPackagesOf(folder, ['next', 'react', 'react-dom', 'tailwindcss', '@tailwindcss/postcss', 'typescript', '@types/react', '@types/node'])
-  let marks = 0
-  for (const path of readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((p) => /^(app|components)\/.*\.tsx$/.test(p))) {
-    const text = read(path).replace(/(?<=[\s(>{])<([a-z][a-z\d]*|Link)(?=[\s>])/g, (tag) => `${tag} data-mark="m${marks++}"`)
-    writeFileSync(join(folder, path), text)
-    text.split('\n').forEach((line, i) => {
-      for (const [, mark] of line.matchAll(/data-mark="(m\d+)"/g)) places.set(mark, `${path}:${i + 1}`)
-    })
-  }
-  git('init', '-q')
-  git('add', '-A')
-  git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Quay')
-  app = await startApp({}, folder)
-  browser = await openBrowser()
-  studio = new Studio(browser, app.url)
-  // Many elements are chosen by one script, which may take its time beside other tests.
-  await studio.driver.manage().setTimeouts({ script: 110_000 })
-  await studio.driver.get(app.address)
-  // Its first page is compiled when it is asked for.
-  await studio.driver.wait(until.elementLocated(By.css('main[data-connected]')), 90_000, 'its page did not load')
-  await studio.driver.get(`${app.url}/?proof`)
-  await studio.ready()
+  places = markTags(folder, ['app', 'components'], '.tsx', /(?<=[\s(>{])<([a-z][a-z\d]*|Link)(?=[\s>])/g)
+  git = commitAll(folder, 'Quay')
+  ;({ app, browser, studio } = await openRendered(folder))
 }, 180_000)
 afterAll(async () => {
   await browser.close()

@@ -1,13 +1,12 @@
-import { execFileSync } from 'node:child_process'
-import { cpSync, mkdtempSync, readdirSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
+import { cpSync, mkdtempSync, realpathSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { By, until } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { openBrowser, type OpenedBrowser } from '../support/browser'
+import type { OpenedBrowser } from '../support/browser'
+import { commitAll, markTags, openRendered } from '../support/marked-project'
 import { linkPackagesOf } from '../support/packages'
-import { startApp, type RunningApp } from '../support/server'
-import { Studio } from '../support/studio-driver'
+import type { RunningApp } from '../support/server'
+import type { Studio } from '../support/studio-driver'
 
 describe.each([
   { kind: 'vue', packages: ['vite', 'vue', '@vitejs/plugin-vue'], part: 'Berth.vue', page: 'App.vue' },
@@ -18,9 +17,8 @@ describe.each([
   let browser: OpenedBrowser
   let studio: Studio
   /** Where each mark stands, found by searching the texts. */
-  const places = new Map<string, string>()
-  const read = (path: string): string => readFileSync(join(folder, path), 'utf8')
-  const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+  let places: ReadonlyMap<string, string>
+  let git: (...args: string[]) => string
   const changedLines = () =>
     git('diff', '-U0')
       .split('\n')
@@ -31,28 +29,9 @@ describe.each([
     folder = realpathSync(mkdtempSync(join(tmpdir(), `mole-${kind}-`)))
     cpSync(`tests/fixtures/mole-${kind}`, folder, { recursive: true })
     linkPackagesOf(folder, packages)
-    let marks = 0
-    for (const path of readdirSync(join(folder, 'src'), { recursive: true, encoding: 'utf8' }).filter((p) => p.endsWith(`.${kind}`))) {
-      const text = read(`src/${path}`).replace(
-        /^( *|.*>)<(?!template|script|style|slot)([a-z][a-z\d]*)(?=[\s>])/gm,
-        (tag) => `${tag} data-mark="m${marks++}"`,
-      )
-      writeFileSync(join(folder, 'src', path), text)
-      text.split('\n').forEach((line, i) => {
-        for (const [, mark] of line.matchAll(/data-mark="(m\d+)"/g)) places.set(mark, `src/${path}:${i + 1}`)
-      })
-    }
-    git('init', '-q')
-    git('add', '-A')
-    git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Mole')
-    app = await startApp({}, folder)
-    browser = await openBrowser()
-    studio = new Studio(browser, app.url)
-    await studio.driver.manage().setTimeouts({ script: 110_000 })
-    await studio.driver.get(app.address)
-    await studio.driver.wait(until.elementLocated(By.css('main[data-connected]')), 90_000, 'its page did not load')
-    await studio.driver.get(`${app.url}/?proof`)
-    await studio.ready()
+    places = markTags(folder, ['src'], `.${kind}`, /^( *|.*>)<(?!template|script|style|slot)([a-z][a-z\d]*)(?=[\s>])/gm)
+    git = commitAll(folder, 'Mole')
+    ;({ app, browser, studio } = await openRendered(folder))
   }, 180_000)
   afterAll(async () => {
     await browser.close()

@@ -81,6 +81,12 @@ describe('a project of components on Vite', () => {
   })
 
   test('the caret in a component’s file chooses the element of the tag that it stands in', async () => {
+    // What says how far something is read lies over the last lines of Source.
+    await studio.until('nothing being read', () =>
+      studio.driver.executeScript<boolean>(
+        'return document.querySelector("[data-testid=vocabulary-progress], [data-testid=reading-folder]") === null',
+      ),
+    )
     await (
       await studio.driver.findElement(By.xpath('//*[contains(concat(" ", @class, " "), " cm-line ")]//span[contains(., "card-note")]'))
     ).click()

@@ -1,7 +1,7 @@
-import { execFileSync } from 'node:child_process'
 import { cpSync, mkdtempSync, realpathSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { commitAll } from './marked-project'
 
 /** A copy of the harbour desk of its own, without its packages. */
 export function copyOfDesk(): string {
@@ -13,12 +13,8 @@ export function copyOfDesk(): string {
 /** The same, committed to a repository. */
 export function deskInGit(): { readonly folder: string; readonly git: (...args: string[]) => string } {
   const folder = copyOfDesk()
-  const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
   writeFileSync(join(folder, '.gitignore'), 'node_modules\n')
-  git('init', '-q')
-  git('add', '-A')
-  git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', 'Desk')
-  return { folder, git }
+  return { folder, git: commitAll(folder, 'Desk') }
 }
 
 /** Gives a copy the packages that are installed here. */

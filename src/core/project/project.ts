@@ -405,6 +405,13 @@ export class Project {
     return this.partsOf(file).map((part) => refOf(keyOfPart(file, part.element), file, part))
   }
 
+  /** What a sheet was in another text of its file: what stands in the same place of that; null where nothing does. */
+  sheetTextIn({ key, path }: SheetRef, text: string): string | null {
+    if (key === path) return text
+    const at = this.sheetsIn(path).findIndex((s) => s.key === key)
+    return this.file(path).language.read(text, path).sheets()[at]?.sheet.text ?? null
+  }
+
   /** The sheet of a file as its source has it, whatever is served in its place. */
   sourceSheet(path: string): SheetRef | null {
     const f = this.files.get(path)

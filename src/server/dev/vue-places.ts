@@ -21,6 +21,7 @@ interface VuePlugin {
   readonly api?: { options: VueOptions }
 }
 
+const ROOT = 0
 const ELEMENT = 1
 const PLAIN_ELEMENT = 0
 const TEXT = 2
@@ -33,8 +34,10 @@ export function tellVuePlaces(plugins: readonly VuePlugin[], root: string): void
   const { options } = api
   const compilerOptions = options.template?.compilerOptions
   const transform: NodeTransform = (node, { filename }) => {
+    // It comes first; its elements are of the same text.
+    if (node.type === ROOT) readTemplate(filename, root)
     if (node.type !== ELEMENT || node.tagType !== PLAIN_ELEMENT) return
-    const place = placeIn(filename, node.loc.start.offset, root)
+    const place = placeIn(filename, node.loc.start.offset)
     if (place !== null)
       node.props.push({
         type: ATTRIBUTE,
@@ -53,19 +56,24 @@ export function tellVuePlaces(plugins: readonly VuePlugin[], root: string): void
   }
 }
 
-/** The templates of files, by the files as they were read last. */
-const templates = new Map<string, { readonly text: string; readonly from: number; readonly mark: string }>()
+/** The templates of files of the project, as they were compiled last. */
+const templates = new Map<string, { readonly path: string; readonly from: number; readonly mark: string }>()
 
-function placeIn(filename: string, offset: number, root: string): string | null {
+function readTemplate(filename: string, root: string): void {
   const file = filename.replaceAll('\\', '/').replace(/\?.*$/, '')
-  if (!file.startsWith(`${root}/`) || file.includes('/node_modules/')) return null
+  templates.delete(filename)
+  if (!file.startsWith(`${root}/`) || file.includes('/node_modules/')) return
   const text = readFileSync(file, 'utf8')
-  let known = templates.get(file)
-  if (known?.text !== text) {
-    const template = blocksOf(text).find((b) => b.tag === 'template')?.content
-    if (!template) return null
-    known = { text, from: template.from, mark: textMark(text.slice(template.from, template.to)) }
-    templates.set(file, known)
-  }
-  return offset < known.from ? null : stampText({ path: file.slice(root.length + 1), nth: offset - known.from, mark: known.mark })
+  const template = blocksOf(text).find((b) => b.tag === 'template')?.content
+  if (template)
+    templates.set(filename, {
+      path: file.slice(root.length + 1),
+      from: template.from,
+      mark: textMark(text.slice(template.from, template.to)),
+    })
+}
+
+function placeIn(filename: string, offset: number): string | null {
+  const known = templates.get(filename)
+  return !known || offset < known.from ? null : stampText({ path: known.path, nth: offset - known.from, mark: known.mark })
 }

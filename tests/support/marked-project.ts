@@ -1,0 +1,52 @@
+import { execFileSync } from 'node:child_process'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { By, until } from 'selenium-webdriver'
+import { openBrowser, type OpenedBrowser } from './browser'
+import { startApp, type RunningApp } from './server'
+import { Studio } from './studio-driver'
+
+/**
+ * Gives each tag that `tag` finds in the files below some folders a mark of its own. Gives where each stands, found by
+ * searching the texts: `src/pages/Today.tsx:11`.
+ */
+export function markTags(folder: string, below: readonly string[], extension: string, tag: RegExp): Map<string, string> {
+  const places = new Map<string, string>()
+  let marks = 0
+  const paths = below.flatMap((top) =>
+    readdirSync(join(folder, top), { recursive: true, encoding: 'utf8' }).map((path) => `${top}/${path}`),
+  )
+  for (const path of paths.filter((p) => p.endsWith(extension))) {
+    const text = readFileSync(join(folder, path), 'utf8').replace(tag, (found) => `${found} data-mark="m${marks++}"`)
+    writeFileSync(join(folder, path), text)
+    text.split('\n').forEach((line, i) => {
+      for (const [, mark] of line.matchAll(/data-mark="(m\d+)"/g)) places.set(mark, `${path}:${i + 1}`)
+    })
+  }
+  return places
+}
+
+/** Commits all files of a folder to a repository of its own. Gives what runs git there. */
+export function commitAll(folder: string, message: string): (...args: string[]) => string {
+  const git = (...args: string[]): string => execFileSync('git', ['-C', folder, ...args], { encoding: 'utf8' })
+  git('init', '-q')
+  git('add', '-A')
+  git('-c', 'user.name=Pier', '-c', 'user.email=pier@example.invalid', 'commit', '-qm', message)
+  return git
+}
+
+/** Opens a folder whose first page its own development server renders when it is asked for. */
+export async function openRendered(
+  folder: string,
+): Promise<{ readonly app: RunningApp; readonly browser: OpenedBrowser; readonly studio: Studio }> {
+  const app = await startApp({}, folder)
+  const browser = await openBrowser()
+  const studio = new Studio(browser, app.url)
+  // Many elements are chosen by one script, which may take its time beside other tests.
+  await studio.driver.manage().setTimeouts({ script: 110_000 })
+  await studio.driver.get(app.address)
+  await studio.driver.wait(until.elementLocated(By.css('main[data-connected]')), 90_000, 'its page did not load')
+  await studio.driver.get(`${app.url}/?proof`)
+  await studio.ready()
+  return { app, browser, studio }
+}
