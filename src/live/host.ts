@@ -80,10 +80,11 @@ async function begin(): Promise<void> {
   )
   navigator.serviceWorker.startMessages()
   try {
-    const registration = await navigator.serviceWorker.register(`${OWN_PATH}sw.js`, {
-      scope: '/',
-      updateViaCache: 'none',
-    })
+    const url = `${OWN_PATH}sw.js?${document.documentElement.dataset.worker}`
+    // The same worker is not asked for again: that waits for the browser's own look for another one, for over a second.
+    const before = await navigator.serviceWorker.getRegistration('/')
+    if (before?.active?.state === 'activated' && before.active.scriptURL === location.origin + url) return hello({ steadyHost: 'ready' })
+    const registration = await navigator.serviceWorker.register(url, { scope: '/', updateViaCache: 'none' })
     const worker = registration.installing ?? registration.waiting
     if (worker) {
       await new Promise<void>((done, fail) => {

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import type { ServerResponse } from 'node:http'
 import { join } from 'node:path'
@@ -12,6 +13,8 @@ const SCRIPTS = new Map([
   ['sw.js', 'service-worker.js'],
 ])
 
+const scriptFile = (root: string, name: string): string => join(root, 'build', 'live', name)
+
 function html(response: ServerResponse, status: number, body: string, headers: Readonly<Record<string, string>> = {}): void {
   response.writeHead(status, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', ...headers }).end(body)
 }
@@ -21,7 +24,7 @@ export async function serveLiveAsset(root: string, hosts: Hosts, url: URL, respo
   const asset = url.pathname.startsWith(OWN_PATH) ? url.pathname.slice(OWN_PATH.length) : null
   const script = asset === null ? undefined : SCRIPTS.get(asset)
   if (script) {
-    const code = await readFile(join(root, 'build', 'live', script))
+    const code = await readFile(scriptFile(root, script))
     response
       .writeHead(200, {
         'content-type': 'text/javascript; charset=utf-8',
@@ -35,11 +38,12 @@ export async function serveLiveAsset(root: string, hosts: Hosts, url: URL, respo
       return html(response, 400, ourPage('This address is for Steady Brush itself', []), {
         'content-security-policy': "frame-ancestors 'none'",
       })
+    const worker = createHash('sha256').update(await readFile(scriptFile(root, 'service-worker.js'))).digest('hex').slice(0, 16)
     // An origin has no character that ends an attribute or a header (URL §4.4).
     html(
       response,
       200,
-      `<!doctype html><html lang="en" data-studio="${studio}"><meta charset="utf-8"><title>Steady Brush host</title><script src="${OWN_PATH}host.js"></script></html>`,
+      `<!doctype html><html lang="en" data-studio="${studio}" data-worker="${worker}"><meta charset="utf-8"><title>Steady Brush host</title><script src="${OWN_PATH}host.js"></script></html>`,
       { 'content-security-policy': `frame-ancestors ${studio}` },
     )
   } else {

@@ -8,7 +8,24 @@ import type { OpenedBrowser } from './browser'
 
 const WAIT = 30_000
 /** How often what is waited for is looked at; ms. Each look is a question to the browser. */
-const LOOK = 100
+const LOOK = 50
+
+/**
+ * The start of a script that looks at the window's own state, in it: `calm(done)` calls `done` once nothing that was asked
+ * for is under way and the window is drawn. A page that hangs keeps what was asked of it under way: that is waited for
+ * up to 5 s.
+ */
+const CALM = `
+  const session = window.steadyProof?.session, latest = performance.now() + 5000
+  const calm = (done) => {
+    let times = 0
+    const look = () => {
+      times = session.selection.choices.isOver && session.edits.underWay.isOver ? times + 1 : 0
+      if (times > 2 || performance.now() > latest) requestAnimationFrame(() => setTimeout(() => done(true)))
+      else setTimeout(look, 10)
+    }
+    setTimeout(look, 10)
+  }`
 
 function expectHolds(verdict: string, why = ''): void {
   if (verdict !== 'holds') throw new Error(`The readback says: ${verdict} ${why}`)
@@ -32,24 +49,24 @@ export class Studio {
 
   /** The page is loaded and its agent answers. */
   async ready(): Promise<void> {
-    await this.driver.wait(until.elementLocated(By.css('main[data-connected] [data-testid=live-page]')), WAIT, 'the live page did not load')
-    await this.driver.sleep(250)
+    await this.driver.wait(
+      until.elementLocated(By.css('main[data-connected] [data-testid=live-page]')),
+      WAIT,
+      'the live page did not load',
+      LOOK,
+    )
+    const isKnown = await this.driver.executeAsyncScript<boolean>(`
+      ${CALM}
+      const done = arguments[0]
+      if (!session) return done(false)
+      const look = () => (session.page.isGreeted || performance.now() > latest ? calm(done) : setTimeout(look, 10))
+      look()`)
+    if (!isKnown) await this.driver.sleep(250)
   }
 
   /** Nothing that was asked for is under way: choices are read, edits written and read back, and the window is drawn. What is not seen from outside is waited for by time. */
   async settled(): Promise<void> {
-    const isKnown = await this.driver.executeAsyncScript<boolean>(`
-      const done = arguments[0], session = window.steadyProof?.session
-      if (!session) return done(false)
-      // A page that hangs keeps what was asked of it under way.
-      const latest = performance.now() + 5000
-      let calm = 0
-      const look = () => {
-        calm = session.selection.choices.isOver && session.edits.underWay.isOver ? calm + 1 : 0
-        if (calm > 2 || performance.now() > latest) requestAnimationFrame(() => setTimeout(() => done(true), 16))
-        else setTimeout(look, 25)
-      }
-      setTimeout(look, 25)`)
+    const isKnown = await this.driver.executeAsyncScript<boolean>(`${CALM}; session ? calm(arguments[0]) : arguments[0](false)`)
     if (!isKnown) await this.driver.sleep(300)
   }
 
@@ -125,27 +142,37 @@ export class Studio {
     }
   }
 
-  /** A point of the window over the middle of the page's first element for `selector`. */
-  async pointOver(selector: string, dx = 0.5, dy = 0.5): Promise<{ x: number; y: number }> {
-    const at = await this.inPage<{ x: number; y: number; w: number }>(
-      'const r = document.querySelector(arguments[0]).getBoundingClientRect(); return { x: r.left + r.width * arguments[1], y: r.top + r.height * arguments[2], w: innerWidth }',
-      selector,
-      dx,
-      dy,
-    )
+  /**
+   * A point of the window over the middle of the page's first element for `selector`, or over another spot of it, once the
+   * page is laid out: what was done before may still move it. `first` is run in the page before.
+   */
+  async pointOver(selector: string, dx = 0.5, dy = 0.5, first = ''): Promise<{ x: number; y: number }> {
+    const frame = await this.driver.findElement(By.css('[data-testid=live-page]'))
+    await this.driver.switchTo().frame(frame)
+    let at: { x: number; y: number; w: number }
+    try {
+      at = await this.driver.executeAsyncScript(
+        `const [selector, dx, dy, done] = arguments
+        ${first}
+        let before = '', tries = 0
+        const look = () => {
+          const r = document.querySelector(selector).getBoundingClientRect()
+          const at = { x: r.left + r.width * dx, y: r.top + r.height * dy, w: innerWidth }
+          if (JSON.stringify(at) === before || ++tries > 20) return done(at)
+          before = JSON.stringify(at)
+          setTimeout(look, 30)
+        }
+        look()`,
+        selector,
+        dx,
+        dy,
+      )
+    } finally {
+      await this.driver.switchTo().defaultContent()
+    }
     const rect = await (await this.test('overlay')).getRect()
     const scale = rect.width / at.w
     return { x: Math.round(rect.x + at.x * scale), y: Math.round(rect.y + at.y * scale) }
-  }
-
-  /** The same, once the page is laid out: what was done before may still move it. */
-  async pointAtRest(selector: string, dx = 0.5, dy = 0.5): Promise<{ x: number; y: number }> {
-    for (let before = await this.pointOver(selector, dx, dy), tries = 0; ; tries++) {
-      await this.driver.sleep(40)
-      const now = await this.pointOver(selector, dx, dy)
-      if (tries === 20 || (now.x === before.x && now.y === before.y)) return now
-      before = now
-    }
   }
 
   async clickAt(point: { x: number; y: number }): Promise<void> {
@@ -154,27 +181,28 @@ export class Studio {
 
   /** Picks by pointing at the element. `dx` and `dy` choose a spot that no child covers. */
   async pick(selector: string, dx = 0.5, dy = 0.5): Promise<void> {
-    await this.inPage('document.querySelector(arguments[0]).scrollIntoView({ block: "nearest" })', selector)
+    const point = await this.pointOver(selector, dx, dy, 'document.querySelector(selector).scrollIntoView({ block: "nearest" })')
     // The same element may be picked again: only what the page said of it is then another.
-    const before = await this.driver.executeScript<string | null>(`
+    const node = await this.driver.executeScript<string | null>(`
       window.pickedBefore = window.steadyProof?.state().picked
       return document.querySelector('[data-testid=aim]').dataset.node ?? null`)
-    await this.clickAt(await this.pointAtRest(selector, dx, dy))
-    await this.driver
-      .wait(
-        () =>
-          this.driver.executeScript<boolean>(
-            `
-      return (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== arguments[0] || (window.steadyProof !== undefined && window.steadyProof.state().picked !== window.pickedBefore)`,
-            before,
-          ),
-        5000,
-        undefined,
-        LOOK,
-      )
-      .catch(() => {})
+    await this.clickAt(point)
+    const isKnown = await this.driver.executeAsyncScript<boolean>(
+      `${CALM}
+      const [node, done] = arguments
+      const look = () => {
+        const isPicked =
+          (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== node ||
+          (session && window.steadyProof.state().picked !== window.pickedBefore)
+        if (!isPicked && performance.now() < latest) return setTimeout(look, 10)
+        if (session) calm(done)
+        else done(false)
+      }
+      look()`,
+      node,
+    )
     await this.pickedFrame()
-    await this.settled()
+    if (!isKnown) await this.driver.sleep(300)
   }
 
   /** Turns the wheel over a point of the window. */
@@ -224,8 +252,7 @@ export class Studio {
     const before = (await this.ledger()).length
     await this.startPull(property, by, ...held)
     await this.endPull(...held)
-    await this.until('a new row in the ledger', async () => (await this.ledger()).length === before + 1)
-    await this.verdict()
+    await this.newestOf(before + 1)
   }
 
   /** Types a value into a row of Tune. */
@@ -247,7 +274,7 @@ export class Studio {
         title,
       ),
     )
-    await this.driver.sleep(150)
+    await this.atRest(button)
   }
 
   /** Chooses from a list by its label. */
@@ -278,12 +305,30 @@ export class Studio {
   async edit(work: () => Promise<void>): Promise<string> {
     const before = (await this.ledger()).length
     await work()
-    await this.until('a new row in the ledger', async () => (await this.ledger()).length === before + 1)
-    expectHolds(
-      await this.verdict(),
-      await this.driver.executeScript<string>('return document.querySelector("[data-testid=ledger-row] [role=img]")?.title ?? ""'),
+    const { verdict, why, row } = await this.newestOf(before + 1)
+    expectHolds(verdict, why)
+    return row
+  }
+
+  // The newest row of the ledger, once that has so many and this one has been read back.
+  private async newestOf(rows: number): Promise<{ verdict: string; why: string; row: string }> {
+    const newest = await this.driver.executeAsyncScript<{ verdict: string; why: string; row: string } | null>(
+      `
+      const [wanted, wait, done] = arguments, latest = performance.now() + wait
+      const look = () => {
+        const rows = document.querySelectorAll('[data-testid=ledger-row]')
+        const verdict = rows[0]?.querySelector('[role=img]')
+        if (rows.length === wanted && verdict && verdict.getAttribute('aria-label') !== 'being read')
+          return done({ verdict: verdict.getAttribute('aria-label'), why: verdict.title, row: rows[0].innerText.replace(/\\s+/g, ' ') })
+        if (performance.now() > latest) return done(null)
+        setTimeout(look, 10)
+      }
+      look()`,
+      rows,
+      WAIT - 5000,
     )
-    return (await this.ledger())[0]
+    if (!newest) throw new Error(`waited for: ${rows} rows in the ledger and a verdict`)
+    return newest
   }
 
   /** The text of a file as it would be taken away now. */
@@ -368,10 +413,33 @@ export class Studio {
       WAIT,
       `no menu item ${text}`,
     )
-    await this.driver.wait(until.elementIsVisible(item), WAIT)
-    await this.driver.sleep(250)
+    await this.atRest(item)
     await item.click()
-    await this.driver.sleep(250)
+    // A menu that is closing takes what is clicked next.
+    await this.driver.executeAsyncScript(`
+      const done = arguments[0], latest = performance.now() + 500
+      const look = () => (document.querySelector('[role=menu]') && performance.now() < latest ? setTimeout(look, 10) : requestAnimationFrame(() => setTimeout(done)))
+      look()`)
+  }
+
+  // What is being unfolded or faded in stands where it will stay, and is whole, before it is clicked.
+  private async atRest(element: WebElement): Promise<void> {
+    await this.driver.executeAsyncScript(
+      `
+      const [element, done] = arguments, latest = performance.now() + 2000
+      const moving = () => document.getAnimations().some((a) => a.playState === 'running' && a.effect?.target?.contains(element))
+      let before = '', times = 0
+      const look = () => {
+        const { x, y, width, height } = element.getBoundingClientRect()
+        const now = [x, y, width, height].join(' ')
+        times = now === before && width > 0 && !moving() ? times + 1 : 0
+        before = now
+        if (times > 1 || performance.now() > latest) done()
+        else setTimeout(look, 15)
+      }
+      look()`,
+      element,
+    )
   }
 
   /** Brings in a folder through the directory input. */

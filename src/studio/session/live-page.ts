@@ -32,7 +32,8 @@ export class LivePage {
   private closed = false
   /** Whether the page can be loaded. */
   private opened = false
-  private greeted = false
+  /** Whether the page that is shown has its rules tied and what was left is chosen again. */
+  isGreeted = false
   private readonly onMessage = (e: MessageEvent) => this.hear(e)
 
   /** `onGreet` is called with each page that says hello, once its sheets are tied; it gives back what was left. `onTree` when its tree has changed. */
@@ -192,7 +193,7 @@ export class LivePage {
     void theDesk().editing.usePage(transfer(previews.port1, [previews.port1]))
     this.frame.contentWindow!.postMessage({ steady: 'port' }, this.server.origin, [own.port2, previews.port2])
     clearTimeout(this.helloTimer)
-    this.greeted = false
+    this.isGreeted = false
     // Loaded again by itself, it is at the same place.
     if (this.back === NOTHING && this.gone?.address === hello.address) this.back = { scroll: null, picked: this.gone.picked }
     this.gone = null
@@ -204,7 +205,7 @@ export class LivePage {
   private onLate(client: PageClient): void {
     if (client !== this.client) return
     setStudio({ busy: false })
-    if (!this.greeted) void this.greet(client)
+    if (!this.isGreeted) void this.greet(client)
   }
 
   private async greet(client: PageClient): Promise<void> {
@@ -220,7 +221,7 @@ export class LivePage {
       this.back = NOTHING
       if (back.scroll) await this.ask('scrollTo', back.scroll)
       await this.onGreet(back)
-      if (client === this.client) this.greeted = true
+      if (client === this.client) this.isGreeted = true
     })
   }
 
