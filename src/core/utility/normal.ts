@@ -36,6 +36,23 @@ export function resolveVariables(value: string, variables: Variables, depth = 0)
   }
 }
 
+/** How many results are kept. */
+const MOST_REMEMBERED = 20_000
+
+// The classes of a vocabulary share a few thousand values and parts of values.
+function remembered(work: (text: string, rem: number) => string): (text: string, rem: number) => string {
+  const known = new Map<string, string>()
+  return (text, rem) => {
+    const key = `${rem} ${text}`
+    let result = known.get(key)
+    if (result === undefined) {
+      if (known.size >= MOST_REMEMBERED) known.clear()
+      known.set(key, (result = work(text, rem)))
+    }
+    return result
+  }
+}
+
 // One `calc()` after another from the inside out, where it comes to a single length or number.
 function reduceCalc(value: string): string {
   let text = value
@@ -107,7 +124,7 @@ function pieces(text: string): string[] {
   return out
 }
 
-function piece(text: string, rem: number): string {
+const piece: (text: string, rem: number) => string = remembered((text, rem) => {
   const color = colorText(text)
   if (color) return color
   const length = parseLength(text)
@@ -121,26 +138,27 @@ function piece(text: string, rem: number): string {
   const call = /^([\w-]+)\(([^]*)\)$/.exec(text)
   if (call) return `${call[1].toLowerCase()}(${/^url$/i.test(call[1]) ? call[2] : normalValue(call[2], () => null, rem)})`
   return /^["']/.test(text) ? text : text.toLowerCase()
-}
+})
 
 const KEYWORDS: Readonly<Record<string, string>> = { normal: '400', bold: '700' }
+
+const withoutComments = (text: string): string => (text.includes('/*') ? text.replace(/\/\*[^]*?\*\//g, '') : text)
+
+// A value whose variables are read through already.
+const normalText = remembered((resolved, rem) => {
+  const text = mixedColor(reduceCalc(withoutComments(resolved).trim()).replace(/\s+/g, ' '))
+  return pieces(text)
+    .map((p) => piece(p, rem))
+    .join(' ')
+    .replace(/ ?([,/]) ?/g, '$1')
+})
 
 /**
  * A value in the form in which equal ones are the same text: variables and `calc()` resolved, `rem` as px of a root of
  * `rem` px, colours in one notation, white space plain.
  */
 export function normalValue(value: string, variables: Variables, rem: number): string {
-  const text = mixedColor(
-    reduceCalc(
-      resolveVariables(value.replace(/\/\*[^]*?\*\//g, ''), variables)
-        .replace(/\/\*[^]*?\*\//g, '')
-        .trim(),
-    ).replace(/\s+/g, ' '),
-  )
-  return pieces(text)
-    .map((p) => piece(p, rem))
-    .join(' ')
-    .replace(/ ?([,/]) ?/g, '$1')
+  return normalText(resolveVariables(withoutComments(value), variables), rem)
 }
 
 const asNumbers = (text: string): string => text.replace(/(-?[\d.]+)%/g, (_, n: string) => trimNumber(Number(n) / 100))
