@@ -24,7 +24,10 @@ export default defineConfig({
         },
       },
       { resolve: { alias }, test: { name: 'stories', include: ['tests/stories/**/*.test.ts'], ...inBrowsers } },
-      { resolve: { alias }, test: { name: 'slow', include: ['tests/slow/**/*.test.ts'], setupFiles: 'tests/support/fixed-seed.ts', ...inBrowsers } },
+      {
+        resolve: { alias },
+        test: { name: 'slow', include: ['tests/slow/**/*.test.ts'], setupFiles: 'tests/support/fixed-seed.ts', ...inBrowsers },
+      },
     ],
   },
 })

@@ -107,7 +107,7 @@ export async function runDefaults(dir: string, picks: number, seed: number): Pro
               const at = p.state().picked.aims.get(property), c = at && at.candidates[at.chosen]
               out[property] = c ? {
                 kind: c.ref.kind, label: c.label, key: [c.ref.kind === 'new-rule' ? 'rule' : c.ref.kind, c.path, c.label, ...c.conditions].join(' '), decides: c.current !== null, alone: c.conditions.some((x) => /^@(media|container)/.test(x)) && c.current !== null,
-                own: p.state().picked.report.info.classes.some((name) => c.label.split(',').every((s) => s.includes('.' + name))), selectors: [...await selection.selectorsOf(c.ref)],
+                own: p.state().picked.report.info.classes.some((name) => c.label.split(',').every((s) => s.includes('.' + name))), selectors: [...await selection.reach.selectorsOf(c.ref)],
               } : null
             }
             return out`,

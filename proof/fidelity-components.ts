@@ -177,7 +177,7 @@ class Components {
     if (untouched.at >= 0) throw new Error(`${route} differs untouched at ${untouched.at}: ${await this.explain(untouched.at)}`)
     let made = 0
     for (let i = 0; i < edits; i++) if (await this.one(route)) made++
-    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
+    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.timeline.step('undo')`)
     await this.put()
   }
 

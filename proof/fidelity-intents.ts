@@ -281,7 +281,7 @@ export class Fidelity {
     const before = this.result.edits
     for (let i = 0; i < edits && tries < edits * 6; i = this.result.edits - before, tries++) if (await this.one(page, url, size)) made++
     await this.compared()
-    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.edits.step('undo')`)
+    await this.inStudio(`for (let i = 0; i < ${made}; i++) await p.session.timeline.step('undo')`)
     return true
   }
 
@@ -301,7 +301,7 @@ export class Fidelity {
       const path = used.findLast((k) => /\\.css$/i.test(k) && p.state().project.sheets.includes(k) && !p.state().project.readOnly.some((f) => f.path === k)) ?? null
       if (!path) return null
       const text = (await p.desk.current.text(path)).replace(/\\r\\n?/g, '\\n')
-      const why = await p.session.edits.typed(path, text, text + args[0])
+      const why = await p.session.making.typed(path, text, text + args[0])
       return why === null ? ${CHANGED} : null`,
       `\nbody {\n  container-type: inline-size;\n}\n\n${rules.join('\n')}`,
     )
@@ -395,8 +395,8 @@ export class Fidelity {
       // One among siblings is placed for itself alone.
       if (property === 'order') await selection.aimAlone([property])
       if (index !== at.chosen || kinds) selection.chooseAim(property, index)
-      const c = selection.currentAim(property) ?? at.candidates[index]
-      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.selectorsOf(c.ref)] : null, sheet: c.ref.sheet ?? null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`,
+      const c = window.steadyProof.currentAim(property) ?? at.candidates[index]
+      return { kind: c.ref.kind, label: c.label, selectors: /rule/.test(c.ref.kind) ? [...await selection.reach.selectorsOf(c.ref)] : null, sheet: c.ref.sheet ?? null, source, state, steps: (c.steps ?? []).map((s) => s.value), closed: (c.closed ?? false) && (index !== at.chosen || kinds !== null), alike: c.ref.alike ?? false }`,
         source,
         property,
         this.kindsWanted,

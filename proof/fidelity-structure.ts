@@ -107,7 +107,7 @@ class Proof {
       const intent = this.random.below(8) === 0 ? await this.textIntent() : this.intent(a, b)
       if (!intent) continue
       const made = await this.run<boolean | { error: string }>(
-        'const i = arguments[0]; await session.selection.pickSource(i.sources?.[0] ?? i.source ?? i.place.source); return /^set-/.test(i.kind) ? session.edits.onElement(i) : session.edits.restructure(i)',
+        'const i = arguments[0]; await session.selection.pickSource(i.sources?.[0] ?? i.source ?? i.place.source); return /^set-/.test(i.kind) ? session.edits.onElement(i) : session.making.restructure(i)',
         intent,
       )
       this.kinds[String(intent.kind)] = (this.kinds[String(intent.kind)] ?? 0) + 1
@@ -126,7 +126,7 @@ class Proof {
   }
 
   private async undoAll(): Promise<void> {
-    const undone = await this.run<number>('let n = 0; for (; state().ledger.canUndo; n++) await session.edits.step("undo"); return n')
+    const undone = await this.run<number>('let n = 0; for (; state().ledger.canUndo; n++) await session.timeline.step("undo"); return n')
     await this.studio.driver.sleep(200)
     await this.studio.ready()
     if (undone) await this.compare(`all ${undone} of them undone`)

@@ -38,7 +38,10 @@ export async function serveLiveAsset(root: string, hosts: Hosts, url: URL, respo
       return html(response, 400, ourPage('This address is for Steady Brush itself', []), {
         'content-security-policy': "frame-ancestors 'none'",
       })
-    const worker = createHash('sha256').update(await readFile(scriptFile(root, 'service-worker.js'))).digest('hex').slice(0, 16)
+    const worker = createHash('sha256')
+      .update(await readFile(scriptFile(root, 'service-worker.js')))
+      .digest('hex')
+      .slice(0, 16)
     // An origin has no character that ends an attribute or a header (URL §4.4).
     html(
       response,

@@ -92,13 +92,13 @@ test('an edit is of what was selected, or was being selected, when it was asked 
   const atOnce = async (script: string): Promise<string> => {
     expect(
       await studio.driver.executeAsyncScript(`
-      const done = arguments[0], { session: { edits, selection } } = window.steadyProof
+      const done = arguments[0], { session: { edits, selection, timeline } } = window.steadyProof
       const night = async () => (await selection.find('.night'))[0]
       ;(async () => { ${script} })().then(() => done('done'), (error) => done(String(error)))`),
     ).toBe('done')
     return studio.sourceNow('turns.css')
   }
-  const undone = () => atOnce(`await edits.step('undo')`)
+  const undone = () => atOnce(`await timeline.step('undo')`)
   // A state, and an edit before the page has said what holds in it.
   expect(
     await atOnce(`void selection.setCondition({ state: ':hover' }); edits.preview('color', 'red'); await edits.commit('color', 'red')`),
@@ -119,7 +119,7 @@ test('an edit is of what was selected, or was being selected, when it was asked 
   ).toBe(sheet.replace('teal', 'tan'))
   expect(await atOnce(`await Promise.all([selection.walk('previous'), edits.commit('color', 'gold')])`)).toBe(sheet.replace('teal', 'gold'))
   // Undo takes back what was asked for just before it.
-  expect(await atOnce(`await Promise.all([edits.commit('color', 'pink'), edits.step('undo')])`)).toBe(sheet.replace('teal', 'gold'))
+  expect(await atOnce(`await Promise.all([edits.commit('color', 'pink'), timeline.step('undo')])`)).toBe(sheet.replace('teal', 'gold'))
   expect(await studio.computed('.day', 'color')).toBe('rgb(255, 215, 0)')
 })
 
@@ -208,7 +208,7 @@ test('rules of every kind, and those that this engine drops, leave the rules beh
   // Another order of the layers takes the page to load again.
   const loaded = await studio.inPage<number>('return performance.timeOrigin')
   await studio.driver.executeAsyncScript(
-    'const done = arguments[2]; window.steadyProof.session.edits.typed("rules.css", arguments[0], arguments[1]).then(done)',
+    'const done = arguments[2]; window.steadyProof.session.making.typed("rules.css", arguments[0], arguments[1]).then(done)',
     edited,
     edited.replace('@import "foam.css";\n', ''),
   )

@@ -215,7 +215,7 @@ test('Z gives back a declaration that was taken out; what is carried goes to eac
   expect(await studio.sourceNow('pier.css')).toContain('.chip {\n  display: inline-block;\n}')
   await studio.key('z')
   await studio.until('the padding back', async () => (await studio.computed('.chip', 'padding-left')) === '6px')
-  await run(studio, "while (p.state().ledger.canUndo) await p.session.edits.step('undo')")
+  await run(studio, "while (p.state().ledger.canUndo) await p.session.timeline.step('undo')")
   await studio.pick('.chip')
   await run(
     studio,
@@ -225,7 +225,7 @@ test('Z gives back a declaration that was taken out; what is carried goes to eac
   await studio.clickAt(await studio.pointOver('.note', 0.98, 0.9))
   await studio.until('carried', async () => (await studio.computed('.note', 'padding-top')) === '9px')
   await studio.key('c')
-  await run(studio, "p.session.selection.holdAim(false); while (p.state().ledger.canUndo) await p.session.edits.step('undo')")
+  await run(studio, "p.session.selection.holdAim(false); while (p.state().ledger.canUndo) await p.session.timeline.step('undo')")
 })
 
 test('a tag that a place cannot have is told beside the field, until it is typed in again', async () => {

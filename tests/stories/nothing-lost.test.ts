@@ -83,9 +83,9 @@ describe('what others do to the folder', () => {
     expect(await folder.read('mast.css')).toBe(MAST.replace('6px', '30px 6px 6px'))
     expect(await folder.read('quay.css')).toBe(QUAY.replace('green', 'navy').replace('4px', '9px 4px 4px'))
     // Held up, the page shows what the folder has.
-    await inSession(studio, 'edits.compare(true)')
+    await inSession(studio, 'timeline.compare(true)')
     await studio.until('as saved', async () => (await studio.computed('.mast', 'padding-top')) === '30px')
-    await inSession(studio, 'edits.compare(false)')
+    await inSession(studio, 'timeline.compare(false)')
     await studio.until('as here', async () => (await studio.computed('.mast', 'padding-top')) === '6px')
   })
 

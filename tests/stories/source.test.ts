@@ -30,7 +30,7 @@ async function caretAfter(studio: Studio, text: string): Promise<void> {
 /** Takes back what the stories before did. */
 async function undoAll(studio: Studio): Promise<void> {
   while (await studio.driver.executeScript<boolean>('return window.steadyProof.state().ledger.canUndo')) {
-    await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.step("undo").then(done)')
+    await studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.timeline.step("undo").then(done)')
   }
 }
 

@@ -29,7 +29,7 @@ async function placeOf(studio: Studio, selector: string, property: string): Prom
       await selection.needAims([property])
       selection.touch(property)
       await new Promise((r) => setTimeout(r, 150))
-      const c = selection.currentAim(property)
+      const c = window.steadyProof.currentAim(property)
       return c && { label: c.label, kind: c.ref.kind, wins: c.wins, elsewhere: c.elsewhere, overridden: c.overridden.map((o) => o.condition), reach: c.reach ?? p.state().fresh.get(c.ref.selector) ?? null }
     })().then(done, (e) => done({ label: String(e && e.stack || e) }))`,
     selector,
@@ -54,7 +54,7 @@ const commit = (
   )
 
 const undo = (studio: Studio): Promise<void> =>
-  studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.edits.step("undo").then(done)')
+  studio.driver.executeAsyncScript('const done = arguments[0]; window.steadyProof.session.timeline.step("undo").then(done)')
 const setWidth = async (studio: Studio, width: number | null): Promise<void> => {
   await studio.driver.executeScript('window.steadyProof.session.setWidth(arguments[0])', width)
   await studio.driver.sleep(300)
@@ -81,7 +81,7 @@ describe('where edits land', () => {
             const [node] = await selection.find(selector)
             await selection.pick(node)
             await selection.needAims([property])
-            out.push(selection.currentAim(property)?.label)
+            out.push(window.steadyProof.currentAim(property)?.label)
           }
           return out
         })().then(done)`,
@@ -321,7 +321,7 @@ describe('a tick means what was asked for', () => {
     const studio = getStudio()
     await run(
       studio,
-      `await p.session.edits.typed('site.css', await p.desk.current.text('site.css'), (await p.desk.current.text('site.css')) + '\\n.card:last-child {\\n  padding: 1px;\\n}\\n')`,
+      `await p.session.making.typed('site.css', await p.desk.current.text('site.css'), (await p.desk.current.text('site.css')) + '\\n.card:last-child {\\n  padding: 1px;\\n}\\n')`,
     )
     await placeOf(studio, '.card', 'padding-top')
     const made = await commit(studio, 'padding-top', '1.5em')

@@ -10,7 +10,9 @@ import { Drafts } from '../../src/studio/session/drafts'
 import { Edits } from '../../src/studio/session/edits'
 import type { Candidate } from '../../src/core/aim'
 import { isReadingClasses } from '../../src/studio/session/classes-read'
-import type { Selected, Selection } from '../../src/studio/session/selection'
+import type { Selected } from '../../src/studio/session/landings'
+import type { Selection } from '../../src/studio/session/selection'
+import { Timeline } from '../../src/studio/session/timeline'
 import { UnderWay } from '../../src/studio/session/under-way'
 import { getStudio, INITIAL, setStudio, type Picked } from '../../src/studio/store'
 import { MemoryPage } from '../support/memory-page'
@@ -42,14 +44,13 @@ async function open() {
   const choices = new UnderWay()
   const selection = {
     choices,
-    isByHand: () => false,
-    landings: () => [],
     refresh: async () => {},
     pickSource: async () => true,
     look: async () => null,
   } as unknown as Selection
-  const edits = new Edits(page.asLivePage, selection, new Drafts())
-  return { page, edits, choices, selection }
+  const edits = new Edits(page.asLivePage, selection)
+  const timeline = new Timeline(page.asLivePage, selection, edits, new Drafts())
+  return { page, edits, timeline, choices, selection }
 }
 
 afterEach(() => {
@@ -92,14 +93,14 @@ test('an edit is planned once: shown, read, written as it was shown, and only wh
 })
 
 test('a plan of a text that is another since is not written: the edit is shown again on the new one, and both are kept', async () => {
-  const { page, edits } = await open()
+  const { page, edits, timeline } = await open()
   let others = 1
   let theirs: Promise<void> | null = null
   page.before = async (type) => {
     if (type !== 'read' || others-- <= 0) return
     const made = await desk.editing.commit(set(idOf(5), '55px'), 1)
     // It is told to the page behind the edit that is under way.
-    if (!('ok' in made)) theirs = edits.showWritten(made)
+    if (!('ok' in made)) theirs = timeline.showWritten(made)
   }
   expect(await write(edits, 3, '7px')).toBe(true)
   await theirs!
@@ -236,16 +237,16 @@ const acts: fc.Arbitrary<Act> = fc.oneof(
 test('whatever is edited, undone, compared, lost on the way and loaded again: after the next edit the page has just what the sources have', async () => {
   await fc.assert(
     fc.asyncProperty(fc.array(acts, { minLength: 1, maxLength: 12 }), async (list) => {
-      const { page, edits } = await open()
+      const { page, edits, timeline } = await open()
       const last: Act = { act: 'write', rule: 0, value: 1234 }
       for (const a of [...list, last]) {
         const stands = (n: number) => desk.current.text('a.css')!.includes(`.r${n} `)
         if (a.act === 'write') {
           if (stands(a.rule)) await write(edits, a.rule, `${a.value}px`)
-        } else if (a.act === 'undo' || a.act === 'redo') await edits.step(a.act)
+        } else if (a.act === 'undo' || a.act === 'redo') await timeline.step(a.act)
         else if (a.act === 'compare') {
-          await edits.compare(true)
-          await edits.compare(false)
+          await timeline.compare(true)
+          await timeline.compare(false)
         } else if (a.act === 'reload') page.tie(desk.pageSync.outlines(['a.css']).sheets, () => desk.current.text('a.css')!)
         else if (a.act === 'lost') {
           page.before = (type) => {
@@ -264,7 +265,7 @@ test('whatever is edited, undone, compared, lost on the way and loaded again: af
           await edits.write(intent, ['left'])
         } else if (a.act === 'theirs') {
           const made = stands(a.rule) ? await desk.editing.commit(set(idOf(a.rule), `${a.rule}em`), 1) : null
-          if (made && !('ok' in made)) await edits.showWritten(made)
+          if (made && !('ok' in made)) await timeline.showWritten(made)
         } else if (a.act === 'remove' && stands(a.rule) && a.rule > 0) {
           const rule = idOf(a.rule)
           await edits.write({ kind: 'remove', aim: { kind: 'rule', sheet: 'a.css', rule }, name: 'top' }, ['top'])
@@ -280,11 +281,18 @@ test('whatever is edited, undone, compared, lost on the way and loaded again: af
 test('an edit whose place is only so because the utility classes are still being read waits for them', async () => {
   const { page, edits, selection } = await open()
   const reading = (share: number) => setStudio({ vocabulary: { label: 'Tailwind CSS', isOfFramework: true, share, notes: [] } })
-  const place = (rule: number) => ({ ref: { kind: 'rule', sheet: 'a.css', rule }, wins: true, current: null }) as unknown as Candidate
+  const early = { kind: 'new-rule', sheet: 'a.css', after: null, selector: '.early', under: '' }
+  const late = { kind: 'rule', sheet: 'a.css', rule: idOf(2) }
+  const aimOf = () => ({
+    property: 'top',
+    chosen: 0,
+    candidates: [{ ref: isReadingClasses() ? early : late, wins: true, fits: true, current: null } as unknown as Candidate],
+  })
   Object.assign(selection, {
-    needAims: async (_: readonly string[], selected: Selected) => selected,
-    isAimedEarly: isReadingClasses,
-    landings: () => [place(idOf(isReadingClasses() ? 1 : 2))],
+    needAims: async (_: readonly string[], { picked, ...rest }: Selected) => ({
+      ...rest,
+      picked: { ...picked!, aims: new Map([['top', aimOf() as never]]) },
+    }),
   })
   page.values = { top: '9px' }
   reading(0.2)

@@ -7,6 +7,7 @@ import { DEFAULTS } from '../../src/storage/preferences'
 import { createProject } from '../../src/storage/projects'
 import { Desk, type Written } from '../../src/desk'
 import type { Edits } from '../../src/studio/session/edits'
+import type { Timeline } from '../../src/studio/session/timeline'
 import { Keeping } from '../../src/studio/session/keeping'
 import { getStudio, setStudio } from '../../src/studio/store'
 import { PickedFolder } from '../../src/folder'
@@ -94,8 +95,8 @@ async function watch(acts: readonly Act[]): Promise<void> {
   }
   await reopen()
   setStudio({ preferences: { ...DEFAULTS, save: 'after each edit' }, access: 'granted', status: null, pulling: null })
-  const edits = { updates: { takeIn: show }, showWritten: show, atRest: async () => {} } as unknown as Edits
-  const keeping = new Keeping(edits, () => void reopen().then(() => keeping.look()))
+  const edits = { updates: { takeIn: show }, atRest: async () => {} } as unknown as Edits
+  const keeping = new Keeping(edits, { showWritten: show } as unknown as Timeline, () => void reopen().then(() => keeping.look()))
   const rest = async () => {
     for (let waited = 0; waited < LONGEST; waited += 100) await vi.advanceTimersByTimeAsync(100)
   }

@@ -11,6 +11,7 @@ import { CandidateList } from './CandidateList'
 import { ConditionLine } from './ConditionLine'
 import { HeldThings, ShownAtTimes } from './HeldThings'
 import { nameOf } from './names'
+import { landings } from '../session/landings'
 
 const ClassList = lazy(() => import('./ClassList').then((m) => ({ default: m.ClassList })))
 
@@ -96,9 +97,8 @@ function Path({ picked }: { picked: Picked }) {
 }
 
 function Many({ count }: { count: number }) {
-  const { session } = useSession()
   const property = useStudio((s) => s.property)
-  const places = session.selection.landings(property)
+  const places = landings(property)
   return (
     <div className={styles.many} data-testid="many">
       <b>{count} chosen.</b>{' '}
@@ -291,11 +291,10 @@ const NAMED_PLACES = 3
 
 /** The places besides the current one that an edit of many elements goes to. */
 function Besides({ property }: { property: string }) {
-  const { session } = useSession()
   const others = useStudio((s) => s.others)
   const fresh = useStudio((s) => s.fresh)
   if (others.length === 0) return null
-  const besides = session.selection.landings(property).slice(1)
+  const besides = landings(property).slice(1)
   return (
     besides.length > 0 && (
       <ul className={styles.besides} data-testid="besides">
@@ -378,7 +377,7 @@ function ReachLine({ candidate }: { candidate: Candidate }) {
           type="button"
           className={styles.see}
           title="Scroll the page to the next one in reach (R)"
-          onClick={() => void session.selection.showNextInReach()}
+          onClick={() => void session.selection.reach.showNext()}
         >
           see each
         </button>

@@ -8,6 +8,7 @@ import { PatchView } from '../keeping/PatchView'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './NamesDialog.module.css'
+import { currentAim } from '../session/landings'
 
 /** How long typing rests before it is told what it would write; ms. */
 const REST = 150
@@ -27,7 +28,7 @@ export function NamesDialog() {
   const { session } = useSession()
   const property = useStudio((s) => s.property)
   const source = useStudio((s) => s.picked?.report.info.source ?? null)
-  const [ref] = useState(() => session.selection.currentAim(property)?.ref)
+  const [ref] = useState(() => currentAim(property)?.ref)
   const rule: RuleAim | null = ref?.kind === 'rule' ? ref : null
   const names = useReading(
     rule ? `${rule.sheet} ${rule.rule}` : '',
@@ -77,7 +78,7 @@ export function NamesDialog() {
   const files = told?.writes.ok && !why ? told.writes.files : []
   const places = files.reduce((n, f) => n + f.places, 0)
   const write = async () => {
-    if (asked && told && (await session.edits.rename(asked, told.reach.after))) close()
+    if (asked && told && (await session.making.rename(asked, told.reach.after))) close()
   }
   return (
     <Dialog open onClose={close} maxWidth="md" fullWidth aria-labelledby="names-title">

@@ -66,7 +66,7 @@ export function RuleDialog() {
   const value = picked.aims.get(property)?.written ?? picked.report.computed[property] ?? '0'
   const close = () => {
     setStudio({ composing: false })
-    void session.selection.showReach()
+    void session.selection.reach.show()
   }
 
   useEffect(() => {
@@ -79,7 +79,7 @@ export function RuleDialog() {
         asked.selector === ''
           ? { ok: false as const, why: 'Type a selector.' }
           : await theDesk().reading.wouldWrite({ kind: 'set', aim: asked, name: property, value })
-      const reach = writes.ok ? await session.selection.tryReach(writes.selectors.join(', '), asked.sheet) : null
+      const reach = writes.ok ? await session.selection.reach.try(writes.selectors.join(', '), asked.sheet) : null
       if (current) setTold({ writes, reach })
     }
     const timer = setTimeout(() => void tell(), REST)

@@ -51,7 +51,7 @@ export function BlockOutPanel({ drawing }: { drawing: Drawing }) {
   const free = freeCell(drawing)
   const add = () => free && set({ regions: [...drawing.regions, guessRegion(free, drawing)], current: drawing.regions.length })
   const write = async () => {
-    if (await session.edits.blockOut(drawing)) setStudio({ drawing: null })
+    if (await session.making.blockOut(drawing)) setStudio({ drawing: null })
   }
   return (
     <section className={styles.panel} aria-label="Block-out">

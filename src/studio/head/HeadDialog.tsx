@@ -48,12 +48,12 @@ export function HeadDialog() {
   const set = async (field: HeadField, value: string | null) => {
     const intent = await theDesk().places.headIntent(page, field, value)
     if ('ok' in intent) say('error', intent.why)
-    else await session.edits.onHead(intent)
+    else await session.making.onHead(intent)
   }
   const move = (index: number, by: -1 | 1) => {
     const [part, beside] = [told?.parts[index], told?.parts[index + by]]
     if (part && beside)
-      void session.edits.onHead({
+      void session.making.onHead({
         kind: 'move',
         sources: [part.source],
         place: { source: beside.source, where: by < 0 ? 'before' : 'after' },

@@ -172,7 +172,7 @@ export function OutlinePanel() {
           if (row.info.node !== picked) void session.selection.pick(row.info.node)
         }}
         onKeyDown={onKeyDown}
-        onMouseLeave={() => session.selection.hoverNothing()}
+        onMouseLeave={() => session.selection.pointing.nothing()}
       >
         <div style={{ height: drawn.getTotalSize(), position: 'relative' }} role="presentation">
           {drawn.getVirtualItems().map(({ index, start }) => {
@@ -193,7 +193,7 @@ export function OutlinePanel() {
                 data-hidden={row.hidden || undefined}
                 style={{ top: start, paddingLeft: 6 + row.depth * 12 }}
                 onClick={(e) => choose(row, e.shiftKey)}
-                onMouseEnter={() => session.selection.hoverNode(row.info)}
+                onMouseEnter={() => session.selection.pointing.node(row.info)}
               >
                 <i
                   aria-hidden="true"

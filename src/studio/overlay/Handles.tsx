@@ -8,6 +8,7 @@ import { useSession } from '../ui/SessionContext'
 import type { Handle, Outcome, PullBy } from './handle'
 import { handlesOf } from './handle-list'
 import styles from './Overlay.module.css'
+import { currentAim } from '../session/landings'
 
 /** How near to a notch or an edge a pull settles on it; screen px. */
 const SNAP = 4
@@ -40,7 +41,7 @@ export function Handles({ geometry, picked, scale }: { geometry: Geometry; picke
     const context = unitContext(picked.report, handle.property)
     const raw = handle.px + moved * handle.sign
     // A class list has the steps of its vocabulary, and what is between them only where that is asked for.
-    const landing = free ? null : session.selection.currentAim(handle.property)
+    const landing = free ? null : currentAim(handle.property)
     const step = landing?.ref.kind === 'class-list' && landing.steps?.length ? nearestNotch(stepNotches(landing.steps), raw) : null
     if (step) return { text: step.text, level: null }
     const near = free

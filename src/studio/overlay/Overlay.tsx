@@ -82,11 +82,11 @@ export function Overlay({ width, height, scale }: Props) {
       data-typing={typing || undefined}
       data-testid="overlay"
       onPointerDown={(e) => picking && box.down(e)}
-      onPointerMove={(e) => picking && !box.move(e) && void session.selection.hover(...at(e))}
+      onPointerMove={(e) => picking && !box.move(e) && void session.selection.pointing.at(...at(e))}
       onPointerUp={box.up}
       onPointerCancel={box.cancel}
       onDoubleClick={() => workable && void session.typing.begin()}
-      onPointerLeave={() => mode === 'pick' && session.selection.hoverNothing()}
+      onPointerLeave={() => mode === 'pick' && session.selection.pointing.nothing()}
       onClick={(e) =>
         picking &&
         !box.tookClick() &&

@@ -1,25 +1,34 @@
 import type { Asked } from '../../agent/protocol'
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
-import type { BlockOut, ClassesIntent, DeclarationIntent, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
+import type { ClassesIntent, DeclarationIntent, Intent, Verdict } from '../../core/edit'
 import { theDesk, type LedgerRow, type Written, Turns } from '../../desk'
 import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import { backTo, firstAt, firstOfEach } from './edited-places'
 import { whenClassesRead, withoutAims } from './classes-read'
-import type { Drafts } from './drafts'
 import type { LivePage } from './live-page'
 import { verdictOf } from './page-facts'
 import { Readback, type ElementIntent } from './readback'
-import { isSameSelection, ofSameTag, sheetOf, type Selected, type Selection } from './selection'
+import { type Selection } from './/selection'
 import { PageUpdates } from './page-updates'
 import { Showing } from './showing'
 import { UnderWay } from './under-way'
+import {
+  type Selected,
+  aloneFor,
+  currentAim,
+  declarationOf,
+  isAimedEarly,
+  isByHand,
+  isSameSelection,
+  landings,
+  ofSameTag,
+  sheetOf,
+} from './landings'
 
 /** A property with the value it is to have; with `comments`, the value says what comments stand around it too. */
 export type Change = readonly [property: string, value: string, comments?: boolean]
-
-type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'typed' | 'together' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
 
 /** Reads an edit back in a way of its own; null to have the properties read, of which there are these. */
 type Check = (props: readonly string[]) => Promise<Verdict | null>
@@ -74,7 +83,7 @@ const setsOf = (intent: Intent): Change[] =>
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
   private readonly showing: Showing
-  private readonly readback: Readback
+  readonly readback: Readback
   readonly updates: PageUpdates
   private readonly turns = new Turns()
   private readonly underWay = new UnderWay()
@@ -82,7 +91,6 @@ export class Edits {
   constructor(
     private readonly page: LivePage,
     private readonly selection: Selection,
-    private readonly drafts: Drafts,
   ) {
     this.showing = new Showing(page)
     this.readback = new Readback(page, selection)
@@ -119,7 +127,8 @@ export class Edits {
     })
   }
 
-  private afterOthers<T>(work: () => Promise<T>): Promise<T> {
+  /** Does what changes the sources after what was asked for before it. */
+  afterOthers<T>(work: () => Promise<T>): Promise<T> {
     return this.underWay.during(() => this.turns.take(work))
   }
 
@@ -130,9 +139,9 @@ export class Edits {
   private intentFor(changes: readonly Change[], selected: Selected, label = ''): Intent | null {
     const parts: Intent[] = []
     for (const change of changes) {
-      const places = this.selection.landings(change[0], selected)
+      const places = landings(change[0], selected)
       if (places.length === 0) return null
-      for (const place of places) parts.push(setAt(place, change, this.selection.isByHand(change[0], selected)))
+      for (const place of places) parts.push(setAt(place, change, isByHand(change[0], selected)))
     }
     return parts.length === 1
       ? parts[0]
@@ -197,7 +206,7 @@ export class Edits {
     const properties = changes.map(([name]) => name)
     if (this.isTooLate()) return false
     let selected = await this.selection.needAims(properties, about)
-    if (properties.some((name) => this.selection.isAimedEarly(name, selected))) {
+    if (properties.some((name) => isAimedEarly(name, selected))) {
       await whenClassesRead()
       if (this.isTooLate()) return false
       selected = await this.selection.needAims(properties, withoutAims(selected))
@@ -210,7 +219,7 @@ export class Edits {
       )
       return false
     }
-    const losing = changes.flatMap(([name]) => this.selection.landings(name, selected)).find((c) => !c.wins && !c.elsewhere)
+    const losing = changes.flatMap(([name]) => landings(name, selected)).find((c) => !c.wins && !c.elsewhere)
     if (losing && changes.length > 1) {
       say('error', `Not written: ${losing.label} would lose to ${losing.losesTo}`)
       return false
@@ -305,7 +314,7 @@ export class Edits {
   private becauseOf(property: string | undefined, selected: Selected): string | undefined {
     if (property === undefined) return undefined
     const { picked, heldAim } = selected
-    if (heldAim || this.selection.isByHand(property, selected)) return 'the place was chosen by hand'
+    if (heldAim || isByHand(property, selected)) return 'the place was chosen by hand'
     return picked?.aims.get(property)?.because || undefined
   }
 
@@ -328,7 +337,7 @@ export class Edits {
       const selected = isSameSelection(about, getStudio()) ? getStudio() : about
       const parts: Intent[] = []
       for (const change of changes) {
-        const place = this.selection.aloneFor(change[0], selected, under)
+        const place = aloneFor(change[0], selected, under)
         if (!place) continue
         const there =
           under && place.ref.kind === 'new-rule' ? await theDesk().reading.ruleUnder(place.ref.sheet, place.ref.selector, under) : null
@@ -373,7 +382,7 @@ export class Edits {
     return this.inTurn(async (about) => {
       const face = bundledFace(family)
       const selected = await this.selection.needAims([property], about)
-      const landing = this.selection.currentAim(property, selected)
+      const landing = currentAim(property, selected)
       const home = selected.picked && (await theDesk().reading.faceHome(selected.picked.report.sheets))
       if (!face || !landing || !home) {
         say('error', 'Not written: there is no sheet of the project for the face to stand in.')
@@ -411,122 +420,6 @@ export class Edits {
     return this.write({ kind: 'make-class', source, name }, [])
   }
 
-  // Makes an edit that shows when it is written; `choose` says what is then selected, `check` reads it back.
-  private make(
-    intent: Intent,
-    choose: (written: Written) => string | null,
-    check: (written: Written) => Promise<Verdict>,
-    reach = 1,
-  ): Promise<boolean> {
-    return this.afterOthers(() => this.makeAndRead(intent, choose, check, reach))
-  }
-
-  private async makeAndRead(
-    intent: Intent,
-    choose: (written: Written) => string | null,
-    check: (written: Written) => Promise<Verdict>,
-    reach: number,
-  ): Promise<boolean> {
-    try {
-      const written = await theDesk().editing.commit(intent, reach)
-      if ('ok' in written) {
-        say('error', written.why)
-        return false
-      }
-      await this.updates.takeIn(written, choose(written))
-      setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
-      await this.judge(written.edit.seq, await check(written))
-      return true
-    } catch (error) {
-      say('error', error instanceof Error ? error.message : String(error))
-      setStudio({ again: () => this.make(intent, choose, check, reach) })
-      return false
-    }
-  }
-
-  /** Gives a class or a rule another name, in one edit wherever it stands; `reach` is how many elements of the page that is about. */
-  async rename(intent: RenameClassIntent | SelectorIntent, reach: number): Promise<boolean> {
-    await this.cancelPreview()
-    return this.make(
-      intent,
-      () => null,
-      async ({ edit }) => {
-        const verdict = await this.readback.files(edit.changes)
-        await this.selection.refresh()
-        return verdict
-      },
-      reach,
-    )
-  }
-
-  /** Changes what the page says of itself; the selection stays. */
-  async onHead(intent: Intent): Promise<boolean> {
-    return this.make(
-      intent,
-      () => null,
-      async (written) => {
-        const about = written.chosen ?? written.edit.element ?? null
-        return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.readback.asWritten(about)
-      },
-    )
-  }
-
-  /** Takes in what was typed into a file in Source, from `base` to `text`. Why not, in words; null when it is written, or was already. */
-  typed(path: string, base: string, text: string): Promise<string | null> {
-    return this.afterOthers(() => this.takeTyped(path, base, text))
-  }
-
-  private async takeTyped(path: string, base: string, text: string): Promise<string | null> {
-    try {
-      const written = await theDesk().editing.typed(path, base, text)
-      if (written === null) return null
-      if ('ok' in written) return written.why
-      await this.updates.takeIn(written)
-      setStudio({ status: null })
-      await this.readback.waitForPage()
-      await this.judge(written.edit.seq, await this.readback.typed(path, written.edit.at))
-      if (getStudio().connected) await this.selection.refresh()
-      return null
-    } catch (error) {
-      return error instanceof Error ? error.message : String(error)
-    }
-  }
-
-  /** Changes where elements stand, or which there are; what was written is then selected. */
-  async restructure(intent: StructureIntent): Promise<boolean> {
-    if (!this.page.here) return false
-    await this.cancelPreview()
-    const made = getStudio().picked?.report.made
-    return this.make(
-      intent,
-      (written) => written.chosen,
-      async ({ chosen, path, edit }) => {
-        if (intent.kind !== 'typed') return this.readback.tree(chosen)
-        await this.readback.waitForPage()
-        return this.readback.typed(path, edit.at)
-      },
-      // A tag of a component is that of all elements which it makes.
-      made?.isOwn ? made.count : 1,
-    )
-  }
-
-  /** Writes a layout that was drawn over a container, which stays selected. */
-  async blockOut(drawn: BlockOut): Promise<boolean> {
-    const intent = await theDesk().reading.blockOut(drawn)
-    if ('ok' in intent) {
-      say('error', intent.why)
-      return false
-    }
-    return this.make(
-      intent,
-      () => drawn.container,
-      async () => {
-        const tree = await this.readback.tree(drawn.container)
-        return tree.state === 'holds' ? this.readback.areas(drawn) : tree
-      },
-    )
-  }
-
   /** Changes the selected element itself: its tag, an attribute or a text of its own. */
   async onElement(intent: ElementIntent): Promise<boolean> {
     return this.write(intent, [], () => this.readback.element(intent))
@@ -542,12 +435,12 @@ export class Edits {
   /** Removes, switches or marks the declaration of a property where its edits land. */
   change(kind: DeclarationIntent['kind'], property: string): Promise<boolean> {
     return this.inTurn(async (selected) => {
-      const ref = this.selection.currentAim(property, selected)?.ref
+      const ref = currentAim(property, selected)?.ref
       if (ref?.kind === 'class-list' && kind === 'remove')
         return this.writeAndRead({ kind: 'unset', aim: ref, name: property }, [property], selected)
       if (ref?.kind === 'attribute' && kind === 'remove')
         return this.writeAndRead({ kind: 'set-attribute', source: ref.source, name: ref.name, value: null }, [property], selected)
-      const declared = this.selection.declarationOf(property, selected)?.ref
+      const declared = declarationOf(property, selected)?.ref
       if (declared?.kind !== 'rule' && declared?.kind !== 'inline') return false
       return this.writeAndRead({ kind, aim: declared, name: property }, [property], selected)
     })
@@ -556,7 +449,7 @@ export class Edits {
   /** Gives the value of a property a name of its own, and uses it. */
   makeToken(property: string, token: string): Promise<boolean> {
     return this.inTurn(async (selected) => {
-      const ref = this.selection.currentAim(property, selected)?.ref
+      const ref = currentAim(property, selected)?.ref
       return ref?.kind === 'rule' && this.writeAndRead({ kind: 'make-token', aim: ref, name: property, token }, [property], selected)
     })
   }
@@ -564,7 +457,7 @@ export class Edits {
   /** Puts a property back to what the ledger's first edit of it found. */
   reset(property: string): Promise<boolean> {
     return this.inTurn(async (selected) => {
-      const place = this.selection.currentAim(property, selected)
+      const place = currentAim(property, selected)
       const first = place && firstAt(getStudio().ledger.rows, property, place)
       const back = first && backTo(first, place.ref)
       return back ? this.writeAndRead(back, [property], selected) : false
@@ -588,7 +481,7 @@ export class Edits {
 
   /** The oldest row of the ledger that changed this property where its edits land now. */
   firstEdit(property: string): LedgerRow | null {
-    const aim = this.selection.currentAim(property)
+    const aim = currentAim(property)
     return aim && firstAt(getStudio().ledger.rows, property, aim)
   }
 
@@ -645,62 +538,14 @@ export class Edits {
     return found.flatMap((f) => (f ? [f.node] : []))
   }
 
-  // Another project may be open by now, or this one reopened, where an edit that nobody read says so.
-  private async judge(seq: number, verdict: Verdict): Promise<void> {
+  /** Notes what was read back of an edit. Another project may be open by now, or this one reopened, where an edit that nobody read says so. */
+  async judge(seq: number, verdict: Verdict): Promise<void> {
     if (!this.page.left) setStudio({ ledger: await theDesk().editing.judge(seq, verdict) })
-  }
-
-  /** Takes in what was done away from the page, with the selection as it then is. */
-  showWritten(written: Written): Promise<void> {
-    return this.afterOthers(async () => {
-      await this.updates.takeIn(written)
-      const line = await theDesk().places.lineAt(written.path, written.edit.at)
-      setStudio({ source: { path: written.path, line }, status: null })
-      if (written.edit.verdict.state === 'pending') {
-        await this.readback.waitForPage()
-        await this.judge(written.edit.seq, await this.readback.files(written.edit.changes))
-      }
-      if (getStudio().connected) await this.selection.refresh()
-    })
   }
 
   /** Gives a property its effect by the change that its reason names, on the element or its parent. */
   async applyRemedy(remedy: Remedy): Promise<void> {
     if (remedy.on === 'parent') await this.selection.walk('parent')
     await this.commitAll([[remedy.name, remedy.value]])
-  }
-
-  /** Undoes the last edit, or does the next again, after those that are under way. Text at fault in Source is taken back first. */
-  async step(by: 'undo' | 'redo'): Promise<void> {
-    await this.drafts.settled()
-    if (by === 'undo' && this.drafts.takeBack()) return
-    await this.afterOthers(() => this.stepNow(by))
-  }
-
-  private async stepNow(by: 'undo' | 'redo'): Promise<void> {
-    try {
-      const written = await theDesk().history.step(by)
-      if (!written) return
-      await this.updates.takeIn(written)
-      const line =
-        by === 'redo'
-          ? written.state.rows.at(-1)!.line
-          : await theDesk().places.lineAt(written.path, written.edit.changes.find((c) => c.path === written.path)?.inverse[0]?.from ?? 0)
-      setStudio({ source: { path: written.path, line }, status: null })
-      if (getStudio().connected) await this.selection.refresh()
-    } catch (error) {
-      say('error', error instanceof Error ? error.message : String(error))
-    }
-  }
-
-  /** Shows the page as it was saved, for as long as that is asked for, without a change to the source. */
-  compare(saved: boolean): Promise<void> {
-    return this.afterOthers(async () => {
-      if (getStudio().comparing === saved || !this.page.here) return
-      const { ops, whole } = await theDesk().saving.asSaved(saved)
-      setStudio({ comparing: saved })
-      await this.updates.sync(ops)
-      if (saved && !whole) say('info', 'Changes of the element tree stay as they are; styles, attributes and texts are shown as saved.')
-    })
   }
 }

@@ -3,6 +3,7 @@ import type { Refused } from '../../core/css'
 import type { Folder } from '../../folder'
 import { getStudio, say, setStudio } from '../store'
 import type { Edits } from './edits'
+import type { Timeline } from './timeline'
 
 /** How long the window rests between two looks at the folder while it is in front; ms. */
 const LOOK = 4000
@@ -24,6 +25,7 @@ export class Keeping {
 
   constructor(
     private readonly edits: Edits,
+    private readonly timeline: Timeline,
     private readonly reopen: () => void,
   ) {}
 
@@ -218,7 +220,7 @@ export class Keeping {
         say('error', done.why)
         return false
       }
-      if (done) await this.edits.showWritten(done)
+      if (done) await this.timeline.showWritten(done)
       return true
     } catch (error) {
       say('error', error instanceof Error ? error.message : String(error))

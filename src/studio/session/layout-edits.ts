@@ -1,7 +1,8 @@
 import type { Intent } from '../../core/edit'
 import { getStudio, say } from '../store'
 import { setAt, type Change, type Edits } from './edits'
-import type { Selection } from './selection'
+import type { Selection } from './/selection'
+import { aloneFor } from './landings'
 
 /** Edits of several properties that put an element where it is wanted. */
 export class LayoutEdits {
@@ -23,7 +24,7 @@ export class LayoutEdits {
       [parent, 'align-items', 'center'],
       [null, margin, 'auto'],
     ] as const) {
-      const place = of ? await this.selection.aimOf(of, name) : this.selection.aloneFor(name)
+      const place = of ? await this.selection.aimOf(of, name) : aloneFor(name)
       if (!place) {
         say('error', `There is no place in the source for ${name}.`)
         return false

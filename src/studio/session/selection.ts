@@ -1,41 +1,22 @@
 import type { ElementName, Answer, NodeHandle, NodeInfo, PickReport, Point, Stacking } from '../../agent/protocol'
-import { type AimRef, ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
+import { ALWAYS, type Candidate, type Condition, type Evidence, isConditional } from '../../core/aim'
 import { widthRange } from '../../core/css'
-import { STAMP_ATTRIBUTE } from '../../core/html'
 import { widthsBetween } from '../../core/project'
 import { theDesk } from '../../desk'
-import { getStudio, say, setStudio, type HeldThing, type Picked, type StudioState } from '../store'
+import { getStudio, say, setStudio, type HeldThing, type Picked } from '../store'
 import { storeOpen } from '../tune/open-sections'
 import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
-import { isReadingClasses } from './classes-read'
 import { ComponentSources } from './component-sources'
-import { keyOf, landingOf, NONE_CHOSEN, preferredIndex } from './chosen-aim'
+import { landingOf, NONE_CHOSEN, preferredIndex } from './chosen-aim'
+import { aloneFor, currentAim, type Selected } from './landings'
 import type { LivePage } from './live-page'
 import { askEngine } from './page-facts'
+import { Pointing } from './pointing'
+import { Reach } from './reach'
 import { UnderWay } from './under-way'
 
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
 const MOST = 200
-
-/** How long an aim stays the same before all pages are looked through for it; ms. */
-const REST = 100
-
-/** What edits are about: the elements chosen, in what condition, and the places chosen by hand. */
-export type Selected = Pick<StudioState, 'picked' | 'others' | 'condition' | 'chosen' | 'heldAim'>
-
-const nameOf = ({ report }: Picked): string => `${report.info.source ?? report.info.node} ${report.nth}`
-
-/** Whether two are of the same elements in the same condition, however often these were read. */
-export const isSameSelection = (a: Selected, b: Selected): boolean => {
-  const names = ({ picked, others, condition }: Selected) => JSON.stringify([picked && nameOf(picked), others.map(nameOf), condition])
-  return names(a) === names(b)
-}
-
-/** The sheet that rules at these places stand in; null where it is none, or several. What a token reaches may stand in any. */
-export function sheetOf(refs: readonly AimRef[]): string | null {
-  const sheets = new Set(refs.map((ref) => (ref.kind === 'rule' || ref.kind === 'new-rule' ? ref.sheet : null)))
-  return sheets.size === 1 ? [...sheets][0] : null
-}
 
 // What the page says, with what was found for it in the sources: the usage is in the report that an element was read with.
 const evidenceOf = (report: PickReport & Pick<Evidence, 'usage'>, condition: Condition): Evidence => ({
@@ -44,19 +25,14 @@ const evidenceOf = (report: PickReport & Pick<Evidence, 'usage'>, condition: Con
   copies: report.made?.isOwn ? report.made.count : 1,
 })
 
-/** What matches the elements of a page that the same tag made; none where the element is of no component. */
-export const ofSameTag = ({ made }: PickReport): string[] =>
-  made?.isOwn ? [`[${STAMP_ATTRIBUTE}^="${made.stamp.nth} "][${STAMP_ATTRIBUTE}$=${JSON.stringify(` ${made.stamp.path}`)}]`] : []
-
 /** Which elements are chosen, in what condition, and where an edit of each property would land. */
 export class Selection {
   private picking = 0
   /** What was asked to be chosen and is still being read: until it is, an edit would land where the one before was. */
   readonly choices = new UnderWay()
   readonly components: ComponentSources
-  private reachSelectors: readonly string[] = []
-  /** The sheet that the rule in reach stands in; null where it is none, or several. */
-  private reachSheet: string | null = null
+  readonly reach: Reach
+  readonly pointing: Pointing
 
   /** `onChange` is called when the view is worth keeping. */
   constructor(
@@ -64,36 +40,8 @@ export class Selection {
     private readonly onChange: () => void,
   ) {
     this.components = new ComponentSources(page)
-  }
-
-  private hovering = false
-  private nextHover: Point | null = null
-
-  /** The element under a point of the page's viewport; one question at a time, the latest point next. */
-  async hover(x: number, y: number): Promise<void> {
-    this.nextHover = { x, y }
-    if (this.hovering) return
-    this.hovering = true
-    while (this.nextHover && this.page.here) {
-      const at = this.nextHover
-      this.nextHover = null
-      const hit = await this.page.guard(() => this.page.ask('hit', { ...at, hover: true }))
-      setStudio({ hover: hit?.info ?? null, hoverFacts: hit?.facts ?? null })
-    }
-    this.hovering = false
-  }
-
-  hoverNothing(): void {
-    this.nextHover = null
-    setStudio({ hover: null, hoverFacts: null })
-    void this.watch()
-  }
-
-  /** Frames an element as pointed at. */
-  hoverNode(info: NodeInfo): void {
-    this.nextHover = null
-    setStudio({ hover: info, hoverFacts: null })
-    void this.watch()
+    this.reach = new Reach(page)
+    this.pointing = new Pointing(page, this.reach)
   }
 
   async bringIntoView(node: NodeHandle): Promise<void> {
@@ -103,21 +51,6 @@ export class Selection {
   /** Elements of the page by selector, text or attribute. */
   async find(query: string): Promise<readonly NodeHandle[]> {
     return (await this.page.guard(() => this.page.ask('find', { query }))) ?? []
-  }
-
-  private async watch(): Promise<void> {
-    const { picked, others, hover } = getStudio()
-    if (!this.page.here) return
-    await this.page.guard(() =>
-      this.page.ask('watch', {
-        hover: hover?.node ?? null,
-        picked: picked?.report.info.node ?? null,
-        others: others.map((o) => o.report.info.node),
-        reach: this.reachSelectors,
-        sheet: this.reachSheet,
-        containers: getStudio().containers,
-      }),
-    )
   }
 
   /** Picks the element at a point; with `add`, adds it to those chosen or takes it out of them. */
@@ -191,7 +124,7 @@ export class Selection {
       const { picked, property } = getStudio()
       if (!picked) return
       const node = picked.report.info.node
-      const selectors = how === 'selector' ? await this.selectorsOf(this.currentAim(property)?.ref ?? null) : []
+      const selectors = how === 'selector' ? await this.reach.selectorsOf(currentAim(property)?.ref ?? null) : []
       const found = await this.page.guard(() => this.page.ask('like', { node, how, selectors }))
       if (found) await this.choose([node, ...found.map((f) => f.node).filter((n) => n !== node)])
     })
@@ -233,7 +166,7 @@ export class Selection {
       const report = await this.ask(asked?.info.node ?? first, condition)
       if (!report || turn !== this.picking) return
       const picked = await this.read(report, condition)
-      const fresh = await this.countFresh(this.defaultOf(picked, getStudio().property), new Map())
+      const fresh = await this.reach.countFresh(this.defaultOf(picked, getStudio().property), new Map())
       const others: Picked[] = []
       for (const node of rest) {
         const other = await this.ask(node, condition)
@@ -249,7 +182,7 @@ export class Selection {
         // The frame is drawn with the element it is of, not a moment later.
         frames: { ...getStudio().frames, picked: report.geometry },
       })
-      void this.showReach()
+      void this.reach.show()
       this.onChange()
     })
   }
@@ -276,18 +209,6 @@ export class Selection {
     const aim = aims.get(property)
     const found = aim?.candidates[preferredIndex(aim, getStudio().preferences)]
     return found ? [found] : []
-  }
-
-  // Reach is known before the edit, for a rule that is not there yet too: at once for the default, then for the others.
-  private async countFresh(candidates: readonly Candidate[], known: ReadonlyMap<string, number>): Promise<ReadonlyMap<string, number>> {
-    const wanted = new Map(
-      candidates.flatMap(({ ref, reach }) =>
-        ref.kind === 'new-rule' && reach === null && !known.has(ref.selector) ? [[ref.selector, ref.sheet] as const] : [],
-      ),
-    )
-    if (wanted.size === 0) return known
-    const counts = await this.page.ask('reach', { selectors: [...wanted.keys()], sheets: [...wanted.values()] })
-    return new Map([...known, ...[...wanted.keys()].map((s, i) => [s, counts[i]] as const)])
   }
 
   /** What the page says of an element, or a pseudo-element of it, that is not chosen. */
@@ -369,12 +290,6 @@ export class Selection {
     if (on) await this.page.guard(() => this.needAims(propertiesOf(new Set([title]))))
   }
 
-  /** Whether an edit would land where it does only because the utility classes are not read yet. */
-  isAimedEarly(property: string, selected: Selected): boolean {
-    const isThere = ({ kind }: AimRef) => kind === 'class-list' || kind === 'rule' || kind === 'token'
-    return isReadingClasses() && !this.isByHand(property, selected) && this.landings(property, selected).some((c) => !isThere(c.ref))
-  }
-
   /** Works out where edits of properties without a row of their own would land; gives what they are about with that. */
   async needAims(properties: readonly string[], selected: Selected = getStudio()): Promise<Selected> {
     const { picked, others, condition } = selected
@@ -394,19 +309,19 @@ export class Selection {
     })
     const now = getStudio()
     setStudio({ picked: now.picked && add(now.picked), others: now.others.map(add) })
-    if (missing.includes(now.property)) void this.showReach()
+    if (missing.includes(now.property)) void this.reach.show()
     return { ...selected, picked: add(picked), others: others.map(add) }
   }
 
   /** Aims these properties at the selected element alone, where nothing else was chosen by hand: a place among others is one element's own. */
   async aimAlone(properties: readonly string[]): Promise<void> {
     await this.needAims(properties)
-    await this.countOwn(properties)
+    await this.reach.countOwn(properties)
     for (const property of properties) {
       const { picked, chosen } = getStudio()
       const aim = picked?.aims.get(property)
       if (!aim || chosen.of[property] || chosen.last || landingOf(aim, chosen, getStudio().preferences).candidate?.reach === 1) continue
-      const alone = this.aloneFor(property)
+      const alone = aloneFor(property)
       if (alone) setStudio({ chosen: { ...getStudio().chosen, of: { ...getStudio().chosen.of, [property]: alone } } })
     }
   }
@@ -433,31 +348,19 @@ export class Selection {
     return widthsBetween(scale, from, to)
   }
 
-  // Whether a rule that is not there yet would be the element's alone.
-  private async countOwn(properties: readonly string[]): Promise<void> {
-    const { picked, fresh } = getStudio()
-    const counted = await this.page.guard(() =>
-      this.countFresh(
-        properties.flatMap((p) => picked?.aims.get(p)?.candidates ?? []),
-        fresh,
-      ),
-    )
-    if (counted && counted !== fresh) setStudio({ fresh: counted })
-  }
-
   letGo(): void {
     this.picking++
-    this.reachSelectors = []
+    this.reach.clear()
     setStudio({ picked: null, others: [], chosen: NONE_CHOSEN, condition: ALWAYS })
     void this.page.guard(() => this.applyHolds())
-    void this.watch()
+    void this.reach.watch()
     this.onChange()
   }
 
   /** What is still being read is chosen no more: the project is left. */
   leave(): void {
     this.picking++
-    this.reaching++
+    this.reach.clear()
     setStudio({ picked: null, others: [] })
   }
 
@@ -515,183 +418,12 @@ export class Selection {
     })
   }
 
-  /** Frames what the aim of the current property reaches. */
-  async showReach(): Promise<void> {
-    const turn = ++this.reaching
-    const landings = this.landings(getStudio().property)
-    const [first = [], ...more] = await Promise.all(landings.map((aim) => this.selectorsOf(aim.ref)))
-    if (turn !== this.reaching) return
-    this.revealed = 0
-    const selectors = [first, ...more].flat()
-    if (getStudio().projectReach && selectors.join() !== this.reachSelectors.join()) setStudio({ projectReach: null })
-    this.reachSelectors = selectors
-    this.reachSheet = sheetOf(landings.map((aim) => aim.ref))
-    await this.watch()
-    const { picked, property, fresh } = getStudio()
-    const counted = await this.page.guard(() =>
-      this.countFresh([...(picked?.aims.get(property)?.candidates ?? []), ...this.landings(property)], fresh),
-    )
-    if (counted && counted !== fresh && turn === this.reaching) setStudio({ fresh: counted })
-    // All pages are looked through for what stays selected; the frames need not wait for that.
-    setTimeout(() => void this.lookThrough(first, sheetOf(landings.slice(0, 1).map((aim) => aim.ref)), turn), REST)
-  }
-
-  private async lookThrough(selectors: readonly string[], sheet: string | null, turn: number): Promise<void> {
-    if (turn !== this.reaching) return
-    const projectReach = selectors.length ? await theDesk().reading.projectReach(selectors, sheet) : null
-    if (turn === this.reaching) setStudio({ projectReach })
-  }
-
-  /** The selectors of the rules that match the selected element. */
-  async selectorsInReach(): Promise<string[]> {
-    const rules = getStudio().picked?.report.matched[0] ?? []
-    return (await Promise.all(rules.map(({ sheet, rule }) => theDesk().reading.selectors(sheet, rule)))).flat()
-  }
-
-  /** Frames and counts what selectors match, before there is a rule with them; null where the browser does not take them. */
-  async tryReach(selector: string, sheet: string): Promise<number | null> {
-    if (!CSS.supports(`selector(${selector})`)) return null
-    this.reachSelectors = [selector]
-    this.reachSheet = sheet
-    await this.watch()
-    const counts = await this.page.guard(() => this.page.ask('reach', { selectors: [selector], sheets: [sheet] }))
-    return counts?.[0] ?? null
-  }
-
-  /**
-   * A place for the selected element alone: a rule that reaches no other, a class of its own, a rule for its place among its
-   * siblings, or, where none of these wins, its style attribute. With a condition on widths, a rule under that.
-   */
-  aloneFor(property: string, { picked }: Selected = getStudio(), under = ''): Candidate | null {
-    const list = picked?.aims.get(property)?.candidates.filter((c) => c.wins && c.fits) ?? []
-    const { fresh } = getStudio()
-    const ofKind = (kind: AimRef['kind']) => list.find((c) => c.ref.kind === kind)
-    const own =
-      list.find((c) => c.ref.kind === 'rule' && c.reach === 1 && c.conditions.length === 0) ??
-      list.find((c) => c.ref.kind === 'new-rule' && fresh.get(c.ref.selector) === 1)
-    const home = ofKind('new-class') ?? ofKind('new-rule')
-    const byPlace: Candidate | null =
-      picked && home && 'sheet' in home.ref && 'after' in home.ref
-        ? {
-            ...home,
-            ref: {
-              kind: 'new-rule',
-              sheet: home.ref.sheet,
-              after: home.ref.after,
-              selector: picked.report.unique,
-              under,
-            },
-            label: picked.report.unique,
-            reach: 1,
-            conditions: under ? [`@media ${under}`] : [],
-            reason: 'a rule for its place alone',
-          }
-        : null
-    if (under) return byPlace
-    return own ?? ofKind('new-class') ?? byPlace ?? ofKind('inline') ?? null
-  }
-
-  showContainers(on: boolean): void {
-    setStudio({ containers: on })
-    void this.watch()
-  }
-
-  private revealed = 0
-  /** Counts what was asked to be framed; only the last of it is. */
-  private reaching = 0
-
-  /** Scrolls the page to the next element that the current aim reaches, one after another. */
-  async showNextInReach(): Promise<void> {
-    if (this.reachSelectors.length)
-      await this.page.guard(() => this.page.ask('reveal', { selectors: this.reachSelectors, index: this.revealed++ }))
-  }
-
-  async selectorsOf(ref: AimRef | null): Promise<readonly string[]> {
-    switch (ref?.kind) {
-      case 'rule':
-        return theDesk().reading.selectors(ref.sheet, ref.rule)
-      case 'token':
-        return theDesk().reading.tokenReach(ref.sheet, ref.rule, ref.name)
-      case 'new-rule':
-        return theDesk().reading.newSelectors(ref)
-      case 'class-list':
-        return ref.alike ? theDesk().reading.listSelector(ref.source) : this.ofSameTag(ref.source)
-      case 'inline':
-      case 'attribute':
-      case 'new-class':
-        return this.ofSameTag(ref.source)
-      default:
-        return []
-    }
-  }
-
-  private ofSameTag(source: string): readonly string[] {
-    const { picked } = getStudio()
-    return picked?.report.info.source === source ? ofSameTag(picked.report) : []
-  }
-
-  /** Where an edit of `property` lands: as held or chosen by hand, else the default. With many elements, of the first. */
-  currentAim(property: string, { picked, chosen, heldAim }: Selected = getStudio()): Candidate | null {
-    if (heldAim) return heldAim
-    const aim = picked?.aims.get(property)
-    return aim ? landingOf(aim, chosen, getStudio().preferences).candidate : null
-  }
-
-  /** Whether the place of a property was chosen by hand. */
-  isByHand(property: string, { picked, chosen }: Selected = getStudio()): boolean {
-    const aim = picked?.aims.get(property)
-    return aim !== undefined && landingOf(aim, chosen, getStudio().preferences).isByHand
-  }
-
-  /** The declaration of `property` itself where an edit of it lands, or which a token behind it speaks for; null where there is none to take out, switch or mark. */
-  declarationOf(property: string, selected: Selected = getStudio()): Candidate | null {
-    const aim = this.currentAim(property, selected)
-    const candidates = selected.picked?.aims.get(property)?.candidates ?? []
-    const own =
-      aim?.ref.kind === 'token'
-        ? candidates.find((c) => (c.ref.kind === 'rule' || c.ref.kind === 'inline') && c.wins && c.current !== null)
-        : aim
-    return own && (own.ref.kind === 'rule' || own.ref.kind === 'inline') ? own : null
-  }
-
-  /**
-   * Where an edit of `property` lands for all that is chosen: one place where they share it, else one for each. A class or
-   * attribute of an element's own is nobody else's.
-   */
-  landings(property: string, selected: Selected = getStudio()): readonly Candidate[] {
-    const first = this.currentAim(property, selected)
-    const { others, heldAim } = selected
-    if (!first) return []
-    if (others.length === 0 || heldAim) return [first]
-    const key = keyOf(first.ref)
-    const shared =
-      first.ref.kind !== 'inline' &&
-      first.ref.kind !== 'new-class' &&
-      first.ref.kind !== 'new-sheet' &&
-      others.every((o) => o.aims.get(property)?.candidates.some((c) => keyOf(c.ref) === key))
-    if (shared) return [first]
-    const all = new Map([[key, first]])
-    for (const o of others) {
-      const aim = o.aims.get(property)
-      // With a class list for its aim, each element's own list, for the same variant.
-      const list =
-        first.ref.kind === 'class-list'
-          ? aim?.candidates.find(
-              (c) => c.ref.kind === 'class-list' && first.ref.kind === 'class-list' && c.ref.variant === first.ref.variant && !c.ref.alike,
-            )
-          : undefined
-      const own = list ?? (aim && aim.candidates[preferredIndex(aim, getStudio().preferences)])
-      if (own) all.set(keyOf(own.ref), own)
-    }
-    return [...all.values()]
-  }
-
   touch(property: string): void {
     if (getStudio().property === property) return
     setStudio({ property })
     // The same order for all of a kind orders nothing.
     if (property === 'order') void this.aimAlone([property])
-    void this.showReach()
+    void this.reach.show()
   }
 
   chooseAim(property: string, index: number): void {
@@ -703,16 +435,16 @@ export class Selection {
   /** Makes a place that of a property, and of all others that it can take, until another element is picked. */
   choosePlace(property: string, place: Candidate): void {
     setStudio({ chosen: { of: { ...getStudio().chosen.of, [property]: place }, last: place } })
-    void this.showReach()
+    void this.reach.show()
   }
 
   /** Keeps the current aim while other elements are chosen, or lets it follow the choice again. */
   holdAim(on: boolean): void {
-    const aim = on ? this.currentAim(getStudio().property) : null
+    const aim = on ? currentAim(getStudio().property) : null
     // Every property would be written as that one custom property.
     if (aim?.ref.kind === 'token')
       say('info', `${aim.label} is the value of ${getStudio().property} alone, so it cannot be held for others. Choose a rule to hold.`)
     else setStudio({ heldAim: aim })
-    void this.showReach()
+    void this.reach.show()
   }
 }

@@ -13,10 +13,12 @@ import { Edits } from './edits'
 import { Keeping } from './keeping'
 import { LayoutEdits } from './layout-edits'
 import { TextTyping } from './text-typing'
+import { Timeline } from './timeline'
 import { LivePage } from './live-page'
+import { Making } from './making'
 import { whyEmpty } from './empty-page'
 import { devServerOf, folderServerOf, serverBeside, servedProject, serverOf, type ServedProject } from './page-servers'
-import { Selection } from './selection'
+import { Selection } from './/selection'
 import { Sharing } from './sharing'
 import { Structure } from './structure'
 
@@ -42,6 +44,8 @@ export class Session {
   readonly page: LivePage
   readonly selection: Selection
   readonly edits: Edits
+  readonly making: Making
+  readonly timeline: Timeline
   readonly drafts = new Drafts()
   readonly structure: Structure
   readonly layout: LayoutEdits
@@ -82,11 +86,13 @@ export class Session {
     )
     this.sharing = new Sharing(this.page)
     this.selection = new Selection(this.page, () => void this.saveView())
-    this.edits = new Edits(this.page, this.selection, this.drafts)
+    this.edits = new Edits(this.page, this.selection)
+    this.making = new Making(this.page, this.selection, this.edits)
+    this.timeline = new Timeline(this.page, this.selection, this.edits, this.drafts)
     this.layout = new LayoutEdits(this.selection, this.edits)
     this.typing = new TextTyping(this.page, this.edits)
-    this.structure = new Structure(this.page, this.selection, this.edits)
-    this.keeping = new Keeping(this.edits, this.reopen)
+    this.structure = new Structure(this.page, this.selection, this.edits, this.making)
+    this.keeping = new Keeping(this.edits, this.timeline, this.reopen)
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)
   }
 

@@ -8,7 +8,8 @@ import { getStudio, say, setStudio } from '../store'
 import type { Drop } from './drop'
 import type { Edits } from './edits'
 import type { LivePage } from './live-page'
-import type { Selection } from './selection'
+import type { Making } from './making'
+import type { Selection } from './/selection'
 
 /** Which elements a page has, and where: moved, duplicated, wrapped, deleted, inserted. */
 export class Structure {
@@ -19,6 +20,7 @@ export class Structure {
     private readonly page: LivePage,
     private readonly selection: Selection,
     private readonly edits: Edits,
+    private readonly making: Making,
   ) {}
 
   /** Sources of what is chosen; null, and told, where a part of it is in no file. */
@@ -37,7 +39,7 @@ export class Structure {
   }
 
   move(place: SourcePlace, of: readonly string[] | null = this.chosen()): Promise<boolean> {
-    return of ? this.edits.restructure({ kind: 'move', sources: of, place }) : Promise.resolve(false)
+    return of ? this.making.restructure({ kind: 'move', sources: of, place }) : Promise.resolve(false)
   }
 
   /** A step by keys: past a neighbour, out of the parent, or into the neighbour before. */
@@ -57,22 +59,22 @@ export class Structure {
   }
 
   duplicate(): Promise<boolean> {
-    return this.on((sources) => this.edits.restructure({ kind: 'duplicate', sources }))
+    return this.on((sources) => this.making.restructure({ kind: 'duplicate', sources }))
   }
 
   remove(): Promise<boolean> {
-    return this.on((sources) => this.edits.restructure({ kind: 'delete', sources }))
+    return this.on((sources) => this.making.restructure({ kind: 'delete', sources }))
   }
 
   unwrap(): Promise<boolean> {
-    return this.on((sources) => this.edits.restructure({ kind: 'unwrap', sources }))
+    return this.on((sources) => this.making.restructure({ kind: 'unwrap', sources }))
   }
 
   /** `spec` is a tag with a class, if one is wanted: `div.stops`. */
   wrap(spec: string): Promise<boolean> {
     const [tag, ...classes] = spec.trim().split('.')
     return this.on((sources) =>
-      this.edits.restructure({
+      this.making.restructure({
         kind: 'wrap',
         sources,
         tag: tag || 'div',
@@ -116,7 +118,7 @@ export class Structure {
   ): Promise<boolean> {
     if (bringsScript(intent.kind === 'typed' ? intent.splices.map((s) => s.insert).join('') : intent.html))
       say('info', 'It brings a script with it, which runs on the page.')
-    return this.edits.restructure(
+    return this.making.restructure(
       rule ? { kind: 'together', intents: [intent, { kind: 'add-rule', under: '', ...rule }], label: rule.selector } : intent,
     )
   }

@@ -92,7 +92,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
       shown.current = { ...shown.current, base: text, ...(allTheSame && { faults: faultsOf(editor.state).length }) }
       pending.current = false
       session.drafts.drop(path)
-      const why = await session.edits.typed(path, base, text)
+      const why = await session.making.typed(path, base, text)
       setFault(why)
       if (why === null || shown.current?.path !== path) return
       shown.current = { ...shown.current, base }

@@ -6,6 +6,7 @@ import { copy } from '../keeping/copy'
 import { getStudio, say, setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './ElementMenu.module.css'
+import { currentAim } from '../session/landings'
 
 /** What can be done with the selected element as a whole. */
 export function ElementMenu() {
@@ -18,7 +19,7 @@ export function ElementMenu() {
   const [wrapper, setWrapper] = useState('div')
   const about = async (of: (a: { readonly selector: string; readonly changed: string }) => string, what: string) => {
     const { picked } = getStudio()
-    const matched = await session.selection.selectorsInReach()
+    const matched = await session.selection.reach.selectorsOfMatched()
     const found = picked?.report.info.source ? await theDesk().exports.about(picked.report.info.source, matched) : null
     const text = found ? of(found) : ''
     if (text === '') say('info', `${what}: there is nothing to copy.`)
@@ -85,9 +86,7 @@ export function ElementMenu() {
         {item('Cut', 'Ctrl X', () => structure.cut())}
         {item('Copy', 'Ctrl C', () => structure.copy())}
         {item('Copy what was changed for it', '', () => about((a) => a.changed || '', 'Its changed declarations'))}
-        {item('Copy the selector of its rule', '', () =>
-          copy(session.selection.currentAim(getStudio().property)?.label ?? '', 'The selector'),
-        )}
+        {item('Copy the selector of its rule', '', () => copy(currentAim(getStudio().property)?.label ?? '', 'The selector'))}
         {item('Copy a selector of its own', '', () => about((a) => a.selector, 'Its selector'))}
         {item('Paste after it', 'Ctrl V', () => structure.paste())}
         {item('Back to what was saved', 'Z', () => session.edits.resetElement())}

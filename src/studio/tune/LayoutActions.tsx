@@ -3,6 +3,7 @@ import { reachOf } from '../session/chosen-aim'
 import { useStudio, type Picked } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './Rows.module.css'
+import { currentAim } from '../session/landings'
 
 /** Things people want of a layout that take several declarations, each one edit: of this element alone, or of all of its kind. */
 export function LayoutActions({ picked }: { picked: Picked }) {
@@ -55,9 +56,8 @@ export function LayoutActions({ picked }: { picked: Picked }) {
 
 /** An action on this element, with the same on all that its default place reaches beside it. */
 export function OfThisOrAll({ of, words, alone, all }: { of: string; words: string; alone: () => void; all: () => void }) {
-  const { session } = useSession()
   const fresh = useStudio((s) => s.fresh)
-  const place = session.selection.currentAim(of)
+  const place = currentAim(of)
   const count = place ? reachOf(place, fresh) : null
   return (
     <span className={styles.ofThis}>

@@ -8,6 +8,7 @@ import { RowFrame } from './RowFrame'
 import { lengthIn, lengthWritten, notchesFor, pxOf, sourceUnit, stepNotches, unitContext, type Notch } from './row-value'
 import { Tape } from './Tape'
 import { ValueField } from './ValueField'
+import { currentAim, isByHand } from '../session/landings'
 
 /** A length, pulled or typed. */
 export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; picked: Picked }) {
@@ -24,7 +25,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
   const computed = aim.computed.replace(/\b0px\b/g, '0')
   const written = pulling ?? aim.written ?? (px === null ? computed : formatLength({ number: px, unit: 'px' }))
   const can = aim.candidates.length > 0
-  const landing = session.selection.currentAim(row.property)
+  const landing = currentAim(row.property)
   const steps = landing?.steps && stepNotches(landing.steps)
   return (
     <RowFrame row={row} aim={aim} mixed={px === null}>
@@ -51,7 +52,7 @@ export function LengthRow({ row, aim, picked }: { row: Row; aim: PropertyAim; pi
         pulling={pulling !== null}
         steps={steps}
         context={context}
-        otherwise={session.selection.isByHand(row.property) ? undefined : landing?.otherwise}
+        otherwise={isByHand(row.property) ? undefined : landing?.otherwise}
       />
     </RowFrame>
   )

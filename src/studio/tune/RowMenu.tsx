@@ -8,6 +8,7 @@ import type { Row } from './properties'
 import { RowPopover } from './RowPopover'
 import { inUnits, pxOf, tokensLike, unitContext, valueOfToken } from './row-value'
 import styles from './RowMenu.module.css'
+import { currentAim, declarationOf } from '../session/landings'
 
 interface Props {
   readonly row: Row
@@ -21,7 +22,7 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
   const { session } = useSession()
   const picked = useStudio((s) => s.picked)
   const { property } = row
-  const landing = session.selection.currentAim(property)
+  const landing = currentAim(property)
   const first = session.edits.firstEdit(property)
   const px = row.kind === 'length' ? pxOf(aim.computed) : null
   const units = picked && px !== null ? inUnits(px, unitContext(picked.report, property)) : []
@@ -33,7 +34,7 @@ export function RowMenu({ row, aim, anchor, onClose }: Props) {
   const tokens = picked ? tokensLike(aim, scale, picked.report) : []
   // A token of the element's own is changed itself.
   const literal = landing?.ref.kind === 'token' ? null : valueOfToken(aim, scale)
-  const declared = session.selection.declarationOf(property)
+  const declared = declarationOf(property)
   const here = declared !== null && declared.current !== null
   return (
     <RowPopover label={`About ${property}`} anchor={anchor} onClose={onClose} side="right">

@@ -50,10 +50,10 @@ export function TopBar() {
       <ElementMenu />
       <span className={styles.room} />
       <Now />
-      <Button color="inherit" disabled={!canUndo} onClick={() => void session.edits.step('undo')} title="Ctrl Z">
+      <Button color="inherit" disabled={!canUndo} onClick={() => void session.timeline.step('undo')} title="Ctrl Z">
         Undo
       </Button>
-      <Button color="inherit" disabled={!canRedo} onClick={() => void session.edits.step('redo')} title="Ctrl Shift Z">
+      <Button color="inherit" disabled={!canRedo} onClick={() => void session.timeline.step('redo')} title="Ctrl Shift Z">
         Redo
       </Button>
       <Button color="inherit" aria-label="Keys" onClick={() => setStudio({ keys: true })} title="Keys (?)">

@@ -112,7 +112,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     does: 'Scroll to the next one in reach',
     group: 'Aiming',
     chosen: true,
-    run: (s) => void s.selection.showNextInReach(),
+    run: (s) => void s.selection.reach.showNext(),
   },
   ...Array.from({ length: 9 }, (_, i): Shortcut => ({
     key: `${i + 1}`,
@@ -132,7 +132,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     does: 'The page as it was saved',
     group: 'Seeing',
     hold: true,
-    run: (s, on) => void s.edits.compare(on),
+    run: (s, on) => void s.timeline.compare(on),
   },
   {
     key: 'd',
@@ -147,7 +147,7 @@ export const SHORTCUTS: readonly Shortcut[] = [
     shown: 'E',
     does: 'Containers without an edge of their own',
     group: 'Seeing',
-    run: (s) => s.selection.showContainers(!getStudio().containers),
+    run: (s) => s.selection.reach.showContainers(!getStudio().containers),
   },
   { key: '?', shown: '?', does: 'This sheet', group: 'Seeing', run: () => setStudio({ keys: !getStudio().keys }) },
   {

@@ -2,6 +2,7 @@ import { useEffect } from 'react'
 import { theDesk } from '../../desk'
 import { getStudio, setStudio } from '../store'
 import { db } from '../projects'
+import { currentAim } from '../session/landings'
 import { useSession } from './SessionContext'
 
 /**
@@ -21,6 +22,7 @@ export function useProofs(): void {
         session,
         desk: theDesk(),
         state: getStudio,
+        currentAim,
         backUpAndRestore,
         show: (path: string, line: number) => setStudio({ source: { path, line } }),
       },

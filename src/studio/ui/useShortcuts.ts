@@ -20,7 +20,7 @@ export function useShortcuts(): void {
       if ((e.ctrlKey || e.metaKey) && !e.altKey && (key === 'z' || key === 'y')) {
         if (inField) return
         e.preventDefault()
-        void session.edits.step(key === 'y' || e.shiftKey ? 'redo' : 'undo')
+        void session.timeline.step(key === 'y' || e.shiftKey ? 'redo' : 'undo')
         return
       }
       // Its own fields may have gone from under the keyboard.

@@ -8,6 +8,7 @@ import { RowFrame } from '../RowFrame'
 import { ValueField } from '../ValueField'
 import styles from './Editors.module.css'
 import { PartField } from './PartField'
+import { currentAim } from '../../session/landings'
 
 const isColor = (text: string) => CSS.supports('color', text)
 const isPosition = (text: string) => CSS.supports('background-position-x', text) || /^-?[\d.]+(deg|turn|rad|grad)$/.test(text)
@@ -35,7 +36,7 @@ export function GradientRow({ row, aim }: { row: Row; aim: PropertyAim }) {
     void session.edits.commit(row.property, gradient.formatLayers(list))
   }
   const keep = (layer: string) => keepAll(layers.length ? layers.map((l, i) => (i === at ? layer : l)) : [layer])
-  const landing = session.selection.currentAim(row.property)
+  const landing = currentAim(row.property)
   const without = layers.filter((_, i) => i !== at)
   return (
     <RowFrame row={row} aim={aim} wide>

@@ -2,13 +2,13 @@
 import { useRef, useState, type PointerEvent } from 'react'
 import type { PropertyAim } from '../../../core/aim'
 import { transition } from '../../../core/value'
-import { useSession } from '../../ui/SessionContext'
 import type { Row } from '../properties'
 import { RowFrame } from '../RowFrame'
 import styles from './Editors.module.css'
 import { OnOff } from './OnOff'
 import { PartField } from './PartField'
 import { useListValue } from './useListValue'
+import { currentAim } from '../../session/landings'
 
 /** The keywords as the curves they stand for (CSS Easing 1 §2.2). */
 const CURVES: Readonly<Record<string, Curve>> = {
@@ -44,9 +44,8 @@ const CODEC = {
 /** Transitions one under the other, each with the curve of its course, whose two ends are pulled. */
 export function TransitionRow({ row, aim }: { row: Row; aim: PropertyAim }) {
   const list = useListValue(row, aim, CODEC, ',')
-  const { session } = useSession()
   // Classes give their own course with the property.
-  const isByClass = session.selection.currentAim(row.property)?.ref.kind === 'class-list'
+  const isByClass = currentAim(row.property)?.ref.kind === 'class-list'
   return (
     <RowFrame row={row} aim={aim} wide>
       <div className={styles.stack}>

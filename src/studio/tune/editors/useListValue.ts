@@ -3,6 +3,7 @@ import { switched } from '../../../core/value'
 import type { Change } from '../../session/edits'
 import { useSession } from '../../ui/SessionContext'
 import type { Row } from '../properties'
+import { currentAim } from '../../session/landings'
 
 export interface ListValue<T> {
   /** Null where the value cannot be read as such a list. */
@@ -45,7 +46,7 @@ export function useListValue<T extends object>(
   const keep = (next: readonly switched.Switched<T>[]) => void session.edits.commitAll([changeTo(next)])
   const replace = (at: number, change: Partial<switched.Switched<T>>) => list.map((item, i) => (i === at ? { ...item, ...change } : item))
   // A comment has its place in a rule that sets the whole value; elsewhere there is none for it.
-  const landing = session.selection.currentAim(row.property)
+  const landing = currentAim(row.property)
   const canSwitch = whole !== null && landing?.ref.kind === 'rule' && landing.current !== null
   return {
     items,
