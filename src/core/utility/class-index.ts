@@ -152,7 +152,8 @@ export class ClassIndex {
   }
 }
 
-function push<T>(map: Map<string, T[]>, key: string, value: T): void {
+/** Adds to the list of a key. */
+export function push<T>(map: Map<string, T[]>, key: string, value: T): void {
   const list = map.get(key)
   if (list) list.push(value)
   else map.set(key, [value])

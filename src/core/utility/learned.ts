@@ -1,6 +1,6 @@
 import { declarationsOf, resolvedSelectors, SheetMemo, textOf } from '../css'
 import { isOfUtilities, type Project } from '../project'
-import { ClassIndex, type Effect } from './class-index'
+import { ClassIndex, push, type Effect } from './class-index'
 import { effectOf, normalLonghand } from './effect'
 import type { Variables } from './normal'
 import type { Declared, Step, UtilityClass, VariantCondition, Vocabulary } from './types'
@@ -150,7 +150,8 @@ export class LearnedVocabulary implements Vocabulary {
   ) {
     const isPlain = (s: Single) => s.state === '' && s.media === ''
     const plain = new Map<string, Single[]>()
-    for (const s of singles) if (isPlain(s)) plain.set(this.keyOf(s), [...(plain.get(this.keyOf(s)) ?? []), s])
+    // Most sheets have no class for a condition.
+    if (!singles.every(isPlain)) for (const s of singles) if (isPlain(s)) push(plain, this.keyOf(s), s)
     for (const s of singles) {
       const spelled = s.state || s.media ? /^(.+):([^:]+)$/.exec(s.name) : null
       if (spelled) {
@@ -190,7 +191,7 @@ export class LearnedVocabulary implements Vocabulary {
   }
 
   private keyOf(s: Single): string {
-    return JSON.stringify([[...effectOf(s.declared, this.variables, REM)].sort(), s.important])
+    return JSON.stringify([[...this.effect(s)].sort(), s.important])
   }
 
   read(name: string): UtilityClass | null {
@@ -213,7 +214,7 @@ export class LearnedVocabulary implements Vocabulary {
     return normalLonghand(property, value, longhand, this.variables, REM)
   }
 
-  effect(c: UtilityClass, beside?: ReadonlyMap<string, string>): Effect {
+  effect(c: Pick<UtilityClass, 'name' | 'declared'>, beside?: ReadonlyMap<string, string>): Effect {
     if (beside) return effectOf(c.declared, (name) => beside.get(name) ?? this.variables(name), REM)
     let known = this.effects.get(c.name)
     if (!known) this.effects.set(c.name, (known = effectOf(c.declared, this.variables, REM)))
@@ -269,7 +270,7 @@ function helpersOf(singles: readonly Single[]): Single[] {
   const families = new Map<string, Single[]>()
   for (const s of singles) {
     const key = `${stemOf(s.name)} ${s.declared.map((d) => d.name).join(',')} ${s.media} ${s.state}`
-    families.set(key, [...(families.get(key) ?? []), s])
+    push(families, key, s)
   }
   return [...families.values()].filter((f) => new Set(f.map((s) => s.name)).size >= FAMILY).flat()
 }
