@@ -44,14 +44,14 @@ export class PageSync {
     return this.wholeSheets(keys.filter((key) => (this.toldAt.get(key) ?? 0) > at))
   }
 
-  /** How many rules sheets have at their top as they were saved last. */
-  savedCounts(keys: readonly string[]): Record<string, number> {
+  /** How many rules sheets have at their top as they were saved last; those of `asNow` as they are. */
+  savedCounts(keys: readonly string[], asNow: readonly string[] = []): Record<string, number> {
     return Object.fromEntries(
       keys.flatMap((key) => {
         const ref = this.opened().sheet(key)
         if (!ref || ref.path !== key || ref.generated !== null) return []
         const saved = this.savedText(key)
-        const sheet = saved === this.opened().text(key) ? ref.sheet : new Sheet(saved)
+        const sheet = asNow.includes(key) || saved === this.opened().text(key) ? ref.sheet : new Sheet(saved)
         return [[key, outlineSheet(sheet).filter((r) => r.kind !== 'charset').length]]
       }),
     )

@@ -1,8 +1,8 @@
 import type { Evidence, NewRuleRef, PropertyAim } from '../core/aim'
 import { type Refused, classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf } from '../core/css'
-import type { BlockOut, Intent } from '../core/edit'
+import type { BlockOut, Intent, RenameClassIntent } from '../core/edit'
 import { attribute, classesOf, languageNameOf } from '../core/language'
-import { type RuleNote, type SheetRef, scaleOf } from '../core/project'
+import { namesOfModule, type RuleNote, type SheetRef, scaleOf } from '../core/project'
 import { applySplices, createPatch, fileNamed } from '../core/text'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import type { OpenProject } from './open-project'
@@ -204,28 +204,41 @@ export class Reading {
   }
 
   /** What renaming a class leaves as it is: the lines of scripts that say it, and whether the project has the new name already. */
-  besidesRename(
-    from: string,
-    to: string,
-  ): { readonly scripts: readonly { readonly path: string; readonly line: number }[]; readonly taken: boolean } {
+  besidesRename({ from, to, module }: RenameClassIntent): {
+    readonly scripts: readonly { readonly path: string; readonly line: number }[]
+    readonly taken: boolean
+  } {
     const word = new RegExp(`(?<![\\w-])${from.replace(/[^\w-]/g, '\\$&')}(?![\\w-])`)
     const scripts = this.current.project
       .textPaths()
-      .filter((path) => /\.[cm]?[jt]sx?$/i.test(path))
+      .filter(
+        (path) =>
+          /\.[cm]?[jt]sx?$/i.test(path) && (module === undefined || this.current.project.text(path).includes(module.split('/').at(-1)!)),
+      )
       .flatMap((path) => {
-        const renamed = this.renamedLines(path, from, to)
+        const renamed = this.renamedLines(path, { from, to, module })
         const lines = this.current.project.text(path).split('\n')
         return lines.flatMap((text, i) => (word.test(text) && !renamed.has(i + 1) ? [{ path, line: i + 1 }] : []))
       })
-    return { scripts, taken: this.names().classes.includes(to) }
+    const taken =
+      module === undefined
+        ? this.names().classes.includes(to)
+        : [...(this.current.project.sheet(module)?.sheet.rules() ?? [])].some((site) =>
+            resolvedSelectors(site).flatMap(classesNamed).includes(to),
+          )
+    return { scripts, taken }
   }
 
   // Those of a component's file whose class lists are renamed with the class.
-  private renamedLines(path: string, from: string, to: string): ReadonlySet<number> {
+  private renamedLines(path: string, { from, to, module }: Omit<RenameClassIntent, 'kind'>): ReadonlySet<number> {
     const { project } = this.current
     if (languageNameOf(path) !== 'jsx' || project.readOnly(path) || !project.text(path).includes(from)) return new Set()
     const tree = project.tree(path)
-    return new Set(tree.renameClass(from, to).map((s) => tree.lineAt(s.from)))
+    const splices =
+      module === undefined
+        ? tree.renameClass(from, to)
+        : namesOfModule(tree, path, module).flatMap((name) => tree.renameMember?.(name, from, to) ?? [])
+    return new Set(splices.map((s) => tree.lineAt(s.from)))
   }
 
   /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */

@@ -1,4 +1,5 @@
 import { SCRIPT_SHEET } from '../agent/protocol'
+import { isStyleModule } from '../core/css'
 import { styleBlockAt } from '../core/sfc'
 import { decodePath } from '../core/text'
 import type { DevReport, Development, UnsavedText } from '../folder'
@@ -77,8 +78,20 @@ export class DevPageServer implements PageServer {
     await this.give(texts, false)
   }
 
+  /** Style modules that the server has unsaved texts of: it is given each text of them from then on. */
+  private readonly modules = new Set<string>()
+
+  hasNow(key: string): boolean {
+    return this.modules.has(key)
+  }
+
   private async give(texts: readonly UnsavedText[], alone: boolean): Promise<void> {
-    const given = texts.filter(({ path, text }) => IS_SCRIPT.test(path) || isCompilerInput(path, text))
+    // A script may take classes from a module that come with the same edit.
+    const hasScript = texts.some(({ path }) => IS_SCRIPT.test(path))
+    for (const { path } of texts) if (hasScript && isStyleModule(path)) this.modules.add(path)
+    const given = texts
+      .filter(({ path, text }) => IS_SCRIPT.test(path) || this.modules.has(path) || isCompilerInput(path, text))
+      .sort((a, b) => Number(IS_SCRIPT.test(a.path)) - Number(IS_SCRIPT.test(b.path)))
     if (this.address === null && (alone || given.length)) await this.development.show(given, alone)
   }
 

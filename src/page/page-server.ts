@@ -19,6 +19,8 @@ export interface PageServer {
   whole(): Promise<void>
   /** Whether its pages have the files as they were saved last: each that is loaded still needs the edits since. */
   readonly hasSaved: boolean
+  /** Whether its pages have a sheet as it is now all the same, by the key of the sheet. */
+  hasNow?(key: string): boolean
   /** The key of the project's sheet that a sheet of the page comes from; null for one of elsewhere. */
   sheetOf(name: SheetName): string | null
   /** Leaves its origin, whose page hangs, for a fresh one; it is to be opened again. */

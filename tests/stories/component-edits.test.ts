@@ -204,4 +204,43 @@ describe('the tags of components', () => {
       `<Mark tone={t.isHigh ? 'high' : 'low'} className="ml-auto mt-2">`,
     ])
   })
+
+  test('a new class of a module is its rule and its member, and another name for it goes to both', async () => {
+    const [chart, sheet] = ['src/parts/SeatChart.tsx', 'src/parts/SeatChart.module.css']
+    const now = async () => [await studio.sourceNow(chart), await studio.sourceNow(sheet)]
+    const before = await now()
+    await studio.goTo('/')
+    await studio.until('the chart', () => studio.inPage<boolean>('return document.querySelector("svg") !== null'))
+    await studio.pick('svg', 0.5, 0.995)
+    await studio.driver.executeScript(`
+      const { session, state } = window.steadyProof, at = state().picked.aims.get('margin-top').candidates
+      session.selection.touch('margin-top')
+      session.selection.chooseAim('margin-top', at.findIndex((c) => c.ref.kind === 'new-class'))`)
+    expect(await studio.edit(() => studio.type('margin-top', '9px'))).toMatch(/SeatChart\.module\.css:8 margin-top 9px reach 1 ✓/)
+    expect(await now()).toEqual([
+      before[0].replace('{styles.chart}', '{`${styles.chart} ${styles.chartAlt}`}'),
+      before[1].replace('  height: 120px;\n}\n', '  height: 120px;\n}\n\n.chartAlt {\n  margin-top: 9px;\n}\n'),
+    ])
+    // What it is on the page is the compiler's, and the next edit lands in the rule that is there now.
+    expect(await studio.inPage('return document.querySelector("svg").getAttribute("class")')).toMatch(/^_chart_\S+ _chartAlt_\S+$/)
+    expect(await studio.edit(() => studio.type('margin-bottom', '3px'))).toMatch(/SeatChart\.module\.css:9 margin-bottom 3px reach 1 ✓/)
+    // Another name for it.
+    await studio.driver.executeAsyncScript(
+      `const [sheet, done] = arguments
+      window.steadyProof.session.making.rename({ kind: 'rename-class', from: 'chartAlt', to: 'seats', module: sheet }, 1).then(done)`,
+      sheet,
+    )
+    expect((await studio.ledger())[0]).toMatch(/class chartAlt seats reach 1 ✓/)
+    expect((await now())[0]).toContain('{`${styles.chart} ${styles.seats}`}')
+    expect((await now())[1]).toContain('.seats {\n  margin-top: 9px;\n  margin-bottom: 3px;\n}')
+    expect(await studio.computed('svg', 'margin-top')).toBe('9px')
+    for (let i = 0; i < 3; i++) await studio.undo()
+    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    expect(await now()).toEqual(before)
+    await studio.until('as before', async () =>
+      /^_chart_\S+$/.test(await studio.inPage<string>('return document.querySelector("svg").getAttribute("class")')),
+    )
+    expect(await studio.computed('svg', 'margin-top')).toBe('0px')
+    expect(git('diff', '--', chart, sheet)).toBe('')
+  })
 })

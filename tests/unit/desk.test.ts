@@ -215,8 +215,11 @@ test('what a new name would write is told line by line; scripts that say the old
     ['index.html', 1],
   ])
   expect(told.ok && told.files[0].patch).toContain('+.ferry, .late .boat-bell { top: 0 }')
-  expect(desk.reading.besidesRename('boat', 'late')).toEqual({ scripts: [{ path: 'js/deck.js', line: 3 }], taken: true })
-  expect(desk.reading.besidesRename('late', 'never')).toEqual({ scripts: [], taken: false })
+  expect(desk.reading.besidesRename({ kind: 'rename-class', from: 'boat', to: 'late' })).toEqual({
+    scripts: [{ path: 'js/deck.js', line: 3 }],
+    taken: true,
+  })
+  expect(desk.reading.besidesRename({ kind: 'rename-class', from: 'late', to: 'never' })).toEqual({ scripts: [], taken: false })
   expect(await desk.reading.wouldWrite({ kind: 'rename-class', from: 'boat', to: '' })).toMatchObject({ ok: false })
   // Nothing of that was written.
   expect(desk.current.text('a.css')).toContain('.boat:hover')

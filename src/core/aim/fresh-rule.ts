@@ -201,6 +201,34 @@ export class FreshRule {
     return homes.toSorted((x, y) => distance(x) - distance(y))
   }
 
+  /** Where a rule could stand in a sheet of the page: behind the last rule at its top level that matches the element, else at its end. */
+  homesIn(ref: SheetRef): readonly Home[] {
+    const order = this.c.evidence.sheets.indexOf(ref.key)
+    if (order < 0) return []
+    const [found] = this.c
+      .level(0)
+      .matching.filter((m) => m.ref.key === ref.key && m.site.parents.length === 0 && m.site.rule.closed && m.source)
+      .toSorted(later)
+    const end: Home = { ref, after: null, rule: null, order, layer: this.layerAtEnd(ref), end: ref.sheet.length }
+    return found ? [homeAfter(found, this.c.layers), end] : [end]
+  }
+
+  /** A name for a class of the element's own in a style module: after the class that it has there, else what it is; as the module spells its names. */
+  memberName(ref: SheetRef): string {
+    const there = new Set([...ref.sheet.text.matchAll(/\.((?:[\w-]|[^\x00-\x7f])+)/g)].map(([, name]) => name))
+    const own = this.c
+      .level(0)
+      .matching.filter((m) => m.ref.key === ref.key)
+      .flatMap((m) => m.selectors.flatMap((s) => /^\.([\w-]+)$/.exec(s)?.[1] ?? []))[0]
+    const { tag } = this.c.evidence.info
+    const stem = own ? `${own}-alt` : (PARTS[tag] ?? tag)
+    const isDashed = [...there].some((name) => /[a-z]-[a-z]/.test(name))
+    const spelled = (name: string) => (isDashed ? name : name.replace(/-+(\w)/g, (_, c: string) => c.toUpperCase()))
+    let name = spelled(stem)
+    for (let n = 2; there.has(name); n++) name = spelled(`${stem}-${n}`)
+    return name
+  }
+
   /** For a rule without a condition: before those of its own that hold at times, which are to go on winning then. */
   get beforeConditions(): readonly Home[] {
     return (this.knownBefore ??= this.findBefore())

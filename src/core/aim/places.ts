@@ -21,6 +21,7 @@ import type { ElementCascade } from './element-cascade'
 import { homeAfter, type FreshRule, type Home } from './fresh-rule'
 import { isAsked, NEW_DECLARATION, NOTHING, type Matching } from './matching'
 import type { RulePlaces } from './rule-places'
+import { styleModulesOf } from './style-modules'
 import { tokenPlaces, type TokenPlaces } from './tokens'
 import type { Candidate, NewRuleRef, PropertyAim } from './types'
 
@@ -192,10 +193,14 @@ class Places {
   }
 
   // The first of some selectors that reaches only the element's like, at the first place where the new rule would win; or the first at all.
-  private atBest(selectors: readonly string[], make: (selector: string, home: Home) => Candidate): Candidate[] {
+  private atBest(
+    selectors: readonly string[],
+    make: (selector: string, home: Home) => Candidate,
+    homes: readonly Home[] = [...this.freshRule.beforeConditions, ...this.freshRule.homes],
+  ): Candidate[] {
     let first: Candidate | null = null
     for (const selector of selectors) {
-      for (const home of [...this.freshRule.beforeConditions, ...this.freshRule.homes]) {
+      for (const home of homes) {
         const candidate = make(selector, home)
         const isLike = selectors.length === 1 || this.freshRule.isForItsLike(selector, this.longhands)
         if (isLike && (candidate.wins || candidate.elsewhere)) return [candidate]
@@ -229,17 +234,28 @@ class Places {
     const found = source && this.c.project.element(source)
     if (!source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
     const name = this.freshRule.className
-    return this.atBest(
-      [`.${escapeName(name)}`],
-      (selector, home) =>
+    const make =
+      (styles?: string) =>
+      (selector: string, home: Home): Candidate =>
         this.fresh(selector, home, {
-          ref: { kind: 'new-class', source, name, sheet: home.ref.key, after: home.rule },
+          ref: {
+            kind: 'new-class',
+            source,
+            name: styles === undefined ? name : selector.slice(1),
+            sheet: home.ref.key,
+            after: home.rule,
+            ...(styles !== undefined && { styles }),
+          },
           label: selector,
           reach: this.c.evidence.copies ?? 1,
           reason: 'a new class for this element alone, with a rule of its own',
-        }),
-      // A module's class has another name on the page than the list would say.
-    ).filter(({ path }) => !isModule({ path }))
+        })
+    const [module] = styleModulesOf(found, this.c.evidence, this.c.project)
+      .map(({ styles, ref }) => ({ styles, ref, homes: this.freshRule.homesIn(ref) }))
+      .sort((a, b) => b.homes.length - a.homes.length)
+    const own = module && this.atBest([`.${this.freshRule.memberName(module.ref)}`], make(module.styles), module.homes)
+    // A module's class has another name on the page than a plain list would say.
+    return own ?? this.atBest([`.${escapeName(name)}`], make()).filter(({ path }) => !isModule({ path }))
   }
 
   /** Where the page has no sheet of the author's, one in the page itself. */

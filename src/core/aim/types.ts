@@ -19,6 +19,8 @@ export type AimRef =
       readonly name: string
       readonly sheet: string
       readonly after: number | null
+      /** What the element's file calls the style module that `sheet` is (CSS Modules); left out where it is none. */
+      readonly styles?: string
     }
   | NewSheetRef
 

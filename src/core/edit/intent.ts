@@ -75,11 +75,13 @@ export interface AddRuleIntent {
   readonly under: string
 }
 
-/** A class under another name, in every selector and class list of the project. */
+/** A class under another name, in every selector and class list of the project, or wherever one of a style module is used. */
 export interface RenameClassIntent {
   readonly kind: 'rename-class'
   readonly from: string
   readonly to: string
+  /** The path of the style module that it is of; left out for a class of plain sheets (CSS Modules). */
+  readonly module?: string
 }
 
 /** Another selector list for a rule. */

@@ -393,7 +393,11 @@ export function planNewClass(project: Project, intent: SetIntent, aim: Extract<A
   })
   if (!rule.ok) return rule
   const list = [...classesOf(found.element), aim.name]
-  const html = addClassTo(found.tree, found.element, aim.name)
+  const html =
+    aim.styles === undefined
+      ? addClassTo(found.tree, found.element, aim.name)
+      : (found.tree.addMember?.(found.element, aim.styles, aim.name) ??
+        refuse('not-allowed', 'Its file takes no class from a style module.'))
   if (!html.ok) return html
   // A `<style>` element's sheet stands in the page's own file.
   const same = rule.path === found.path
@@ -403,6 +407,8 @@ export function planNewClass(project: Project, intent: SetIntent, aim: Extract<A
     : [...rule.changes, { path: found.path, splices: html.splices }]
   return {
     ...rule,
+    // The page has another name for a class of a module once that is compiled.
+    ...(aim.styles !== undefined && { selectors: [] }),
     changes,
     at: same ? mapOffset(html.splices, css.splices[0].from, 'before') + (rule.at - css.splices[0].from) : rule.at,
     preview: [...rule.preview, { op: 'classes', source: aim.source, value: list.join(' '), held: [], gone: [], come: [aim.name] }],

@@ -1,29 +1,10 @@
 import { planDataText } from './plan-data-text'
-import {
-  decidingDeclaration,
-  escapeName,
-  longhandsOf,
-  parseDeclarationList,
-  refuse,
-  renameClass,
-  renameId,
-  type EditPlan,
-  type Refused,
-} from '../css'
+import { decidingDeclaration, longhandsOf, parseDeclarationList, refuse, renameId, type EditPlan, type Refused } from '../css'
 import { asPresentation, changeInlineStyle, inlineStyleText } from '../html'
 import { attribute } from '../language'
 import type { Project } from '../project'
 import { fileNamed, mapOffset, normalizeSplices, type Splice } from '../text'
-import type {
-  AttributeIntent,
-  DeclarationIntent,
-  PlannedEdit,
-  RenameAttributeIntent,
-  RenameClassIntent,
-  SetIntent,
-  TagIntent,
-  TextIntent,
-} from './intent'
+import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, SetIntent, TagIntent, TextIntent } from './intent'
 import { DECLARATION_WORDS } from './plan-css'
 import { REFERENCES } from './plan-structure'
 import { editableElement, inFile } from './target'
@@ -247,33 +228,4 @@ export function planTag(project: Project, { source, tag }: TagIntent): PlannedEd
     plan: tree.setTag(element, tag),
     edit: { name: 'tag', before: element.tag, after: tag, label: `<${element.tag}>`, preview: [] },
   }))
-}
-
-/** Every use of the class: selectors in sheets and `<style>` elements, and class lists in pages and components. Other scripts are not read. */
-export function planRenameClass(project: Project, { from, to }: RenameClassIntent): PlannedEdit | Refused {
-  if (to === '' || /[\s\0]/.test(to)) return refuse('bad-name', `“${to}” cannot be the name of a class.`)
-  if (from === to) return refuse('bad-name', 'The class has that name already.')
-  const byPath = new Map<string, Splice[]>()
-  const note = (path: string, splices: readonly Splice[]) => {
-    if (splices.length) byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
-  }
-  for (const ref of project.allSheets())
-    if (project.isEditable(ref)) note(ref.path, inFile(ref, renameClass(ref.sheet, from, to))[0].splices)
-  for (const path of [...project.pages(), ...project.componentPaths(from)])
-    if (!project.readOnly(path)) note(path, project.tree(path).renameClass(from, to))
-  const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
-  if (changes.length === 0) return refuse('not-found', `The project has no class ${from}.`)
-  const [first] = changes
-  return {
-    ok: true,
-    changes,
-    path: first.path,
-    name: 'class',
-    before: from,
-    after: to,
-    at: mapOffset(first.splices, first.splices[0].from, 'before'),
-    selectors: [`.${escapeName(to)}`],
-    label: `.${from}`,
-    preview: [],
-  }
 }

@@ -11,16 +11,8 @@ import { planAddRule, planDeclaration, planMakeToken, planNewClass, planNewRule,
 import { planElements, planInsert, planMove, planWrap } from './plan-structure'
 import { planAddFace } from './plan-face'
 import { planNewSheet } from './plan-new-sheet'
-import {
-  planAttribute,
-  planPresentation,
-  planRenameAttribute,
-  planInline,
-  planInlineDeclaration,
-  planRenameClass,
-  planTag,
-  planText,
-} from './plan-html'
+import { planAttribute, planPresentation, planRenameAttribute, planInline, planInlineDeclaration, planTag, planText } from './plan-html'
+import { planRenameClass } from './plan-rename-class'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
 export function planIntent(project: Project, intent: Intent): PlannedEdit | Refused {

@@ -1,4 +1,5 @@
 import type * as t from '@babel/types'
+import { isStyleModule } from '../css'
 import { bare, type Node } from './parse'
 
 /** What a name of a file stands for. */
@@ -14,6 +15,13 @@ export interface Binding {
   isExported: boolean
 }
 
+/** A style module as a file imports it. */
+export interface StyleModule {
+  readonly name: string
+  /** As the import says it. */
+  readonly from: string
+}
+
 /** The names that a file binds, wherever it does. A name that it binds twice stands for nothing that can be told. */
 export class Bindings {
   private readonly byName = new Map<string, Binding | null>()
@@ -27,7 +35,11 @@ export class Bindings {
         this.said.set(node.name, (this.said.get(node.name) ?? 0) + 1)
         break
       case 'ImportDeclaration':
-        for (const s of node.specifiers) this.bind(s.local.name, { module: node.source.value })
+        for (const s of node.specifiers) {
+          this.bind(s.local.name, { module: node.source.value })
+          if (s.type !== 'ImportSpecifier' && isStyleModule(node.source.value))
+            this.objects.push({ name: s.local.name, from: node.source.value })
+        }
         break
       case 'VariableDeclaration':
         for (const { id, init } of node.declarations)
@@ -51,6 +63,7 @@ export class Bindings {
   }
 
   private readonly exported = new Set<string>()
+  private readonly objects: StyleModule[] = []
 
   private bind(name: string, is: Partial<Binding>): void {
     const binding = { value: null, isDefault: false, module: null, uses: 0, isExported: false, ...is }
@@ -72,6 +85,11 @@ export class Bindings {
     const found = this.byName.get(name)
     if (!found) return null
     return { ...found, uses: (this.said.get(name) ?? 1) - 1, isExported: this.exported.has(name) }
+  }
+
+  /** The style modules that are imported as one object, by the names that they have here (CSS Modules). */
+  get styleModules(): readonly StyleModule[] {
+    return this.objects.filter(({ name }) => this.byName.get(name) !== null)
   }
 
   /** The name of a module's import that matches; null where the file imports none. */

@@ -81,6 +81,56 @@ test('an edit changes the piece that decides, and what only comes stands where i
   expect(changed('input', ['field'], ['field'], [])).toEqual(['<input {...{ name }} />'])
 })
 
+test('a new class of a module is its rule and its member, as the file joins its lists', () => {
+  const SHEET = '.card {\n  margin: 4px;\n}\n'
+  /** The class list that a tag has after an edit at a new class of `styles`, and the sheet. */
+  const made = (tag: string, name: string, imports = '') => {
+    const text = `import styles from './card.module.css'\n${imports}export const A = ({ className, open }) => (\n  ${tag}\n)\n`
+    const project = new Project([
+      { key: 1, path: 'src/a.tsx', bytes: new TextEncoder().encode(text) },
+      { key: 2, path: 'src/card.module.css', bytes: new TextEncoder().encode(SHEET) },
+    ])
+    const element = project.tree('src/a.tsx').elements[0]
+    const plan = planIntent(project, {
+      kind: 'set',
+      aim: {
+        kind: 'new-class',
+        source: project.sourceOf('src/a.tsx', element.id),
+        name,
+        sheet: 'src/card.module.css',
+        after: null,
+        styles: 'styles',
+      },
+      name: 'padding-top',
+      value: '8px',
+    })
+    if (!plan.ok) throw new Error(plan.why)
+    for (const c of plan.changes) project.apply(c.path, c.splices)
+    expect(project.text('src/card.module.css')).toBe(`${SHEET}\n.${name} {\n  padding-top: 8px;\n}\n`)
+    expect(plan.selectors).toEqual([])
+    return project.text('src/a.tsx').split('\n').at(-3)!.trim()
+  }
+  const CLSX = "import clsx from 'clsx'\n"
+  expect(made('<p>a</p>', 'text')).toBe('<p className={styles.text}>a</p>')
+  expect(made('<p id="x" {...{ open }}>a</p>', 'text')).toBe('<p id="x" className={styles.text} {...{ open }}>a</p>')
+  expect(made('<p className={styles.card}>a</p>', 'cardAlt')).toBe('<p className={`${styles.card} ${styles.cardAlt}`}>a</p>')
+  expect(made('<p className={styles.card}>a</p>', 'card-alt')).toBe("<p className={`${styles.card} ${styles['card-alt']}`}>a</p>")
+  expect(made('<p className={styles.card}>a</p>', 'cardAlt', CLSX)).toBe('<p className={clsx(styles.card, styles.cardAlt)}>a</p>')
+  expect(made('<p className="mt-2">a</p>', 'text')).toBe('<p className={`${styles.text} mt-2`}>a</p>')
+  expect(made('<p className="mt-2">a</p>', 'text', CLSX)).toBe("<p className={clsx(styles.text, 'mt-2')}>a</p>")
+  expect(made("<p className={clsx(styles.card, open && 'open')}>a</p>", 'text', CLSX)).toBe(
+    "<p className={clsx(styles.card, styles.text, open && 'open')}>a</p>",
+  )
+  expect(made("<p className={clsx('mt-2', className)}>a</p>", 'text', CLSX)).toBe(
+    "<p className={clsx(styles.text, 'mt-2', className)}>a</p>",
+  )
+  expect(made('<p className={`${styles.card} mt-2`}>a</p>', 'text')).toBe('<p className={`${styles.card} mt-2 ${styles.text}`}>a</p>')
+  expect(made('<p className={className}>a</p>', 'text')).toBe("<p className={`${styles.text} ${className ?? ''}`}>a</p>")
+  expect(made('<p className={open ? styles.card : styles.shut}>a</p>', 'text')).toBe(
+    '<p className={`${styles.text} ${open ? styles.card : styles.shut}`}>a</p>',
+  )
+})
+
 test('a class is renamed in each piece that says it, and nowhere else', () => {
   const project = new Project([
     { key: 1, path: PATH, bytes: new TextEncoder().encode(TEXT) },
@@ -91,6 +141,46 @@ test('a class is renamed in each piece that says it, and nowhere else', () => {
   for (const c of plan.changes) project.apply(c.path, c.splices)
   expect(project.text('src/app.css')).toBe('.ring { gap: 4px }\n.call--open { gap: 8px }\n')
   expect(project.text(PATH)).toBe(TEXT.replace("open ? 'call call--open' : 'call'", "open ? 'ring call--open' : 'ring'"))
+})
+
+test('a class of a module is renamed in it, in what composes it, and where scripts take it; one of plain sheets is another', () => {
+  const files = {
+    'src/card.module.css':
+      '.card {\n  margin: 4px;\n}\n.card:hover .title {\n  composes: card big from "./big.module.css";\n}\n.wide {\n  composes: card;\n}\n',
+    'src/big.module.css': '.big .card {\n  composes: card from "./card.module.css";\n}\n',
+    'src/site.css': '.card {\n  margin: 8px;\n}\n',
+    'src/a.tsx':
+      "import styles from './card.module.css'\nconst first = styles['card']\nexport const A = ({ tone }) => <p className={`${styles.card} card ${styles[tone]} ${other.card}`}>card {styles?.card}</p>\n",
+    'src/b.tsx': "import s from '@/card.module.css'\nexport const B = () => <b className={s.card} />\n",
+    'src/c.tsx': "import styles from './big.module.css'\nexport const C = () => <b className={styles.card} />\n",
+  }
+  const after = (to: string, module?: string) => {
+    const project = new Project(
+      Object.entries(files).map(([path, text], key) => ({ key: key + 1, path, bytes: new TextEncoder().encode(text) })),
+    )
+    const plan = planIntent(project, { kind: 'rename-class', from: 'card', to, ...(module !== undefined && { module }) })
+    if (!plan.ok) throw new Error(plan.why)
+    for (const c of plan.changes) project.apply(c.path, c.splices)
+    return Object.fromEntries(
+      Object.keys(files).flatMap((path) => (project.text(path) === files[path as keyof typeof files] ? [] : [[path, project.text(path)]])),
+    )
+  }
+  expect(after('tile', 'src/card.module.css')).toEqual({
+    'src/card.module.css':
+      '.tile {\n  margin: 4px;\n}\n.tile:hover .title {\n  composes: card big from "./big.module.css";\n}\n.wide {\n  composes: tile;\n}\n',
+    'src/big.module.css': '.big .card {\n  composes: tile from "./card.module.css";\n}\n',
+    'src/a.tsx': files['src/a.tsx']
+      .replace("styles['card']", 'styles.tile')
+      .replace('${styles.card}', '${styles.tile}')
+      .replace('styles?.card', 'styles?.tile'),
+    'src/b.tsx': files['src/b.tsx'].replace('s.card}', 's.tile}'),
+  })
+  expect(after('card-tile', 'src/card.module.css')['src/b.tsx']).toBe(files['src/b.tsx'].replace('s.card}', "s['card-tile']}"))
+  // The class list's own name is one of plain sheets.
+  expect(after('tile')).toEqual({
+    'src/site.css': '.tile {\n  margin: 8px;\n}\n',
+    'src/a.tsx': files['src/a.tsx'].replace('} card $', '} tile $'),
+  })
 })
 
 test('while a file cannot be read none of its tags is edited, and afterwards each is the one it was', () => {

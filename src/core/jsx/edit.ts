@@ -1,5 +1,5 @@
 import type * as t from '@babel/types'
-import { refuse, type EditPlan } from '../css'
+import { isStyleModule, refuse, type EditPlan } from '../css'
 import { isBooleanAttribute } from '../html'
 import { lineEndOf, type Splice } from '../text'
 import { joins } from './bindings'
@@ -7,7 +7,7 @@ import { spelledIn } from './class-pieces'
 import { attributeName, attributeValue, type JsxDocument, type JsxElement } from './document'
 import { jsxStyle } from './house-style'
 import { inJsx, isNumeric } from './names'
-import { bare, type Node } from './parse'
+import { bare, childrenOf, type Node } from './parse'
 import { attributeText, stringText, templateText } from './quoting'
 import { removeFromStyle, setInStyle, styleText } from './style-object'
 import { textSplice } from './text'
@@ -90,6 +90,14 @@ export function renameJsxAttribute(doc: JsxDocument, element: JsxElement, name: 
   return one(there.name.start!, there.name.end!, nameFor(doc, element, to))
 }
 
+/** What is added to a class list: names, or a member of a style module. */
+interface Added {
+  /** As an argument of a call, or an item of a list. */
+  readonly argument: string
+  /** As a part of a template. */
+  readonly part: string
+}
+
 /** Writes classes where a tag has no text that always counts: in an attribute of its own, or beside what gives the list now. */
 export function addClasses(doc: JsxDocument, element: JsxElement, names: string): EditPlan {
   const there = element.attribute('class')
@@ -99,39 +107,93 @@ export function addClasses(doc: JsxDocument, element: JsxElement, names: string)
   if (given.type === 'StringLiteral') return one(given.start + 1, given.end - 1, attributeText(names, doc.text[given.start] as '"' | "'"))
   if (given.type !== 'JSXExpressionContainer') return runs('The class list')
   const { stringQuote: q } = jsxStyle(doc)
-  const literal = `${q}${stringText(names, q)}${q}`
   const node = bare(given.expression as Node)
-  const said = doc.text.slice(node.start, node.end)
   if (node.type === 'StringLiteral') return one(node.start + 1, node.end - 1, stringText(names, doc.text[node.start] as '"' | "'"))
+  return addBeside(doc, node, { argument: `${q}${stringText(names, q)}${q}`, part: templateText(names) })
+}
+
+// As it follows the object's name.
+function memberText(doc: JsxDocument, name: string): string {
+  const { stringQuote: q } = jsxStyle(doc)
+  return /^[A-Za-z_$][\w$]*$/.test(name) ? `.${name}` : `[${q}${stringText(name, q)}${q}]`
+}
+
+/** What puts another member of a style module, which the file knows as `styles`, in the place of one wherever the file takes it. */
+export function renameMember(doc: JsxDocument, styles: string, from: string, to: string): Splice[] {
+  const out: Splice[] = []
+  const visit = (node: Node): void => {
+    for (const child of childrenOf(node)) visit(child)
+    if ((node.type !== 'MemberExpression' && node.type !== 'OptionalMemberExpression') || node.object.type !== 'Identifier') return
+    const property = node.property as Node
+    const name =
+      property.type === 'StringLiteral' ? property.value : !node.computed && property.type === 'Identifier' ? property.name : null
+    if (node.object.name !== styles || name !== from) return
+    const object = node.object as Node
+    // A chain that may end keeps its mark.
+    const mark = node.type === 'OptionalMemberExpression' && node.optional ? '?.' : ''
+    const said = memberText(doc, to)
+    out.push({ from: object.end, to: node.end, insert: mark ? mark + said.replace(/^\./, '') : said })
+  }
+  if (doc.program) visit(doc.program)
+  return out.sort((a, b) => a.from - b.from)
+}
+
+/** Adds a class of a style module, which the file knows as `styles`, to the class list of a tag. */
+export function addMember(doc: JsxDocument, element: JsxElement, styles: string, name: string): EditPlan {
+  const { stringQuote: q } = jsxStyle(doc)
+  const said = styles + memberText(doc, name)
+  const there = element.attribute('class')
+  if (!there) return addAttribute(doc, element, `${nameFor(doc, element, 'class')}={${said}}`)
+  const given = there.value as Node | null | undefined
+  if (!given) return one(there.end, there.end, `={${said}}`)
+  const node = given.type === 'JSXExpressionContainer' ? bare(given.expression as Node) : given
+  const added: Added = { argument: said, part: `\${${said}}` }
+  if (node.type !== 'StringLiteral') return addBeside(doc, node, added)
+  const list = node.value.trim()
+  // The attribute's own text, or a string in braces: it takes an expression in its place.
+  const [from, to] = [given.start, given.end]
+  if (list === '') return one(from, to, `{${said}}`)
+  const joiner = doc.bindings.importOf((n) => joins({ type: 'Identifier', name: n } as Node, doc.bindings))
+  return one(from, to, joiner ? `{${joiner}(${said}, ${q}${stringText(list, q)}${q})}` : `{\`${added.part} ${templateText(list)}\`}`)
+}
+
+// Beside what gives the list now: as the file joins its lists, what is of a module first.
+function addBeside(doc: JsxDocument, node: Node, { argument, part }: Added): EditPlan {
+  const said = doc.text.slice(node.start, node.end)
+  const { stringQuote: q } = jsxStyle(doc)
   if (node.type === 'TemplateLiteral') {
-    const isEmpty = node.expressions.length === 0
-    return one(node.end - 1, node.end - 1, (isEmpty ? '' : ' ') + templateText(names))
+    const isEmpty = node.expressions.length === 0 && node.quasis[0].value.raw.trim() === ''
+    return one(node.end - 1, node.end - 1, (isEmpty ? '' : ' ') + part)
   }
   if (node.type === 'CallExpression' && joins(node.callee as Node, doc.bindings)) {
     // Behind what stands for classes of a module, which come first by habit.
     const args = node.arguments as readonly Node[]
     const lead = args.findIndex((a) => a.type !== 'MemberExpression')
     const before = lead < 0 ? args.at(-1) : args[lead - 1]
-    if (before) return one(before.end, before.end, `, ${literal}`)
-    return args.length ? one(args[0].start, args[0].start, `${literal}, `) : one(node.end - 1, node.end - 1, literal)
+    if (before) return one(before.end, before.end, `, ${argument}`)
+    return args.length ? one(args[0].start, args[0].start, `${argument}, `) : one(node.end - 1, node.end - 1, argument)
   }
   const joiner = doc.bindings.importOf((name) => joins({ type: 'Identifier', name } as Node, doc.bindings))
   if (joiner)
-    return one(node.start, node.end, node.type === 'MemberExpression' ? `${joiner}(${said}, ${literal})` : `${joiner}(${literal}, ${said})`)
-  if (isOfModule(node, doc)) return one(node.start, node.end, `\`\${${said}} ${templateText(names)}\``)
+    return one(
+      node.start,
+      node.end,
+      node.type === 'MemberExpression' ? `${joiner}(${said}, ${argument})` : `${joiner}(${argument}, ${said})`,
+    )
+  if (isOfModule(node, doc)) return one(node.start, node.end, `\`\${${said}} ${part}\``)
   // What may be nothing would be written out as a word.
   if (node.type === 'Identifier' || node.type === 'MemberExpression')
-    return one(node.start, node.end, `\`${templateText(names)} \${${said} ?? ${q}${q}}\``)
+    return one(node.start, node.end, `\`${part} \${${said} ?? ${q}${q}}\``)
   const isText = (n: Node) => n.type === 'StringLiteral' || n.type === 'TemplateLiteral' || isOfModule(n, doc)
   if (node.type === 'ConditionalExpression' && isText(node.consequent as Node) && isText(node.alternate as Node))
-    return one(node.start, node.end, `\`${templateText(names)} \${${said}}\``)
-  return one(node.start, node.end, `[${literal}, ${said}].filter(Boolean).join(${q} ${q})`)
+    return one(node.start, node.end, `\`${part} \${${said}}\``)
+  return one(node.start, node.end, `[${argument}, ${said}].filter(Boolean).join(${q} ${q})`)
 }
 
 /** Whether an expression is a class of a style sheet's module. */
 export function isOfModule(node: Node, { bindings }: JsxDocument): boolean {
   const object = node.type === 'MemberExpression' ? (node.object as Node) : null
-  return object?.type === 'Identifier' && /\.module\.\w+$/.test(bindings.of(object.name)?.module ?? '')
+  return object?.type === 'Identifier' && isStyleModule(bindings.of(object.name)?.module ?? '')
 }
 
 /** Functions that let a later class take the place of one that sets the same. */

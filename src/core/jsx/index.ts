@@ -1,16 +1,19 @@
 export { isJsxPath } from './parse'
 export { stampTags } from './stamp'
 export { jsxTags, type JsxTag } from './tags'
+export type { StyleModule } from './bindings'
 export { JsxDocument, type JsxElement } from './document'
 export { spelledIn, type ClassPiece } from './class-pieces'
 export {
   addClasses,
+  addMember,
   emptyPiece,
   handsOnClasses,
   overKey,
   removeJsxAttribute,
   removeJsxStyle,
   renameJsxAttribute,
+  renameMember,
   setJsxAttribute,
   setJsxStyle,
   setJsxText,

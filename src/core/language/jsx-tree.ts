@@ -1,6 +1,7 @@
 import { refuse, type EditPlan, type Wanted } from '../css'
 import {
   addClasses,
+  addMember,
   duplicateJsx,
   emptyPiece,
   handsOnClasses,
@@ -13,6 +14,7 @@ import {
   removeJsxAttribute,
   removeJsxStyle,
   renameJsxAttribute,
+  renameMember,
   setJsxAttribute,
   setJsxStyle,
   setJsxText,
@@ -22,6 +24,7 @@ import {
   whyNotInJsx,
   wrapJsx,
   type JsxElement,
+  type StyleModule,
 } from '../jsx'
 import { textMark, type Span, type Splice, type Splices } from '../text'
 import type { ElementTree, InlineChange, ListText, Place, SourceElement, TrialTree } from './language'
@@ -140,6 +143,18 @@ export class JsxTree implements ElementTree {
 
   writeClasses(element: SourceElement, names: string): EditPlan {
     return addClasses(this.doc, this.own(element), names)
+  }
+
+  styleModules(): readonly StyleModule[] {
+    return this.doc.bindings.styleModules
+  }
+
+  addMember(element: SourceElement, styles: string, name: string): EditPlan {
+    return addMember(this.doc, this.own(element), styles, name)
+  }
+
+  renameMember(styles: string, from: string, to: string): Splice[] {
+    return renameMember(this.doc, styles, from, to)
   }
 
   emptyClassPiece(element: SourceElement, index: number): EditPlan {

@@ -129,6 +129,12 @@ export interface ElementTree {
   isMadeOnce?(element: SourceElement): boolean
   /** Whether an element has the classes that its component is given: `merged` where those that say the same as its own take their place. Null where it has none of them. */
   handsOnClasses?(element: SourceElement): 'joined' | 'merged' | null
+  /** The style modules that the file imports as objects, by the names that it has for them, and as the imports say them (CSS Modules). */
+  styleModules?(): readonly { readonly name: string; readonly from: string }[]
+  /** Adds a class of a style module, which the file knows as `styles`, to the class list of an element. */
+  addMember?(element: SourceElement, styles: string, name: string): EditPlan
+  /** What puts one class of a style module, which the file knows as `styles`, in the place of another wherever the file takes it. */
+  renameMember?(styles: string, from: string, to: string): Splice[]
   /** Takes note of the classes that an element has on the page, where its list is worked out there. */
   noteShown?(element: SourceElement, classes: readonly string[]): void
   /** The same tree with the same ids, to try edits on. */

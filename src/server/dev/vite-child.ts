@@ -51,12 +51,14 @@ interface HotUpdate {
 }
 
 // A sheet that a compiler makes out of a script's text, and so counts among what imports it, is still to come again. For a
-// module that nothing imports (any more) Vite would load the whole page again.
+// file that only such a compiler looked at, and that nothing imports any more, Vite would load the whole page again: as for
+// one that stood beside a file for as long as that was saved.
 async function withoutShown({ file, modules }: HotUpdate): Promise<ModuleNode[]> {
   const isUnsaved = file.startsWith(scratch.replaceAll('\\', '/'))
-  if (!isUnsaved && !(await isShownAlready(file))) return [...modules]
+  const used = modules.filter(({ id, importers }) => id !== null || importers.size > 0)
+  if (!isUnsaved && !(await isShownAlready(file))) return used
   const sheets = modules.flatMap((m) => [...m.importers].filter(({ id }) => /\.(css|pcss|postcss)$/.test(id ?? '')))
-  return [...new Set([...sheets, ...modules.filter(({ id, importers }) => id === null && importers.size > 0)])]
+  return [...new Set([...sheets, ...used.filter(({ id }) => id === null)])]
 }
 
 async function isShownAlready(file: string): Promise<boolean> {

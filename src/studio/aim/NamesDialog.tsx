@@ -1,6 +1,7 @@
 'use client'
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material'
 import { useEffect, useState } from 'react'
+import { isStyleModule } from '../../core/css'
 import type { RenameClassIntent, RuleAim, SelectorIntent } from '../../core/edit'
 import { theDesk, type WouldWrite } from '../../desk'
 import { useReading } from '../session/useReading'
@@ -43,18 +44,26 @@ export function NamesDialog() {
       .find((a) => a.name === 'class')
       ?.value.split(/\s+/)
       .filter(Boolean) ?? []
-  const classes = [...new Set([...(names?.classes ?? []), ...own])]
+  // A class of a style module is none of the list's own: the script takes it from there.
+  const module = rule && isStyleModule(rule.sheet) ? rule.sheet : undefined
+  const classes = [
+    ...(names?.classes ?? []).map((from) => ({ from, module })),
+    ...own.filter((from) => module !== undefined || !names?.classes.includes(from)).map((from) => ({ from, module: undefined })),
+  ]
   const close = () => setStudio({ naming: false })
 
   useEffect(() => {
     if (!asked) return undefined
     let current = true
     const count = async (selectors: readonly string[]) =>
-      selectors.length ? (await session.selection.find(selectors.join(', '))).length : 0
+      selectors.length === 0
+        ? 0
+        : module === undefined
+          ? (await session.selection.find(selectors.join(', '))).length
+          : ((await session.page.ask('reach', { selectors: [selectors.join(', ')], sheets: [module] }))[0] ?? 0)
     const tell = async () => {
       const writes = await theDesk().reading.wouldWrite(asked)
-      const besides =
-        asked.kind === 'rename-class' ? await theDesk().reading.besidesRename(asked.from, asked.to) : { scripts: [], taken: false }
+      const besides = asked.kind === 'rename-class' ? await theDesk().reading.besidesRename(asked) : { scripts: [], taken: false }
       const before = await count(
         asked.kind === 'rename-class' ? [`.${CSS.escape(asked.from)}`] : await theDesk().reading.selectors(asked.aim.sheet, asked.aim.rule),
       )
@@ -66,7 +75,7 @@ export function NamesDialog() {
       current = false
       clearTimeout(timer)
     }
-  }, [asked, session])
+  }, [asked, session, module])
 
   const ask = (next: Asked | null) => {
     setAsked(next)
@@ -95,14 +104,14 @@ export function NamesDialog() {
               />
             )}
             {classes.length > 0 && <h3>A class, wherever the project has it</h3>}
-            {classes.map((from) => (
+            {classes.map(({ from, module: of }) => (
               <Name
-                key={from}
+                key={`${of ?? ''} ${from}`}
                 label={`Class ${from}`}
                 short={`.${from}`}
                 value={from}
-                current={asked?.kind === 'rename-class' && asked.from === from ? asked.to : null}
-                onType={(to) => ask(to === from ? null : { kind: 'rename-class', from, to })}
+                current={asked?.kind === 'rename-class' && asked.from === from && asked.module === of ? asked.to : null}
+                onType={(to) => ask(to === from ? null : { kind: 'rename-class', from, to, ...(of !== undefined && { module: of }) })}
               />
             ))}
           </div>

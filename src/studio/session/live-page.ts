@@ -243,7 +243,8 @@ export class LivePage {
     }
     const wanted = [...new Set(keys.values())]
     const { at, sheets: outlines } = await theDesk().pageSync.outlines(wanted)
-    const saved = this.server.hasSaved ? await theDesk().pageSync.savedCounts(wanted) : {}
+    const asNow = wanted.filter((key) => this.server.hasNow?.(key))
+    const saved = this.server.hasSaved ? await theDesk().pageSync.savedCounts(wanted, asNow) : {}
     await this.ask('tie', {
       sheets: Object.fromEntries(
         [...keys].flatMap(([name, key]) => (outlines[key] ? [[name, { key, outline: outlines[key], saved: saved[key] ?? null }]] : [])),
@@ -252,7 +253,7 @@ export class LivePage {
     // What was edited between is not lost on sheets that came just then.
     const ops = [
       ...(await theDesk().pageSync.since(at, wanted)),
-      ...(this.server.hasSaved ? await theDesk().pageSync.unsaved(wanted) : []),
+      ...(this.server.hasSaved ? await theDesk().pageSync.unsaved(wanted.filter((key) => !asNow.includes(key))) : []),
       ...(compiled.length ? await theDesk().publishing.unsavedClasses() : []),
     ]
     if (ops.length && (await this.ask('sync', { ops })).reload) this.load(getStudio().address)
