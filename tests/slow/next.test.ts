@@ -122,6 +122,27 @@ test('what another program changes comes as the server’s own update, a fault t
   expect(await state()).toEqual([1, 'Tickets: 1'])
 })
 
+test('a new class of a module is its rule and its member, and the page has both', async () => {
+  const now = async () => [await studio.sourceNow('components/Card.tsx'), await studio.sourceNow('components/Card.module.css')]
+  const before = await now()
+  await studio.pick('article', 0.99, 0.02)
+  await studio.driver.executeScript(`
+    const { session, state } = window.steadyProof, at = state().picked.aims.get('padding-left').candidates
+    session.selection.touch('padding-left')
+    session.selection.chooseAim('padding-left', at.findIndex((c) => c.ref.kind === 'new-class'))`)
+  expect(await studio.edit(() => studio.type('padding-left', '30px'))).toMatch(/Card\.module\.css:\d+ padding-left 30px reach 3 ✓/)
+  expect((await now())[1]).toContain('.cardAlt {\n  padding-left: 30px;\n}')
+  expect((await now())[0]).toContain('className={`${styles.card} ${styles.cardAlt}`}')
+  expect(await studio.inPage('return [...document.querySelectorAll("article")].map((e) => getComputedStyle(e).paddingLeft)')).toEqual(
+    Array(3).fill('30px'),
+  )
+  await studio.undo()
+  await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+  expect(await now()).toEqual(before)
+  await studio.until('as before', async () => (await studio.computed('article', 'padding-left')) === '16px')
+  expect(await state()).toEqual([1, 'Tickets: 1'])
+})
+
 const faultShown = () =>
   studio.inPage<boolean>('return /Build Error|Expected/.test(document.querySelector("nextjs-portal")?.shadowRoot?.textContent ?? "")')
 
