@@ -56,7 +56,7 @@ describe('Source, both ways', () => {
     await studio.key(Key.END, Key.ENTER, 'outline: 3px solid rgb(1, 2, 3);')
     await studio.until('it on the page', async () => (await studio.computed('.cards', 'outline')) === 'rgb(1, 2, 3) solid 3px')
     expect(await studio.sourceNow('css/pages.css')).toMatch(/\.cards \{\n {2}outline: 3px solid rgb\(1, 2, 3\);\n/)
-    expect((await studio.ledger())[0]).toMatch(/pages\.css:\d+ typed .*reach 0 ✓/)
+    expect((await studio.ledger())[0]).toMatch(/pages\.css:\d+ typed .* ✓/)
     expect(await studio.inPage('return [window.notLoadedAgain, scrollY]')).toEqual([true, 40])
   })
 

@@ -36,7 +36,7 @@ function Entry({ row }: { row: LedgerRow }) {
         <span className={styles.change}>
           {row.name} {row.before !== null && <s>{row.before}</s>} <b>{row.after}</b>
         </span>
-        <span className={styles.reach}>reach {row.reach}</span>
+        <span className={styles.reach}>{row.reach > 0 && `reach ${row.reach}`}</span>
         <Mark verdict={row.verdict} />
         {row.verdict.state === 'differs' && (
           <span className={styles.why} data-testid="ledger-why">
@@ -79,7 +79,7 @@ function Mark({ verdict }: { verdict: Verdict }) {
       )
     case 'unread':
       return (
-        <span className={styles.differs} role="img" aria-label="not read" title={`Not read again: ${verdict.why}`}>
+        <span className={styles.unread} role="img" aria-label="not read" title={`Not read again: ${verdict.why}`}>
           ?
         </span>
       )

@@ -1,2 +1,2 @@
-/** A count of things, as `3 edits`. */
-export const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`
+/** A count of things, as `3 edits` and `9,000 pages`. */
+export const plural = (n: number, one: string): string => `${n.toLocaleString('en')} ${one}${n === 1 ? '' : 's'}`
