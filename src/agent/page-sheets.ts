@@ -1,4 +1,12 @@
-import { type ChangedRun, readBundledPart, unpackOutline, type OutlineRule, type PackedOutline, type RuleBody } from '../core/css'
+import {
+  type ChangedRun,
+  isPreprocessed,
+  readBundledPart,
+  unpackOutline,
+  type OutlineRule,
+  type PackedOutline,
+  type RuleBody,
+} from '../core/css'
 import { ID_ATTRIBUTE } from '../core/html'
 import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
@@ -62,12 +70,13 @@ const LONGEST_LEAD = 20_000
 
 const compiledIn = (text: string): string | null => (COMPILED.test(text.slice(0, LONGEST_LEAD)) ? text : null)
 
-/** What a compiler of utility classes wrote, where a sheet is that: the text of its element, or of its part of a bundle. */
-async function compiledText({ ownerNode, href }: CSSStyleSheet): Promise<string | null> {
-  if (ownerNode) return compiledIn(ownerNode.textContent ?? '')
+/** What a compiler wrote, of utility classes or of Sass and the like, where a sheet is that: the text of its element, or of its part of a bundle. */
+async function compiledText(name: string, { ownerNode, href }: CSSStyleSheet): Promise<string | null> {
+  const read = isPreprocessed(name.replace(/[?#].*$/, '')) ? (text: string) => text : compiledIn
+  if (ownerNode) return read(ownerNode.textContent ?? '')
   if (href === null || !partOfBundle(href)) return null
   const response = await fetch(href).catch(() => null)
-  return response?.ok ? compiledIn(await response.text()) : null
+  return response?.ok ? read(await response.text()) : null
 }
 
 // Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).
@@ -116,7 +125,7 @@ export class PageSheets {
         .map(async ({ name, order, sheet }) => ({
           name,
           order,
-          compiled: name.startsWith(SCRIPT_SHEET) ? await compiledText(sheet) : null,
+          compiled: name.startsWith(SCRIPT_SHEET) ? await compiledText(name, sheet) : null,
         })),
     )
   }

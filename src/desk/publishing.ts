@@ -1,5 +1,5 @@
 import type { SyncOp } from '../agent/protocol'
-import { cutBodies } from '../core/css'
+import { cutBodies, isPreprocessed } from '../core/css'
 import { readClassList } from '../core/utility'
 import type { PublishedFile } from '../live/protocol'
 import { inBatches, publishedFile } from './batches'
@@ -18,8 +18,8 @@ export class Publishing {
   compiledAgain = false
 
   publishedFile(path: string): PublishedFile {
-    // The project's own server compiles its sheet from the source.
-    if (this.current.vocabularies?.isServed && path === this.current.vocabularies.target)
+    // The project's own server compiles its sheets from the sources.
+    if (isPreprocessed(path) || (this.current.vocabularies?.isServed && path === this.current.vocabularies.target))
       return publishedFile(path, this.current.project.text(path))
     const body =
       this.current.project.has(path) || path === this.current.vocabularies?.target
@@ -112,7 +112,9 @@ export class Publishing {
 
   /** Takes sheets that the project's own server compiled, by their files, for what the page has. */
   useServed(sheets: readonly { readonly path: string; readonly text: string }[]): void {
-    for (const { path, text } of sheets) if (this.current.project.has(path)) this.current.vocabularies?.useServed(path, text)
+    for (const { path, text } of sheets)
+      if (isPreprocessed(path)) this.current.project.setGenerated(path, text, path)
+      else if (this.current.project.has(path)) this.current.vocabularies?.useServed(path, text)
   }
 
   /** What such a sheet lacks for classes that are not saved. */

@@ -1,5 +1,5 @@
 import { SCRIPT_SHEET } from '../agent/protocol'
-import { isStyleModule } from '../core/css'
+import { isPreprocessed, isStyleModule } from '../core/css'
 import { styleBlockAt } from '../core/sfc'
 import { decodePath } from '../core/text'
 import type { DevReport, Development, UnsavedText } from '../folder'
@@ -90,7 +90,7 @@ export class DevPageServer implements PageServer {
     const hasScript = texts.some(({ path }) => IS_SCRIPT.test(path))
     for (const { path } of texts) if (hasScript && isStyleModule(path)) this.modules.add(path)
     const given = texts
-      .filter(({ path, text }) => IS_SCRIPT.test(path) || this.modules.has(path) || isCompilerInput(path, text))
+      .filter(({ path, text }) => IS_SCRIPT.test(path) || this.modules.has(path) || isPreprocessed(path) || isCompilerInput(path, text))
       .sort((a, b) => Number(IS_SCRIPT.test(a.path)) - Number(IS_SCRIPT.test(b.path)))
     if (this.address === null && (alone || given.length)) await this.development.show(given, alone)
   }

@@ -1,5 +1,5 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
-import { escapeName } from '../css'
+import { escapeName, isPreprocessed } from '../css'
 import { attribute } from '../language'
 import type { Project, SheetRef } from '../project'
 import { readClassList, sameList, sameVariant, segments, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
@@ -166,7 +166,7 @@ class ClassLists {
   }
 
   private isOurs(ref: SheetRef): boolean {
-    return this.v.isCompiled === (ref.generated !== null)
+    return this.v.isCompiled === (ref.generated !== null && !isPreprocessed(ref.path))
   }
 
   private setsAny(c: UtilityClass): boolean {

@@ -18,7 +18,7 @@ import { FreshRule } from './fresh-rule'
 import { STEP_WORDS, type Matching } from './matching'
 import { placesFor } from './places'
 import { RulePlaces } from './rule-places'
-import type { Ineffective, PropertyAim, ValueOrigin } from './types'
+import type { Ineffective, PropertyAim, RankedPlaces, ValueOrigin } from './types'
 
 /** What each property of one picked element comes from, and where edits of it could land; made once a pick. */
 export class ElementAims {
@@ -69,10 +69,10 @@ export class ElementAims {
     )
   }
 
-  private readonly ofUnset = new Map<string, Pick<PropertyAim, 'candidates' | 'chosen' | 'because'>>()
+  private readonly ofUnset = new Map<string, RankedPlaces>()
 
   // Properties that nothing sets have the same places, but for the classes of a vocabulary. Most are such.
-  private places(longhands: readonly string[]): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+  private places(longhands: readonly string[]): RankedPlaces {
     const { matching, names } = this.cascade.level(0)
     const touches = (name: string) => longhands.some((l) => sets(name, l))
     if (

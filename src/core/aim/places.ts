@@ -2,9 +2,11 @@ import { compareApplied, type Applied, type Contest } from '../cascade'
 import {
   compareSpecificity,
   escapeName,
+  isPreprocessed,
   longhandsOf,
   nestingHabit,
   placeUnder,
+  resolvedSelectors,
   SheetMemo,
   specificityOf,
   splitSelectors,
@@ -23,7 +25,7 @@ import { isAsked, NEW_DECLARATION, NOTHING, type Matching } from './matching'
 import type { RulePlaces } from './rule-places'
 import { styleModulesOf } from './style-modules'
 import { tokenPlaces, type TokenPlaces } from './tokens'
-import type { Candidate, NewRuleRef, PropertyAim } from './types'
+import type { Candidate, NewRuleRef, RankedPlaces } from './types'
 
 const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
 
@@ -46,10 +48,7 @@ interface OfElement {
 }
 
 /** Every place an edit of these longhands could land, and which of them is the default. */
-export function placesFor(
-  { cascade, fresh, rules }: OfElement,
-  longhands: readonly string[],
-): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+export function placesFor({ cascade, fresh, rules }: OfElement, longhands: readonly string[]): RankedPlaces {
   return new Places(cascade, fresh, rules, longhands).rank()
 }
 
@@ -71,7 +70,7 @@ class Places {
     return this.c.evidence.condition
   }
 
-  rank(): Pick<PropertyAim, 'candidates' | 'chosen' | 'because'> {
+  rank(): RankedPlaces {
     const rules = this.rules.candidates(this.longhands, this.contests)
     const rest = this.told([
       ...this.tokens.candidates,
@@ -89,7 +88,9 @@ class Places {
       : [...first, ...rules, ...last, ...rest, ...inline]
     const chosen = this.choose(candidates)
     const because = chosen < 0 ? '' : this.because(candidates, candidates[chosen])
-    if (!candidates.some((c) => c.closed)) return { candidates, chosen, because }
+    const m = chosen < 0 ? this.preprocessed : null
+    const preprocessed = m && { label: m.label, path: m.ref.path, line: this.c.lineOf(m, null) }
+    if (!candidates.some((c) => c.closed)) return { candidates, chosen, because, preprocessed }
     const open = candidates.filter((c) => !c.closed && !this.isOfVocabulary(c))
     const instead = open[this.choose(open)]
     return {
@@ -98,7 +99,27 @@ class Places {
         : candidates,
       chosen,
       because,
+      preprocessed,
     }
+  }
+
+  private isPreprocessed(m: Matching): boolean {
+    return m.source === null && isPreprocessed(m.ref.path)
+  }
+
+  /** The rule of Sass or the like that decides now, or else, where no other place does, the element's own: an author would write there. */
+  private get preprocessed(): Matching | null {
+    const { matching } = this.c.level(0)
+    const winners = new Set(this.contests.flatMap((c) => c?.winner.site ?? []))
+    return (
+      matching.find((m) => this.isPreprocessed(m) && winners.has(m.site)) ??
+      (winners.size > 0 && !this.isSetByAll ? null : (matching.find((m) => this.isPreprocessed(m) && m.isOwn) ?? null))
+    )
+  }
+
+  // What is about every element says nothing about this one.
+  private get isSetByAll(): boolean {
+    return this.contests.every((c) => !c || c.winner.site === null || resolvedSelectors(c.winner.site).every((s) => s === '*'))
   }
 
   private told(candidates: readonly Candidate[]): Candidate[] {
@@ -517,6 +538,8 @@ class Places {
    * one, and none under a size that was not asked for, unless that alone sets the value.
    */
   private choose(candidates: readonly Candidate[]): number {
+    // An edit anywhere else would stand where no author looks for it, and may lose with the next order of the sheets.
+    if (this.preprocessed && !this.isStyledByList) return -1
     const kin: { c: Candidate; i: number }[] = []
     for (const [i, c] of candidates.entries())
       if ((c.wins || c.elsewhere) && c.fits && !this.isNarrowed(c) && this.isKin(c)) kin.push({ c, i })

@@ -1,5 +1,5 @@
 import type { Contest } from '../cascade'
-import { isRootRule, resolvedSelectors, textOf, type RuleSite } from '../css'
+import { isPreprocessed, isRootRule, resolvedSelectors, textOf, type RuleSite } from '../css'
 import { asksForAnyState, type Condition } from './condition'
 import type { Definition, ElementCascade } from './element-cascade'
 import { conditionsOf, isAsked, labelOf, NOTHING, type Matching } from './matching'
@@ -92,7 +92,7 @@ function placeOf(cascade: ElementCascade, { winner, level }: Definition): string
 
 // A compiler writes the rule that the page has from all themes there are.
 const isWrittenAt = (m: Matching, sheet: string, rule: number): boolean =>
-  m.source ? m.source.ref.key === sheet && m.source.site.rule.id === rule : m.ref.generated !== null
+  m.source ? m.source.ref.key === sheet && m.source.site.rule.id === rule : m.ref.generated !== null && !isPreprocessed(m.ref.path)
 
 const othersOf = (users: readonly RuleSite[], deciding: RuleSite['rule'] | undefined): string[] => [
   ...new Set(users.filter((u) => u.rule !== deciding).map(labelOf)),

@@ -151,6 +151,8 @@ export interface PropertyAim {
   readonly chosen: number
   /** Why that one is the default, in words. */
   readonly because: string
+  /** The rule, in Sass or the like, that an author would change instead: there is no default then. Null where there is none. */
+  readonly preprocessed: { readonly label: string; readonly path: string; readonly line: number } | null
   /** Declarations without effect: those that lost, strongest first, then those that do not count at all. */
   readonly without: readonly Ineffective[]
   /** Why the value does nothing for the element, by the rules of layout; null when nothing is known against it. */
@@ -158,3 +160,6 @@ export interface PropertyAim {
   /** Of a gap, classes of the element that put margins between its children besides, such as `space-x-4`. */
   readonly besides: readonly string[]
 }
+
+/** Where an edit of a property could land, and which of that is the default. */
+export type RankedPlaces = Pick<PropertyAim, 'candidates' | 'chosen' | 'because' | 'preprocessed'>

@@ -9,7 +9,7 @@ const KINDS = {
   component: { role: 'text', extensions: ['vue', 'svelte', 'astro'] },
   text: {
     role: 'text',
-    extensions: ['js', 'mjs', 'cjs', 'ts', 'webmanifest', 'json', 'svg', 'txt', 'md', 'xml'],
+    extensions: ['js', 'mjs', 'cjs', 'ts', 'webmanifest', 'json', 'svg', 'txt', 'md', 'xml', 'scss', 'sass', 'less', 'styl'],
   },
 } as const satisfies Record<string, { readonly role: Role; readonly extensions: readonly string[] }>
 

@@ -1,8 +1,11 @@
 import {
   declarationsOf,
+  isPreprocessed,
   isRootRule,
   measureHouseStyle,
   packedOutline,
+  preprocessedLine,
+  resolvedSelectors,
   Sheet,
   StatementMemo,
   valueOf,
@@ -340,7 +343,13 @@ export class Project {
 
   /** 1-based line of an offset in a sheet's file. */
   lineIn(ref: SheetRef, offset: number): number {
-    return ref.generated === null ? this.lineAt(ref.path, ref.base + offset) : lineInSheet(ref.sheet, offset)
+    if (ref.generated === null) return this.lineAt(ref.path, ref.base + offset)
+    if (!isPreprocessed(ref.path) || !this.files.has(ref.path)) return lineInSheet(ref.sheet, offset)
+    const at = [...ref.sheet.rules()].findLast(
+      ({ rule, statement }) =>
+        rule.kind === 'style' && statement.start + rule.span.from <= offset && offset <= statement.start + rule.span.to,
+    )
+    return (at && preprocessedLine(this.text(ref.path), resolvedSelectors(at))) ?? 1
   }
 
   private sourceOfFile(file: OpenFile): SourceFile | null {

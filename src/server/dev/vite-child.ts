@@ -7,6 +7,7 @@ import { createHash } from 'node:crypto'
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
+import { isPreprocessed } from '../../core/css'
 import { isJsxPath } from '../../core/jsx'
 import { tellParent, type ToChild } from './child-messages'
 import { freePort } from './free-port'
@@ -109,7 +110,7 @@ const stamps = {
     const file = ownFile(id)
     if (file === null) return null
     const text = unsaved.get(file) ?? null
-    const isSource = /\.([cm]?[jt]sx?|json|css)$/i.test(file)
+    const isSource = /\.([cm]?[jt]sx?|json|css)$/i.test(file) || isPreprocessed(file)
     const shown = text ?? (isSource ? await readFile(file, 'utf8').catch(() => null) : null)
     if (shown !== null) served.set(file, shown)
     return text

@@ -130,6 +130,9 @@ function NotInSource({ info, nearest, place }: { info: NodeInfo; nearest: NodeIn
   )
 }
 
+/** What a file that is compiled to CSS is written in. */
+const languageOf = (path: string): string => (/\.s[ac]ss$/i.test(path) ? 'Sass' : /\.less$/i.test(path) ? 'Less' : 'Stylus')
+
 const isNew = ({ kind }: AimRef): boolean => kind === 'new-rule' || kind === 'new-class' || kind === 'new-sheet'
 
 function Landing({ picked }: { picked: Picked }) {
@@ -146,9 +149,24 @@ function Landing({ picked }: { picked: Picked }) {
   if (aim && !candidate && aim.candidates.length > 0) {
     return (
       <div className={styles.landing}>
-        <div className={styles.warning}>
-          No rule for <code>{property}</code> wins here without affecting unrelated elements. Choose a place:
-        </div>
+        {aim.preprocessed ? (
+          <>
+            <div className={styles.rule}>
+              <strong className={styles.selector} title={aim.preprocessed.label}>
+                {aim.preprocessed.label}
+              </strong>
+              <FileLine of={aim.preprocessed} testId="aim-preprocessed" />
+            </div>
+            <div className={styles.warning} data-testid="aim-none">
+              This rule is compiled from {languageOf(aim.preprocessed.path)} and cannot be edited here yet. Change it there, or choose a
+              place:
+            </div>
+          </>
+        ) : (
+          <div className={styles.warning} data-testid="aim-none">
+            No rule for <code>{property}</code> wins here without affecting unrelated elements. Choose a place:
+          </div>
+        )}
         <CandidateList aim={aim} index={-1} because="" />
       </div>
     )
@@ -271,7 +289,7 @@ function AtSizes({ candidate, aim }: { candidate: Candidate; aim: PropertyAim })
 }
 
 /** Where a place stands; a press shows it in Source. */
-function FileLine({ of: { path, line, near }, testId }: { of: Candidate; testId?: string }) {
+function FileLine({ of: { path, line, near }, testId }: { of: Pick<Candidate, 'path' | 'line' | 'near'>; testId?: string }) {
   const name = path.split('/').at(-1)
   return (
     <button

@@ -213,9 +213,12 @@ export class Edits {
     }
     const intent = this.intentFor(changes, selected, label)
     if (!intent) {
+      const there = selected.picked?.aims.get(changes[0]?.[0] ?? '')?.preprocessed
       say(
         'error',
-        `Not written: no rule for ${changes[0]?.[0] ?? 'this'} wins here without affecting unrelated elements. Choose a place in Aim.`,
+        there
+          ? `Not written: ${there.label} in ${there.path}:${there.line} is compiled and cannot be edited here yet. Change it there, or choose a place in Aim.`
+          : `Not written: no rule for ${changes[0]?.[0] ?? 'this'} wins here without affecting unrelated elements. Choose a place in Aim.`,
       )
       return false
     }

@@ -1,0 +1,57 @@
+import { expect, test } from 'vitest'
+import { isPreprocessed, preprocessedLine } from './preprocessed'
+
+const SCSS = `// The desk's cards; don't round them
+@use 'tokens' as *;
+$edge: 1px solid var(--line);
+
+.card {
+  border: $edge;
+  background: url(//ships.example/a.png);
+
+  &-note,
+  &__text { color: red; }
+  .dark & { color: white; }
+  @media (min-width: 40em) {
+    > h2 { margin: 0; }
+  }
+  &:hover { .card-icon { opacity: 1; } }
+}
+/* .gone { } */
+@mixin wide($n) { width: $n; }
+$gap: 4px;
+.tide, .fare .tide { gap: $gap; }
+@each $n in a, b { .kind-#{$n} { top: 0; } }
+`
+
+test('a rule that was compiled is led to the line that it is written on, by its nesting', () => {
+  const lineOf = (...selectors: string[]) => preprocessedLine(SCSS, selectors)
+  expect([
+    lineOf('.card'),
+    lineOf('.card-note', '.card__text'),
+    lineOf('.card__text'),
+    lineOf('.dark .card'),
+    lineOf('.card > h2'),
+    lineOf('.card>h2'),
+    lineOf('.card:hover .card-icon'),
+    lineOf('.tide', '.fare .tide'),
+  ]).toEqual([5, 9, 9, 11, 13, 13, 15, 20])
+  // A loop makes it, or nothing does.
+  expect([
+    lineOf('.kind-a'),
+    lineOf('.gone'),
+    lineOf('.card-icon'),
+    preprocessedLine('.a {', ['.b']),
+    preprocessedLine('', ['.b']),
+  ]).toEqual(Array(5).fill(null))
+  expect(['a.scss', 'a.SASS', 'a.less', 'a.styl', 'a.stylus', 'a.css', 'a.scss.css', 'scss'].map(isPreprocessed)).toEqual([
+    true,
+    true,
+    true,
+    true,
+    true,
+    false,
+    false,
+    false,
+  ])
+})
