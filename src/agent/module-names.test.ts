@@ -35,9 +35,29 @@ test.each([
   ['another number of rules', '._a_1 {} ._b_1 {}', '.a {}'],
   ['another number of classes', '._a_1 ._b_1 {}', '.a {}'],
   ['one class with two names', '._a_1 {} ._a_2 {}', '.a {} .a {}'],
-  ['names of animations, which change too', '._a_1 {} @keyframes _x_1 { to { top: 0 } }', '.a {} @keyframes x { to { top: 0 } }'],
-  ['names that are not of the module', '.a {}', ':global(.a) {}'],
+  ['an animation in the place of a rule', '@keyframes _x_1 {}', '.x {}'],
+  ['another name for a class of all', '._a_1 {}', ':global(.a) {}'],
 ])('nothing is taken for sure with %s', (_, live, source) => expect(read(live, source)).toBeNull())
+
+test('animations have the names of the page, in declarations and rules, and nothing else of that name', () => {
+  const names = read(
+    '._spin_a1 { animation-name: _spin_b1; } @keyframes _spin_b1 { to { top: 0 } }',
+    '.spin { animation-name: spin; } @keyframes spin { to { top: 0 } }',
+  )!
+  expect(
+    names.declarations('animation: 1s spin, fade 2s spin; content: "spin"; -webkit-animation-name:spin; --animation: spin; spin: 1'),
+  ).toBe('animation: 1s _spin_b1, fade 2s _spin_b1; content: "spin"; -webkit-animation-name:_spin_b1; --animation: spin; spin: 1')
+  expect(outlineOnPage(outlineSheet(new Sheet('@keyframes spin { to { top: 0 } }')), names)[0].prelude.trim()).toBe('_spin_b1')
+})
+
+test('what an author says is of all pages has no other name, and what is of the module has', () => {
+  const names = read(
+    '._card_a1 .open > ._title_a2 {} .dark .night ._card_a1 {} .all, ._card_a1 {}',
+    '.card :global(.open) > .title {} :global .dark .night :local(.card) {} :global .all, .card {}',
+  )!
+  expect(names.selector('.card:global(.title) .title')).toBe('._card_a1.title ._title_a2')
+  expect(names.selector(':global .card .x, .card')).toBe('.card .x, ._card_a1')
+})
 
 test('what a compiler named is none of the classes that an author wrote', () => {
   noteGenerated(rulesOf('._chart_x1_1 {} @media print { ._bar_x1_2 > b {} }'))

@@ -230,6 +230,11 @@ export class PageSheets {
     return this.names.get(key)?.rules(text) ?? text
   }
 
+  /** Declarations of a sheet's source as the page has them. */
+  declarationsOnPage(key: string, text: string): string {
+    return this.names.get(key)?.declarations(text) ?? text
+  }
+
   /** The selectors of a rule of a sheet in use in `doc`; empty when it is not there. */
   selectorsOf(doc: Document, key: string, id: number): readonly string[] {
     return this.sheets.find((s) => s.doc === doc && s.key === key)?.rules.get(id)?.selectors ?? []
@@ -279,7 +284,8 @@ export class PageSheets {
   /** Gives rules of a sheet their declarations by the source's own text. */
   setBodies(key: string, bodies: readonly RuleBody[]): void {
     for (const { id, runs } of bodies)
-      for (const { rule } of this.rulesFor(key, id)) ownStyles(rule).forEach((style, i) => (style.cssText = runs[i] ?? ''))
+      for (const { rule } of this.rulesFor(key, id))
+        ownStyles(rule).forEach((style, i) => (style.cssText = this.declarationsOnPage(key, runs[i] ?? '')))
   }
 
   /** All places where a sheet is in use. */

@@ -138,7 +138,7 @@ export class Preview {
     for (const { rule } of this.sheets.rulesFor(op.sheet, op.rule)) {
       ownStyles(rule).forEach((style, i) => {
         if (!this.styles.has(style)) this.styles.set(style, op.was?.[i] ?? style.cssText)
-        style.cssText = op.runs[i] ?? ''
+        style.cssText = this.sheets.declarationsOnPage(op.sheet, op.runs[i] ?? '')
       })
     }
   }

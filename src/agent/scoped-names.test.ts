@@ -47,7 +47,13 @@ test('selectors are those of the page, and new ones get what the compiler would 
   expect(svelte.selector('.a > .b')).toBe('.a.s-XsEmFtvddWTw > .b:where(.s-XsEmFtvddWTw)')
   // A style block that is of the whole page has its own.
   expect((await read('body {}', 'body {}'))!.selector('.a .b')).toBe('.a .b')
-  expect(await read('@keyframes x-7a { from { top: 0 } }', '@keyframes x { from { top: 0 } }')).toBeNull()
+  const moving = (await read(
+    '.a[data-v-7a] { animation: x-7a 1s } @keyframes x-7a { from { top: 0 } }',
+    '.a { animation: x 1s } @keyframes x { from { top: 0 } }',
+  ))!
+  expect(moving.rules('.b { animation-name: x; content: "x" } @keyframes x { to { left: 0 } }')).toBe(
+    '.b[data-v-7a] { animation-name: x-7a; content: "x" } @keyframes x-7a { to { left: 0 } }',
+  )
 })
 
 test('rules are put on the page by their selectors alone: what stands in strings, brackets and comments is passed over', async () => {

@@ -1,5 +1,5 @@
 import { splitSelectors, type OutlineRule } from '../core/css'
-import { isKind, rulesIn, type PageNames } from './rules-on-page'
+import { isKeyframes, isKind, rulesIn, withAnimations, type PageNames } from './rules-on-page'
 
 // What compilers of single-file components add to selectors, so that they are of that component alone: Vue and Astro an
 // attribute, Svelte and Astro a class.
@@ -37,12 +37,12 @@ export class ScopedNames implements PageNames {
   private constructor(
     private readonly onPage: ReadonlyMap<string, string>,
     private readonly mark: string | null,
+    private readonly animations: ReadonlyMap<string, string>,
   ) {}
 
   /** Reads them off the rules of both; null where more than selectors has another name. A compiler leaves out what nothing in the component can match. */
   static read(live: Iterable<CSSRule>, source: readonly OutlineRule[]): ScopedNames | null {
-    if (hasKeyframes(source)) return null
-    const names = new Map<string, string>()
+    const [names, animations] = [new Map<string, string>(), new Map<string, string>()]
     let mark: string | null = null
     const pair = (rules: readonly CSSRule[], wanted: readonly OutlineRule[]): void => {
       let at = 0
@@ -57,12 +57,15 @@ export class ScopedNames implements PageNames {
           const [here, there] = [splitSelectors(prelude), splitSelectors(text)]
           if (here.length === there.length) here.forEach((s, i) => names.set(s, there[i]))
           names.set(prelude, text)
+        } else if (isKeyframes(kind)) {
+          animations.set(prelude.trim(), (rule as CSSKeyframesRule).name)
+          continue
         }
         pair(rulesIn(rule), children)
       }
     }
     pair([...live], source)
-    return new ScopedNames(names, mark)
+    return new ScopedNames(names, mark, animations)
   }
 
   /** A selector of the source as the page has it. */
@@ -74,16 +77,30 @@ export class ScopedNames implements PageNames {
       .join(', ')
   }
 
+  declarations(text: string): string {
+    return withAnimations(text, this.animations)
+  }
+
+  animation(name: string): string {
+    return this.animations.get(name) ?? name
+  }
+
   /** Rules of the source as the page has them. */
-  rules(text: string): string {
+  rules(given: string): string {
+    const text = this.declarations(given)
     let out = ''
     let from = 0
+    /** How deep in `@keyframes` a piece is; the preludes there are of the animation. */
+    let within = 0
     for (const { index, 0: piece } of text.matchAll(PIECES)) {
+      if (within > 0 && /[{}]/.test(piece)) within += piece === '{' ? 1 : -1
+      if (within > 0) continue
       if (piece === '{') {
         const before = text.slice(from, index)
         const [, lead, prelude, tail] = /^((?:\s|\/\*[\s\S]*?\*\/)*)([\s\S]*?)(\s*)$/.exec(before)!
         const isStyle = prelude !== '' && !prelude.startsWith('@')
-        out += lead + (isStyle ? this.selector(prelude) : prelude) + tail + piece
+        out += lead + (isStyle ? this.selector(prelude) : this.atRule(prelude)) + tail + piece
+        within = /^@(-\w+-)?keyframes\s/i.test(prelude) ? 1 : 0
         from = index + 1
       } else if (piece === '}' || piece === ';') {
         out += text.slice(from, index + 1)
@@ -92,12 +109,14 @@ export class ScopedNames implements PageNames {
     }
     return out + text.slice(from)
   }
+
+  private atRule(prelude: string): string {
+    return prelude.replace(/^(@(?:-\w+-)?keyframes\s+)(\S+)$/i, (_, at: string, name: string) => at + this.animation(name))
+  }
 }
 
 // What ends a prelude or a declaration, and what is passed over: comments, strings, and what stands in brackets (CSS Syntax 3).
 const PIECES = /\/\*[\s\S]*?\*\/|"(?:\\.|[^"\\])*"|'(?:\\.|[^'\\])*'|\((?:[^()]|\((?:[^()]|\([^()]*\))*\))*\)|[{};]/g
-
-const hasKeyframes = (rules: readonly OutlineRule[]): boolean => rules.some((r) => /keyframes$/.test(r.kind) || hasKeyframes(r.children))
 
 function isOf(rule: CSSRule, { kind, prelude }: OutlineRule): boolean {
   if (kind !== 'style') return !isKind(rule, 'CSSStyleRule') && rule.cssText.toLowerCase().startsWith(`@${kind}`)

@@ -243,4 +243,55 @@ describe('the tags of components', () => {
     expect(await studio.computed('svg', 'margin-top')).toBe('0px')
     expect(git('diff', '--', chart, sheet)).toBe('')
   })
+
+  test('a module with animations, and with classes that are of all pages, is edited as any other', async () => {
+    const sheet = 'src/parts/SeatChart.module.css'
+    const before = await studio.sourceNow(sheet)
+    const more = `
+.taken {
+  animation: rise 2s infinite alternate;
+}
+
+@keyframes rise {
+  from {
+    opacity: 0.5;
+  }
+}
+
+:global(.card) > .chart {
+  outline-offset: 1px;
+}
+`
+    writeFileSync(join(folder, sheet), before + more)
+    const animation = () =>
+      studio.inPage<string>('return getComputedStyle(document.querySelector("svg rect:nth-of-type(2)")).animationName')
+    await studio.until('the animation', async () => /^_rise_/.test(await animation()))
+    await studio.pick('svg rect:nth-of-type(2)', 0.5, 0.5)
+    const at = (property: string, label: string) =>
+      studio.driver.executeAsyncScript(
+        `const { session, state } = window.steadyProof, [property, label, done] = arguments
+        session.selection.needAims([property]).then(() => {
+          session.selection.touch(property)
+          session.selection.chooseAim(property, state().picked.aims.get(property).candidates.findIndex((c) => c.label === label))
+          done()
+        })`,
+        property,
+        label,
+      )
+    await at('animation-duration', '.taken')
+    expect(await studio.edit(async () => studio.commit('animation-duration', '3s'))).toMatch(
+      /SeatChart\.module\.css:\d+ animation-duration 2s 3s reach 4 ✓/,
+    )
+    expect(await animation()).toMatch(/^_rise_/)
+    await studio.pick('svg', 0.5, 0.995)
+    await at('outline-offset', ':global(.card) > .chart')
+    expect(await studio.edit(async () => studio.commit('outline-offset', '3px'))).toMatch(
+      /SeatChart\.module\.css:\d+ outline-offset 1px 3px reach 1 ✓/,
+    )
+    expect(await studio.sourceNow(sheet)).toBe(before + more.replace('rise 2s', 'rise 3s').replace('offset: 1px', 'offset: 3px'))
+    await studio.undo()
+    await studio.undo()
+    writeFileSync(join(folder, sheet), before)
+    await studio.until('as before', async () => (await animation()) === 'none')
+  })
 })

@@ -263,6 +263,15 @@ export class Studio {
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER)
   }
 
+  /** Gives a property a value where its edits land, as a control does, for one that has no row on show. */
+  async commit(property: string, value: string): Promise<void> {
+    await this.driver.executeAsyncScript(
+      'const [property, value, done] = arguments; window.steadyProof.session.edits.commit(property, value).then(done)',
+      property,
+      value,
+    )
+  }
+
   /** Unfolds a section of Tune. */
   async unfold(title: string): Promise<void> {
     const button = await this.test(`section-${title}`)

@@ -80,6 +80,10 @@ const setsOf = (intent: Intent): Change[] =>
       ? [...new Map(intent.intents.flatMap(setsOf).map(([name, value]) => [name, value] as const))]
       : []
 
+/** How long elements may take to have the names that a compiler gave their classes, and how often they are looked at; ms. */
+const RENAMING = 2000
+const LOOK = 50
+
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
   private readonly showing: Showing
@@ -522,13 +526,21 @@ export class Edits {
       await this.readback.waitForPage()
       what = { ...what, nodes: await this.nodesAgain(about) }
     }
-    const now = getStudio().connected && what.nodes.length ? await this.read(what) : null
-    const verdict = verdictOf(seen, now, what.props)
-    const answer =
-      verdict.state === 'holds' && asked.length
-        ? await this.readback.asked({ nodes: what.nodes, selectors: reached, sheet: what.sheet, part: what.part }, asked, path)
-        : null
-    await this.judge(edit.seq, answer ?? verdict)
+    const look = async (): Promise<Verdict> => {
+      const now = getStudio().connected && what.nodes.length ? await this.read(what) : null
+      const verdict = verdictOf(seen, now, what.props)
+      return verdict.state === 'holds' && asked.length
+        ? ((await this.readback.asked({ nodes: what.nodes, selectors: reached, sheet: what.sheet, part: what.part }, asked, path)) ??
+            verdict)
+        : verdict
+    }
+    let verdict = await look()
+    // A module that is compiled again has other names for its classes a moment before the elements have.
+    for (let waited = 0; verdict.state === 'differs' && this.page.isCompiled(path) && waited < RENAMING; waited += LOOK) {
+      await new Promise((go) => setTimeout(go, LOOK))
+      verdict = await look()
+    }
+    await this.judge(edit.seq, verdict)
   }
 
   // The elements of a page that was loaded again which are in the places of these.

@@ -69,6 +69,11 @@ export class LivePage {
     return this.server.hasSaved
   }
 
+  /** Whether the project's own server compiles a sheet again with each edit of it. */
+  isCompiled(key: string): boolean {
+    return this.server.hasNow?.(key) ?? false
+  }
+
   async publish(back: Return = NOTHING): Promise<void> {
     this.back = back
     try {
