@@ -334,6 +334,7 @@ function start(studio: string, pictures: string): void {
       unique: uniqueSelector(element),
       place: placeAmongSiblings(element),
       holds: { elements: element.childElementCount > 0, wideText: element.scrollWidth > element.clientWidth },
+      shadow: element.shadowRoot?.querySelectorAll('*').length ?? 0,
       parts: partsOf(element, sheets),
       reach: matched[0].map((m) => {
         const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)

@@ -253,6 +253,8 @@ export interface PickReport {
   readonly place: 'first' | 'last' | 'only' | 'between'
   /** Whether elements stand in it, and whether its text is wider than its box. */
   readonly holds: { readonly elements: boolean; readonly wideText: boolean }
+  /** How many elements its open shadow tree has (DOM §4.8); 0 where it has none. */
+  readonly shadow: number
   /** The pseudo-elements that have a box or rules of their own. */
   readonly parts: readonly string[]
   /** The `style` attribute at each level of `matched`, as the page has it now. */

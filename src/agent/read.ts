@@ -225,6 +225,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
       unique: text(10_000),
       place: oneOf('first', 'last', 'only', 'between'),
       holds: object({ elements: boolean, wideText: boolean }),
+      shadow: number,
       parts: list(text(100), 50),
       facts,
       reach: list(reach, MANY),

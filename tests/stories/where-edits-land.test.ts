@@ -65,6 +65,21 @@ const run = (studio: Studio, script: string): Promise<unknown> =>
   )
 
 describe('where edits land', () => {
+  test('an element with a shadow tree says that what it shows is no element of the files, and is edited itself', async () => {
+    const studio = getStudio()
+    await studio.open('/?proof')
+    await studio.importSite('tide clock', {
+      'index.html':
+        '<!DOCTYPE html>\n<link rel="stylesheet" href="clock.css">\n<tide-clock class="clock">Low water</tide-clock>\n<script>customElements.define("tide-clock", class extends HTMLElement { connectedCallback() { this.attachShadow({ mode: "open" }).innerHTML = "<p part=face>Next: <b>14:20</b></p><slot></slot>" } })</script>\n',
+      'clock.css': '.clock {\n  display: block;\n  padding: 8px;\n  color: teal;\n}\n',
+    })
+    await studio.ready()
+    await studio.pick('tide-clock', 0.05, 0.3)
+    expect(await studio.text('shadow-tree')).toMatch(/its shadow tree, of 3 elements/)
+    expect(await studio.edit(() => studio.type('padding', '12px'))).toMatch(/clock\.css:3 padding 8px 12px reach 1 ✓/)
+    await undo(studio)
+  })
+
   test('a rule for its like comes before a style attribute, at every width the same', async () => {
     const studio = getStudio()
     await studio.open('/?proof')

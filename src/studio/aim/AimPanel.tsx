@@ -3,6 +3,7 @@ import { lazy, Suspense, useState } from 'react'
 import type { AimRef, Candidate, PropertyAim } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
 import { setStudio, useStudio, type Picked } from '../store'
+import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import { landingOf, reachOf, uncountedWords } from '../session/chosen-aim'
 import styles from './AimPanel.module.css'
@@ -52,6 +53,12 @@ function Chosen({ picked }: { picked: Picked }) {
         <Made made={picked.report.made} tag={picked.tag} usage={picked.usage} />
       ) : (
         info.source === null && <NotInSource info={info} nearest={nearestSource} place={picked.place} />
+      )}
+      {picked.report.shadow > 0 && (
+        <p className={styles.hint} data-testid="shadow-tree">
+          What it shows is its shadow tree, of {plural(picked.report.shadow, 'element')}. These have no place in your files and cannot be
+          edited here; what they inherit from it, and custom properties, can.
+        </p>
       )}
       <Landing picked={picked} />
       <ConditionLine picked={picked} />
