@@ -2,7 +2,7 @@ import { boxesOf, elementAt } from './geometry'
 import type { DropPlace } from './protocol'
 import { sourceOf, stampOf } from './sources'
 
-/** Places told for one point, the innermost first. */
+/** Places for one point, the innermost first. */
 const MOST = 12
 /** How near its edge the pointer has to be to mean beside an element and not in it: px, and a share of its size. */
 const EDGE = 8

@@ -145,7 +145,7 @@ function backdropOf(element: Element): string | null {
   return `rgb(${under.slice(0, 3).map(Math.round).join(' ')})`
 }
 
-/** What is told of an element that is pointed at. */
+/** What is shown of an element that is pointed at. */
 export function hoverFactsOf(element: Element): HoverFacts {
   const style = getComputedStyle(element)
   const hasText = [...element.childNodes].some((n) => n.nodeType === Node.TEXT_NODE && n.nodeValue!.trim() !== '')

@@ -42,7 +42,7 @@ export class Handles {
     }
   }
 
-  /** Within one message the tree stays as it is, and a parent's children are told apart once. */
+  /** Within one message the tree stays as it is, and a parent's children are distinguished once. */
   private twins: Map<Element, Map<Element, number | null>> | null = null
 
   private twinOf(element: Element): number | null {

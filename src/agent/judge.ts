@@ -1,7 +1,7 @@
 import { longhandsOf } from '../core/css'
 import type { Asked, Missed } from './protocol'
 
-/** Elements that are asked for more than whether they show the value, and those that are told as not showing it. */
+/** Elements that are asked for more than whether they show the value, and those that are reported as not showing it. */
 const MOST_LOOKED_INTO = 40
 const MOST_TOLD = 20
 

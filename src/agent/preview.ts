@@ -91,7 +91,7 @@ export class Preview {
     for (const { sheet, rule } of this.sheets.rulesFor(op.sheet, op.rule)) {
       const doc = (sheet.ownerNode ?? sheet.parentStyleSheet?.ownerNode)?.ownerDocument
       const selector = 'selectorText' in rule && rule.parentRule === null ? (rule as CSSStyleRule).selectorText : null
-      // Pseudo-elements cannot be told apart by matching, nor can nesting; the rule itself shows those.
+      // Pseudo-elements cannot be distinguished by matching, nor can nesting; the rule itself shows those.
       if (!doc || !selector || /::|:(before|after|first-l)/.test(selector)) return null
       for (const e of doc.querySelectorAll(selector)) elements.add(e)
     }

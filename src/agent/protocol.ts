@@ -147,7 +147,7 @@ export interface NodeFacts {
   readonly backdrop: string | null
   /** The family that is really drawn. */
   readonly renderedFamily: string
-  /** The weights that family has a face for, or ranges of them such as `100 900`; null where that cannot be told. */
+  /** The weights that family has a face for, or ranges of them such as `100 900`; null where that cannot be determined. */
   readonly weights: readonly string[] | null
   readonly ch: number | null
   readonly lineHeight: number
@@ -165,7 +165,7 @@ export interface NodeFacts {
   readonly stickyHindered: string | null
 }
 
-/** What is told of an element that is pointed at. Lengths are as the browser computes them. */
+/** What is shown of an element that is pointed at. Lengths are as the browser computes them. */
 export interface HoverFacts {
   /** The family that is really drawn; '' where it has no text of its own. */
   readonly family: string
@@ -278,7 +278,7 @@ export interface ChangedText {
   readonly text: string
 }
 
-/** A place where something dragged would land, told by an element of the source, with what marks it on the page; px of the root viewport. */
+/** A place where something dragged would land, identified by an element of the source, with what marks it on the page; px of the root viewport. */
 export interface DropPlace {
   /** Null where only the stamp of its tag is known. */
   readonly source: string | null

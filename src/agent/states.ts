@@ -64,7 +64,7 @@ const ownStates = (layer: string): string => `@layer ${layer} {
 const WITH: Readonly<Record<string, { readonly own: readonly string[]; readonly around: readonly string[] }>> = {
   hover: { own: ['hover'], around: ['hover'] },
   active: { own: ['hover', 'active'], around: ['hover', 'active'] },
-  // As by the keyboard, which is how the engine itself shows a focus that it is told of.
+  // As by the keyboard, which is how the engine itself shows a focus that it is notified of.
   focus: { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
   'focus-visible': { own: ['focus', 'focus-visible', 'focus-within'], around: ['focus-within'] },
   'focus-within': { own: ['focus-within'], around: ['focus-within'] },

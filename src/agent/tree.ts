@@ -7,7 +7,7 @@ import type { NodeHandle, TreeRow } from './protocol'
 /** More rows than that say nothing more; what is left out is not found either. */
 const MOST = 20_000
 const TEXT = 60
-/** How long the page has to be at rest before its tree is told again; ms. */
+/** How long the page has to be at rest before its tree is sent again; ms. */
 const REST = 250
 
 function ownText(e: Element): string {

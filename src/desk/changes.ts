@@ -122,7 +122,7 @@ export class Changes {
     return { changes: made, touched }
   }
 
-  // Whether tags come or go, so that the page has to be told its tree again.
+  // Whether tags come or go, so that the page has to be sent its tree again.
   mayRestructure(path: string, splices: FileSplices['splices']): boolean {
     return (
       roleOf(path) === 'page' &&

@@ -45,7 +45,7 @@ function find(project: Project, name: string): { v: Vocabulary; c: UtilityClass 
   return null
 }
 
-// In words, with variables that nothing defines told as such.
+// In words, with variables that nothing defines marked as such.
 function told(project: Project, v: Vocabulary, c: UtilityClass): ClassTold {
   const known = tellClass(v, c)
   const unknown = [...v.effect(c).values()]

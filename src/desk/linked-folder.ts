@@ -215,7 +215,7 @@ export class LinkedFolder {
     leftOut: readonly number[],
   ): Promise<void> {
     const writes: Write[] = files.map((f) => ({ ...f, before: this.bytes(f.path) }))
-    // What is under way is told first: when it is cut off, its files are known by it.
+    // What is under way is stated first: when it is cut off, its files are known by it.
     await this.db.saving.put({ project: this.id, done, leftOut, files })
     let modified: ReadonlyMap<string, number>
     try {

@@ -2,7 +2,7 @@ import type { SyncOp } from '../agent/protocol'
 import { changedRun, cutBodies, outlineSheet, Sheet, type PackedOutline, type Statement } from '../core/css'
 import type { Project, Touched } from '../core/project'
 
-/** What the page is told so that it shows what the sources say: of sheets only what it does not have yet. */
+/** What the page is sent so that it shows what the sources say: of sheets only what it does not have yet. */
 export class PageSync {
   /** The statements of sheets as the page has them. */
   private readonly onPage = new Map<Sheet, readonly Statement[]>()
@@ -13,7 +13,7 @@ export class PageSync {
     private readonly savedText: (path: string) => string,
   ) {}
 
-  /** Counts what the page was told, and when each sheet was told of last. */
+  /** Counts what the page was sent, and when each sheet was sent last. */
   private told = 0
   private readonly toldAt = new Map<string, number>()
 
@@ -21,7 +21,7 @@ export class PageSync {
     this.onPage.set(sheet, [...sheet.statements])
   }
 
-  /** What the page has of sheets is not known any more: it is told of whole ones next. */
+  /** What the page has of sheets is not known any more: it is sent whole ones next. */
   forget(): void {
     this.onPage.clear()
   }
@@ -39,7 +39,7 @@ export class PageSync {
     return { at: this.told, sheets }
   }
 
-  /** Sheets that the page was told of since their outlines were asked for: where it had not tied them yet, it took nothing in. */
+  /** Sheets that the page was sent since their outlines were asked for: where it had not tied them yet, it took nothing in. */
   since(at: number, keys: readonly string[]): SyncOp[] {
     return this.wholeSheets(keys.filter((key) => (this.toldAt.get(key) ?? 0) > at))
   }
@@ -84,7 +84,7 @@ export class PageSync {
     return { op: 'sheet', sheet: key, text: sheet.text, outline: this.opened().outline(key), bodies: cutBodies(sheet.statements) }
   }
 
-  // Only what changed of a sheet, where that can be told. What a `<style>` element holds is its text, which scripts may read.
+  // Only what changed of a sheet, where that can be determined. What a `<style>` element holds is its text, which scripts may read.
   private changedSheet(key: string): SyncOp {
     const { sheet } = this.opened().sheet(key)!
     const known = this.onPage.get(sheet)

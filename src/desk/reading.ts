@@ -42,7 +42,7 @@ export class Reading {
     private readonly places: Places,
   ) {}
 
-  /** How many elements the selectors, of a rule of `sheet` where that is one rule, match in the whole project, and on how many of its pages; null when that cannot be told. */
+  /** How many elements the selectors, of a rule of `sheet` where that is one rule, match in the whole project, and on how many of its pages; null when that cannot be determined. */
   async projectReach(selectors: readonly string[], sheet: string | null): Promise<{ elements: number; pages: number } | null> {
     const { projectReach } = await planning()
     return projectReach(this.current.project, selectors, sheet)

@@ -74,7 +74,7 @@ export class Saving {
     }
   }
 
-  /** The files as they are without any edit that the ledger shows; null where they cannot be told apart. */
+  /** The files as they are without any edit that the ledger shows; null where they cannot be distinguished. */
   private withoutUnsaved(): ((path: string) => string) | null {
     const unsaved = this.current.inForce.filter((e) => !e.outside && (e.seq > this.current.saved || this.current.leftOut.has(e.seq)))
     const without = this.current.without(new Set(unsaved.map((e) => e.seq)))

@@ -14,7 +14,7 @@ export interface SinceCommit {
   readonly files: readonly FileSinceCommit[]
   /** Files that differ and are not looked at any more, since there are too many. */
   readonly more: number
-  /** Whether our edits are told from what others changed; not where others changed what an edit wrote. */
+  /** Whether our edits are distinguished from what others changed; not where others changed what an edit wrote. */
   readonly isToldApart: boolean
 }
 

@@ -64,7 +64,7 @@ export interface OpenedProject {
 /** What is known of a project once all its files are read: `sync` and `files` bring the compiled sheet to the page. */
 export type RestRead = Pick<OpenedProject, 'scale' | 'readOnly'> & Pick<Written, 'sync' | 'files'>
 
-/** Where a tag stands, 1-based, its source, and the component that it is of, if any; or why that cannot be told. */
+/** Where a tag stands, 1-based, its source, and the component that it is of, if any; or why that cannot be determined. */
 export type TagPlace =
   /** `source` is null where what made the element is known, and no edit can be made of it. */
   | { readonly ok: true; readonly path: string; readonly line: number; readonly source: string | null; readonly component: string | null }

@@ -25,13 +25,21 @@ class ServerError extends Error {
   override readonly name = 'ServerError'
 }
 
+// A schema that is asked for each of ten thousand rows takes a third of a second.
+function isListed(row: unknown): boolean {
+  if (typeof row !== 'object' || row === null) return false
+  const { path, size, modified } = row as Partial<Record<string, unknown>>
+  return typeof path === 'string' && path !== '' && Number.isFinite(size) && Number(size) >= 0 && Number.isFinite(modified)
+}
+
 async function answers() {
   const { array, boolean, mixed, number, object, string } = await import('yup')
-  const file = object({ path: string().required(), size: number().required().min(0), modified: number().required() })
   return {
     info: object({ path: string().required() }),
     listing: object({
-      files: array().of(file).required(),
+      files: array()
+        .required()
+        .test((rows) => rows.every(isListed)),
       leftOut: array()
         .of(
           object({

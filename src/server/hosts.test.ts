@@ -1,5 +1,7 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
-import { networkInterfaces } from 'node:os'
+import { networkInterfaces, tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { DEFAULT_LIVE_ORIGIN } from '../live/origin'
 import { Hosts } from './hosts'
@@ -41,14 +43,21 @@ test.each([
 
 let port: number
 let close: () => void
+const root = mkdtempSync(join(tmpdir(), 'steady-built-'))
+const putWorker = (text: string) => writeFileSync(join(root, 'build/live/service-worker.js'), text)
 beforeAll(async () => {
+  mkdirSync(join(root, 'build/live'), { recursive: true })
+  putWorker('// the first')
   const { port: found, servers } = await listenFrom(24310, (at) =>
-    listenerFor(process.cwd(), new Hosts(at, DEFAULT_LIVE_ORIGIN), async (_, response) => void response.end('the interface')),
+    listenerFor(root, new Hosts(at, DEFAULT_LIVE_ORIGIN), async (_, response) => void response.end('the interface')),
   )
   port = found
   close = () => servers.forEach((s) => s.close())
 })
-afterAll(() => close())
+afterAll(() => {
+  close()
+  rmSync(root, { recursive: true })
+})
 
 const ask = (host: string, path = '/', address = '127.0.0.1') =>
   new Promise<{ status: number; text: string; policy: string | undefined }>((done, fail) => {
@@ -84,6 +93,13 @@ test('a live origin has no part of the interface, and its host frame stands in t
     status: 200,
     policy: `frame-ancestors http://localhost:${port}`,
   })
+  // Another service worker has another address, and the same one the same: what is there already need not be asked for again.
+  const workerOf = async () => /data-worker="(\w+)"/.exec((await ask(live, `/__steady/host?studio=http://localhost:${port}`)).text)?.[1]
+  const first = await workerOf()
+  expect(await workerOf()).toBe(first)
+  putWorker('// another')
+  expect(await workerOf()).toMatch(/^\w{16}$/)
+  expect(await workerOf()).not.toBe(first)
   for (const studio of ['http://localhost:1', `http://p2.localhost:${port}`, 'https://attacker.example', ''])
     expect((await ask(live, `/__steady/host?studio=${encodeURIComponent(studio)}`)).status).toBe(400)
   expect((await ask(live, '/__steady/../host.js')).status).toBe(404)

@@ -154,7 +154,7 @@ export interface StudioState {
   readonly chosen: ChosenPlaces
   /** How many elements of the page rules that are not there yet would match, by their selectors. */
   readonly fresh: ReadonlyMap<string, number>
-  /** Of the current aim, over all pages of the project; null where that cannot be told from the sources. */
+  /** Of the current aim, over all pages of the project; null where that cannot be determined from the sources. */
   readonly projectReach: { readonly elements: number; readonly pages: number } | null
   readonly pulling: { readonly property: string; readonly value: string } | null
   /** What the step under way would write, as the ledger will say it. */

@@ -50,7 +50,7 @@ export function unknownDeclarations(project: Project, evidence: Evidence): strin
       const site = ref.sheet.site(m.rule)
       for (const d of declarationsOf(site.rule)) {
         if (d.name.startsWith('--')) continue
-        // A value that is not taken is told apart from a name that no value would save.
+        // A value that is not taken is distinguished from a name that no value would save.
         for (const text of [`${d.name}: ${textOf(site, d.value)}`, `${d.name}: initial`]) if (!project.taken.has(text)) out.add(text)
       }
     }
@@ -119,7 +119,7 @@ export class ElementCascade {
   private matching(list: readonly MatchedEvidence[]): Matching[] {
     return list.flatMap((m): Matching[] => {
       const ref = this.project.sheet(m.sheet)
-      // The page may still show rules of a version that is gone; it is told of the new one at once.
+      // The page may still show rules of a version that is gone; it is sent the new one at once.
       if (!ref?.sheet.hasRule(m.rule)) return []
       const site = ref.sheet.site(m.rule)
       const selectors = resolvedSelectors(site)
@@ -315,7 +315,7 @@ export class ElementCascade {
 
   private readonly toldOf = new Map<AimRef, Candidate[]>()
 
-  /** A candidate as it was told of another property, where all it says is the same: sent to another thread, it goes once. */
+  /** A candidate as it was sent for another property, where all it says is the same: sent to another thread, it goes once. */
   told(candidate: Candidate): Candidate {
     const { ref } = candidate
     const known = this.toldOf.get(ref)

@@ -2,7 +2,7 @@ import { declarationsOf, escapeName, isRule, oneOfNames, resolvedSelectors, sets
 import type { LayerOrder } from '../cascade'
 import { isLandmark, isRow } from '../html'
 import { classesOf } from '../language'
-import { isHelperClass, isLibrary, isModule, isVendored, likeReached, type SheetRef } from '../project'
+import { isHelperClass, isLibrary, isScopedSheet, isVendored, likeReached, type SheetRef } from '../project'
 import { vocabulariesOf } from '../utility'
 import type { ElementCascade } from './element-cascade'
 import type { ElementEvidence } from './evidence'
@@ -187,7 +187,7 @@ export class FreshRule {
     // Of several sheets, the author's own last.
     // A `style` element takes rules of what stands there already; a new one goes to a file.
     const isOwn = ({ path }: SheetRef) => path === evidence.madeIn
-    const isOpen = (ref: SheetRef) => !isModule(ref) || isOwn(ref)
+    const isOpen = (ref: SheetRef) => !isScopedSheet(ref) || isOwn(ref)
     const open = sheets.filter((h) => isOpen(h.ref))
     const own =
       open.findLast((h) => isOwn(h.ref)) ??

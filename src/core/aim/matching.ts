@@ -55,7 +55,7 @@ export const lastCompound = (selector: string): string => selector.split(/[\s>+~
 
 export const labelOf = (site: RuleSite): string => {
   const style = site.rule.kind === 'style' ? site.rule : site.parents.findLast((p) => p.kind === 'style')
-  // What is nested is told without its nesting.
+  // What is nested is shown without its nesting.
   if (style && site.parents.some((p) => p.kind === 'style')) return resolvedSelectors(site).join(', ')
   return style ? textOf(site, style.prelude).replace(/\s+/g, ' ') : `@${(site.rule as { name: string }).name}`
 }

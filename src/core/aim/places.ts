@@ -15,7 +15,7 @@ import {
   type Declaration,
   type Specificity,
 } from '../css'
-import { isHelperClass, isLibrary, isModule } from '../project'
+import { isHelperClass, isLibrary, isScopedSheet } from '../project'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { asksForAnyState, isConditional } from './condition'
@@ -276,7 +276,7 @@ class Places {
       .sort((a, b) => b.homes.length - a.homes.length)
     const own = module && this.atBest([`.${this.freshRule.memberName(module.ref)}`], make(module.styles), module.homes)
     // A module's class has another name on the page than a plain list would say.
-    return own ?? this.atBest([`.${escapeName(name)}`], make()).filter(({ path }) => !isModule({ path }))
+    return own ?? this.atBest([`.${escapeName(name)}`], make()).filter(({ path }) => !isScopedSheet({ path }))
   }
 
   /** Where the page has no sheet of the author's, one in the page itself. */

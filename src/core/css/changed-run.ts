@@ -27,7 +27,7 @@ const LEADING = /@(import|namespace|charset|layer\b[^{]*;)/i
 const firstRule = ({ items }: Statement): number | undefined => items.find(isRule)?.id
 const lastRule = ({ items }: Statement): number | undefined => items.findLast(isRule)?.id
 
-/** What of a sheet is another, by its statements before and now; null where that has to be told as a whole. */
+/** What of a sheet is another, by its statements before and now; null where that has to be sent as a whole. */
 export function changedRun(before: readonly Statement[], now: readonly Statement[]): ChangedRun | null {
   let from = 0
   while (from < before.length && from < now.length && before[from] === now[from]) from++

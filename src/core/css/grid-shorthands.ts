@@ -47,7 +47,7 @@ export function setLines(shorthand: string, value: string, changes: ReadonlyMap<
   if (!parts || [...changes.values()].some((t) => t.includes('/') || t.trim() === '' || isWideKeyword(t) || hasArbitrarySubstitution(t)))
     return null
   const written = parts.map((p) => value.slice(p.from, p.to))
-  // A named area says where it is by its name; lines of it are told apart from that.
+  // A named area says where it is by its name; lines of it are distinguished from that.
   if (written.length === 1 && isLineName(written[0]) && changes.size < most) return null
   const next = expand(written, most).map((line, i) => changes.get(i)?.trim() ?? line)
   const says = (n: number, lines: readonly string[]) => expand(lines.slice(0, n), most).every((line, i) => line === lines[i])
@@ -60,7 +60,7 @@ export function setLines(shorthand: string, value: string, changes: ReadonlyMap<
   return out + value.slice(parts.at(-1)!.to)
 }
 
-/** What `grid-template`, or `grid` in that form, gives one longhand, as far as it can be told from its text; else null. */
+/** What `grid-template`, or `grid` in that form, gives one longhand, as far as it can be determined from its text; else null. */
 export function partOfTemplate(value: string, longhand: string): string | null {
   const sides = splitTop(value, 0, value.length, '/').map(({ from, to }) => value.slice(from, to).trim())
   if (hasArbitrarySubstitution(value) || sides.length > 2 || /\bauto-flow\b/i.test(value)) return null

@@ -122,7 +122,7 @@ const DECORATION_STYLE = /^(solid|double|dotted|dashed|wavy)$/i
 const LIST_POSITION = /^(inside|outside)$/i
 type Classify = (part: string) => string | null
 
-/** Shorthands whose parts are told apart by their own form, in any order. */
+/** Shorthands whose parts are distinguished by their own form, in any order. */
 const BY_FORM: Readonly<Record<string, Classify>> = {
   'list-style': (p) => (LIST_POSITION.test(p) ? 'list-style-position' : isImage(p) ? 'list-style-image' : 'list-style-type'),
   'text-decoration': (p) =>

@@ -219,7 +219,7 @@ function newElements(tree: ElementTree, container: string, regions: readonly Reg
   const navs = tree.elements.filter((e) => e.tag === 'nav').length + regions.filter((r) => r.tag === 'nav' && r.source === null).length
   const htmlFor = (r: Region): string => {
     const className = /> \.(.*)$/.exec(selectors.get(r)!)?.[1]
-    // Landmarks of one kind are told apart by a name (WAI-ARIA 1.2 §5.3.4).
+    // Landmarks of one kind are distinguished by a name (WAI-ARIA 1.2 §5.3.4).
     const label = r.tag === 'nav' && navs > 1 ? ` aria-label="${escapeAttribute(r.name.trim(), '"')}"` : ''
     return `<${r.tag}${className ? ` class="${escapeAttribute(className.replaceAll('\\', ''), '"')}"` : ''}${label}></${r.tag}>`
   }

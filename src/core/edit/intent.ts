@@ -124,7 +124,7 @@ export interface TagIntent {
   readonly tag: string
 }
 
-/** A place among the elements of a page, told by one of them. */
+/** A place among the elements of a page, identified by one of them. */
 export interface SourcePlace {
   readonly source: string
   readonly where: 'before' | 'after' | 'first' | 'last'

@@ -95,7 +95,7 @@ function planTyped(project: Project, { path, splices, adds }: TypedIntent): Plan
 }
 
 function planRestore(project: Project, { aim, name, before }: RestoreIntent): PlannedEdit | Refused {
-  // What could not be read out of a shorthand was told with the shorthand's name.
+  // What could not be read out of a shorthand was reported with the shorthand's name.
   const other = /^(-?[a-z][a-z-]*): ([^]*)$/.exec(before ?? '')
   const remove = before === null || (other !== null && decidingName(project, aim, name) !== other[1])
   if (remove) return planIntent(project, { kind: 'remove', aim, name })

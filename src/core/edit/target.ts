@@ -43,7 +43,7 @@ export function ruleAfter(site: RuleSite, splices: Splices): RuleSite {
   ][0]
 }
 
-/** The rule's selectors for the ledger; what is nested is told without its nesting. */
+/** The rule's selectors for the ledger; what is nested is shown without its nesting. */
 export const labelOf = (site: RuleSite): string =>
   (site.parents.some((p) => p.kind === 'style')
     ? resolvedSelectors(site).join(', ')

@@ -153,7 +153,7 @@ export function setText(doc: HtmlDocument, element: HtmlElement, index: number, 
   return small?.ok ? small : write({ from: 0, to: written.length, insert: text })
 }
 
-/** The part of a text's source that differs from `to`, so that references and line ends elsewhere stay as written; null where it cannot be told. */
+/** The part of a text's source that differs from `to`, so that references and line ends elsewhere stay as written; null where it cannot be determined. */
 function changedPart(written: string, from: string, to: string): Splice | null {
   const pieces = (written.match(/&(?:#x?[\da-f]+|[a-z][a-z\d]*);?|\r\n|[\ud800-\udbff][\udc00-\udfff]|[^]/gi) ?? []).map((source) => ({
     source,

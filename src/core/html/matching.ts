@@ -43,7 +43,7 @@ export function matcher(selector: string): ((e: P5Element) => boolean) | null {
   try {
     test = compile<P5Node, P5Element>(selector, { adapter, xmlMode: false })
   } catch {
-    // What it does not know cannot be told.
+    // What it does not know cannot be determined.
   }
   if (kept.size >= MOST_KEPT) kept.clear()
   kept.set(selector, test)

@@ -23,7 +23,7 @@ const MOST_HTML = 2_000_000
 
 /** A place among the elements of a page. */
 export interface Place {
-  /** Id of the element that it is told by. */
+  /** Id of the element that it is identified by. */
   readonly element: number
   readonly where: 'before' | 'after' | 'first' | 'last'
 }

@@ -22,7 +22,7 @@ export interface StyleModule {
   readonly from: string
 }
 
-/** The names that a file binds, wherever it does. A name that it binds twice stands for nothing that can be told. */
+/** The names that a file binds, wherever it does. A name that it binds twice stands for nothing that can be determined. */
 export class Bindings {
   private readonly byName = new Map<string, Binding | null>()
   private readonly said = new Map<string, number>()

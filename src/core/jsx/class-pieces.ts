@@ -47,7 +47,7 @@ class Reader {
   }
 
   private add(span: Span, value: string, quoting: Quoting, around: Around, of: Node): void {
-    // Where an escape stands for white space, the names cannot be told apart in the text.
+    // Where an escape stands for white space, the names cannot be distinguished in the text.
     if (words(this.text.slice(span.from, span.to)).length !== words(value).length) this.unknown.push(of)
     else this.pieces.push({ span, value, quoting, ...around })
   }

@@ -2,7 +2,7 @@ import type * as t from '@babel/types'
 import type { JsxDocument, JsxElement } from './document'
 import { childrenOf, type Node } from './parse'
 
-/** A place among the tags of a file, told by one of them. */
+/** A place among the tags of a file, identified by one of them. */
 export interface JsxPlace {
   readonly element: number
   readonly where: 'before' | 'after' | 'first' | 'last'

@@ -78,7 +78,7 @@ function unitsOf(raw: string, base: number): Unit[] | null {
   return out
 }
 
-/** A text between tags as the page shows it; null where nothing of it shows, or it cannot be told. */
+/** A text between tags as the page shows it; null where nothing of it shows, or it cannot be determined. */
 export function shownText(raw: string): string | null {
   const text = unitsOf(raw, 0)
     ?.map((u) => u.unit)

@@ -49,7 +49,7 @@ export interface Applied {
     readonly before: string
     readonly after: string
   }[]
-  /** The tree is another, or the text in a way that is not told above. */
+  /** The tree is another, or the text in a way that is not listed above. */
   readonly structure: boolean
 }
 
@@ -85,7 +85,7 @@ export type InlineChange = 'remove' | 'switch-off' | 'switch-on' | 'make-importa
 
 /** A place among the elements of a file. */
 export interface Place {
-  /** Id of the element that it is told by. */
+  /** Id of the element that it is identified by. */
   readonly element: number
   readonly where: 'before' | 'after' | 'first' | 'last'
 }

@@ -3,7 +3,7 @@ import { type ElementTree } from '../language'
 import type { Project } from './project'
 import { matcher } from './reach'
 
-/** A rule of the project, as it is told to a person. */
+/** A rule of the project, as a person is shown it. */
 export interface RuleNote {
   readonly selector: string
   readonly path: string

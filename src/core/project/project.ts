@@ -2,6 +2,7 @@ import {
   declarationsOf,
   isPreprocessed,
   isRootRule,
+  isStyleModule,
   measureHouseStyle,
   packedOutline,
   preprocessedLine,
@@ -87,7 +88,7 @@ export interface Touched {
     readonly before: string
     readonly after: string
   }[]
-  /** The page has to be loaded again: its tree is another, or its text in a way that is not told above. */
+  /** The page has to be loaded again: its tree is another, or its text in a way that is not listed above. */
   readonly structure: boolean
 }
 
@@ -98,8 +99,8 @@ export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss
 export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
   isOfUtilities(sheet) || /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
 
-/** Whether a sheet is one whose class names are those of its module alone (CSS Modules), or whose rules are those of its component. */
-export const isModule = ({ path }: Pick<SheetRef, 'path'>): boolean => /\.(module\.css|vue|svelte|astro)$/i.test(path)
+/** Whether a sheet's class names are those of its module alone (CSS Modules), or its rules those of its component. */
+export const isScopedSheet = ({ path }: Pick<SheetRef, 'path'>): boolean => isStyleModule(path) || /\.(vue|svelte|astro)$/i.test(path)
 
 /** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
 export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
@@ -141,7 +142,7 @@ const TOKENS = new StatementMemo(
   () => {},
 )
 
-/** The files of a project, read; edits are splices to their text. No storage and no page: those are told what changed. */
+/** The files of a project, read; edits are splices to their text. No storage and no page: those are notified of what changed. */
 export class Project {
   private readonly files = new Map<string, OpenFile>()
   private readonly byKey = new Map<number, OpenFile>()

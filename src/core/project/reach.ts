@@ -89,7 +89,7 @@ function namesAsked(selector: string): readonly string[] {
 
 /**
  * Whether all that the selectors match in the sources of all pages shares a class with an element of this kind, or, where
- * it has none, its tag and a name of its place. What cannot be told counts as no.
+ * it has none, its tag and a name of its place. What cannot be determined counts as no.
  */
 export function reachesOnlyKin(project: Project, selectors: readonly string[], kind: Kind): boolean {
   // A selector that asks for one of its classes outright needs no looking.
@@ -110,7 +110,7 @@ function* ancestorsOf(e: SourceElement): Generator<Ancestor> {
 
 /**
  * What a selector that ends in the tag of an element of this kind reaches in the sources: whether it is only the element's
- * like, and which classes of their own those have, each once. Null where that cannot be told.
+ * like, and which classes of their own those have, each once. Null where that cannot be determined.
  */
 export function likeReached(
   project: Project,
@@ -129,7 +129,7 @@ export function matcher(tree: ElementTree, selectors: readonly string[]): ((e: S
   return plain.length === 0 || plain.includes(null) ? null : tree.matching(plain.join(', '))
 }
 
-/** Counts what selectors match in the sources of all pages, or of those that ask for the rule's sheet, scripts aside (Selectors 4); null when one cannot be told. */
+/** Counts what selectors match in the sources of all pages, or of those that ask for the rule's sheet, scripts aside (Selectors 4); null when one cannot be determined. */
 export function projectReach(
   project: Project,
   selectors: readonly string[],

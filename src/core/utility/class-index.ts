@@ -1,4 +1,4 @@
-/** What a class leaves the longhands it sets with: nested ones are told by what they are on, `on|longhand`. */
+/** What a class leaves the longhands it sets with: nested ones are named by what they are on, `on|longhand`. */
 export type Effect = ReadonlyMap<string, string>
 
 export interface Entry {

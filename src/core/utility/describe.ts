@@ -3,7 +3,7 @@ import type { UtilityClass, Vocabulary } from './types'
 
 /** What a class does, for a list of classes. */
 export interface ClassTold {
-  /** In words: `padding 16px`; `''` where it sets nothing that can be told shortly. */
+  /** In words: `padding 16px`; `''` where it sets nothing that can be determined shortly. */
   readonly sets: string
   /** A colour it gives, as CSS; null where it gives none. */
   readonly color: string | null

@@ -17,7 +17,7 @@ export function segments(name: string): string[] {
   return out
 }
 
-/** A value as it stands between the brackets of a class: no white space, and underscores that are meant as such told apart. */
+/** A value as it stands between the brackets of a class: no white space, and underscores that are meant as such escaped. */
 export const inBrackets = (value: string): string =>
   value
     .trim()

@@ -23,7 +23,7 @@ const OUTPUT = /^\s*\/\*!\s*tailwindcss\s+v(\d+)/i
 const UNLINKED = '__compiled-utilities.css'
 
 const resolve = (from: string, href: string): string | null => {
-  // From elsewhere, or told by a template when it is filled in.
+  // From elsewhere, or given by a template when it is filled in.
   if (/^([a-z][a-z+.-]*:|\/\/)|\{\{|\{%|<[%?]|\$\{/i.test(href)) return null
   return fileNamed(href, from)
 }

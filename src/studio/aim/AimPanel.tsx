@@ -109,7 +109,11 @@ function Many({ count }: { count: number }) {
   return (
     <div className={styles.many} data-testid="many">
       <b>{count} chosen.</b>{' '}
-      {places.length === 1 ? 'They share the place below.' : `${property} goes to ${places.length} places, one edit.`}
+      {places.length === 0
+        ? `Not each of them has a place for ${property}.`
+        : places.length === 1
+          ? 'They share the place below.'
+          : `${property} goes to ${places.length} places, one edit.`}
     </div>
   )
 }

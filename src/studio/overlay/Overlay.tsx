@@ -135,7 +135,7 @@ export function Overlay({ width, height, scale }: Props) {
   )
 }
 
-/** Boxes are told apart by texture in one ink: padding fine dots, margin open diagonals, gap cross-hatching. */
+/** Boxes are distinguished by texture in one ink: padding fine dots, margin open diagonals, gap cross-hatching. */
 function Textures({ scale }: { scale: number }) {
   const s = 1 / scale
   return (

@@ -51,8 +51,8 @@ export function declarationOf(property: string, selected: Selected = getStudio()
 }
 
 /**
- * Where an edit of `property` lands for all that is chosen: one place where they share it, else one for each. A class or
- * attribute of an element's own is nobody else's.
+ * Where an edit of `property` lands for all that is chosen: one place where they share it, else one for each; none where
+ * one of them has no place. A class or attribute of an element's own is nobody else's.
  */
 export function landings(property: string, selected: Selected = getStudio()): readonly Candidate[] {
   const first = currentAim(property, selected)
@@ -77,7 +77,9 @@ export function landings(property: string, selected: Selected = getStudio()): re
           )
         : undefined
     const own = list ?? (aim && aim.candidates[preferredIndex(aim, getStudio().preferences)])
-    if (own) all.set(keyOf(own.ref), own)
+    // One of them would be left out unseen.
+    if (!own) return []
+    all.set(keyOf(own.ref), own)
   }
   return [...all.values()]
 }

@@ -207,7 +207,7 @@ export class Structure {
     return place.ok ? place.source : null
   }
 
-  /** Where what is chosen would land at a place that is told by an element. */
+  /** Where what is chosen would land at a place that is identified by an element. */
   async dropOn(place: SourcePlace): Promise<Drop | null> {
     const sources = this.chosen()
     return sources && this.tell(sources, [place])

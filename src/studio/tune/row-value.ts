@@ -45,7 +45,7 @@ export function unitContext(report: PickReport, property: string): UnitContext {
   }
 }
 
-// A type scale and a space scale are told apart by what their names say; a name that says neither serves both.
+// A type scale and a space scale are distinguished by what their names say; a name that says neither serves both.
 const TYPE_NAME = /text|font|type|size|step/i
 const SPACE_NAME = /gap|space|spacing|pad|margin|inset|gutter/i
 
