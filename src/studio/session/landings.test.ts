@@ -9,8 +9,7 @@ const place = (ref: AimRef, more: Partial<Candidate> = {}): Candidate =>
   ({ ref, label: '', wins: true, fits: true, current: null, reach: null, conditions: [], asImportant: false, ...more }) as Candidate
 const rule = (id: number, more: Partial<Candidate> = {}) => place({ kind: 'rule', sheet: 'a.css', rule: id }, more)
 const inline = (source: string) => place({ kind: 'inline', source })
-const list = (source: string, variant: string, alike = false) =>
-  place({ kind: 'class-list', source, vocabulary: 0, variant, alike })
+const list = (source: string, variant: string, alike = false) => place({ kind: 'class-list', source, vocabulary: 0, variant, alike })
 const token = (name: string) => place({ kind: 'token', sheet: 'a.css', rule: 1, name })
 
 function element(source: string, candidates: readonly Candidate[], chosen = 0): Picked {
