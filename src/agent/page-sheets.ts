@@ -61,6 +61,9 @@ function nameOf(sheet: CSSStyleSheet): string | null {
   return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
 }
 
+// The name of a sheet without what a bundler asks for with it.
+const fileIn = (name: string): string => name.replace(/[?#].*$/, '')
+
 const partOfBundle = (href: string) => (href.length <= LONGEST_ADDRESS && URL.canParse(href) ? readBundledPart(new URL(href).search) : null)
 
 // What Tailwind CSS writes over its base, which version 3 has some variables before; or, where a bundler took the comment out,
@@ -72,7 +75,7 @@ const compiledIn = (text: string): string | null => (COMPILED.test(text.slice(0,
 
 /** What a compiler wrote, of utility classes or of Sass and the like, where a sheet is that: the text of its element, or of its part of a bundle. */
 async function compiledText(name: string, { ownerNode, href }: CSSStyleSheet): Promise<string | null> {
-  const read = isPreprocessed(name.replace(/[?#].*$/, '')) ? (text: string) => text : compiledIn
+  const read = isPreprocessed(fileIn(name)) ? (text: string) => text : compiledIn
   if (ownerNode) return read(ownerNode.textContent ?? '')
   if (href === null || !partOfBundle(href)) return null
   const response = await fetch(href).catch(() => null)
@@ -215,7 +218,8 @@ export class PageSheets {
     if (!hasNames(name)) return null
     const known = this.names.get(key) ?? null
     const read = isModule(name) ? ModuleNames.read : ScopedNames.read
-    const names = isFromServer || !known || (isOfComponent(name) && !tied) ? read(sheet.cssRules, source) : known
+    const isCompiled = isOfComponent(name) || isPreprocessed(fileIn(name))
+    const names = isFromServer || !known || (isCompiled && !tied) ? read(sheet.cssRules, source) : known
     if (names) this.names.set(key, names)
     return names
   }

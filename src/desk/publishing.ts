@@ -1,5 +1,5 @@
 import type { SyncOp } from '../agent/protocol'
-import { cutBodies, isPreprocessed } from '../core/css'
+import { cutBodies, isPreprocessed, isStyleModule, withSourceNames } from '../core/css'
 import { readClassList } from '../core/utility'
 import type { PublishedFile } from '../live/protocol'
 import { inBatches, publishedFile } from './batches'
@@ -113,8 +113,10 @@ export class Publishing {
   /** Takes sheets that the project's own server compiled, by their files, for what the page has. */
   useServed(sheets: readonly { readonly path: string; readonly text: string }[]): void {
     for (const { path, text } of sheets)
-      if (isPreprocessed(path)) this.current.project.setGenerated(path, text, path)
-      else if (this.current.project.has(path)) this.current.vocabularies?.useServed(path, text)
+      if (isPreprocessed(path)) {
+        const source = isStyleModule(path) ? this.current.readText(path) : null
+        this.current.project.setGenerated(path, source === null ? text : withSourceNames(text, source), path)
+      } else if (this.current.project.has(path)) this.current.vocabularies?.useServed(path, text)
   }
 
   /** What such a sheet lacks for classes that are not saved. */

@@ -8,6 +8,7 @@ import type { RunningApp } from '../support/server'
 import type { Studio } from '../support/studio-driver'
 
 const SHEET = 'src/parts/Card.scss'
+const CHART = 'src/parts/SeatChart.module.css'
 const TEXT = `// The cards of the desk; don't move them.
 $edge: 1px solid var(--line);
 
@@ -39,9 +40,12 @@ let browser: OpenedBrowser
 let studio: Studio
 const put = (path: string, text: string): void => writeFileSync(join(folder, path), text)
 const aim = (property: string) =>
-  studio.driver.executeScript<{ chosen: number; preprocessed: unknown; places: string[] }>(
-    `const a = window.steadyProof.state().picked.aims.get(arguments[0])
-    return { chosen: a.chosen, preprocessed: a.preprocessed, places: a.candidates.map((c) => c.path) }`,
+  studio.driver.executeAsyncScript<{ chosen: number; preprocessed: unknown; places: string[] }>(
+    `const [property, done] = arguments, { session, state } = window.steadyProof
+    session.selection.needAims([property]).then(() => {
+      const a = state().picked.aims.get(property)
+      done({ chosen: a.chosen, preprocessed: a.preprocessed, places: a.candidates.map((c) => c.path) })
+    })`,
     property,
   )
 
@@ -51,6 +55,10 @@ beforeAll(async () => {
   linkPackages(folder)
   put(SHEET, TEXT)
   rmSync(join(folder, 'src/parts/Card.css'))
+  // A style module in Sass beside it.
+  put('src/parts/SeatChart.module.scss', readFileSync(join(folder, CHART), 'utf8'))
+  rmSync(join(folder, CHART))
+  put('src/parts/SeatChart.tsx', readFileSync(join(folder, 'src/parts/SeatChart.tsx'), 'utf8').replace('.module.css', '.module.scss'))
   put('src/parts/Card.tsx', readFileSync(join(folder, 'src/parts/Card.tsx'), 'utf8').replace('./Card.css', './Card.scss'))
   ;({ app, browser, studio } = await openRendered(folder))
   await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".card-note") !== null'))
@@ -77,7 +85,15 @@ test('a rule of Sass is led to its line, takes no edit, and no other place is ta
   expect(await studio.markedLine()).toContain('&-note {')
 })
 
+test('a module in Sass is led to by the names of its source, and no new class goes to another sheet unasked', async () => {
+  await studio.pick('svg rect:nth-of-type(2)', 0.5, 0.5)
+  const there = { label: '.taken', path: 'src/parts/SeatChart.module.scss', line: 11 }
+  expect(await aim('fill')).toMatchObject({ chosen: -1, preprocessed: there })
+  expect(await aim('padding-top')).toMatchObject({ chosen: -1, preprocessed: there })
+})
+
 test('what another place would do is known, and it can be chosen', async () => {
+  await studio.pick('.card-note', 0.1, 0.5)
   await studio.driver.executeScript(`
     const { session, state } = window.steadyProof, at = state().picked.aims.get('font-size').candidates
     session.selection.touch('font-size')

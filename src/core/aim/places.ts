@@ -3,6 +3,7 @@ import {
   compareSpecificity,
   escapeName,
   isPreprocessed,
+  isStyleModule,
   longhandsOf,
   nestingHabit,
   placeUnder,
@@ -113,7 +114,9 @@ class Places {
     const winners = new Set(this.contests.flatMap((c) => c?.winner.site ?? []))
     return (
       matching.find((m) => this.isPreprocessed(m) && winners.has(m.site)) ??
-      (winners.size > 0 && !this.isSetByAll ? null : (matching.find((m) => this.isPreprocessed(m) && m.isOwn) ?? null))
+      (winners.size > 0 && !this.isSetByAll
+        ? null
+        : (matching.find((m) => this.isPreprocessed(m) && (m.isOwn || isStyleModule(m.ref.path))) ?? null))
     )
   }
 

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { isPreprocessed, preprocessedLine } from './preprocessed'
+import { isPreprocessed, preprocessedLine, withSourceNames } from './preprocessed'
 
 const SCSS = `// The desk's cards; don't round them
 @use 'tokens' as *;
@@ -54,4 +54,16 @@ test('a rule that was compiled is led to the line that it is written on, by its 
     false,
     false,
   ])
+})
+
+test('classes of a compiled module have the names of its source again, and no other', () => {
+  const source = '.card {\n  &-note { color: red; }\n  .is-on & { top: 0; }\n}\n.a { }\n'
+  expect(
+    withSourceNames(
+      '._card_x1_1 {}\n._card-note_x1_4:hover, .plain[title="._card_x1_1"] {}\n._is-on_x1_9 ._card_x1_1 { content: "._card_x1_1" }\n',
+      source,
+    ),
+  ).toBe('.card {}\n.card-note:hover, .plain[title="._card_x1_1"] {}\n.is-on .card { content: "._card_x1_1" }\n')
+  expect(withSourceNames('.Card_card-note__a1B2c > .Card_a__x {}', source)).toBe('.card-note > .a {}')
+  expect(withSourceNames('.other {}', source)).toBe('.other {}')
 })

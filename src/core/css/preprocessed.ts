@@ -1,4 +1,6 @@
-import { LineIndex } from '../text'
+import { applySplices, LineIndex, normalizeSplices } from '../text'
+import { classSpans, escapeName } from './rule-edit'
+import { classesNamed } from './selector'
 import { Sheet, textOf } from './sheet'
 
 /** Whether a file is in a language that is compiled to CSS: Sass, Less or Stylus. */
@@ -16,20 +18,19 @@ const plain = (selector: string): string =>
     .replace(/\s+/g, ' ')
     .replace(/ ?([>+~,]) ?/g, '$1')
 
-/**
- * The 1-based line of the rule in a text of Sass or Less that one of these selectors was compiled from, by the nesting that
- * it is written in (`.card { &-note {} }` is `.card-note`); null where that is not found, as for one that a mixin or a loop
- * makes.
- */
-export function preprocessedLine(text: string, selectors: readonly string[]): number | null {
-  const wanted = new Set(selectors.map(plain))
-  const sheet = new Sheet(withoutLineComments(text))
-  for (const site of sheet.rules()) {
-    const chain = [...site.parents, site.rule].filter((r) => r.kind === 'style')
+/** A rule as it is written in Sass or Less: the selectors that it is compiled to, by the nesting that it stands in, and where its own starts. */
+interface WrittenRule {
+  readonly selectors: readonly string[]
+  readonly at: number
+}
+
+function* rulesOf(text: string): Generator<WrittenRule> {
+  for (const site of new Sheet(withoutLineComments(text)).rules()) {
     if (site.rule.kind !== 'style') continue
     // What is declared before a rule, such as a variable, is read as a part of its selector.
-    const own = chain.map((r) => textOf(site, r.prelude).replace(/^[^]*[;}]/, ''))
-    const made = own.reduce<string[]>(
+    const own = (said: string) => said.replace(/^[^]*[;}]/, '')
+    const chain = [...site.parents, site.rule].filter((r) => r.kind === 'style').map((r) => own(textOf(site, r.prelude)))
+    const selectors = chain.reduce<string[]>(
       (around, selector) =>
         selector.split(/,(?![^(]*\))/).flatMap((part) => {
           const s = part.trim()
@@ -37,10 +38,42 @@ export function preprocessedLine(text: string, selectors: readonly string[]): nu
         }),
       [],
     )
-    if (!made.some((s) => wanted.has(plain(s)))) continue
     const said = textOf(site, site.rule.prelude)
-    const lead = said.length - said.replace(/^[^]*[;}]/, '').trimStart().length
-    return new LineIndex(text).lineAt(site.statement.start + site.rule.prelude.from + lead)
+    yield { selectors, at: site.statement.start + site.rule.prelude.from + said.length - own(said).trimStart().length }
   }
+}
+
+/**
+ * The 1-based line of the rule in a text of Sass or Less that one of these selectors was compiled from, by the nesting that
+ * it is written in (`.card { &-note {} }` is `.card-note`); null where that is not found, as for one that a mixin or a loop
+ * makes.
+ */
+export function preprocessedLine(text: string, selectors: readonly string[]): number | null {
+  const wanted = new Set(selectors.map(plain))
+  for (const rule of rulesOf(text)) if (rule.selectors.some((s) => wanted.has(plain(s)))) return new LineIndex(text).lineAt(rule.at)
   return null
+}
+
+/**
+ * What a style module was compiled to, with the names that its source has for its classes in the place of those that the
+ * compiler made of them (`_card-note_x1_2`, `Card_card-note__x1`); a name that stands in none of them stays.
+ */
+export function withSourceNames(compiled: string, source: string): string {
+  const names = [...rulesOf(source)].flatMap(({ selectors }) => selectors.flatMap(classesNamed))
+  // The longest first: `card` stands in `card-note` too.
+  const known = [...new Set(names)].sort((a, b) => b.length - a.length)
+  const isMadeOf = (made: string, name: string) => new RegExp(`(?:^|[_-])${name.replace(/[^\w-]/g, '\\$&')}(?:[_-]|$)`).test(made)
+  const sheet = new Sheet(compiled)
+  const splices = [...sheet.rules()].flatMap((site) => {
+    if (site.rule.kind !== 'style') return []
+    const start = site.statement.start + site.rule.prelude.from
+    const selector = textOf(site, site.rule.prelude)
+    return [...new Set(classesNamed(selector))].flatMap((made) => {
+      const name = known.find((n) => isMadeOf(made, n))
+      return name === undefined || name === made
+        ? []
+        : classSpans(selector, made).map(({ from, to }) => ({ from: start + from, to: start + to, insert: escapeName(name) }))
+    })
+  })
+  return applySplices(compiled, normalizeSplices(splices))
 }
