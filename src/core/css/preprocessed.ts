@@ -49,9 +49,23 @@ function* rulesOf(text: string): Generator<WrittenRule> {
  * makes.
  */
 export function preprocessedLine(text: string, selectors: readonly string[]): number | null {
-  const wanted = new Set(selectors.map(plain))
-  for (const rule of rulesOf(text)) if (rule.selectors.some((s) => wanted.has(plain(s)))) return new LineIndex(text).lineAt(rule.at)
-  return null
+  const lines = linesOf(text)
+  return selectors.map((s) => lines.get(plain(s))).find((line) => line !== undefined) ?? null
+}
+
+/** The lines of rules by their selectors, of the texts that were asked about last: each pick asks of many properties. */
+const known = new Map<string, ReadonlyMap<string, number>>()
+const MOST_TEXTS = 8
+
+function linesOf(text: string): ReadonlyMap<string, number> {
+  const there = known.get(text)
+  if (there) return there
+  const index = new LineIndex(text)
+  const lines = new Map<string, number>()
+  for (const { selectors, at } of rulesOf(text)) for (const s of selectors) if (!lines.has(plain(s))) lines.set(plain(s), index.lineAt(at))
+  if (known.size >= MOST_TEXTS) known.delete(known.keys().next().value!)
+  known.set(text, lines)
+  return lines
 }
 
 /**
