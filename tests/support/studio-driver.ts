@@ -316,6 +316,8 @@ export class Studio {
     await work()
     const { verdict, why, row } = await this.newestOf(before + 1)
     expectHolds(verdict, why)
+    // What is chosen is read again after it, and Source takes it in.
+    await this.settled()
     return row
   }
 

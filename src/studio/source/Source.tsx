@@ -32,6 +32,17 @@ interface Shown {
   readonly faults: number
 }
 
+/** How long a text is read for before it is said to be at fault, on a busy machine too; ms. Of a very long one only a part is. */
+const READING = 3000
+const READING_LONG = 200
+const LONG = 1_000_000
+
+// What is read in part seems to end in the middle of a rule.
+const readWhole = (editor: EditorView): void => {
+  const { length } = editor.state.doc
+  forceParsing(editor, length, length > LONG ? READING_LONG : READING)
+}
+
 /** A file of the project, at the line that is written: typed here, it is seen on the page; the caret chooses what it stands in. */
 export function Source({ spot }: { spot: SourceSpot }) {
   const { session } = useSession()
@@ -71,7 +82,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
 
     // Text at fault is a draft of its file; the page keeps what it last had.
     const isDraft = (editor: EditorView, path: string): boolean => {
-      forceParsing(editor, editor.state.doc.length, 200)
+      readWhole(editor)
       const faults = faultsOf(editor.state)
       if (faults.length <= (shown.current?.faults ?? 0)) {
         showFaults(editor, [])
@@ -172,7 +183,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
           editor.setState(
             editorState(spot.path, feeds, readOnly || !getStudio().project?.written.includes(spot.path), [listen, literals(openLiteral)]),
           )
-          forceParsing(editor, editor.state.doc.length, 200)
+          readWhole(editor)
           shown.current = {
             path: spot.path,
             revision,
@@ -184,7 +195,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
               changes: { from: 0, to: editor.state.doc.length, insert: draft.text },
               annotations: fromProject.of(true),
             })
-            forceParsing(editor, editor.state.doc.length, 200)
+            readWhole(editor)
             showFaults(editor, faultsOf(editor.state))
           }
           setFault(null)
