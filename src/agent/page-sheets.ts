@@ -1,6 +1,7 @@
 import {
   type ChangedRun,
   isPreprocessed,
+  isStyleModule,
   readBundledPart,
   unpackOutline,
   type OutlineRule,
@@ -33,8 +34,11 @@ interface LiveSheet {
   tied: boolean
 }
 
+// The name of a sheet without what a bundler asks for with it.
+const fileIn = (name: string): string => name.replace(/[?#].*$/, '')
+
 /** Whether a sheet is a module, whose classes have other names on the page (CSS Modules). */
-const isModule = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && /\.module\.\w+([?#].*)?$/.test(name)
+const isModule = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && isStyleModule(fileIn(name))
 
 /** Whether a sheet is a style block of a component of one file. */
 const isOfComponent = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && /\.(vue|svelte|astro)\?.*\btype=style\b/.test(name)
@@ -60,9 +64,6 @@ function nameOf(sheet: CSSStyleSheet): string | null {
   // What is in an address of its own, or made up by a script, has no source.
   return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
 }
-
-// The name of a sheet without what a bundler asks for with it.
-const fileIn = (name: string): string => name.replace(/[?#].*$/, '')
 
 const partOfBundle = (href: string) => (href.length <= LONGEST_ADDRESS && URL.canParse(href) ? readBundledPart(new URL(href).search) : null)
 

@@ -21,7 +21,7 @@ const acting = (root: ParentNode): string => [...root.querySelectorAll(ACTING)].
 
 /**
  * Makes a live document that came from `before` what it would be from `after`, both as published, and leaves what its
- * scripts did. False where it cannot be distinguished, or where something would run: the page has to be loaded again.
+ * scripts did. False where that is ambiguous, or where something would run: the page has to be loaded again.
  */
 export function patchTree(live: Document, before: string, after: string): boolean {
   const parser = new DOMParser()

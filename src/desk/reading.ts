@@ -2,7 +2,7 @@ import type { Evidence, NewRuleRef, PropertyAim } from '../core/aim'
 import { type Refused, classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf } from '../core/css'
 import type { BlockOut, Intent, RenameClassIntent } from '../core/edit'
 import { attribute, classesOf, languageNameOf } from '../core/language'
-import { namesOfModule, type RuleNote, type SheetRef, scaleOf } from '../core/project'
+import { memberRenames, type RuleNote, type SheetRef, scaleOf } from '../core/project'
 import { applySplices, createPatch, fileNamed } from '../core/text'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import type { OpenProject } from './open-project'
@@ -234,10 +234,7 @@ export class Reading {
     const { project } = this.current
     if (languageNameOf(path) !== 'jsx' || project.readOnly(path) || !project.text(path).includes(from)) return new Set()
     const tree = project.tree(path)
-    const splices =
-      module === undefined
-        ? tree.renameClass(from, to)
-        : namesOfModule(tree, path, module).flatMap((name) => tree.renameMember?.(name, from, to) ?? [])
+    const splices = module === undefined ? tree.renameClass(from, to) : memberRenames(tree, path, module, from, to)
     return new Set(splices.map((s) => tree.lineAt(s.from)))
   }
 

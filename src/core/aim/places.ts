@@ -104,20 +104,15 @@ class Places {
     }
   }
 
-  private isPreprocessed(m: Matching): boolean {
-    return m.source === null && isPreprocessed(m.ref.path)
-  }
-
   /** The rule of Sass or the like that decides now, or else, where no other place does, the element's own: an author would write there. */
   private get preprocessed(): Matching | null {
-    const { matching } = this.c.level(0)
+    const compiled = this.c.level(0).matching.filter((m) => m.source === null && isPreprocessed(m.ref.path))
+    // Most pages have none, and this is asked of each property.
+    if (compiled.length === 0) return null
     const winners = new Set(this.contests.flatMap((c) => c?.winner.site ?? []))
-    return (
-      matching.find((m) => this.isPreprocessed(m) && winners.has(m.site)) ??
-      (winners.size > 0 && !this.isSetByAll
-        ? null
-        : (matching.find((m) => this.isPreprocessed(m) && (m.isOwn || isStyleModule(m.ref.path))) ?? null))
-    )
+    const deciding = compiled.find((m) => winners.has(m.site))
+    if (deciding || (winners.size > 0 && !this.isSetByAll)) return deciding ?? null
+    return compiled.find((m) => m.isOwn || isStyleModule(m.ref.path)) ?? null
   }
 
   // What is about every element says nothing about this one.

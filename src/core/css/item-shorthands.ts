@@ -5,7 +5,7 @@ const isTime = (w: string): boolean => /^[+-]?(\d+\.?\d*|\.\d+)m?s$/i.test(w) ||
 const isEasing = (w: string): boolean =>
   /^(linear|ease|ease-in|ease-out|ease-in-out|step-start|step-end)$|^(cubic-bezier|steps|linear)\(/i.test(w)
 
-/** What a word of an item is by its own form, where it can be determined; times are told by their order. */
+/** What a word of an item is by its own form, where it can be determined; times are known by their order. */
 const FORMS: Readonly<Record<string, readonly (readonly [part: string, is: (word: string) => boolean])[]>> = {
   transition: [
     ['timing-function', isEasing],

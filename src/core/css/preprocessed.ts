@@ -54,17 +54,17 @@ export function preprocessedLine(text: string, selectors: readonly string[]): nu
 }
 
 /** The lines of rules by their selectors, of the texts that were asked about last: each pick asks of many properties. */
-const known = new Map<string, ReadonlyMap<string, number>>()
+const linesByText = new Map<string, ReadonlyMap<string, number>>()
 const MOST_TEXTS = 8
 
 function linesOf(text: string): ReadonlyMap<string, number> {
-  const there = known.get(text)
+  const there = linesByText.get(text)
   if (there) return there
   const index = new LineIndex(text)
   const lines = new Map<string, number>()
   for (const { selectors, at } of rulesOf(text)) for (const s of selectors) if (!lines.has(plain(s))) lines.set(plain(s), index.lineAt(at))
-  if (known.size >= MOST_TEXTS) known.delete(known.keys().next().value!)
-  known.set(text, lines)
+  if (linesByText.size >= MOST_TEXTS) linesByText.delete(linesByText.keys().next().value!)
+  linesByText.set(text, lines)
   return lines
 }
 
@@ -75,7 +75,7 @@ function linesOf(text: string): ReadonlyMap<string, number> {
 export function withSourceNames(compiled: string, source: string): string {
   const names = [...rulesOf(source)].flatMap(({ selectors }) => selectors.flatMap(classesNamed))
   // The longest first: `card` stands in `card-note` too.
-  const known = [...new Set(names)].sort((a, b) => b.length - a.length)
+  const sourceNames = [...new Set(names)].sort((a, b) => b.length - a.length)
   const isMadeOf = (made: string, name: string) => new RegExp(`(?:^|[_-])${name.replace(/[^\w-]/g, '\\$&')}(?:[_-]|$)`).test(made)
   const sheet = new Sheet(compiled)
   const splices = [...sheet.rules()].flatMap((site) => {
@@ -83,7 +83,7 @@ export function withSourceNames(compiled: string, source: string): string {
     const start = site.statement.start + site.rule.prelude.from
     const selector = textOf(site, site.rule.prelude)
     return [...new Set(classesNamed(selector))].flatMap((made) => {
-      const name = known.find((n) => isMadeOf(made, n))
+      const name = sourceNames.find((n) => isMadeOf(made, n))
       return name === undefined || name === made
         ? []
         : classSpans(selector, made).map(({ from, to }) => ({ from: start + from, to: start + to, insert: escapeName(name) }))

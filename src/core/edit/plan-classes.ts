@@ -49,7 +49,7 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
     first += count
     return { ...piece, first: first - count, count }
   })
-  // Names spelled with references are as many; where the list cannot be determined by its white space, it is written again.
+  // Names spelled with references are as many; where the list cannot be split at its white space, it is written again.
   if (first === 0 || first !== readClassList(before).length) {
     if (value !== null) return { plan: tree.writeClasses(element, text), value }
     return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value }

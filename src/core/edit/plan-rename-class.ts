@@ -1,5 +1,5 @@
 import { declarationsOf, escapeName, isStyleModule, refuse, renameClass, textOf, type Refused } from '../css'
-import { namesOfModule, type Project, type SheetRef } from '../project'
+import { memberRenames, type Project, type SheetRef } from '../project'
 import { fileNamed, mapOffset, normalizeSplices, type Splice } from '../text'
 import type { PlannedEdit, RenameClassIntent } from './intent'
 import { inFile } from './target'
@@ -61,10 +61,7 @@ function usesOfMember(project: Project, module: string, from: string, to: string
     ...project
       .componentPaths(from)
       .filter((path) => !project.readOnly(path))
-      .map((path) => {
-        const tree = project.tree(path)
-        return [path, namesOfModule(tree, path, module).flatMap((name) => tree.renameMember?.(name, from, to) ?? [])] as const
-      }),
+      .map((path) => [path, memberRenames(project.tree(path), path, module, from, to)] as const),
   ])
 }
 

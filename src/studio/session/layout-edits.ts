@@ -1,7 +1,7 @@
 import type { Intent } from '../../core/edit'
 import { getStudio, say } from '../store'
 import { setAt, type Change, type Edits } from './edits'
-import type { Selection } from './/selection'
+import type { Selection } from './selection'
 import { aloneFor } from './landings'
 
 /** Edits of several properties that put an element where it is wanted. */

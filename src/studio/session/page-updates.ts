@@ -7,7 +7,7 @@ import { getStudio, setStudio } from '../store'
 import { elementName } from './element-name'
 import type { LivePage } from './live-page'
 import type { Readback } from './readback'
-import type { Selection } from './/selection'
+import type { Selection } from './selection'
 
 /** Brings the page, and the window, to what was written. */
 export class PageUpdates {

@@ -6,7 +6,7 @@ import { ID_ATTRIBUTE } from '../../core/html'
 import { theDesk } from '../../desk'
 import { getStudio } from '../store'
 import type { LivePage } from './live-page'
-import type { Selection } from './/selection'
+import type { Selection } from './selection'
 
 export type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
 

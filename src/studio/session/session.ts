@@ -18,7 +18,7 @@ import { LivePage } from './live-page'
 import { Making } from './making'
 import { whyEmpty } from './empty-page'
 import { devServerOf, folderServerOf, serverBeside, servedProject, serverOf, type ServedProject } from './page-servers'
-import { Selection } from './/selection'
+import { Selection } from './selection'
 import { Sharing } from './sharing'
 import { Structure } from './structure'
 

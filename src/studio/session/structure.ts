@@ -9,7 +9,7 @@ import type { Drop } from './drop'
 import type { Edits } from './edits'
 import type { LivePage } from './live-page'
 import type { Making } from './making'
-import type { Selection } from './/selection'
+import type { Selection } from './selection'
 
 /** Which elements a page has, and where: moved, duplicated, wrapped, deleted, inserted. */
 export class Structure {

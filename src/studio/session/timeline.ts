@@ -5,7 +5,7 @@ import type { Edits } from './edits'
 import type { LivePage } from './live-page'
 import type { Selection } from './selection'
 
-/** The edits one after another: undone, made again, taken in from elsewhere, and the page as it was saved. */
+/** The edits one after another: undone, made again, or made away from the page; and the page as it was saved. */
 export class Timeline {
   constructor(
     private readonly page: LivePage,
