@@ -12,24 +12,13 @@ import {
   mergeTexts,
   mergedText,
 } from '../core/text'
-import { diskReason, sameBytes } from '../folder'
+import { sameBytes } from '../folder'
 import type { Changes } from './changes'
 import type { LinkedFolder, OutsideChange } from './linked-folder'
 import type { OpenProject } from './open-project'
 import type { FolderCheck } from './saved'
 import type { Written } from './types'
 import { planOf } from './whole-files'
-
-async function changesIn(folder: LinkedFolder): Promise<OutsideChange[]> {
-  try {
-    return await folder.changes()
-  } catch (error) {
-    const isGone = error instanceof DOMException && error.name === 'NotFoundError'
-    throw new Error(`The folder ${folder.name} ${isGone ? 'is not there any more' : `could not be read: ${diskReason(error)}`}.`, {
-      cause: error,
-    })
-  }
-}
 
 /** Merges two texts that may come from one base or from another; where that makes a difference, each place where they differ is in conflict. */
 function mergeOnBoth(base: string, other: string, ours: string, theirs: string): readonly MergePart[] {
@@ -65,7 +54,7 @@ export class FolderChanges {
     const access = await folder.access()
     // Before all is read there is nothing to compare with, and nothing was edited.
     const isComparable = !this.current.readOnly && this.current.unread.isWhole
-    const changes = access === 'granted' && isComparable ? await changesIn(folder) : null
+    const changes = access === 'granted' && isComparable ? await folder.changes() : null
     return this.current.inTurn(async () => {
       // Reopened meanwhile, the project knows the folder by another reading.
       const { written, reopen, unreadable } =

@@ -1,5 +1,5 @@
 import { decodeSource } from '../core/text'
-import { folderOf, isMedia, sameBytes, type Assistants, type Folder, type Repository, type Write } from '../folder'
+import { diskReason, folderOf, isMedia, sameBytes, type Assistants, type Folder, type Repository, type Write } from '../folder'
 import type { Database, FolderRow, OnDiskRow, SavingRow } from '../storage/db'
 import { keptText, removeKept, writeKept } from '../storage/kept-edits'
 import { forgetOnDisk, storeSave } from '../storage/projects'
@@ -12,6 +12,14 @@ export interface OutsideChange {
   readonly bytes: Uint8Array | null
   readonly modified: number
   readonly size: number
+}
+
+/** What keeps a folder from being read or written, as a sentence. */
+function folderFault(name: string, doing: 'read' | 'written', error: unknown): Error {
+  const isGone = error instanceof DOMException && error.name === 'NotFoundError'
+  return new Error(`The folder ${name} ${isGone ? 'is not there any more' : `could not be ${doing}: ${diskReason(error)}`}.`, {
+    cause: error,
+  })
 }
 
 /** The folder a project is saved to, and what it is known to hold. */
@@ -116,8 +124,19 @@ export class LinkedFolder {
     }
   }
 
-  /** What was changed there since it was last read or written; a file is read only where its date or size is another. */
+  /**
+   * What was changed there since it was last read or written; a file is read only where its date or size is another.
+   * @throws Error with a sentence for people where the folder cannot be read.
+   */
   async changes(): Promise<OutsideChange[]> {
+    try {
+      return await this.changesNow()
+    } catch (error) {
+      throw folderFault(this.name, 'read', error)
+    }
+  }
+
+  private async changesNow(): Promise<OutsideChange[]> {
     const { files } = await this.folder.list(new Set(this.row.include))
     const out: OutsideChange[] = []
     const same: OnDiskRow[] = []
@@ -202,10 +221,17 @@ export class LinkedFolder {
     }
   }
 
-  /** Keeps what of the project is not saved yet in the folder, or, with `unsaved` 0, nothing more. */
+  /**
+   * Keeps what of the project is not saved yet in the folder, or, with `unsaved` 0, nothing more.
+   * @throws Error with a sentence for people where the folder cannot be written.
+   */
   async keep(unsaved: number): Promise<void> {
-    if (unsaved === 0) await removeKept(this.folder, this.id)
-    else await writeKept(this.folder, await keptText(this.db, this.id, unsaved))
+    try {
+      if (unsaved === 0) await removeKept(this.folder, this.id)
+      else await writeKept(this.folder, await keptText(this.db, this.id, unsaved))
+    } catch (error) {
+      throw folderFault(this.name, 'written', error)
+    }
   }
 
   /** Writes files and notes the save. @throws SaveError when it was not made. */

@@ -84,7 +84,7 @@ const EMPTY = new Uint8Array()
 
 /** Why the platform did not read or write a file, in words. */
 export const diskReason = (error: unknown): string => {
-  if (!(error instanceof DOMException)) return String(error)
+  if (!(error instanceof DOMException)) return error instanceof Error ? error.message : String(error)
   const known: Readonly<Record<string, string>> = {
     NotAllowedError: 'there is no permission to write it',
     QuotaExceededError: 'the disk is full',

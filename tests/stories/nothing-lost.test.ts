@@ -128,6 +128,7 @@ describe('what others do to the folder', () => {
     await studio.driver.executeAsyncScript(
       'const done = arguments[0]; navigator.storage.getDirectory().then((d) => d.removeEntry("harbour", { recursive: true })).then(() => done())',
     )
+    await studio.until('that it is gone', async () => /The folder harbour is not there any more\./.test(await status(studio)))
     await save(studio)
     expect(await status(studio)).toMatch(/Not saved\. The folder harbour is not there any more\. Every edit is safe here/)
     expect((await studio.ledger()).join()).toContain('15px')

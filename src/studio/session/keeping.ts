@@ -16,6 +16,12 @@ const LONGEST = 2000
 const list = (paths: readonly string[]): string =>
   paths.length > 3 ? `${paths.slice(0, 3).join(', ')} and ${paths.length - 3} more` : paths.join(', ')
 
+/** Says what went wrong, unless what is shown tells of its cause already: a folder that is gone fails at every look, and a save said more of it. */
+function sayCause(outcome: string, error: unknown): void {
+  const cause = error instanceof Error ? error.message : String(error)
+  if (!getStudio().status?.text.includes(cause)) say('error', `${outcome} ${cause}`.trim())
+}
+
 /** Saves, the folder that a project is linked to, its history and its takes. */
 export class Keeping {
   private timer: ReturnType<typeof setInterval> | undefined
@@ -67,7 +73,7 @@ export class Keeping {
       if (check?.access === 'granted' && this.waited === 0) this.saveSoon()
       return check
     } catch (error) {
-      say('error', error instanceof Error ? error.message : String(error))
+      sayCause('', error)
       return null
     }
   }
@@ -151,12 +157,7 @@ export class Keeping {
     this.keeps = setTimeout(() => {
       theDesk()
         .saving.keepUnsaved(getStudio().preferences.unsaved === 'in their folder too')
-        .catch((error: unknown) =>
-          say(
-            'error',
-            `Unsaved edits are in the browser alone: ${getStudio().ledger.folder} could not keep them (${error instanceof Error ? error.message : String(error)}).`,
-          ),
-        )
+        .catch((error: unknown) => sayCause('Unsaved edits are in the browser alone.', error))
     }, REST)
   }
 
