@@ -195,7 +195,11 @@ async function measureNewClasses(studio: Studio): Promise<number[]> {
 
 const EDITS = 30
 
-/** Of edits of a rule with 12 elements in reach: from release to the page that has the written rule and is laid out, and to the verdict; and the same rule replaced by the engine alone; ms each. */
+/**
+ * Of edits of a rule with 12 elements in reach: from release to the page that has the rule as it is written and is laid
+ * out, and to the verdict that the ledger's row shows; and the same rule replaced by the engine alone; ms each.
+ * @throws Error where the rule that the page had at release was replaced again later: then the time is not that of what was written.
+ */
 export async function measureRelease(
   studio: Studio,
   rules: number,
@@ -206,37 +210,46 @@ export async function measureRelease(
   await studio.ready()
   await studio.driver.sleep(2500)
   await studio.pick('.panel', 0.9, 0.1)
+  await studio.inPage('window.before = [...document.styleSheets[0].cssRules].find((r) => r.selectorText === ".panel")')
   const { shown, verdicts } = await studio.driver.executeAsyncScript<{ shown: number[]; verdicts: number[] }>(
     `
-    const [count, done] = arguments, { session, state } = window.steadyProof
-    const { page } = session, ask = page.ask.bind(page)
-    let start = 0, shownAt = 0
-    page.ask = async (type, what) => {
-      const answer = await ask(type, what)
-      // The frames are asked for after what was written is laid out.
-      if (type === 'sync') shownAt = performance.now() - start
-      return answer
+    const [count, done] = arguments, { session } = window.steadyProof
+    const told = () => document.querySelector('[data-testid=ledger-row]')
+    // The page answers once it has the rule, and has read the elements in reach, which lays them out.
+    const { showing } = session.edits, show = showing.show.bind(showing)
+    let start = 0, shownAt = NaN
+    showing.show = (intent, exact, reading) => {
+      show(intent, exact, reading)
+      if (reading) void showing.shown.then((last) => { shownAt = last.shown.read ? performance.now() - start : NaN })
     }
     ;(async () => {
       const shown = [], verdicts = []
       for (let n = 0; n < count; n++) {
+        const value = 20 + n + 'px'
         start = performance.now()
-        const made = session.edits.commit('padding-left', 20 + n + 'px')
-        const before = state().ledger.rows.length
-        await new Promise((go) => {
-          const look = () => { const row = state().ledger.rows.at(-1); row && row.verdict.state !== 'pending' && row.after.includes(20 + n + 'px') ? go() : setTimeout(look) }
-          look()
+        const verdict = new Promise((go) => {
+          const look = () => {
+            const row = told()
+            if (row?.textContent.includes(value) && row.querySelector('[role=img]')) { observer.disconnect(); go(performance.now() - start) }
+          }
+          const observer = new MutationObserver(look)
+          observer.observe(document.body, { subtree: true, childList: true, attributes: true, characterData: true })
         })
-        verdicts.push(performance.now() - start)
+        const made = session.edits.commit('padding-left', value)
+        verdicts.push(await verdict)
         shown.push(shownAt)
         await made
         await new Promise((go) => setTimeout(go, 60))
       }
-      page.ask = ask
       done({ shown: shown.slice(5), verdicts: verdicts.slice(5) })
     })()`,
     EDITS,
   )
+  const now = await studio.inPage<{ same: boolean; text: string }>(
+    'return { same: [...document.styleSheets[0].cssRules].includes(window.before), text: window.before.cssText }',
+  )
+  if (!now.same || !now.text.includes(`${20 + EDITS - 1}px`))
+    throw new Error(`The rule was replaced after it was shown, or has not what was written: ${now.text}`)
   const engine = await studio.inPage<number[]>(
     `
     const sheet = document.styleSheets[0], at = [...sheet.cssRules].findIndex((r) => r.selectorText === '.panel'), out = []

@@ -7,7 +7,7 @@ import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf } from './documents'
 import { Handles, parentOf } from './handles'
 import { allMatching } from './matching'
-import { matchSheet, PageSheets } from './page-sheets'
+import { idsOfRun, matchSheet, PageSheets } from './page-sheets'
 import { judge } from './judge'
 import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
 import { madeBy, sameUsage } from './made-by'
@@ -106,7 +106,7 @@ function start(studio: string, pictures: string): void {
       frames.watch(ask)
       return null
     },
-    preview: ({ ops, clear, exact }) => {
+    preview: ({ ops, clear, exact, read }) => {
       if (clear) preview.clear()
       preview.show(ops, exact)
       // A rule's declarations do not change what it matches; an attribute or another rule may.
@@ -114,7 +114,7 @@ function start(studio: string, pictures: string): void {
       frames.previewing = !clear
       if (clear) frames.wake()
       else frames.once()
-      return null
+      return read && whenFacesCame(() => valuesOf(read))
     },
     adopt: ({ source, stamp, usage }) => {
       adopt(source, stamp, usage)
@@ -141,15 +141,7 @@ function start(studio: string, pictures: string): void {
           }
         : null
     },
-    read: ({ nodes, selectors, sheet, props, part }) => {
-      settle(root)
-      const elements = new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))
-      for (const e of select(selectors, sheet)) elements.add(e)
-      return [...elements].map((e) => {
-        const style = getComputedStyle(e, part || null)
-        return props.map((p) => style.getPropertyValue(p))
-      })
-    },
+    read: (ask) => whenFacesCame(() => valuesOf(ask)),
     judge: ({ nodes, selectors, sheet, asked, part }) => {
       settle(root)
       const chosen = [...new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))]
@@ -220,17 +212,28 @@ function start(studio: string, pictures: string): void {
     },
     sync: ({ ops }) => {
       let reload = ops.some((op) => op.op === 'reload')
-      preview.keep(!reload)
       const whole: string[] = []
       // What is tied and compared is what the source says, not what a held state makes of it.
-      if (!reload)
-        states.without(() =>
-          ops.forEach((op) => {
+      if (reload) preview.keep()
+      else
+        states.without(() => {
+          // Rules that are written just as they were shown stay as they are: the page is not laid out for them again.
+          const renewed = new Map<string, ReadonlySet<number> | 'all'>()
+          for (const op of ops) {
             if (op.op === 'rules') {
-              if (!sheets.patch(op.sheet, op.run)) whole.push(op.sheet)
-            } else if (!sync(op)) reload = true
-          }),
-        )
+              const isIn = sheets.patch(op.sheet, op.run)
+              if (!isIn) whole.push(op.sheet)
+              renewed.set(op.sheet, isIn ? idsOfRun(op.run) : 'all')
+            } else {
+              if (!sync(op)) reload = true
+              if (op.op === 'sheet') renewed.set(op.sheet, 'all')
+            }
+          }
+          preview.written((sheet, rule) => {
+            const rules = renewed.get(sheet)
+            return rules === 'all' || rules?.has(rule) === true
+          })
+        })
       settle(root)
       frames.findReach()
       frames.previewing = false
@@ -250,6 +253,16 @@ function start(studio: string, pictures: string): void {
       scrollTo({ left: x, top: y, behavior: 'instant' })
       return null
     },
+  }
+
+  function valuesOf({ nodes, selectors, sheet, props, part }: Ask<'read'>): Answer<'read'> {
+    settle(root)
+    const elements = new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))
+    for (const e of select(selectors, sheet)) elements.add(e)
+    return [...elements].map((e) => {
+      const style = getComputedStyle(e, part || null)
+      return props.map((p) => style.getPropertyValue(p))
+    })
   }
 
   /** Takes in what was written; false where the page is too different for that. */
@@ -379,11 +392,11 @@ function start(studio: string, pictures: string): void {
   }
 
   // A changed sheet lets the engine fetch its faces again, and text is laid out in another meanwhile.
-  const facesOnTheirWay = (): Promise<unknown> | null => {
+  const whenFacesCame = <T>(work: () => T): T | Promise<T> => {
     const waiting = documentsOf(root).filter((d) => d.fonts.status === 'loading')
     return waiting.length
-      ? Promise.race([Promise.all(waiting.map((d) => d.fonts.ready)), new Promise((done) => setTimeout(done, FACES_WAIT))])
-      : null
+      ? Promise.race([Promise.all(waiting.map((d) => d.fonts.ready)), new Promise((done) => setTimeout(done, FACES_WAIT))]).then(work)
+      : work()
   }
 
   const tellPaint = () => {
@@ -405,12 +418,7 @@ function start(studio: string, pictures: string): void {
       ports = [...e.ports]
       tellPaint()
       for (const from of ports) {
-        from.onmessage = ({ data }: MessageEvent<RequestMessage>) => {
-          const answer = () => answerTo(data, (message) => from.postMessage(message))
-          const faces = data.type === 'read' ? facesOnTheirWay() : null
-          if (faces) void faces.then(answer)
-          else answer()
-        }
+        from.onmessage = ({ data }: MessageEvent<RequestMessage>) => answerTo(data, (message) => from.postMessage(message))
       }
     },
     true,

@@ -264,7 +264,7 @@ export class PageSheets {
     const isIn = own.every((s) => {
       const indexOf = (id: number): number => {
         const css = s.rules.get(id)?.css
-        return css && !css.parentRule ? Array.prototype.indexOf.call(s.sheet.cssRules, css) : -1
+        return css && !css.parentRule ? indexIn(s.sheet.cssRules, css) : -1
       }
       const [from, to] = [before === null ? 0 : indexOf(before) + 1, after === null ? s.sheet.cssRules.length : indexOf(after)]
       if (!s.tied || (before !== null && from === 0) || to < from) return false
@@ -279,7 +279,7 @@ export class PageSheets {
         s.index.remove(tied)
         s.parts.remove(tied)
       }
-      tieInto(s, [...s.sheet.cssRules].slice(from, from + count), rules)
+      tieInto(s, rulesIn(s.sheet.cssRules, from, from + count), rules)
       return true
     })
     if (isIn) this.setBodies(key, bodies)
@@ -296,6 +296,11 @@ export class PageSheets {
   /** All places where a sheet is in use. */
   uses(key: string): CSSStyleSheet[] {
     return this.sheets.filter((s) => s.key === key).map((s) => s.sheet)
+  }
+
+  /** Whether a rule of the engine's stands for one of a source. */
+  isTied(rule: CSSRule): boolean {
+    return this.sheets.some((s) => [...s.rules.values()].some((tied) => tied.css === rule))
   }
 
   /** The engine's rules for a source rule, one for each document that uses its sheet. */
@@ -371,6 +376,9 @@ function tieInto(
     parts.add(tied, (selector) => partOf(selector) !== null)
   })
 }
+
+/** The rules of a source that a run takes out or puts in. */
+export const idsOfRun = ({ gone, outline }: ChangedRun): Set<number> => new Set([...gone, ...idsIn(unpackOutline(outline))])
 
 const idsIn = (rules: readonly OutlineRule[]): number[] => rules.flatMap((r) => [r.id, ...idsIn(r.children)])
 
@@ -493,12 +501,25 @@ export function matchSheet(live: CSSStyleSheet, text: string): void {
   matchRules(live, [...fresh.cssRules].slice(rules.slice(0, head).filter((r) => !isImport(r)).length), head)
 }
 
+// Making an array of all rules of a large sheet takes as long as the engine takes for an edit of it.
+function rulesIn(list: CSSRuleList, from: number, to: number): CSSRule[] {
+  const out: CSSRule[] = []
+  for (let i = from; i < to; i++) out.push(list[i])
+  return out
+}
+
+function indexIn(list: CSSRuleList, rule: CSSRule): number {
+  const { length } = list
+  for (let i = 0; i < length; i++) if (list[i] === rule) return i
+  return -1
+}
+
 type RuleList = CSSStyleSheet | CSSGroupingRule
 
 // Makes the rules from `head` to before `end` those of `fresh`. A group whose rules differ is entered where it is the same one: putting a layer in again restyles all that it is about.
 function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number, end = live.cssRules.length): void {
   const want = fresh.map((r) => r.cssText)
-  const have = [...live.cssRules].slice(head, end).map((r) => r.cssText)
+  const have = rulesIn(live.cssRules, head, end).map((r) => r.cssText)
   let from = 0
   while (from < want.length && from < have.length && want[from] === have[from]) from++
   let tail = 0

@@ -21,9 +21,9 @@ interface Quick {
 /** Shows changes on the page that are not written yet, and takes them back. */
 export class Preview {
   private undo: (() => void)[] = []
-  /** The rules that are shown and in no source. */
-  private inserted: (() => void)[] = []
-  private readonly styles = new Map<CSSStyleDeclaration, string>()
+  /** The rules that are shown and in no source, with what takes each away. */
+  private inserted: { readonly rule: CSSRule; readonly undo: () => void }[] = []
+  private readonly styles = new Map<CSSStyleDeclaration, { readonly text: string; readonly sheet: string; readonly rule: number }>()
   private quick: Quick | null = null
 
   constructor(
@@ -34,31 +34,31 @@ export class Preview {
 
   clear(): void {
     this.endQuick()
-    this.takeRulesBack()
+    for (const [style, { text }] of this.styles) style.cssText = text
+    this.styles.clear()
     this.takeBack()
   }
 
-  private takeRulesBack(): void {
-    for (const [style, text] of this.styles) style.cssText = text
-    this.styles.clear()
-    for (const undo of this.inserted.reverse()) undo()
-    this.inserted = []
-  }
-
   private takeBack(): void {
-    for (const undo of this.inserted.reverse()) undo()
+    for (const { undo } of this.inserted.reverse()) undo()
     this.inserted = []
     for (const undo of this.undo.reverse()) undo()
     this.undo = []
   }
 
-  /** What is shown of attributes stays: it is now what was written. `rules`: those are as they were, since what was written comes in their place at once. */
-  keep(rules: boolean): void {
+  /** What is shown stays: the page is loaded again with what was written, or has it by now. */
+  keep(): void {
     this.endQuick()
-    if (rules) this.takeRulesBack()
     this.styles.clear()
     this.inserted = []
     this.undo = []
+  }
+
+  /** The page has what was written: what is shown of attributes stays, and rules that `renewed` does not name are as they were. */
+  written(renewed: (sheet: string, rule: number) => boolean): void {
+    for (const [style, { text, sheet, rule }] of this.styles) if (!renewed(sheet, rule)) style.cssText = text
+    for (const { rule, undo } of this.inserted.reverse()) if (!this.sheets.isTied(rule)) undo()
+    this.keep()
   }
 
   private endQuick(): void {
@@ -137,7 +137,7 @@ export class Preview {
   private showRule(op: RuleOp): void {
     for (const { rule } of this.sheets.rulesFor(op.sheet, op.rule)) {
       ownStyles(rule).forEach((style, i) => {
-        if (!this.styles.has(style)) this.styles.set(style, op.was?.[i] ?? style.cssText)
+        if (!this.styles.has(style)) this.styles.set(style, { text: op.was?.[i] ?? style.cssText, sheet: op.sheet, rule: op.rule })
         style.cssText = this.sheets.declarationsOnPage(op.sheet, op.runs[i] ?? '')
       })
     }
@@ -152,9 +152,12 @@ export class Preview {
       home.insertRule(this.sheets.textOnPage(op.sheet, op.text), at)
       const added = home.cssRules[at]
       this.states.take(added)
-      this.inserted.push(() => {
-        const now = [...home.cssRules].indexOf(added)
-        if (now >= 0) home.deleteRule(now)
+      this.inserted.push({
+        rule: added,
+        undo: () => {
+          const now = [...home.cssRules].indexOf(added)
+          if (now >= 0) home.deleteRule(now)
+        },
       })
     }
   }

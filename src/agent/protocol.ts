@@ -461,8 +461,11 @@ export interface Requests {
   made: { ask: { path: string; mark: string }; answer: boolean }
   /** Of each element that a tag made, which tags of the same text made its children, by their place in order; none for others. */
   childTags: { ask: { stamp: Stamp }; answer: readonly (readonly number[])[] }
-  /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. */
-  preview: { ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean }; answer: null }
+  /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. Answers what is to be read with it. */
+  preview: {
+    ask: { ops: readonly PreviewOp[]; clear: boolean; exact: boolean; read: Ask<'read'> | null }
+    answer: Answer<'read'> | null
+  }
   /** Shows elements as though in these states (`hover`, `focus-visible`), and things that only show at times as open; all others as they are. */
   hold: {
     ask: { held: readonly { readonly node: NodeHandle; readonly states: readonly string[]; readonly open: boolean }[] }

@@ -194,6 +194,7 @@ const facts = object<NodeFacts>({
 })
 const sheetInfo = object({ name: text(5000), order: number, compiled: nullable(text(20_000_000)) })
 const nothing: Reader<null> = () => null
+const values = list(list(text(), 2000), 200_000)
 
 const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   hit: nullable(
@@ -257,8 +258,8 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   tie: object({ tied: number, dropped: number }),
   reach: list(number, MANY),
   watch: nothing,
-  preview: nothing,
-  read: list(list(text(), 2000), 200_000),
+  preview: nullable(values),
+  read: values,
   judge: list(
     object<Judged>({
       of: number,

@@ -8,7 +8,7 @@ import type { Changes } from './changes'
 import type { OpenProject } from './open-project'
 import { planning } from './planning'
 import type { Publishing } from './publishing'
-import type { DeskState, Shown, Written } from './types'
+import type { DeskState, Reading, Shown, Written } from './types'
 
 /** Intents planned once, shown on the page, and written as they were shown. */
 export class Editing {
@@ -45,8 +45,11 @@ export class Editing {
     readonly plan: PlannedEdit
   } | null = null
 
-  /** Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which can be committed and is read back. */
-  async show(intent: Intent, exact: boolean): Promise<({ ok: true } & Shown) | Refused> {
+  /**
+   * Plans an intent and shows it on the page; nothing is written. `exact` for the last step, which can be committed; `reading`
+   * is what is to be read of the page for it where the plan does not say more.
+   */
+  async show(intent: Intent, exact: boolean, reading: Reading | null = null): Promise<({ ok: true } & Shown) | Refused> {
     const { planIntent } = await planning()
     const plan = planIntent(this.current.project, intent)
     if (!plan.ok) return plan
@@ -58,26 +61,29 @@ export class Editing {
       after: plan.after,
       moves: plan.moves ?? [],
       otherwise: plan.isOtherwise ? plan.label : null,
-      selectors: plan.selectors,
-      props: plan.props ?? [],
       meant: plan.meant ?? null,
+    }
+    const what = reading && {
+      ...reading,
+      selectors: plan.selectors.length ? plan.selectors : reading.selectors,
+      props: plan.meant?.map((m) => m.name) ?? (reading.props.length ? reading.props : (plan.props ?? [])),
     }
     try {
       // The rules of new classes come to the page for good: without an element that has the class they do nothing.
       const lists = plan.preview.filter((op) => op.op === 'classes')
       if (exact && lists.length && this.publishing.compile(lists.map((op) => op.value ?? '')))
         await this.page?.ask('sync', { ops: this.publishing.compiledSheet() })
-      await this.page?.ask('preview', { ops: plan.preview, clear: false, exact })
-      return { ...shown, onPage: true }
+      const seen = await this.page?.ask('preview', { ops: plan.preview, clear: false, exact, read: what })
+      return { ...shown, onPage: true, read: what && seen ? { what, seen } : null }
     } catch {
-      return { ...shown, onPage: false }
+      return { ...shown, onPage: false, read: null }
     }
   }
 
   /** Takes what is shown off the page again. */
   async hide(): Promise<boolean> {
     try {
-      await this.page?.ask('preview', { ops: [], clear: true, exact: true })
+      await this.page?.ask('preview', { ops: [], clear: true, exact: true, read: null })
       return true
     } catch {
       return false

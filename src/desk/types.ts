@@ -98,15 +98,22 @@ export interface Written {
 }
 
 /** What a step that is shown would write, as the ledger will say it. */
+/** What is read of the page before and after an edit. */
+export interface Reading {
+  readonly nodes: readonly number[]
+  readonly selectors: readonly string[]
+  readonly sheet: string | null
+  readonly props: readonly string[]
+  readonly part: string
+}
+
 export interface Shown {
   /** Names the plan, for `commitPlan`; null of a step that is on its way to another. */
   readonly plan: number | null
   /** Whether the page has it; it may be busy. */
   readonly onPage: boolean
-  /** What it reaches; empty where it reaches single elements only. */
-  readonly selectors: readonly string[]
-  /** What is to be read back, where the intent does not name it. */
-  readonly props: readonly string[]
+  /** What is to be read of the page for it, and what the page shows of that with it; null of a step on its way to another, and where the page is busy. */
+  readonly read: { readonly what: Reading; readonly seen: readonly (readonly string[])[] } | null
   readonly meant: PlannedEdit['meant'] | null
   readonly before: string | null
   readonly after: string

@@ -159,11 +159,15 @@ export async function forgetOnDisk(db: Database, project: string, paths: readonl
 /** Stores an edit; those that were undone before it are gone for good. */
 export async function storeEdit(db: Database, project: string, edit: JournalEdit, onDisk: readonly OnDiskRow[] = []): Promise<void> {
   await db.transaction('rw', db.projects, db.edits, db.onDisk, async () => {
-    if (onDisk.length) await db.onDisk.bulkPut([...onDisk])
-    await db.edits.where('[project+seq]').between([project, edit.seq], [project, Infinity], true, true).delete()
-    await db.edits.put({ ...edit, project })
-    const row = await db.projects.get(project)
-    await db.projects.update(project, { done: edit.seq, ...savedBefore(row?.saved ?? 0, row?.leftOut ?? [], edit.seq) })
+    await Promise.all([
+      onDisk.length > 0 && db.onDisk.bulkPut([...onDisk]),
+      db.edits.where('[project+seq]').between([project, edit.seq], [project, Infinity], false, true).delete(),
+      db.edits.put({ ...edit, project }),
+      db.projects
+        .where('id')
+        .equals(project)
+        .modify((row) => void Object.assign(row, { done: edit.seq, ...savedBefore(row.saved ?? 0, row.leftOut ?? [], edit.seq) })),
+    ])
   })
 }
 

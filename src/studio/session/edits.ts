@@ -2,14 +2,14 @@ import type { Asked } from '../../agent/protocol'
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
 import type { ClassesIntent, DeclarationIntent, Intent, Verdict } from '../../core/edit'
-import { theDesk, type LedgerRow, type Written, Turns } from '../../desk'
+import { theDesk, type LedgerRow, type Reading, Turns } from '../../desk'
 import { getStudio, say, setStudio, useStudio, type Picked } from '../store'
 import { bundledFace, filesIn, filesOf } from './bundled-faces'
 import { backTo, firstAt, firstOfEach } from './edited-places'
 import { whenClassesRead, withoutAims } from './classes-read'
+import { Drawing } from './drawing'
 import type { LivePage } from './live-page'
-import { verdictOf } from './page-facts'
-import { Readback, type ElementIntent } from './readback'
+import { Readback, type ElementIntent, type Expected } from './readback'
 import { type Selection } from './selection'
 import { PageUpdates } from './page-updates'
 import { Showing } from './showing'
@@ -32,14 +32,6 @@ export type Change = readonly [property: string, value: string, comments?: boole
 
 /** Reads an edit back in a way of its own; null to have the properties read, of which there are these. */
 type Check = (props: readonly string[]) => Promise<Verdict | null>
-
-interface Reading {
-  readonly nodes: readonly number[]
-  readonly selectors: readonly string[]
-  readonly sheet: string | null
-  readonly props: readonly string[]
-  readonly part: string
-}
 
 // Where the person has new rules at the end, they follow no other.
 const placed = (ref: AimRef): AimRef =>
@@ -79,10 +71,6 @@ const setsOf = (intent: Intent): Change[] =>
     : intent.kind === 'together'
       ? [...new Map(intent.intents.flatMap(setsOf).map(([name, value]) => [name, value] as const))]
       : []
-
-/** How long elements may take to have the names that a compiler gave their classes, and how often they are looked at; ms. */
-const RENAMING = 2000
-const LOOK = 50
 
 /** Changes shown, written, read back, and taken back. */
 export class Edits {
@@ -231,7 +219,6 @@ export class Edits {
       say('error', `Not written: ${losing.label} would lose to ${losing.losesTo}`)
       return false
     }
-    setStudio({ pulling: { property: changes[0][0], value: changes[0][1] } })
     return this.writeAndRead(intent, properties, selected, null, askedBy(changes))
   }
 
@@ -254,19 +241,21 @@ export class Edits {
       setStudio({ pulling: null, writes: null })
       return false
     }
-    this.show(intent, true)
+    const wanted: Reading = {
+      nodes: await this.nodesOf(intent, [picked, ...others]),
+      selectors: isOfUsage(intent, picked) ? [] : ofSameTag(picked.report),
+      sheet: sheetOf(aimsOf(intent)),
+      props,
+      part: condition.part,
+    }
+    this.showing.show(intent, true, wanted)
+    if (asked.length) setStudio({ pulling: { property: asked[0].name, value: asked[0].value } })
+    const { pulling } = getStudio()
     const last = await this.showing.shown
     const planned = last?.intent === intent ? last.shown : null
     const meant = planned?.meant ?? null
-    const selectors = planned?.selectors.length ? planned.selectors : isOfUsage(intent, picked) ? [] : ofSameTag(picked.report)
-    const what: Reading = {
-      nodes: await this.nodesOf(intent, [picked, ...others]),
-      selectors,
-      sheet: sheetOf(aimsOf(intent)),
-      props: meant?.map((m) => m.name) ?? (props.length ? props : (planned?.props ?? [])),
-      part: condition.part,
-    }
-    const seen = await this.read(what)
+    const what = planned?.read?.what ?? wanted
+    const seen = planned?.read?.seen ?? (await this.readback.read(what))
     if (this.isTooLate()) return false
     try {
       const because = this.becauseOf(props[0], selected)
@@ -283,29 +272,33 @@ export class Edits {
         say(isDone ? 'info' : 'error', written.why)
         return isDone
       }
-      const { writes } = getStudio()
-      setStudio({ pulling: null, writes: null })
-      await this.updates.takeIn(written)
-      setStudio({
-        source: { path: written.path, line: written.state.rows.at(-1)!.line },
-        status: null,
-        lastMade: intent,
+      const expected: Expected = { path: written.path, seen, what, asked: meant ?? asked, reached: isToken(intent) ? [] : what.selectors }
+      const window = this.drawing(intent)
+      let atOnce: Promise<Verdict | null> | null = null
+      const isTaken = await this.updates.takeIn(written, null, (taken) => {
+        window.takeIn(taken)
+        // Asked for behind what was written, so that the page reads it before it draws it.
+        if (!check && getStudio().connected && !this.page.hasSaved) atOnce = this.readback.look(expected).catch(() => null)
       })
-      if (writes?.otherwise)
-        say(
-          'info',
-          `No class in this sheet gives ${written.edit.name}: ${written.edit.after}, so it stands in ${writes.otherwise}. Undo, and choose the nearest class or another place in Aim, if that is better.`,
-        )
-      else if (writes?.moves.length)
-        say(
-          'info',
-          `${writes.moves.join(', ')} ${writes.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`,
-        )
-      const verdict = (await check?.(what.props)) ?? null
+      const verdict =
+        (await check?.(what.props)) ??
+        (isTaken ? await (atOnce as Promise<Verdict | null> | null) : null) ??
+        (this.page.here ? await this.readback.written(expected, [picked, ...others]) : null)
+      window.draw(verdict)
       if (verdict) await this.judge(written.edit.seq, verdict)
-      else if (this.page.here)
-        await this.readBack(written, seen, what, meant ?? asked, isToken(intent) ? [] : selectors, [picked, ...others])
+      if (planned?.otherwise)
+        say(
+          'info',
+          `No class in this sheet gives ${written.edit.name}: ${written.edit.after}, so it stands in ${planned.otherwise}. Undo, and choose the nearest class or another place in Aim, if that is better.`,
+        )
+      else if (planned?.moves.length)
+        say(
+          'info',
+          `${planned.moves.join(', ')} ${planned.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`,
+        )
       await this.selection.refresh()
+      // Shown until its row has the value by itself, unless another is being pulled by then.
+      if (getStudio().pulling === pulling) setStudio({ pulling: null })
       await this.page.served
       return true
     } catch (error) {
@@ -315,6 +308,18 @@ export class Edits {
       setStudio({ again: () => this.write(intent, props, check) })
       return false
     }
+  }
+
+  // Another project may be open by the time that an edit is to be drawn.
+  private drawing(intent: Intent): Drawing {
+    return new Drawing(
+      (ledger) => {
+        if (!this.page.left) setStudio({ ledger, status: null, writes: null, lastMade: intent })
+      },
+      ({ scale, path, state }) => {
+        if (!this.page.left) setStudio({ scale, revision: getStudio().revision + 1, source: { path, line: state.rows.at(-1)!.line } })
+      },
+    )
   }
 
   // Why an edit of a property lands where it does: its place was chosen by hand, or what speaks for it.
@@ -506,51 +511,6 @@ export class Edits {
     // A place that is held is not the one of the element that it is carried to.
     if (here.length) await this.inTurn((selected) => this.commitEach(here, 'carried', { ...selected, heldAim: null }))
     setStudio({ lastMade })
-  }
-
-  private async read(what: Reading): Promise<readonly (readonly string[])[] | null> {
-    return this.page.here ? this.page.guard(() => this.page.ask('read', what)) : null
-  }
-
-  // `reached`: what the edit reaches besides the chosen elements by the properties that were asked for.
-  private async readBack(
-    { edit, path }: Written,
-    seen: readonly (readonly string[])[] | null,
-    what: Reading,
-    asked: readonly Asked[],
-    reached: readonly string[],
-    about: readonly Picked[],
-  ): Promise<void> {
-    // A page that loads again has other elements in the place of those before; it is read when it is there.
-    if (!getStudio().connected) {
-      await this.readback.waitForPage()
-      what = { ...what, nodes: await this.nodesAgain(about) }
-    }
-    const look = async (): Promise<Verdict> => {
-      const now = getStudio().connected && what.nodes.length ? await this.read(what) : null
-      const verdict = verdictOf(seen, now, what.props)
-      return verdict.state === 'holds' && asked.length
-        ? ((await this.readback.asked({ nodes: what.nodes, selectors: reached, sheet: what.sheet, part: what.part }, asked, path)) ??
-            verdict)
-        : verdict
-    }
-    let verdict = await look()
-    // A module that is compiled again has other names for its classes a moment before the elements have.
-    for (let waited = 0; verdict.state === 'differs' && this.page.isCompiled(path) && waited < RENAMING; waited += LOOK) {
-      await new Promise((go) => setTimeout(go, LOOK))
-      verdict = await look()
-    }
-    await this.judge(edit.seq, verdict)
-  }
-
-  // The elements of a page that was loaded again which are in the places of these.
-  private async nodesAgain(about: readonly Picked[]): Promise<number[]> {
-    const found = await Promise.all(
-      about.map(({ report: { info, nth } }) =>
-        info.source === null || !this.page.here ? null : this.page.guard(() => this.page.ask('locate', { source: info.source!, nth })),
-      ),
-    )
-    return found.flatMap((f) => (f ? [f.node] : []))
   }
 
   /** Notes what was read back of an edit. Another project may be open by now, or this one reopened, where an edit that nobody read says so. */

@@ -3,9 +3,10 @@ import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, type BlockOut, type FileChange, type Intent, oneBelowAnother, type Verdict } from '../../core/edit'
 import { widthRange } from '../../core/css'
 import { ID_ATTRIBUTE } from '../../core/html'
-import { theDesk } from '../../desk'
-import { getStudio } from '../store'
+import { theDesk, type Reading } from '../../desk'
+import { getStudio, type Picked } from '../store'
 import type { LivePage } from './live-page'
+import { verdictOf } from './page-facts'
 import type { Selection } from './selection'
 
 export type ElementIntent = Extract<Intent, { kind: 'set-tag' | 'set-attribute' | 'rename-attribute' | 'set-text' }>
@@ -15,6 +16,22 @@ const LOADING = 5000
 
 /** How long a page of components may take to show what was written; ms. */
 const PATIENCE = 2000
+
+/** How long elements may take to have the names that a compiler gave their classes, and how often they are looked at; ms. */
+const RENAMING = 2000
+const LOOK = 50
+
+/** What an edit is read back by. */
+export interface Expected {
+  /** The file that it is in. */
+  readonly path: string
+  readonly what: Reading
+  /** What the page showed of that with the edit as a preview; null where it did not answer. */
+  readonly seen: readonly (readonly string[])[] | null
+  readonly asked: readonly Asked[]
+  /** What the edit reaches besides the chosen elements by the properties that were asked for. */
+  readonly reached: readonly string[]
+}
 
 /** Reads the page again after an edit, and says whether it shows what was written. */
 export class Readback {
@@ -28,24 +45,54 @@ export class Readback {
     for (let waited = 0; !getStudio().connected && waited < LOADING; waited += 100) await new Promise((done) => setTimeout(done, 100))
   }
 
+  async read(what: Reading): Promise<readonly (readonly string[])[] | null> {
+    return this.page.here ? this.page.guard(() => this.page.ask('read', what)) : null
+  }
+
+  /** Whether the page shows what an edit is to show, as it is now. */
+  async look({ path, what, seen, asked, reached }: Expected): Promise<Verdict> {
+    const isThere = getStudio().connected && what.nodes.length > 0
+    const [now, other] = await Promise.all([
+      isThere ? this.read(what) : null,
+      isThere && asked.length ? this.asked({ ...what, selectors: reached }, asked, path) : null,
+    ])
+    const verdict = verdictOf(seen, now, what.props)
+    return verdict.state === 'holds' ? (other ?? verdict) : verdict
+  }
+
+  /** The same once a page that loads again, or whose sheets are compiled again, has it; `about` are the chosen elements. */
+  async written(expected: Expected, about: readonly Picked[]): Promise<Verdict> {
+    // A page that loads again has other elements in the place of those before; it is read when it is there.
+    if (!getStudio().connected) {
+      await this.waitForPage()
+      expected = { ...expected, what: { ...expected.what, nodes: await this.nodesAgain(about) } }
+    }
+    let verdict = await this.look(expected)
+    // A module that is compiled again has other names for its classes a moment before the elements have.
+    for (let waited = 0; verdict.state === 'differs' && this.page.isCompiled(expected.path) && waited < RENAMING; waited += LOOK) {
+      await new Promise((go) => setTimeout(go, LOOK))
+      verdict = await this.look(expected)
+    }
+    return verdict
+  }
+
+  // The elements of a page that was loaded again which are in the places of these.
+  private async nodesAgain(about: readonly Picked[]): Promise<number[]> {
+    const found = await Promise.all(
+      about.map(({ report: { info, nth } }) =>
+        info.source === null || !this.page.here ? null : this.page.guard(() => this.page.ask('locate', { source: info.source!, nth })),
+      ),
+    )
+    return found.flatMap((f) => (f ? [f.node] : []))
+  }
+
   /**
    * Whether all chosen elements show what was asked for. Others that the edit reaches may show a value that something
    * stronger gives them, which is told.
    */
-  async asked(
-    what: {
-      readonly nodes: readonly number[]
-      readonly selectors: readonly string[]
-      readonly sheet: string | null
-      readonly part: string
-    },
-    asked: readonly Asked[],
-    path: string,
-  ): Promise<Verdict | null> {
-    const missing = await theDesk().reading.missingFiles(
-      path,
-      asked.map((a) => a.value),
-    )
+  private async asked(what: Omit<Reading, 'props'>, asked: readonly Asked[], path: string): Promise<Verdict | null> {
+    const named = asked.flatMap(({ value }) => (/url\(/i.test(value) ? [value] : []))
+    const missing = named.length ? await theDesk().reading.missingFiles(path, named) : []
     if (missing.length)
       return {
         state: 'differs',
@@ -53,7 +100,11 @@ export class Readback {
         of: what.nodes.length,
         example: `The project has no file ${missing.join(', ')}.`,
       }
-    const judged = this.page.here ? await this.page.guard(() => this.page.ask('judge', { ...what, asked })) : null
+    const judged = this.page.here
+      ? await this.page.guard(() =>
+          this.page.ask('judge', { nodes: what.nodes, selectors: what.selectors, sheet: what.sheet, part: what.part, asked }),
+        )
+      : null
     if (!judged) return null
     let holds: Verdict | null = null
     for (const [i, { of, shows, misses }] of judged.entries()) {

@@ -1,5 +1,5 @@
 import type { Intent } from '../../core/edit'
-import { theDesk, type Shown } from '../../desk'
+import { theDesk, type Reading, type Shown } from '../../desk'
 import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
 
@@ -11,7 +11,7 @@ interface ShownIntent {
 /** Intents shown on the page without being written; while one is on its way, only the latest next is kept. */
 export class Showing {
   private isShowing = false
-  private next: { intent: Intent; exact: boolean } | null = null
+  private next: { intent: Intent; exact: boolean; reading: Reading | null } | null = null
   private latest: Promise<ShownIntent | null> = Promise.resolve(null)
 
   constructor(private readonly page: LivePage) {}
@@ -21,8 +21,8 @@ export class Showing {
     return this.latest
   }
 
-  show(intent: Intent, exact: boolean): void {
-    this.next = { intent, exact }
+  show(intent: Intent, exact: boolean, reading: Reading | null = null): void {
+    this.next = { intent, exact, reading }
     if (!this.isShowing) this.latest = this.showLatest()
   }
 
@@ -31,15 +31,15 @@ export class Showing {
     let last: ShownIntent | null = null
     try {
       while (this.next && this.page.here) {
-        const { intent, exact } = this.next
+        const { intent, exact, reading } = this.next
         this.next = null
-        const shown = await theDesk().editing.show(intent, exact)
+        const shown = await theDesk().editing.show(intent, exact, reading)
         last = shown.ok ? { intent, shown } : null
         if (!shown.ok) say('error', shown.why)
         else if (!shown.onPage) {
           setStudio({ busy: true })
           break
-        } else if (getStudio().pulling) setStudio({ writes: shown })
+        } else if (reading === null && getStudio().pulling) setStudio({ writes: shown })
       }
     } catch (error) {
       last = null
