@@ -10,7 +10,7 @@ import { theDesk } from '../../desk'
 import { getStudio, setStudio, useStudio, type SourceSpot } from '../store'
 import { onto } from '../session/drafts'
 import { useSession } from '../ui/SessionContext'
-import { editorState, faultsOf, fromProject, markLine, markSpans, showFaults } from './editor'
+import { editorState, faultsIn, faultsOf, fromProject, markLine, markSpans, readingTime, showFaults } from './editor'
 import { LiteralPicker } from './LiteralPicker'
 import { literals, redraw, type Literal } from './literals'
 import styles from './Source.module.css'
@@ -28,19 +28,12 @@ interface Shown {
   readonly revision: number
   /** The text of the file that what is typed starts from. */
   readonly base: string
-  /** Faults that the file came with: they are not what was typed. */
-  readonly faults: number
 }
-
-/** How long a text is read for before it is said to be at fault, on a busy machine too; ms. Of a very long one only a part is. */
-const READING = 3000
-const READING_LONG = 200
-const LONG = 1_000_000
 
 // What is read in part seems to end in the middle of a rule.
 const readWhole = (editor: EditorView): void => {
   const { length } = editor.state.doc
-  forceParsing(editor, length, length > LONG ? READING_LONG : READING)
+  forceParsing(editor, length, readingTime(length))
 }
 
 /** A file of the project, at the line that is written: typed here, it is seen on the page; the caret chooses what it stands in. */
@@ -84,7 +77,8 @@ export function Source({ spot }: { spot: SourceSpot }) {
     const isDraft = (editor: EditorView, path: string): boolean => {
       readWhole(editor)
       const faults = faultsOf(editor.state)
-      if (faults.length <= (shown.current?.faults ?? 0)) {
+      // Those that the file had before are not what was typed.
+      if (faults.length === 0 || faults.length <= faultsIn(path, shown.current!.base)) {
         showFaults(editor, [])
         return false
       }
@@ -100,7 +94,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
       if (!allTheSame && isDraft(editor, path)) return
       const text = editor.state.doc.toString()
       const { base } = shown.current
-      shown.current = { ...shown.current, base: text, ...(allTheSame && { faults: faultsOf(editor.state).length }) }
+      shown.current = { ...shown.current, base: text }
       pending.current = false
       session.drafts.drop(path)
       const why = await session.making.typed(path, base, text)
@@ -183,13 +177,7 @@ export function Source({ spot }: { spot: SourceSpot }) {
           editor.setState(
             editorState(spot.path, feeds, readOnly || !getStudio().project?.written.includes(spot.path), [listen, literals(openLiteral)]),
           )
-          readWhole(editor)
-          shown.current = {
-            path: spot.path,
-            revision,
-            base: draft?.base ?? feeds,
-            faults: faultsOf(editor.state).length,
-          }
+          shown.current = { path: spot.path, revision, base: draft?.base ?? feeds }
           if (draft) {
             editor.dispatch({
               changes: { from: 0, to: editor.state.doc.length, insert: draft.text },

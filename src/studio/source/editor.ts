@@ -9,7 +9,16 @@ import { defaultKeymap, indentWithTab } from '@codemirror/commands'
 import { css, cssLanguage } from '@codemirror/lang-css'
 import { html, htmlLanguage } from '@codemirror/lang-html'
 import { javascript } from '@codemirror/lang-javascript'
-import { bracketMatching, foldGutter, foldKeymap, HighlightStyle, indentUnit, syntaxHighlighting, syntaxTree } from '@codemirror/language'
+import {
+  bracketMatching,
+  ensureSyntaxTree,
+  foldGutter,
+  foldKeymap,
+  HighlightStyle,
+  indentUnit,
+  syntaxHighlighting,
+  syntaxTree,
+} from '@codemirror/language'
 import { setDiagnostics, type Diagnostic } from '@codemirror/lint'
 import { highlightSelectionMatches, searchKeymap } from '@codemirror/search'
 import { Annotation, EditorState, StateEffect, StateField, type Extension } from '@codemirror/state'
@@ -112,10 +121,30 @@ export function editorState(path: string, text: string, readOnly: boolean, liste
   })
 }
 
+/** How long a text is read for before it is said to be at fault, on a busy machine too; ms. Of a very long one only a part is. */
+const READING = 3000
+const READING_LONG = 200
+const LONG = 1_000_000
+
+export const readingTime = (length: number): number => (length > LONG ? READING_LONG : READING)
+
+/** The text that faults were counted in last: while it is typed in, it stays the same. */
+let counted: { readonly path: string; readonly text: string; readonly faults: number } | null = null
+
+/** How many faults a text has, up to where counting ends. */
+export function faultsIn(path: string, text: string): number {
+  if (counted?.path === path && counted.text === text) return counted.faults
+  const state = EditorState.create({ doc: text, extensions: languageOf(path) })
+  const tree = ensureSyntaxTree(state, text.length, readingTime(text.length)) ?? syntaxTree(state)
+  const faults = faultsOf(state, tree).length
+  counted = { path, text, faults }
+  return faults
+}
+
 /** Faults of the text, by its grammar, the first ones: `[from, to)`. */
-export function faultsOf(state: EditorState): Diagnostic[] {
+export function faultsOf(state: EditorState, tree = syntaxTree(state)): Diagnostic[] {
   const out: Diagnostic[] = []
-  syntaxTree(state).iterate({
+  tree.iterate({
     enter: (node) => {
       if (out.length > 20) return false
       if (!node.type.isError) return
