@@ -234,7 +234,7 @@ export class Reading {
     const { project } = this.current
     if (languageNameOf(path) !== 'jsx' || project.readOnly(path) || !project.text(path).includes(from)) return new Set()
     const tree = project.tree(path)
-    const splices = module === undefined ? tree.renameClass(from, to) : memberRenames(tree, path, module, from, to)
+    const splices = module === undefined ? tree.renameClass(from, to) : memberRenames(project, path, module, from, to)
     return new Set(splices.map((s) => tree.lineAt(s.from)))
   }
 

@@ -1,3 +1,4 @@
+import { placeText } from '../text'
 import { whyNoEffect, type Applied, type Contest, type NoEffect, type Reason } from '../cascade'
 import {
   composeShorthand,
@@ -230,7 +231,7 @@ export class ElementAims {
 
 const overridden = (by: Reason, winner: { label: string; path: string; line: number }): NoEffect => ({
   code: 'overridden',
-  why: `${winner.label} (${winner.path}:${winner.line}) wins: ${STEP_WORDS[by]}`,
+  why: `${winner.label} (${placeText(winner)}) wins: ${STEP_WORDS[by]}`,
   spec: 'CSS Cascade 5 §6.1',
   remedy: null,
 })

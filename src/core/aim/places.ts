@@ -1,3 +1,4 @@
+import { placeText } from '../text'
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import {
   compareSpecificity,
@@ -203,7 +204,7 @@ class Places {
       elsewhere: false,
       overridden: NOTHING,
       wins: !stronger,
-      losesTo: at ? `${at.label} (${at.path}:${at.line})` : null,
+      losesTo: at ? `${at.label} (${placeText(at)})` : null,
       fits: true,
       off: false,
       ...more,

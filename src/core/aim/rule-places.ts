@@ -1,3 +1,4 @@
+import { placeText } from '../text'
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { longhandsOf, type Specificity } from '../css'
 import type { ElementCascade } from './element-cascade'
@@ -140,6 +141,6 @@ export class RulePlaces {
   private losesTo(a: Applied, b: Applied): string {
     const { by } = compareApplied(b, a)
     const at = this.c.where(b)
-    return `${at.label} (${at.path}:${at.line}): ${by === 'specificity' ? `its specificity ${b.specificity.join(',')} is higher` : STEP_WORDS[by]}`
+    return `${at.label} (${placeText(at)}): ${by === 'specificity' ? `its specificity ${b.specificity.join(',')} is higher` : STEP_WORDS[by]}`
   }
 }

@@ -1,4 +1,4 @@
-import { namesOfModule, type Project, type SheetRef } from '../project'
+import { modulesIn, type Project, type SheetRef } from '../project'
 import type { Evidence } from './evidence'
 
 /** A style module that a file takes classes from. */
@@ -10,12 +10,14 @@ export interface ImportedStyles {
 
 /** The style modules that the file of an element takes classes from, of those that the page has and that may be written to (CSS Modules). */
 export const styleModulesOf = (
-  { path, tree }: NonNullable<ReturnType<Project['element']>>,
+  { path }: NonNullable<ReturnType<Project['element']>>,
   { sheets }: Pick<Evidence, 'sheets'>,
   project: Project,
-): readonly ImportedStyles[] =>
-  sheets.flatMap((key) => {
+): readonly ImportedStyles[] => {
+  const modules = modulesIn(project, path)
+  return sheets.flatMap((key) => {
     const ref = project.sheet(key)
-    const [styles] = ref && project.isEditable(ref) ? namesOfModule(tree, path, ref.path) : []
-    return ref && styles !== undefined ? [{ styles, ref }] : []
+    const module = ref && project.isEditable(ref) ? modules.find((m) => m.path === ref.path) : undefined
+    return ref && module ? [{ styles: module.name, ref }] : []
   })
+}

@@ -1,4 +1,6 @@
 import { expect, test } from 'vitest'
+import { Project } from '../project'
+import { placeText } from '../text'
 import { isPreprocessed, preprocessedLine, withSourceNames } from './preprocessed'
 
 const SCSS = `// The desk's cards; don't round them
@@ -66,4 +68,15 @@ test('classes of a compiled module have the names of its source again, and no ot
   ).toBe('.card {}\n.card-note:hover, .plain[title="._card_x1_1"] {}\n.is-on .card { content: "._card_x1_1" }\n')
   expect(withSourceNames('.Card_card-note__a1B2c > .Card_a__x {}', source)).toBe('.card-note > .a {}')
   expect(withSourceNames('.other {}', source)).toBe('.other {}')
+})
+
+test('a rule that no line of the source says is led to the file alone', () => {
+  const text = '@each $n in 1, 2 {\n  .m-#{$n} { margin: 0 }\n}\n.a {\n  color: red;\n}\n'
+  const project = new Project([{ key: 1, path: 'a.scss', bytes: new TextEncoder().encode(text) }])
+  project.setGenerated('a.scss', '.m-1 { margin: 0 }\n.a { color: red }\n', 'a.scss', ['a.scss'])
+  const made = project.sheet('a.scss')!
+  const places = [...made.sheet.rules()].map(({ statement, rule }) =>
+    placeText({ path: made.path, line: project.lineIn(made, statement.start + rule.span.from) }),
+  )
+  expect(places).toEqual(['a.scss', 'a.scss:4'])
 })

@@ -61,7 +61,7 @@ function usesOfMember(project: Project, module: string, from: string, to: string
     ...project
       .componentPaths(from)
       .filter((path) => !project.readOnly(path))
-      .map((path) => [path, memberRenames(project.tree(path), path, module, from, to)] as const),
+      .map((path) => [path, memberRenames(project, path, module, from, to)] as const),
   ])
 }
 

@@ -9,4 +9,4 @@ export { likeReached, projectReach, reachesOnlyKin, staticSelector, type Kind, m
 export type { Scale } from './scale'
 export { widthCondition, widthsBetween, NARROW } from './width-condition'
 export { scaleOf } from './scale'
-export { memberRenames, namesOfModule } from './style-modules'
+export { memberRenames, modulesIn } from './style-modules'

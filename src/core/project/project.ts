@@ -342,7 +342,7 @@ export class Project {
     return this.sourceOfFile(f)?.lineAt(offset) ?? new LineIndex(f.original).lineAt(offset)
   }
 
-  /** 1-based line of an offset in a sheet's file. */
+  /** 1-based line of an offset in a sheet's file; 0 where that is compiled from a line that is not known. */
   lineIn(ref: SheetRef, offset: number): number {
     if (ref.generated === null) return this.lineAt(ref.path, ref.base + offset)
     if (!isPreprocessed(ref.path) || !this.files.has(ref.path)) return lineInSheet(ref.sheet, offset)
@@ -350,7 +350,7 @@ export class Project {
       ({ rule, statement }) =>
         rule.kind === 'style' && statement.start + rule.span.from <= offset && offset <= statement.start + rule.span.to,
     )
-    return (at && preprocessedLine(this.text(ref.path), resolvedSelectors(at))) ?? 1
+    return (at && preprocessedLine(this.text(ref.path), resolvedSelectors(at))) ?? 0
   }
 
   private sourceOfFile(file: OpenFile): SourceFile | null {

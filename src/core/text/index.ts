@@ -12,6 +12,7 @@ export {
   type Splices,
 } from './splice'
 export { LineIndex, lineEndOf } from './lines'
+export { placeText } from './place'
 export { createPatch, gitPath, type PatchFile } from './patch'
 export { attributedLines, changedParts, type ChangedLine, type ChangedPart } from './changed-lines'
 export { LineFeeds } from './line-feeds'

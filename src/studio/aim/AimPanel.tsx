@@ -1,4 +1,5 @@
 'use client'
+import { placeText } from '../../core/text'
 import { lazy, Suspense, useState } from 'react'
 import type { AimRef, Candidate, PropertyAim } from '../../core/aim'
 import type { NodeInfo } from '../../agent/protocol'
@@ -134,7 +135,7 @@ function NotInSource({ info, nearest, place }: { info: NodeInfo; nearest: NodeIn
       {nearest && (
         <button type="button" onClick={() => void session.selection.pick(nearest.node)}>
           Choose <code>{nameOf(nearest)}</code>, its nearest element in the source
-          {place && ` (${place.path}:${place.line})`}
+          {place && ` (${placeText(place)})`}
         </button>
       )}
     </div>
@@ -280,9 +281,7 @@ function AtSizes({ candidate, aim }: { candidate: Candidate; aim: PropertyAim })
     <div className={candidate.elsewhere ? styles.warning : styles.sizes} data-testid="aim-sizes">
       {candidate.elsewhere ? 'Not at this size: ' : 'But '}
       <code>{first.condition.replace(/^@(media|container) /, '')}</code> sets <code>{first.value}</code>{' '}
-      <small title={`${first.label}, ${first.path}:${first.line}`}>
-        {first.path.split('/').at(-1)}:{first.line}
-      </small>
+      <small title={`${first.label}, ${placeText(first)}`}>{placeText({ path: first.path.split('/').at(-1)!, line: first.line })}</small>
       {overridden.length > 1 && ` and ${overridden.length - 1} more`}
       {at >= 0 ? (
         <button type="button" className={styles.see} onClick={() => session.selection.chooseAim(aim.property, at)}>

@@ -1,4 +1,5 @@
 'use client'
+import { placeText } from '../../core/text'
 import type { PropertyAim } from '../../core/aim'
 import { reachOf, uncountedWords } from '../session/chosen-aim'
 import { setStudio, useStudio } from '../store'
@@ -28,8 +29,7 @@ export function CandidateList({ aim, index, because }: { aim: PropertyAim; index
               {c.of && ` in ${c.of}`}
             </span>
             <span className={styles.where}>
-              {c.path.split('/').at(-1)}
-              {c.near ? `, behind ${c.near}` : `:${c.line}`}
+              {c.near ? `${c.path.split('/').at(-1)}, behind ${c.near}` : placeText({ path: c.path.split('/').at(-1)!, line: c.line })}
             </span>
             <span className={styles.why}>
               {i < 9 && <kbd>Alt {i + 1}</kbd>} {c.reason}; reach {reachOf(c, fresh) ?? uncountedWords(c.ref)}

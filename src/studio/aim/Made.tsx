@@ -1,3 +1,4 @@
+import { placeText } from '../../core/text'
 import type { MadeBy } from '../../agent/protocol'
 import type { TagPlace } from '../../desk'
 import { setStudio, type Picked } from '../store'
@@ -10,11 +11,11 @@ function Place({ of, testId }: { of: TagPlace; testId: string }) {
     <button
       type="button"
       className={styles.file}
-      title={`${of.path}:${of.line}`}
+      title={placeText(of)}
       onClick={() => setStudio({ source: { path: of.path, line: of.line } })}
       data-testid={testId}
     >
-      {of.path.split('/').at(-1)}:{of.line}
+      {placeText({ path: of.path.split('/').at(-1)!, line: of.line })}
     </button>
   ) : (
     <span data-testid={testId}>its place is not known: {of.why}</span>

@@ -1,3 +1,4 @@
+import { placeText } from '../../core/text'
 import type { Asked } from '../../agent/protocol'
 import type { AimRef, Candidate } from '../../core/aim'
 import type { Remedy } from '../../core/cascade'
@@ -209,7 +210,7 @@ export class Edits {
       say(
         'error',
         there
-          ? `Not written: ${there.label} in ${there.path}:${there.line} is compiled and cannot be edited here yet. Change it there, or choose a place in Aim.`
+          ? `Not written: ${there.label} in ${placeText(there)} is compiled and cannot be edited here yet. Change it there, or choose a place in Aim.`
           : `Not written: no rule for ${changes[0]?.[0] ?? 'this'} wins here without affecting unrelated elements. Choose a place in Aim.`,
       )
       return false

@@ -1,3 +1,4 @@
+import { placeText } from '../../core/text'
 import { roleOf } from '../../core/language'
 import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, type BlockOut, type FileChange, type Intent, oneBelowAnother, type Verdict } from '../../core/edit'
@@ -135,14 +136,14 @@ export class Readback {
     const look = await this.selection.look(node, part)
     const [aim] = look ? await theDesk().reading.aims(look, [decides]) : []
     const { origin, written } = aim ?? {}
-    const place = origin?.path ? ` (${origin.label}, ${origin.path}:${origin.line})` : ''
+    const place = origin?.path ? ` (${origin.label}, ${placeText(origin)})` : ''
     if (reason === 'no-line') return `${by} is ${written ?? 'none'}${place}, so ${property} is ${shown}.`
     if (reason === 'held')
       return by
         ? `${by}: ${written ?? aim?.computed ?? ''}${place} keeps ${property} at ${shown}.`
         : `Its layout keeps ${property} at ${shown}.`
     return place
-      ? `${property} is ${shown}, from ${origin!.label} (${origin!.path}:${origin!.line}), not ${meant}.`
+      ? `${property} is ${shown}, from ${origin!.label} (${placeText(origin!)}), not ${meant}.`
       : `${property} is ${shown}, not ${meant}.`
   }
 

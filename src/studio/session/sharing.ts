@@ -1,3 +1,4 @@
+import { placeText } from '../../core/text'
 import type { NodeHandle } from '../../agent/protocol'
 import { base64Of, type Assistants, type Folder, type SentPicture, type SharedChoice } from '../../folder'
 import { theDesk } from '../../desk'
@@ -20,7 +21,7 @@ const valuesOf = ({ aims }: Picked): SharedChoice['values'] =>
             property,
             computed,
             written,
-            from: origin.path === null ? origin.label : `${origin.label} (${origin.path}:${origin.line})`,
+            from: origin.path === null ? origin.label : `${origin.label} (${placeText(origin)})`,
             reach: candidates[chosen]?.reach ?? null,
           },
         ],
