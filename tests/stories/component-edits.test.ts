@@ -205,6 +205,48 @@ describe('the tags of components', () => {
     ])
   })
 
+  test('a component that takes no classes is made to, where one use of it alone is chosen, as one edit', async () => {
+    const file = 'src/pages/Tides.tsx'
+    const card = 'src/parts/Card.tsx'
+    const [before, definition] = [read(file), read(card)]
+    writeFileSync(
+      join(folder, file),
+      before
+        .replace('import { Mark }', "import { Card } from '../parts/Card'\nimport { Mark }")
+        .replace('      <ul', '      <Card title="Springs" />\n      <Card title="Neaps" tone="strong" />\n      <ul'),
+    )
+    await studio.until('the cards', () => studio.inPage<boolean>('return document.querySelectorAll(".card").length === 2'))
+    const used = await studio.sourceNow(file)
+    await studio.pick('.card-strong', 0.98, 0.1)
+    await studio.driver.executeAsyncScript(
+      `const { session, state } = window.steadyProof
+      session.selection.needAims(['margin-top']).then(() => {
+        const at = state().picked.aims.get('margin-top').candidates
+        session.selection.chooseAim('margin-top', at.findIndex((c) => c.label === 'class list of this Card'))
+      }).then(arguments[0])`,
+    )
+    expect(await studio.edit(() => studio.commit('margin-top', '16px'))).toMatch(/Tides\.tsx:\d+ margin-top mt-4 reach 1 ✓/)
+    const margins = () =>
+      studio.inPage<string[]>('return [...document.querySelectorAll(".card")].map((e) => getComputedStyle(e).marginTop)')
+    expect((await margins()).at(1)).toBe('16px')
+    expect((await margins()).at(0)).not.toBe('16px')
+    expect(await studio.sourceNow(file)).toBe(used.replace('tone="strong" />', 'tone="strong" className="mt-4" />'))
+    expect(await studio.sourceNow(card)).toBe(
+      definition
+        .replace('  readonly children?: ReactNode\n', '  readonly children?: ReactNode\n  readonly className?: string\n')
+        .replace('note, children }', 'note, children, className }')
+        .replace('`card card-${tone}`', "`card card-${tone} ${className ?? ''}`"),
+    )
+    // Another value goes to the same place: the component takes classes by now.
+    expect(await studio.edit(() => studio.commit('margin-top', '24px'))).toMatch(/Tides\.tsx:\d+ margin-top mt-4 mt-6 reach 1 ✓/)
+    await studio.undo()
+    await studio.undo()
+    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    expect([await studio.sourceNow(file), await studio.sourceNow(card)]).toEqual([used, definition])
+    writeFileSync(join(folder, file), before)
+    await studio.until('no card', () => studio.inPage<boolean>('return document.querySelectorAll(".card").length === 0'))
+  })
+
   test('a new class of a module is its rule and its member, and another name for it goes to both', async () => {
     const [chart, sheet] = ['src/parts/SeatChart.tsx', 'src/parts/SeatChart.module.css']
     const now = async () => [await studio.sourceNow(chart), await studio.sourceNow(sheet)]

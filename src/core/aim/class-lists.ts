@@ -6,7 +6,7 @@ import { readClassList, sameList, sameVariant, segments, setsSlots, vocabularies
 import { isConditional } from './condition'
 import type { ElementCascade } from './element-cascade'
 import { NOTHING } from './matching'
-import type { Candidate } from './types'
+import type { Candidate, ClassListRef } from './types'
 
 interface Listed {
   readonly c: UtilityClass
@@ -34,6 +34,8 @@ export function classListsFor(cascade: ElementCascade, longhands: readonly strin
     new ClassLists(cascade, v, i, source, found, alike, listed, longhands, contests, null).candidates(),
   )
   const given = ofUsage(cascade, found, longhands, contests)
+  // What makes the component take classes first is not written unasked.
+  if (given.some(({ ref }) => ref.kind === 'class-list' && ref.taking)) return [...own, ...given.map((c) => ({ ...c, fits: false }))]
   // Where the component is used elsewhere on the page too, its definition is not changed by the way.
   const isWider = (evidence.copies ?? 1) > (evidence.usage?.count ?? 0)
   return given.some((c) => c.wins && !c.asImportant) && isWider
@@ -51,16 +53,32 @@ function ofUsage(
   const { evidence, project } = cascade
   const { usage } = evidence
   const handed = usage ? (definition.tree.handsOnClasses?.(definition.element) ?? null) : null
-  const found = usage && handed ? project.element(usage.source) : null
-  if (!usage || !handed || !found?.element.startTag || project.readOnly(found.path)) return []
+  const how = handed ?? (usage ? takenBy(cascade, definition, usage.name) : null)
+  const found = usage && how ? project.element(usage.source) : null
+  if (!usage || !how || !found?.element.startTag || project.readOnly(found.path)) return []
+  // A tag that says classes which its component does not take has them in vain.
+  if (!handed && attribute(found.element, 'class') !== null) return []
   const { lists } = readLists(cascade, found)
   const { lists: own } = readLists(cascade, definition)
   return lists.flatMap(({ v, listed }, i) =>
     new ClassLists(cascade, v, i, usage.source, found, NO_OTHERS, listed, longhands, contests, {
       ...usage,
-      against: handed === 'merged' ? [] : own[i].listed.map(({ c }) => c),
+      taking: handed ? undefined : { root: cascade.evidence.info.source!, component: usage.name },
+      against: how === 'merged' ? [] : own[i].listed.map(({ c }) => c),
     }).candidates(),
   )
+}
+
+const takers = new WeakMap<ElementCascade, 'joined' | 'merged' | null>()
+
+// How a component would have the classes that it does not take yet; null where it cannot be made to. The same for every property of one element.
+function takenBy(cascade: ElementCascade, { tree, element }: Found, component: string): 'joined' | 'merged' | null {
+  let known = takers.get(cascade)
+  if (known === undefined) {
+    const taking = tree.takeClasses?.(element, component)
+    takers.set(cascade, (known = taking?.ok ? taking.how : null))
+  }
+  return known
 }
 
 const NO_OTHERS = { same: 1, elsewhere: false }
@@ -69,6 +87,7 @@ const NO_OTHERS = { same: 1, elsewhere: false }
 interface Given {
   readonly name: string
   readonly count: number
+  readonly taking: ClassListRef['taking']
   readonly against: readonly UtilityClass[]
 }
 
@@ -184,7 +203,14 @@ class ClassLists {
     if (!this.v.isCompiled && steps.length === 0 && current === null) return []
     const stronger = this.stronger(variant, deciding)
     const base: Candidate = {
-      ref: { kind: 'class-list', source: this.source, vocabulary: this.index, variant, alike: false },
+      ref: {
+        kind: 'class-list',
+        source: this.source,
+        vocabulary: this.index,
+        variant,
+        alike: false,
+        ...(this.given?.taking && { taking: this.given.taking }),
+      },
       path: this.found.path,
       line: this.found.tree.lineAt(this.found.element.startTag!.from),
       label: words(variant) + (this.given ? ` of this ${this.given.name}` : ''),
@@ -202,8 +228,9 @@ class ClassLists {
       off: false,
       steps,
       closed: !this.v.isCompiled,
-      reason:
-        current && current === deciding
+      reason: this.given?.taking
+        ? `${this.given.name} takes className from then on, and passes it on`
+        : current && current === deciding
           ? `${current.name} sets it now`
           : current
             ? `${current.name} sets it ${variant ? `where ${variant}: holds` : 'too'}`

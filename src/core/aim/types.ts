@@ -47,6 +47,8 @@ export interface ClassListRef {
   /** What has to hold, as the vocabulary spells it: `md:hover`; `''` for always. */
   readonly variant: string
   readonly alike: boolean
+  /** The root of a component that takes no class list yet, and the name that it is used by: it is given one with the edit. */
+  readonly taking?: { readonly root: string; readonly component: string }
 }
 
 /** A rule that is not there yet, after another one or at the end of the sheet; under a media condition where `under` names one. */

@@ -148,6 +148,29 @@ export function onLists(
 export const labelFor = (tag: string, sources: readonly string[]): string =>
   sources.length > 1 ? `class of ${sources.length} elements` : `class of <${tag}>`
 
+// Where the tag of an element is once changes are made.
+function tagIn(project: Project, source: string, changes: PlannedEdit['changes']): number {
+  const { path, element } = project.element(source)!
+  return mapOffset(changes.find((c) => c.path === path)?.splices ?? [], element.startTag?.from ?? 0, 'after')
+}
+
+// With what has a component take the classes that one of its tags is given.
+function withTaking(
+  project: Project,
+  changes: PlannedEdit['changes'],
+  { root, component }: NonNullable<ClassListRef['taking']>,
+): PlannedEdit['changes'] | Refused {
+  const found = editableElement(project, root)
+  if (!found.ok) return found
+  const taking = found.tree.takeClasses?.(found.element, component)
+  if (!taking?.ok) return taking ?? refuse('not-allowed', `${component} is not written in a file of components.`)
+  const own = changes.find((c) => c.path === found.path)
+  return [
+    ...changes.filter((c) => c !== own),
+    { path: found.path, splices: normalizeSplices([...(own?.splices ?? []), ...taking.splices]) },
+  ]
+}
+
 /** Properties given values, or taken out with null, by classes of a list. */
 export function planClassList(
   project: Project,
@@ -166,6 +189,8 @@ export function planClassList(
     return plan
   })
   if ('ok' in made) return made
+  const changes = aim.taking ? withTaking(project, made.changes, aim.taking) : made.changes
+  if ('ok' in changes) return changes
   const { removed, added, moved, meant } = told! as ClassPlan
   if (removed.length === 0 && added.length === 0 && wishes.some((w) => w.value === null))
     return refuse('not-found', `No class of the list sets ${wishes[0].property}.`)
@@ -175,18 +200,18 @@ export function planClassList(
   })
   return {
     ok: true,
-    changes: made.changes,
+    changes,
     path: made.path,
     name: wishes.map((w) => w.property).join(', '),
     before: removed.join(' ') || null,
     after: added.join(' ') || (removed.length ? 'removed' : 'as it is'),
-    at: made.at,
+    at: aim.taking ? tagIn(project, aim.source, changes) : made.at,
     selectors: [],
     ...(moved.length > 0 && { moves: moved }),
     ...(meant && {
       meant: meant.flatMap(({ property, value }) => (value === null ? [] : [{ name: property, value }])),
     }),
-    label: labelFor(made.tag, sources),
+    label: labelFor(made.tag, sources) + (aim.taking ? ', and of what it takes' : ''),
     element: aim.source,
     part: 'classes',
     preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),

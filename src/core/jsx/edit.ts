@@ -17,7 +17,7 @@ const runs = (what: string) => refuse('not-allowed', `${what} is worked out whil
 const one = (from: number, to: number, insert: string): EditPlan => ({ ok: true, splices: [{ from, to, insert }] })
 
 /** An attribute that is not there yet, written behind the others; before what is spread, which may give it another value as it did. */
-function addAttribute(doc: JsxDocument, element: JsxElement, text: string): EditPlan {
+export function addAttribute(doc: JsxDocument, element: JsxElement, text: string): EditPlan {
   const { text: source } = doc
   const opening = element.node.openingElement as t.JSXOpeningElement & Node
   const all = opening.attributes as readonly Node[]
@@ -33,7 +33,7 @@ function addAttribute(doc: JsxDocument, element: JsxElement, text: string): Edit
 }
 
 /** The name that a tag gives an attribute: that of markup for components that take it so. */
-const nameFor = (doc: JsxDocument, element: JsxElement, name: string): string => {
+export const nameFor = (doc: JsxDocument, element: JsxElement, name: string): string => {
   if (name !== 'class') return inJsx(name)
   const isClass = (e: JsxElement) => e.node.openingElement.attributes.some((a) => a.type === 'JSXAttribute' && attributeName(a) === 'class')
   return isClass(element) || (doc.elements.some(isClass) && !doc.text.includes('className')) ? 'class' : 'className'
@@ -197,7 +197,7 @@ export function isOfModule(node: Node, { bindings }: JsxDocument): boolean {
 }
 
 /** Functions that let a later class take the place of one that sets the same. */
-const MERGING: ReadonlySet<string> = new Set(['cn', 'twMerge'])
+export const MERGING: ReadonlySet<string> = new Set(['cn', 'twMerge'])
 
 const isClassProperty = (node: Node): boolean =>
   node.type === 'Identifier'

@@ -20,5 +20,6 @@ export {
 } from './edit'
 export { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, whyNotInJsx, wrapJsx } from './structure'
 export { spotOf } from './spot'
+export { takeClasses, type TakingClasses } from './take-classes'
 export { indentStep } from './layout'
 export { isDataPath, literalsSaying, literalSplice, type Literal } from './literals'

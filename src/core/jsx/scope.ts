@@ -9,7 +9,7 @@ const GLOBALS: ReadonlySet<string> = new Set(
   ).split(' '),
 )
 
-const isFunction = (node: Node): boolean =>
+export const isFunction = (node: Node): boolean =>
   /^(FunctionDeclaration|FunctionExpression|ArrowFunctionExpression|ObjectMethod|ClassMethod|ClassPrivateMethod)$/.test(node.type)
 
 /** Whether names that are declared in it are known in nothing around it (ECMA-262 §14). */

@@ -28,7 +28,9 @@ export interface Spot {
 export const isHolder = (node: Node): node is Holder => node.type === 'JSXElement' || node.type === 'JSXFragment'
 
 const GIVES_NOTHING: ReadonlySet<string> = new Set(['NullLiteral', 'BooleanLiteral'])
-const givesNothing = (node: Node): boolean => GIVES_NOTHING.has(node.type) || (node.type === 'Identifier' && node.name === 'undefined')
+/** Whether a value shows nothing. */
+export const givesNothing = (node: Node): boolean =>
+  GIVES_NOTHING.has(node.type) || (node.type === 'Identifier' && node.name === 'undefined')
 
 /** What stands around a node of a file, outermost first. */
 export function pathTo(program: Node, node: Node): Node[] {

@@ -20,11 +20,13 @@ import {
   setJsxText,
   spelledIn,
   spotOf,
+  takeClasses,
   unwrapJsx,
   whyNotInJsx,
   wrapJsx,
   type JsxElement,
   type StyleModule,
+  type TakingClasses,
 } from '../jsx'
 import { textMark, type Span, type Splice, type Splices } from '../text'
 import type { ElementTree, InlineChange, ListText, Place, SourceElement, TrialTree } from './language'
@@ -79,6 +81,10 @@ export class JsxTree implements ElementTree {
 
   handsOnClasses(element: SourceElement): 'joined' | 'merged' | null {
     return handsOnClasses(this.own(element))
+  }
+
+  takeClasses(element: SourceElement, component: string): TakingClasses {
+    return takeClasses(this.doc, this.own(element), component)
   }
 
   /** Takes note of the classes that an element has on the page. */

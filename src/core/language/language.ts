@@ -1,4 +1,4 @@
-import type { EditPlan, HouseStyle, Sheet, Wanted } from '../css'
+import type { EditPlan, HouseStyle, Refused, Sheet, Wanted } from '../css'
 import type { Span, Splice, Splices } from '../text'
 
 /** A language that sources are written in: how a file is read, edited and shown. */
@@ -129,6 +129,8 @@ export interface ElementTree {
   isMadeOnce?(element: SourceElement): boolean
   /** Whether an element has the classes that its component is given: `merged` where those that say the same as its own take their place. Null where it has none of them. */
   handsOnClasses?(element: SourceElement): 'joined' | 'merged' | null
+  /** Has a component of the file, whose root an element is, take a class list and pass it on; `how` as above. */
+  takeClasses?(element: SourceElement, component: string): (EditPlan & { readonly ok: true; readonly how: 'joined' | 'merged' }) | Refused
   /** The style modules that the file imports as objects, by the names that it has for them, and as the imports say them (CSS Modules). */
   styleModules?(): readonly { readonly name: string; readonly from: string }[]
   /** Adds a class of a style module, which the file knows as `styles`, to the class list of an element. */
