@@ -223,7 +223,11 @@ describe('the tags of components', () => {
       session.selection.needAims(['margin-top']).then(() => {
         const at = state().picked.aims.get('margin-top').candidates
         session.selection.chooseAim('margin-top', at.findIndex((c) => c.label === 'class list of this Card'))
+        session.selection.touch('margin-top')
       }).then(arguments[0])`,
+    )
+    await studio.until('what it will touch', async () =>
+      /Card takes no className yet: the edit has it take one and pass it on \(Card\.tsx:\d+\)/.test(await studio.text('aim-taking')),
     )
     expect(await studio.edit(() => studio.commit('margin-top', '16px'))).toMatch(/Tides\.tsx:\d+ margin-top mt-4 reach 1 ✓/)
     const margins = () =>

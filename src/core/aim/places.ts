@@ -249,6 +249,12 @@ class Places {
     return id && best[0]?.label !== id ? [...best, ...this.atBest([id], make)] : best
   }
 
+  /** What an edit of the element's own tag is about: a tag of a component may make several elements. */
+  private get whom(): string {
+    const { copies = 1, usage } = this.c.evidence
+    return copies > 1 ? `the ${copies} elements of its tag` : usage ? 'its tag, of one element here' : 'this element alone'
+  }
+
   private newClass(): Candidate[] {
     const source = this.c.evidence.info.source
     const found = source && this.c.project.element(source)
@@ -268,7 +274,7 @@ class Places {
           },
           label: selector,
           reach: this.c.evidence.copies ?? 1,
-          reason: 'a new class for this element alone, with a rule of its own',
+          reason: `a new class for ${this.whom}, with a rule of its own`,
         })
     const [module] = styleModulesOf(found, this.c.evidence, this.c.project)
       .map(({ styles, ref }) => ({ styles, ref, homes: this.freshRule.homesIn(ref) }))
@@ -456,7 +462,7 @@ class Places {
         losesTo: important ? `${this.c.where(important).label} is !important` : null,
         fits: true,
         off: false,
-        reason: there ? 'sets it on this element alone now' : 'this element alone',
+        reason: there ? `sets it on ${this.whom} now` : this.whom,
       },
     ]
   }
@@ -488,7 +494,7 @@ class Places {
         losesTo: stronger ? `${this.c.where(stronger).label}: any rule comes before an attribute of SVG` : null,
         fits: true,
         off: false,
-        reason: 'sets it on this element alone now',
+        reason: `sets it on ${this.whom} now`,
       },
     ]
   }
@@ -616,7 +622,7 @@ class Places {
     const ofClass = c.ref.kind === 'new-rule' && /\.[^\s]+$/.test(c.ref.selector)
     const then =
       c.ref.kind === 'inline'
-        ? 'this element alone.'
+        ? `${this.whom}.`
         : c.ref.kind === 'new-rule'
           ? !ofClass
             ? 'a rule for its like, which have none yet.'

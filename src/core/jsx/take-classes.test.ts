@@ -53,6 +53,11 @@ test('a component takes a class list as its file is written: its properties, the
   )
 })
 
+test('a component that takes one by now is left as it is', () => {
+  const text = 'const Card = ({ className }: { className?: string }) => <p className={`p-4 ${className}`} />\n'
+  expect(taking(text)).toBe(`joined: ${text}`)
+})
+
 test('a component that cannot be made to take one is left as it is', () => {
   const of = (text: string, component?: string) => taking(text, component)
   expect(of("import type { Props } from './props'\nconst Card = ({ a }: Props) => <p />\n")).toMatch(/not written where it can be added/)

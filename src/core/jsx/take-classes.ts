@@ -3,7 +3,7 @@ import { refuse, type EditPlan, type Refused } from '../css'
 import { lineEndOf, type Splice } from '../text'
 import { joins } from './bindings'
 import type { JsxDocument, JsxElement } from './document'
-import { addAttribute, isOfModule, MERGING, nameFor } from './edit'
+import { addAttribute, handsOnClasses, isOfModule, MERGING, nameFor } from './edit'
 import { jsxStyle } from './house-style'
 import { bare, childrenOf, type Node } from './parse'
 import { stringText, templateText } from './quoting'
@@ -21,6 +21,9 @@ const cannot = (why: string): Refused => refuse('not-allowed', why)
 
 /** Has the component of that name, whose root an element is, take a class list and pass it on (`className`). */
 export function takeClasses(doc: JsxDocument, element: JsxElement, component: string): TakingClasses {
+  const now = handsOnClasses(element)
+  // A place that is kept may ask for it again.
+  if (now) return { ok: true, splices: [], how: now }
   const path = pathTo(doc.program!, element.node)
   const found = componentAround(path)
   if (!found || found.name !== component.split('.').at(-1)) return cannot(`The tag is no part of ${component} itself.`)
