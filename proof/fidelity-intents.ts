@@ -439,10 +439,15 @@ export class Fidelity {
       target.kind === 'token' || target.alike || (target.kind === 'class-list' && made.element === null)
         ? null
         : await this.reachOf(target, place)
-    this.comparing = this.loadBare(url, size, state, place)
+    // A sheet that is made in the page's head stands before it.
+    const placeNow = await this.studio.inPage<number>(
+      'return [...document.querySelectorAll("*")].indexOf(document.querySelector(`[data-steady="${arguments[0]}"]`))',
+      source,
+    )
+    this.comparing = this.loadBare(url, size, state, placeNow)
       .then(() => this.dumpBare())
       .then(async (written) => {
-        const shows = await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
+        const shows = await this.bare.driver.executeScript<boolean | null>(SHOWS, placeNow, property, value)
         this.compare(what, target, made, before, preview, written, reach, shows)
       })
     for (const kind of [target.kind, state && 'state', media && 'widths']) if (kind) this.kinds[kind] = (this.kinds[kind] ?? 0) + 1

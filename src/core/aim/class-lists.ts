@@ -3,10 +3,11 @@ import { escapeName, isPreprocessed } from '../css'
 import { attribute } from '../language'
 import type { Project, SheetRef } from '../project'
 import { readClassList, sameList, sameVariant, segments, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
+import { classedUsage } from './component-usage'
 import { isConditional } from './condition'
 import type { ElementCascade } from './element-cascade'
 import { NOTHING } from './matching'
-import type { Candidate, ClassListRef } from './types'
+import type { Candidate, TakingRef } from './types'
 
 interface Listed {
   readonly c: UtilityClass
@@ -50,35 +51,16 @@ function ofUsage(
   longhands: readonly string[],
   contests: readonly (Contest | null)[],
 ): Candidate[] {
-  const { evidence, project } = cascade
-  const { usage } = evidence
-  const handed = usage ? (definition.tree.handsOnClasses?.(definition.element) ?? null) : null
-  const how = handed ?? (usage ? takenBy(cascade, definition, usage.name) : null)
-  const found = usage && how ? project.element(usage.source) : null
-  if (!usage || !how || !found?.element.startTag || project.readOnly(found.path)) return []
-  // A tag that says classes which its component does not take has them in vain.
-  if (!handed && attribute(found.element, 'class') !== null) return []
-  const { lists } = readLists(cascade, found)
+  const usage = classedUsage(cascade)
+  if (!usage) return []
+  const { lists } = readLists(cascade, usage.found)
   const { lists: own } = readLists(cascade, definition)
   return lists.flatMap(({ v, listed }, i) =>
-    new ClassLists(cascade, v, i, usage.source, found, NO_OTHERS, listed, longhands, contests, {
+    new ClassLists(cascade, v, i, usage.source, usage.found, NO_OTHERS, listed, longhands, contests, {
       ...usage,
-      taking: handed ? undefined : { root: cascade.evidence.info.source!, component: usage.name },
-      against: how === 'merged' ? [] : own[i].listed.map(({ c }) => c),
+      against: usage.how === 'merged' ? [] : own[i].listed.map(({ c }) => c),
     }).candidates(),
   )
-}
-
-const takers = new WeakMap<ElementCascade, 'joined' | 'merged' | null>()
-
-// How a component would have the classes that it does not take yet; null where it cannot be made to. The same for every property of one element.
-function takenBy(cascade: ElementCascade, { tree, element }: Found, component: string): 'joined' | 'merged' | null {
-  let known = takers.get(cascade)
-  if (known === undefined) {
-    const taking = tree.takeClasses?.(element, component)
-    takers.set(cascade, (known = taking?.ok ? taking.how : null))
-  }
-  return known
 }
 
 const NO_OTHERS = { same: 1, elsewhere: false }
@@ -87,7 +69,7 @@ const NO_OTHERS = { same: 1, elsewhere: false }
 interface Given {
   readonly name: string
   readonly count: number
-  readonly taking: ClassListRef['taking']
+  readonly taking: TakingRef | undefined
   readonly against: readonly UtilityClass[]
 }
 

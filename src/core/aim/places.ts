@@ -1,4 +1,3 @@
-import { placeText } from '../text'
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import {
   compareSpecificity,
@@ -17,9 +16,11 @@ import {
   type Declaration,
   type Specificity,
 } from '../css'
-import { isHelperClass, isLibrary, isScopedSheet } from '../project'
+import { isHelperClass, isLibrary, isScopedSheet, type Project } from '../project'
+import { placeText } from '../text'
 import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
+import { classedUsage } from './component-usage'
 import { asksForAnyState, isConditional } from './condition'
 import type { ElementCascade } from './element-cascade'
 import { homeAfter, type FreshRule, type Home } from './fresh-rule'
@@ -27,7 +28,7 @@ import { isAsked, NEW_DECLARATION, NOTHING, type Matching } from './matching'
 import type { RulePlaces } from './rule-places'
 import { styleModulesOf } from './style-modules'
 import { tokenPlaces, type TokenPlaces } from './tokens'
-import type { Candidate, NewRuleRef, RankedPlaces } from './types'
+import type { Candidate, NewRuleRef, RankedPlaces, TakingRef } from './types'
 
 const IMPORTANT_DECLARATION: Declaration = { ...NEW_DECLARATION, important: { from: 0, to: 0 } }
 
@@ -256,9 +257,25 @@ class Places {
   }
 
   private newClass(): Candidate[] {
-    const source = this.c.evidence.info.source
-    const found = source && this.c.project.element(source)
-    if (!source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
+    const { info, copies = 1 } = this.c.evidence
+    const found = info.source && this.c.project.element(info.source)
+    if (!info.source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
+    const usage = classedUsage(this.c)
+    const own = this.newClassOf(found, { source: info.source }, copies, `a new class for ${this.whom}, with a rule of its own`)
+    if (!usage) return own
+    const { source, name, count, taking } = usage
+    const reason = taking ? `${name} takes className from then on, and passes it on` : `a new class that this ${name} is given`
+    const given = this.newClassOf(usage.found, { source, ...(taking && { taking }) }, count, reason)
+    // Not written unasked: what a component is given is the page's own choice.
+    return [...own, ...given.map((c) => ({ ...c, label: `${c.label} of this ${name}`, fits: false }))]
+  }
+
+  private newClassOf(
+    found: NonNullable<ReturnType<Project['element']>>,
+    of: { readonly source: string; readonly taking?: TakingRef },
+    reach: number,
+    reason: string,
+  ): Candidate[] {
     const name = this.freshRule.className
     const make =
       (styles?: string) =>
@@ -266,15 +283,15 @@ class Places {
         this.fresh(selector, home, {
           ref: {
             kind: 'new-class',
-            source,
+            ...of,
             name: styles === undefined ? name : selector.slice(1),
             sheet: home.ref.key,
             after: home.rule,
             ...(styles !== undefined && { styles }),
           },
           label: selector,
-          reach: this.c.evidence.copies ?? 1,
-          reason: `a new class for ${this.whom}, with a rule of its own`,
+          reach,
+          reason,
         })
     const [module] = styleModulesOf(found, this.c.evidence, this.c.project)
       .map(({ styles, ref }) => ({ styles, ref, homes: this.freshRule.homesIn(ref) }))

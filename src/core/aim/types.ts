@@ -21,6 +21,7 @@ export type AimRef =
       readonly after: number | null
       /** What the element's file calls the style module that `sheet` is (CSS Modules); left out where it is none. */
       readonly styles?: string
+      readonly taking?: TakingRef
     }
   | NewSheetRef
 
@@ -47,8 +48,13 @@ export interface ClassListRef {
   /** What has to hold, as the vocabulary spells it: `md:hover`; `''` for always. */
   readonly variant: string
   readonly alike: boolean
-  /** The root of a component that takes no class list yet, and the name that it is used by: it is given one with the edit. */
-  readonly taking?: { readonly root: string; readonly component: string }
+  readonly taking?: TakingRef
+}
+
+/** The root of a component that takes no class list yet, and the name that it is used by: it is made to take one with the edit. */
+export interface TakingRef {
+  readonly root: string
+  readonly component: string
 }
 
 /** A rule that is not there yet, after another one or at the end of the sheet; under a media condition where `under` names one. */

@@ -16,6 +16,7 @@ import {
   type ListChange,
 } from '../utility'
 import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
+import { withTaking } from './plan-taking'
 import { editableElement } from './target'
 
 /** The parts of a list that a change touches, each with its own part of the change, in the offsets of its own names. */
@@ -154,23 +155,6 @@ function tagIn(project: Project, source: string, changes: PlannedEdit['changes']
   return mapOffset(changes.find((c) => c.path === path)?.splices ?? [], element.startTag?.from ?? 0, 'after')
 }
 
-// With what has a component take the classes that one of its tags is given.
-function withTaking(
-  project: Project,
-  changes: PlannedEdit['changes'],
-  { root, component }: NonNullable<ClassListRef['taking']>,
-): PlannedEdit['changes'] | Refused {
-  const found = editableElement(project, root)
-  if (!found.ok) return found
-  const taking = found.tree.takeClasses?.(found.element, component)
-  if (!taking?.ok) return taking ?? refuse('not-allowed', `${component} is not written in a file of components.`)
-  const own = changes.find((c) => c.path === found.path)
-  return [
-    ...changes.filter((c) => c !== own),
-    { path: found.path, splices: normalizeSplices([...(own?.splices ?? []), ...taking.splices]) },
-  ]
-}
-
 /** Properties given values, or taken out with null, by classes of a list. */
 export function planClassList(
   project: Project,
@@ -189,7 +173,7 @@ export function planClassList(
     return plan
   })
   if ('ok' in made) return made
-  const changes = aim.taking ? withTaking(project, made.changes, aim.taking) : made.changes
+  const changes = withTaking(project, made.changes, aim.taking)
   if ('ok' in changes) return changes
   const { removed, added, moved, meant } = told! as ClassPlan
   if (removed.length === 0 && added.length === 0 && wishes.some((w) => w.value === null))

@@ -55,6 +55,7 @@ import type {
   SetIntent,
 } from './intent'
 import { addClassTo } from './plan-classes'
+import { withTaking } from './plan-taking'
 import { editableElement, editableSheet, inFile, labelOf, onPages, ruleAfter, ruleOf } from './target'
 
 /** A value in a rule that is there. */
@@ -405,11 +406,13 @@ export function planNewClass(project: Project, intent: SetIntent, aim: Extract<A
   const changes = same
     ? [{ path: rule.path, splices: [...css.splices, ...html.splices].sort((a, b) => a.from - b.from) }]
     : [...rule.changes, { path: found.path, splices: html.splices }]
+  const all = withTaking(project, changes, aim.taking)
+  if ('ok' in all) return all
   return {
     ...rule,
     // The page has another name for a class of a module once that is compiled.
     ...(aim.styles !== undefined && { selectors: [] }),
-    changes,
+    changes: all,
     at: same ? mapOffset(html.splices, css.splices[0].from, 'before') + (rule.at - css.splices[0].from) : rule.at,
     preview: [...rule.preview, { op: 'classes', source: aim.source, value: list.join(' '), held: [], gone: [], come: [aim.name] }],
   }

@@ -230,7 +230,7 @@ function Landing({ picked }: { picked: Picked }) {
         <FileLine of={candidate} testId="aim-place" />
       </div>
       {candidate.ref.kind === 'class-list' && <ListLine current={candidate.current} />}
-      {candidate.ref.kind === 'class-list' && candidate.ref.taking && (
+      {'taking' in candidate.ref && candidate.ref.taking && (
         <div className={styles.condition} data-testid="aim-taking">
           {candidate.ref.taking.component} takes no className yet: the edit has it take one and pass it on
           {picked.place && ` (${placeText({ path: picked.place.path.split('/').at(-1)!, line: picked.place.line })})`}
