@@ -45,6 +45,22 @@ const typeOnPage = async (selector: string, text: string) => {
   await studio.driver.actions().sendKeys(text).perform()
   await studio.driver.actions().sendKeys(Key.ENTER).perform()
 }
+/** Has the edits of a property land at the place of that name, once it is known. */
+const choosePlace = (property: string, label: string) =>
+  studio.until(`the place ${label}`, () =>
+    studio.driver.executeAsyncScript<boolean>(
+      `const { session, state } = window.steadyProof, [property, label, done] = arguments
+      session.selection.needAims([property]).then(() => {
+        const at = state().picked.aims.get(property)?.candidates.findIndex((c) => c.label === label) ?? -1
+        if (at < 0) return session.selection.refresh().then(() => done(false))
+        session.selection.touch(property)
+        session.selection.chooseAim(property, at)
+        done(true)
+      })`,
+      property,
+      label,
+    ),
+  )
 const classBox = (name: string) => studio.driver.findElement(By.css(`input[aria-label="${name} is in the list"]`))
 
 describe('the tags of components', () => {
@@ -218,14 +234,7 @@ describe('the tags of components', () => {
     await studio.until('the cards', () => studio.inPage<boolean>('return document.querySelectorAll(".card").length === 2'))
     const used = await studio.sourceNow(file)
     await studio.pick('.card-strong', 0.98, 0.1)
-    await studio.driver.executeAsyncScript(
-      `const { session, state } = window.steadyProof
-      session.selection.needAims(['margin-top']).then(() => {
-        const at = state().picked.aims.get('margin-top').candidates
-        session.selection.chooseAim('margin-top', at.findIndex((c) => c.label === 'class list of this Card'))
-        session.selection.touch('margin-top')
-      }).then(arguments[0])`,
-    )
+    await choosePlace('margin-top', 'class list of this Card')
     await studio.until('what it will touch', async () =>
       /Card takes no className yet: the edit has it take one and pass it on \(Card\.tsx:\d+\)/.test(await studio.text('aim-taking')),
     )
@@ -244,6 +253,15 @@ describe('the tags of components', () => {
     // Another value goes to the same place: the component takes classes by now.
     expect(await studio.edit(() => studio.commit('margin-top', '24px'))).toMatch(/Tides\.tsx:\d+ margin-top mt-4 mt-6 reach 1 ✓/)
     await studio.undo()
+    await studio.undo()
+    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    expect([await studio.sourceNow(file), await studio.sourceNow(card)]).toEqual([used, definition])
+    // A class with a rule of its own, for this use alone.
+    await choosePlace('margin-top', '.card-alt of this Card')
+    expect(await studio.edit(() => studio.commit('margin-top', '20px'))).toMatch(/Card\.css:\d+ margin-top 20px reach 1 ✓/)
+    expect((await margins()).map((m) => m === '20px')).toEqual([false, true])
+    expect(await studio.sourceNow(file)).toBe(used.replace('tone="strong" />', 'tone="strong" className="card-alt" />'))
+    expect(await studio.sourceNow('src/parts/Card.css')).toContain('\n.card-alt {\n  margin-top: 20px;\n}\n')
     await studio.undo()
     await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
     expect([await studio.sourceNow(file), await studio.sourceNow(card)]).toEqual([used, definition])
@@ -313,24 +331,13 @@ describe('the tags of components', () => {
       studio.inPage<string>('return getComputedStyle(document.querySelector("svg rect:nth-of-type(2)")).animationName')
     await studio.until('the animation', async () => /^_rise_/.test(await animation()))
     await studio.pick('svg rect:nth-of-type(2)', 0.5, 0.5)
-    const at = (property: string, label: string) =>
-      studio.driver.executeAsyncScript(
-        `const { session, state } = window.steadyProof, [property, label, done] = arguments
-        session.selection.needAims([property]).then(() => {
-          session.selection.touch(property)
-          session.selection.chooseAim(property, state().picked.aims.get(property).candidates.findIndex((c) => c.label === label))
-          done()
-        })`,
-        property,
-        label,
-      )
-    await at('animation-duration', '.taken')
+    await choosePlace('animation-duration', '.taken')
     expect(await studio.edit(async () => studio.commit('animation-duration', '3s'))).toMatch(
       /SeatChart\.module\.css:\d+ animation-duration 2s 3s reach 4 ✓/,
     )
     expect(await animation()).toMatch(/^_rise_/)
     await studio.pick('svg', 0.5, 0.995)
-    await at('outline-offset', ':global(.card) > .chart')
+    await choosePlace('outline-offset', ':global(.card) > .chart')
     expect(await studio.edit(async () => studio.commit('outline-offset', '3px'))).toMatch(
       /SeatChart\.module\.css:\d+ outline-offset 1px 3px reach 1 ✓/,
     )
