@@ -246,11 +246,14 @@ class Components {
       const at = p.state().picked?.aims.get(property)
       if (!at) return { ok: false, why: 'no place' }
       selection.touch(property)
-      const winning = at.candidates.map((c, i) => [c, i]).filter(([c]) => c.wins && c.fits)
-      if (aim && winning.length) selection.chooseAim(property, winning[aim % winning.length][1])
+      // Where a component can be made to take classes, one use of it is the place now and then, which is no default.
+      const places = at.candidates.map((c, i) => [c, i])
+      const winning = places.filter(([c]) => c.wins && c.fits), taking = places.filter(([c]) => c.wins && c.ref.taking)
+      const chosen = aim === 2 && taking.length ? taking[0] : aim && winning.length ? winning[aim % winning.length] : null
+      if (chosen) selection.chooseAim(property, chosen[1])
       const { done } = p.state().ledger
       const ok = await edits.commit(property, value)
-      return told(ok, done, 'style')`,
+      return told(ok, done, chosen?.[0].ref.taking ? 'taking' : 'style')`,
       property,
       value,
       share,
@@ -258,7 +261,8 @@ class Components {
       kind,
       given,
     )
-    const asked = made.kind === 'style' ? `${property}: ${value}` : `${made.kind} ${given}`
+    const isStyle = made.kind === 'style' || made.kind === 'taking'
+    const asked = isStyle ? `${property}: ${value}` : `${made.kind} ${given}`
     const what = `${route} element ${made.node} ${asked} in ${made.place}`
     this.kinds[made.kind] = (this.kinds[made.kind] ?? 0) + 1
     if (!made.ok) {
@@ -279,10 +283,9 @@ class Components {
       made.node,
       ELEMENTS,
     )
-    const shows =
-      made.kind === 'style'
-        ? await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
-        : await this.bare.driver.executeScript<boolean>(HAS, place, made.kind, given)
+    const shows = isStyle
+      ? await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
+      : await this.bare.driver.executeScript<boolean>(HAS, place, made.kind, given)
     const [ours, theirs] = [await this.studio.inPage<string>(MARKUP), await this.bare.driver.executeScript<string>(MARKUP)]
     if (made.verdict !== 'holds') this.result.flagged++
     else if (at >= 0 || shows === false || ours !== theirs) {
