@@ -274,10 +274,10 @@ export class Edits {
         return isDone
       }
       const expected: Expected = { path: written.path, seen, what, asked: meant ?? asked, reached: isToken(intent) ? [] : what.selectors }
-      const window = this.drawing(intent)
+      const drawing = this.drawing(intent)
       let atOnce: Promise<Verdict | null> | null = null
       const isTaken = await this.updates.takeIn(written, null, (taken) => {
-        window.takeIn(taken)
+        drawing.takeIn(taken)
         // Asked for behind what was written, so that the page reads it before it draws it.
         if (!check && getStudio().connected && !this.page.hasSaved) atOnce = this.readback.look(expected).catch(() => null)
       })
@@ -285,7 +285,7 @@ export class Edits {
         (await check?.(what.props)) ??
         (isTaken ? await (atOnce as Promise<Verdict | null> | null) : null) ??
         (this.page.here ? await this.readback.written(expected, [picked, ...others]) : null)
-      window.draw(verdict)
+      drawing.draw(verdict)
       if (verdict) await this.judge(written.edit.seq, verdict)
       if (planned?.otherwise)
         say(
