@@ -2,12 +2,9 @@ import { compareApplied, type Applied, type Contest } from '../cascade'
 import {
   compareSpecificity,
   escapeName,
-  isPreprocessed,
-  isStyleModule,
   longhandsOf,
   nestingHabit,
   placeUnder,
-  resolvedSelectors,
   SheetMemo,
   specificityOf,
   splitSelectors,
@@ -16,12 +13,12 @@ import {
   type Declaration,
   type Specificity,
 } from '../css'
-import { isHelperClass, isLibrary, isScopedSheet, type Project } from '../project'
+import { isScopedSheet, type Project } from '../project'
 import { placeText } from '../text'
-import { vocabulariesOf } from '../utility'
 import { classListsFor } from './class-lists'
 import { classedUsage } from './component-usage'
 import { asksForAnyState, isConditional } from './condition'
+import { DefaultPlace } from './default-place'
 import type { ElementCascade } from './element-cascade'
 import { homeAfter, type FreshRule, type Home } from './fresh-rule'
 import { isAsked, NEW_DECLARATION, NOTHING, type Matching } from './matching'
@@ -58,6 +55,7 @@ export function placesFor({ cascade, fresh, rules }: OfElement, longhands: reado
 class Places {
   private readonly contests: readonly (Contest | null)[]
   private readonly tokens: TokenPlaces
+  private readonly byDefault: DefaultPlace
 
   constructor(
     private readonly c: ElementCascade,
@@ -67,6 +65,7 @@ class Places {
   ) {
     this.contests = longhands.map((l) => c.contest(l))
     this.tokens = tokenPlaces(c, this.contests)
+    this.byDefault = new DefaultPlace(c, freshRule, this.tokens, longhands, this.contests)
   }
 
   private get condition() {
@@ -83,19 +82,19 @@ class Places {
     const inline = isConditional(this.condition) ? [] : this.told([...this.attribute(), ...this.inline()])
     const lists = this.told(classListsFor(this.c, this.longhands, this.contests))
     // A list that decides, or that is how the element is styled, goes before rules that would make it something else.
-    const [first, last] = this.isStyledByList
+    const [first, last] = this.byDefault.isStyledByList
       ? [lists, []]
       : [lists.filter((c) => c.current !== null && c.wins), lists.filter((c) => c.current === null || !c.wins)]
     const candidates = inline.some((c) => c.current !== null)
       ? [...inline, ...first, ...rules, ...last, ...rest]
       : [...first, ...rules, ...last, ...rest, ...inline]
-    const chosen = this.choose(candidates)
-    const because = chosen < 0 ? '' : this.because(candidates, candidates[chosen])
-    const m = chosen < 0 ? this.preprocessed : null
+    const chosen = this.byDefault.choose(candidates)
+    const because = chosen < 0 ? '' : this.byDefault.because(candidates, candidates[chosen])
+    const m = chosen < 0 ? this.byDefault.preprocessed : null
     const preprocessed = m && { label: m.label, path: m.ref.path, line: this.c.lineOf(m, null) }
     if (!candidates.some((c) => c.closed)) return { candidates, chosen, because, preprocessed }
-    const open = candidates.filter((c) => !c.closed && !this.isOfVocabulary(c))
-    const instead = open[this.choose(open)]
+    const open = candidates.filter((c) => !c.closed && !this.byDefault.isOfVocabulary(c))
+    const instead = open[this.byDefault.choose(open)]
     return {
       candidates: instead
         ? candidates.map((c) => (c.closed ? { ...c, otherwise: { ref: instead.ref, label: instead.label, reach: instead.reach } } : c))
@@ -106,53 +105,8 @@ class Places {
     }
   }
 
-  /** The rule of Sass or the like that decides now, or else, where no other place does, the element's own: an author would write there. */
-  private get preprocessed(): Matching | null {
-    const compiled = this.c.level(0).matching.filter((m) => m.source === null && isPreprocessed(m.ref.path))
-    // Most pages have none, and this is asked of each property.
-    if (compiled.length === 0) return null
-    const winners = new Set(this.contests.flatMap((c) => c?.winner.site ?? []))
-    const deciding = compiled.find((m) => winners.has(m.site))
-    if (deciding || (winners.size > 0 && !this.isSetByAll)) return deciding ?? null
-    return compiled.find((m) => m.isOwn || isStyleModule(m.ref.path)) ?? null
-  }
-
-  // What is about every element says nothing about this one.
-  private get isSetByAll(): boolean {
-    return this.contests.every((c) => !c || c.winner.site === null || resolvedSelectors(c.winner.site).every((s) => s === '*'))
-  }
-
   private told(candidates: readonly Candidate[]): Candidate[] {
     return candidates.map((c) => this.c.told(c))
-  }
-
-  /** Whether most of the element's classes are utilities, or it has none and stands among elements styled so. */
-  private get isStyledByList(): boolean {
-    const vocabularies = vocabulariesOf(this.c.project)
-    const { info, ancestors } = this.c.evidence
-    const known = (classes: readonly string[]) => classes.filter((name) => vocabularies.some((v) => v.read(name))).length
-    if (vocabularies.length === 0) return false
-    const near = [info, ...ancestors.slice(1)].find((e) => e.classes.length)
-    return near !== undefined && known(near.classes) * 2 >= near.classes.length
-  }
-
-  private isOfVocabulary(c: Candidate): boolean {
-    const vocabularies = vocabulariesOf(this.c.project)
-    if (vocabularies.length === 0) return false
-    const names = this.matchingOf(c)?.selectors.map((s) => /^\.((?:[\w-]|\\.)+)(?::.*)?$/.exec(s.trim())?.[1].replace(/\\(.)/g, '$1'))
-    return names !== undefined && names.every((n) => n !== undefined && vocabularies.some((v) => v.read(n)))
-  }
-
-  // A list such as `.mb-auto, .my-auto` counts by each of its selectors.
-  private isOfHelpers(c: Candidate): boolean {
-    const selectors = this.matchingOf(c)?.selectors ?? []
-    return (
-      selectors.length > 0 &&
-      selectors.every((s) => {
-        const name = /^\.(-?[a-z_][\w-]*)$/i.exec(s.trim())?.[1]
-        return name !== undefined && isHelperClass(this.c.project, name)
-      })
-    )
   }
 
   private setsAny = (a: Applied): boolean => this.longhands.some((l) => longhandsOf(a.declaration.name).includes(l))
@@ -235,7 +189,7 @@ class Places {
     const fresh = this.freshRule
     // A rule for its like that is there is such a place already.
     const isThere = rules.some((r) => {
-      const m = this.matchingOf(r)
+      const m = this.byDefault.matchingOf(r)
       return (
         m !== null && (r.wins || r.elsewhere) && !this.c.isNarrowed(m) && (m.isOwn || m.selectors.every((s) => fresh.selectors.includes(s)))
       )
@@ -250,18 +204,12 @@ class Places {
     return id && best[0]?.label !== id ? [...best, ...this.atBest([id], make)] : best
   }
 
-  /** What an edit of the element's own tag is about: a tag of a component may make several elements. */
-  private get whom(): string {
-    const { copies = 1, usage } = this.c.evidence
-    return copies > 1 ? `the ${copies} elements of its tag` : usage ? 'its tag, of one element here' : 'this element alone'
-  }
-
   private newClass(): Candidate[] {
     const { info, copies = 1 } = this.c.evidence
     const found = info.source && this.c.project.element(info.source)
     if (!info.source || !found || !found.element.startTag || this.c.project.readOnly(found.path)) return []
     const usage = classedUsage(this.c)
-    const own = this.newClassOf(found, { source: info.source }, copies, `a new class for ${this.whom}, with a rule of its own`)
+    const own = this.newClassOf(found, { source: info.source }, copies, `a new class for ${this.byDefault.whom}, with a rule of its own`)
     if (!usage) return own
     const { source, name, count, taking } = usage
     const reason = taking ? `${name} takes className from then on, and passes it on` : `a new class that this ${name} is given`
@@ -392,25 +340,20 @@ class Places {
   }
 
   // What an important place is told by, in the middle of a sentence.
-  private get marked(): string {
-    const over = this.contests.find((c) => c)?.winner
-    return `marked !important: nothing else wins over ${over ? this.c.where(over).label : 'what sets it now'}`
-  }
-
   /** Where only importance can win, the rule that has just this condition, or a new one, with its declaration marked so. */
   private asImportant(rules: readonly Candidate[], make: (reason: string) => Candidate): Candidate[] {
     const there = rules.find((r) => r.fits)
-    const m = there && this.matchingOf(there)
+    const m = there && this.byDefault.matchingOf(there)
     const candidate =
       there && m
         ? {
             ...there,
             asImportant: true,
             losesTo: null,
-            reason: this.marked,
+            reason: this.byDefault.marked,
             wins: !this.isBeaten({ ...this.rules.rivalIn(m), declaration: IMPORTANT_DECLARATION }),
           }
-        : make(`a new rule, ${this.marked}`)
+        : make(`a new rule, ${this.byDefault.marked}`)
     return candidate.wins ? [candidate] : []
   }
 
@@ -439,12 +382,12 @@ class Places {
     const { state, part } = this.condition
     const plain = rules
       .filter((r) => {
-        const m = this.matchingOf(r)
+        const m = this.byDefault.matchingOf(r)
         return m !== null && (state === '' || (!this.inAnyState(m) && !this.c.inState(m, state))) && r.conditions.length === 0
       })
       .map((r) => ({ ...r, fits: true }))
-    const at = this.choose(plain)
-    const found = at >= 0 ? this.matchingOf(plain[at]) : null
+    const at = this.byDefault.choose(plain)
+    const found = at >= 0 ? this.byDefault.matchingOf(plain[at]) : null
     if (found || !part) return found
     const own = this.c
       .level(1)
@@ -479,7 +422,7 @@ class Places {
         losesTo: important ? `${this.c.where(important).label} is !important` : null,
         fits: true,
         off: false,
-        reason: there ? `sets it on ${this.whom} now` : this.whom,
+        reason: there ? `sets it on ${this.byDefault.whom} now` : this.byDefault.whom,
       },
     ]
   }
@@ -511,144 +454,12 @@ class Places {
         losesTo: stronger ? `${this.c.where(stronger).label}: any rule comes before an attribute of SVG` : null,
         fits: true,
         off: false,
-        reason: `sets it on ${this.whom} now`,
+        reason: `sets it on ${this.byDefault.whom} now`,
       },
     ]
   }
 
-  private matchingOf(c: Candidate): Matching | null {
-    return c.ref.kind === 'rule' ? this.c.matchingAt(c.ref) : null
-  }
-
-  private isKin(c: Candidate): boolean {
-    if (c.ref.kind === 'inline' || c.ref.kind === 'attribute') return true
-    if (c.ref.kind === 'class-list') return !c.ref.alike
-    // A token reaches all that use it.
-    if (c.ref.kind === 'token') return c.ref === this.tokens.own?.ref
-    if (c.ref.kind === 'new-class') return this.freshRule.isWritable
-    if (c.ref.kind === 'new-sheet') return true
-    const m = this.matchingOf(c)
-    if (m) return (this.c.reachOf(m)?.kin ?? false) && this.c.isKinInProject(m)
-    return (
-      c.ref.kind === 'new-rule' &&
-      ((isConditional(this.condition) && this.freshRule.isWritable) || this.freshRule.isForItsLike(c.ref.selector, this.longhands))
-    )
-  }
-
-  private get hasOwnRule(): boolean {
-    return this.c.level(0).matching.some((m) => m.isOwn)
-  }
-
   private get isSetAtSizes(): boolean {
     return this.condition.media === '' && this.c.isSetAtSizes(this.longhands)
-  }
-
-  /** Whether a place holds at some sizes only that were not asked for, and is not alone in setting the value. */
-  private isNarrowed(c: Candidate): boolean {
-    const m = this.matchingOf(c)
-    return (
-      m !== null &&
-      this.c.isNarrowed(m) &&
-      (c.current === null || !c.wins || this.longhands.some((l) => this.c.contestAtEverySize(l) !== null))
-    )
-  }
-
-  /**
-   * DESIGN section 5, rules 4 and 5: the place that decides now, if it reaches no further than the element's like; else the
-   * rule of its own class, or of its like under what it stands in, which is made where there is none; else a class of its
-   * own; else the element alone. Never one that would lose at every size, none in a sheet of a library while the author has
-   * one, and none under a size that was not asked for, unless that alone sets the value.
-   */
-  private choose(candidates: readonly Candidate[]): number {
-    // An edit anywhere else would stand where no author looks for it, and may lose with the next order of the sheets.
-    if (this.preprocessed && !this.isStyledByList) return -1
-    const kin: { c: Candidate; i: number }[] = []
-    for (const [i, c] of candidates.entries())
-      if ((c.wins || c.elsewhere) && c.fits && !this.isNarrowed(c) && this.isKin(c)) kin.push({ c, i })
-    const authored = kin.filter(({ c }) => !this.isOfLibrary(c))
-    const fit = authored.length ? authored : kin
-    // A rule that is shared says where the value goes, and a token of its own which it is.
-    const token = fit.find(({ c }) => c.ref.kind === 'token')
-    if (token) return token.i
-    // A class that would only count as `!important` is no place for what a rule decides.
-    const isForced = (c: Candidate) => c.ref.kind === 'class-list' && c.asImportant && !c.important
-    const deciding = fit.find(({ c }) => c.current !== null && !isForced(c) && !(c.ref.kind === 'rule' && this.isOfVocabulary(c)))
-    if (deciding) return deciding.i
-    if (this.isStyledByList) {
-      const list = fit.find(({ c }) => c.ref.kind === 'class-list' && !c.closed && !isForced(c))
-      if (list) return list.i
-    }
-    // What a class of a vocabulary, or one that says one thing alone, means is not changed by the way.
-    const rest = fit.filter(({ c }) => c.ref.kind !== 'rule' || !(this.isOfVocabulary(c) || this.isOfHelpers(c)))
-    const rules = rest.filter(({ c }) => c.ref.kind === 'rule')
-    // A list such as `.small, small` is about other elements too.
-    const own = rules.filter(({ c }) => this.c.isOwnRule(this.matchingOf(c)!.site))
-    // Conditions the person did not ask for narrow an edit unseen, so a rule without one goes first.
-    const asked = ({ c }: { c: Candidate }) => c.conditions.every((x) => isAsked(x, this.condition))
-    const plain = own.filter(asked)
-    const best = [...plain].sort((a, b) => (b.c.reach ?? 0) - (a.c.reach ?? 0))[0] ?? own[0]
-    // A rule of tags alone may reach no others yet, but is not about this element, unless it names what that stands in.
-    const near = rules.filter(asked)
-    const beside = near.find(({ c }) =>
-      this.matchingOf(c)!.selectors.every((s) => /[.#[\s>]/.test(s.trim()) || s.trim() === this.freshRule.selector),
-    )
-    const of = (kind: Candidate['ref']['kind']) => rest.find(({ c }) => c.ref.kind === kind)
-    return (
-      (
-        best ??
-        beside ??
-        of('new-rule') ??
-        near[0] ??
-        rest.find(({ c }) => c.ref.kind !== 'new-class' && c.ref.kind !== 'inline') ??
-        of('new-class') ??
-        rest[0] ??
-        fit[0]
-      )?.i ?? -1
-    )
-  }
-
-  private isOfLibrary({ ref }: Candidate): boolean {
-    const sheet = 'sheet' in ref ? this.c.project.sheet(ref.sheet) : null
-    return sheet !== null && this.freshRule.isAuthored && isLibrary(sheet)
-  }
-
-  private because(all: readonly Candidate[], c: Candidate): string {
-    const wider = all.some((x) => x.wins && x.current !== null && x !== c && x.ref.kind === 'rule')
-    const first = wider ? 'What sets the value now reaches other kinds of element too, so the edit stays nearer: ' : ''
-    if (c.asImportant)
-      return `What sets the value now is stronger than any rule, so this one is ${c.ref.kind === 'class-list' ? c.reason : this.marked}.`
-    if (c.ref.kind === 'token') {
-      const others = this.tokens.own?.others ?? []
-      return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
-    }
-    const here = c.overridden.find((o) => o.holds)
-    if (c.elsewhere && here) return `It holds at every width; at this one ${here.condition} sets ${here.value}.`
-    const at = c.current !== null ? this.matchingOf(c) : null
-    if (at && this.c.isNarrowed(at)) return `${at.conditions.join(' ')} alone sets the value, so the edit holds there.`
-    if (c.ref.kind === 'new-class') return `${first}a class of its own, since no rule wins here without affecting other elements.`
-    if (c.ref.kind === 'new-sheet') return 'The page has no style sheet of yours to write it in, so one is made in its head.'
-    if (c.ref.kind === 'new-rule' && isConditional(this.condition))
-      return 'No rule has just this condition yet, so one is made beside its base.'
-    if (c.ref.kind === 'class-list')
-      return c.current !== null ? `Its class ${c.current} sets the value now.` : 'It is styled by classes of this vocabulary.'
-    if (c.ref.kind === 'attribute') return `Its ${c.label} sets the value now.`
-    if (c.current !== null)
-      return c.ref.kind === 'inline'
-        ? 'Its style attribute sets the value now.'
-        : 'It sets the value now and reaches only this element and its like.'
-    const ofClass = c.ref.kind === 'new-rule' && /\.[^\s]+$/.test(c.ref.selector)
-    const then =
-      c.ref.kind === 'inline'
-        ? `${this.whom}.`
-        : c.ref.kind === 'new-rule'
-          ? !ofClass
-            ? 'a rule for its like, which have none yet.'
-            : this.hasOwnRule
-              ? 'a rule for its class in a sheet of yours.'
-              : 'a rule for its class, which has none yet.'
-          : this.matchingOf(c)!.isOwn
-            ? 'the rule of its own class.'
-            : 'a rule that reaches only this element and its like.'
-    return first ? first + then : then.charAt(0).toUpperCase() + then.slice(1)
   }
 }
