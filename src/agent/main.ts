@@ -1,31 +1,29 @@
 import { ID_ATTRIBUTE } from '../core/html'
 import { dropPlaces } from './drop'
 import { Hiding } from './hiding'
-import { facesOf, factsOf, hoverFactsOf, lendFace, partsPossible } from './facts'
+import { facesOf, hoverFactsOf, lendFace } from './facts'
 import { Frames } from './frames'
 import { beginPass, elementAt, geometryOf } from './geometry'
 import { documentsOf } from './documents'
 import { Handles, parentOf } from './handles'
-import { allMatching } from './matching'
+import { MatchedElements } from './matched-elements'
 import { idsOfRun, matchSheet, PageSheets } from './page-sheets'
 import { judge } from './judge'
-import { kinOf, likeElements, outermostWithin, uniqueSelector, type Kinship } from './alike'
-import { madeBy, sameUsage } from './made-by'
+import { likeElements, outermostWithin } from './alike'
+import { sameUsage } from './made-by'
+import { pickReport } from './pick-report'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
-import { closedThings, inAnyState, States } from './states'
+import { closedThings, States } from './states'
 import { patchTree } from './patch-tree'
-import { adopt, elementsOf, elementsOfTag, placeAmongCopies, sourceOf, stampOf, whenMade } from './sources'
+import { adopt, elementsOf, elementsOfTag, stampOf, whenMade } from './sources'
 import { TextEdit } from './text-edit'
 import { findIn, treeOf, watchTree } from './tree'
 import { Preview, setOrRemove, settle } from './preview'
-import type { Answer, Ask, FromPage, Hello, PickReport, Reach, RequestMessage, RequestType, SyncOp } from './protocol'
+import type { Answer, Ask, FromPage, Hello, RequestMessage, RequestType, SyncOp } from './protocol'
 
 /** How long the elements of a component may take to be made again; ms. */
 const MADE_WITHIN = 3000
-
-/** Elements whose kinship is looked at before a reach is called wide. */
-const MOST_KIN = 5000
 
 /** `pictures` is the address of the module that draws pictures. */
 function start(studio: string, pictures: string): void {
@@ -36,6 +34,7 @@ function start(studio: string, pictures: string): void {
   const hiding = new Hiding()
   const typing = new TextEdit((keep) => send({ event: 'typed', keep }))
   const preview = new Preview(root, sheets, states)
+  const matched = new MatchedElements(sheets)
   let ports: MessagePort[] = []
   let endTree: (() => void) | null = null
   const send = (message: FromPage) => ports[0]?.postMessage(message)
@@ -57,7 +56,7 @@ function start(studio: string, pictures: string): void {
     pick: ({ of, props, part }) => {
       beginPass()
       const element = typeof of === 'number' ? handles.element(of) : elementAt(root, of.x, of.y)
-      return element && report(element, props, part)
+      return element && pickReport({ root, handles, sheets, states, matched }, element, props, part)
     },
     walk: ({ node, to }) => {
       const element = handles.element(node)
@@ -87,7 +86,7 @@ function start(studio: string, pictures: string): void {
       const stamp = stampOf(element)
       const found =
         how === 'selector'
-          ? [...select(selectors)]
+          ? [...matched.all(selectors)]
           : how !== 'usage'
             ? likeElements(element, how)
             : stamp
@@ -97,11 +96,7 @@ function start(studio: string, pictures: string): void {
     },
     sheets: () => sheets.toTie(),
     tie: ({ sheets: ties }) => sheets.tie(ties),
-    reach: ({ selectors, sheets: of }) =>
-      selectors.map((s, i) => {
-        const sheet = of[i] ?? null
-        return countOf(sheets.documentsUsing(sheet).map((doc) => allIn(doc, [sheets.selector(s, sheet)])))
-      }),
+    reach: ({ selectors, sheets: of }) => selectors.map((s, i) => matched.count(s, of[i] ?? null)),
     watch: (ask) => {
       frames.watch(ask)
       return null
@@ -145,7 +140,7 @@ function start(studio: string, pictures: string): void {
     judge: ({ nodes, selectors, sheet, asked, part }) => {
       settle(root)
       const chosen = [...new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))]
-      const all = [...new Set([...chosen, ...select(selectors, sheet)])]
+      const all = [...new Set([...chosen, ...matched.all(selectors, sheet)])]
       const judged = judge(all, part, asked)
       // An element that does not show it may be on its way back from where it was asked.
       settle(root)
@@ -241,7 +236,7 @@ function start(studio: string, pictures: string): void {
       return { reload, whole }
     },
     reveal: ({ selectors, index }) => {
-      const all = [...select(selectors)]
+      const all = [...matched.all(selectors)]
       all[index % Math.max(1, all.length)]?.scrollIntoView({ block: 'center', behavior: 'instant' })
       return null
     },
@@ -258,7 +253,7 @@ function start(studio: string, pictures: string): void {
   function valuesOf({ nodes, selectors, sheet, props, part }: Ask<'read'>): Answer<'read'> {
     settle(root)
     const elements = new Set(nodes.map((n) => handles.element(n)).filter((e) => e !== null))
-    for (const e of select(selectors, sheet)) elements.add(e)
+    for (const e of matched.all(selectors, sheet)) elements.add(e)
     return [...elements].map((e) => {
       const style = getComputedStyle(e, part || null)
       return props.map((p) => style.getPropertyValue(p))
@@ -287,85 +282,6 @@ function start(studio: string, pictures: string): void {
       for (const t of texts) t.nodeValue = op.after
     }
     return true
-  }
-
-  function select(selectors: readonly string[], sheet: string | null = null): Set<Element> {
-    const found = new Set<Element>()
-    for (const doc of sheets.documentsUsing(sheet)) {
-      for (const selector of selectors) {
-        try {
-          for (const e of Array.from(allMatching(doc, inAnyState(sheets.selector(selector, sheet))))) found.add(e)
-        } catch {
-          // A selector the engine does not know matches nothing.
-        }
-      }
-    }
-    return found
-  }
-
-  // A list of selectors counts as one; one that the engine does not know matches nothing.
-  function allIn(doc: Document, selectors: readonly string[]): ArrayLike<Element> {
-    const all = selectors.map(inAnyState)
-    try {
-      return all.length === 1 ? allMatching(doc, all[0]) : doc.querySelectorAll(all.join(', '))
-    } catch {
-      // One of several: each by itself.
-      return all.length === 1 ? [] : [...select(selectors)].filter((e) => e.ownerDocument === doc)
-    }
-  }
-
-  const countOf = (lists: readonly ArrayLike<Element>[]): number => lists.reduce((n, list) => n + list.length, 0)
-
-  function reachOf(selectors: readonly string[], kin: Kinship, docs: readonly Document[]): Reach {
-    const lists = docs.map((doc) => allIn(doc, selectors))
-    const count = countOf(lists)
-    return {
-      count,
-      kin: count <= MOST_KIN && (selectors.every(kin.isAskedFor) || lists.every((list) => Array.prototype.every.call(list, kin.includes))),
-    }
-  }
-
-  function report(element: Element, props: readonly string[], part: string): PickReport {
-    const ancestors: Element[] = []
-    for (let e: Element | null = element; e; e = e.parentElement) ancestors.push(e)
-    const path: Element[] = []
-    for (let e: Element | null = element; e; e = parentOf(e, root)) path.push(e)
-    const own = sheets.matching(element, part, states)
-    const matched = [own.met, ...(part ? ancestors : ancestors.slice(1)).map((e) => sheets.matching(e, '', states).met)]
-    const computed = getComputedStyle(element, part || null)
-    const source = sourceOf(element)
-    const nearest = path.find((e) => e.hasAttribute(ID_ATTRIBUTE))
-    const docs = documentsOf(root)
-    const kin = kinOf(element)
-    return {
-      info: handles.info(element),
-      geometry: geometryOf(element, root),
-      ancestors: path.map((e) => handles.info(e)),
-      matched,
-      unmet: own.unmet,
-      facts: factsOf(element, part),
-      unique: uniqueSelector(element),
-      place: placeAmongSiblings(element),
-      holds: { elements: element.childElementCount > 0, wideText: element.scrollWidth > element.clientWidth },
-      shadow: element.shadowRoot?.querySelectorAll('*').length ?? 0,
-      parts: partsOf(element, sheets),
-      reach: matched[0].map((m) => {
-        const rule = sheets.selectorsOf(element.ownerDocument, m.sheet, m.rule)
-        return reachOf(rule, kin, docs.length > 1 ? sheets.documentsUsing(m.sheet) : docs)
-      }),
-      computed: Object.fromEntries(props.map((p) => [p, computed.getPropertyValue(p)])),
-      parent: parentFacts(part ? element : element.parentElement),
-      isSvg: element.namespaceURI === 'http://www.w3.org/2000/svg' && element.localName !== 'svg',
-      nearestSource: source === null && nearest ? handles.info(nearest) : null,
-      made: element.hasAttribute(ID_ATTRIBUTE) ? null : madeBy(element, root, handles),
-      inline: [...(part ? [''] : []), ...ancestors.map((e) => e.getAttribute('style') ?? '')],
-      rootFontSize: fontSize(element.ownerDocument.documentElement),
-      parentFontSize: fontSize(part ? element : (element.parentElement ?? element)),
-      writingMode: computed.writingMode,
-      direction: computed.direction,
-      nth: source === null ? 0 : placeAmongCopies(root, source, element),
-      sheets: sheets.keys(element.ownerDocument),
-    }
   }
 
   function answerTo({ id, type, ask }: RequestMessage, send: (message: FromPage) => void): void {
@@ -454,66 +370,6 @@ const PATIENCE = 2500
 /** How long a reading waits for faces; ms. */
 const FACES_WAIT = 400
 
-const PARENT_FACTS = [
-  'display',
-  'flex-direction',
-  'padding-top',
-  'padding-bottom',
-  'border-top-width',
-  'border-bottom-width',
-  'overflow-x',
-  'width',
-  'height',
-  'position',
-]
-
-function parentFacts(parent: Element | null): Record<string, string> {
-  if (!parent) return {}
-  const style = getComputedStyle(parent)
-  return Object.fromEntries(PARENT_FACTS.map((p) => [p, style.getPropertyValue(p)]))
-}
-
-// Margins collapse with the parent's only where nothing in flow stands between (CSS 2 §8.3.1).
-function placeAmongSiblings(element: Element): PickReport['place'] {
-  const inFlow = (n: ChildNode): boolean => {
-    if (n.nodeType === Node.TEXT_NODE) return n.nodeValue!.trim() !== ''
-    if (n.nodeType !== Node.ELEMENT_NODE) return false
-    const { display, position, float } = getComputedStyle(n as Element)
-    return display !== 'none' && !/absolute|fixed/.test(position) && float === 'none'
-  }
-  const anyInFlow = (to: 'previousSibling' | 'nextSibling'): boolean => {
-    for (let n = element[to]; n; n = n[to]) if (inFlow(n)) return true
-    return false
-  }
-  const before = anyInFlow('previousSibling')
-  const after = anyInFlow('nextSibling')
-  return before ? (after ? 'between' : 'last') : after ? 'first' : 'only'
-}
-
-const OF_TEXT = new Set(['::first-line', '::first-letter', '::selection'])
-const PARTS = [
-  '::before',
-  '::after',
-  '::marker',
-  '::placeholder',
-  '::backdrop',
-  '::file-selector-button',
-  '::first-line',
-  '::first-letter',
-  '::selection',
-]
-
-// Those that have a box now, and those that some rule is about.
-function partsOf(element: Element, sheets: PageSheets): string[] {
-  const named = sheets.partsFor(element)
-  const possible = partsPossible(element)
-  return PARTS.filter(
-    (p) =>
-      (named.has(p) && (OF_TEXT.has(p) || possible.includes(p))) ||
-      (/before|after/.test(p) && !/^(none|normal)$/.test(getComputedStyle(element, p).content)),
-  )
-}
-
 const MOST_COLORS = 24
 
 // What stands on the page, the most frequent first: text, grounds, edges and paints.
@@ -535,8 +391,6 @@ function colorsOf(doc: Document): { color: string; count: number }[] {
     .sort((a, b) => b.count - a.count)
     .slice(0, MOST_COLORS)
 }
-
-const fontSize = (element: Element): number => parseFloat(getComputedStyle(element).fontSize) || 16
 
 // The engine's own reading of the text, against the rules that the page has now; `@import` is none of a sheet made here.
 function firstOther(live: CSSStyleSheet, text: string): string | null {
