@@ -257,7 +257,12 @@ export class Edits {
     const meant = planned?.meant ?? null
     const what = planned?.read?.what ?? wanted
     const seen = planned?.read?.seen ?? (await this.readback.read(what))
-    if (this.isTooLate()) return false
+    // Its row shows the value until it has it by itself, unless another is being pulled by then.
+    const endPull = () => getStudio().pulling === pulling && setStudio({ pulling: null })
+    if (this.isTooLate()) {
+      endPull()
+      return false
+    }
     try {
       const because = this.becauseOf(props[0], selected)
       const written =
@@ -275,6 +280,8 @@ export class Edits {
       }
       const expected: Expected = { path: written.path, seen, what, asked: meant ?? asked, reached: isToken(intent) ? [] : what.selectors }
       const drawing = this.drawing(intent)
+      // What is said while the page is read stays.
+      if (getStudio().status) setStudio({ status: null })
       let atOnce: Promise<Verdict | null> | null = null
       const isTaken = await this.updates.takeIn(written, null, (taken) => {
         drawing.takeIn(taken)
@@ -298,8 +305,7 @@ export class Edits {
           `${planned.moves.join(', ')} ${planned.moves.length === 1 ? 'has' : 'have'} another value with it: ${written.edit.after}.`,
         )
       await this.selection.refresh()
-      // Shown until its row has the value by itself, unless another is being pulled by then.
-      if (getStudio().pulling === pulling) setStudio({ pulling: null })
+      endPull()
       await this.page.served
       return true
     } catch (error) {
@@ -315,7 +321,7 @@ export class Edits {
   private drawing(intent: Intent): Drawing {
     return new Drawing(
       (ledger) => {
-        if (!this.page.left) setStudio({ ledger, status: null, writes: null, lastMade: intent })
+        if (!this.page.left) setStudio({ ledger, writes: null, lastMade: intent })
       },
       ({ scale, path, state }) => {
         if (!this.page.left) setStudio({ scale, revision: getStudio().revision + 1, source: { path, line: state.rows.at(-1)!.line } })
