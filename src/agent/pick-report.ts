@@ -19,7 +19,7 @@ interface OfPage {
   readonly matched: MatchedElements
 }
 
-/** What the window is told of an element that is chosen: what is `props` of it computed, for its pseudo-element `part` or, with `''`, itself. */
+/** What the page reports of a selected element; `props` are read as computed values, of its pseudo-element `part` or, with `''`, of itself. */
 export function pickReport(
   { root, handles, sheets, states, matched: selected }: OfPage,
   element: Element,

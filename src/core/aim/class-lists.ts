@@ -1,7 +1,7 @@
 import { compareApplied, type Applied, type Contest } from '../cascade'
 import { escapeName, isPreprocessed } from '../css'
 import { attribute } from '../language'
-import type { Project, SheetRef } from '../project'
+import type { FoundElement, SheetRef } from '../project'
 import { readClassList, sameList, sameVariant, segments, setsSlots, vocabulariesOf, type UtilityClass, type Vocabulary } from '../utility'
 import { classedUsage } from './component-usage'
 import { isConditional } from './condition'
@@ -47,7 +47,7 @@ export function classListsFor(cascade: ElementCascade, longhands: readonly strin
 /** The class list that a component is given where it is used: a place for this use of it alone. */
 function ofUsage(
   cascade: ElementCascade,
-  definition: Found,
+  definition: FoundElement,
   longhands: readonly string[],
   contests: readonly (Contest | null)[],
 ): Candidate[] {
@@ -73,18 +73,16 @@ interface Given {
   readonly against: readonly UtilityClass[]
 }
 
-type Found = NonNullable<ReturnType<Project['element']>>
-
 interface ReadLists {
   /** How many elements of the page have just this list, and whether it seems to stand on others too; how often is counted when it is asked for. */
   readonly alike: { readonly same: number; readonly elsewhere: boolean }
   readonly lists: readonly { readonly v: Vocabulary; readonly listed: readonly Listed[] }[]
 }
 
-const read = new WeakMap<ElementCascade, Map<Found['element'], ReadLists>>()
+const read = new WeakMap<ElementCascade, Map<FoundElement['element'], ReadLists>>()
 
 // The same for every property of one element: a pick asks for some dozens.
-function readLists(cascade: ElementCascade, { tree, element, path }: Found): ReadLists {
+function readLists(cascade: ElementCascade, { tree, element, path }: FoundElement): ReadLists {
   let of = read.get(cascade)
   if (!of) read.set(cascade, (of = new Map()))
   let known = of.get(element)
@@ -120,7 +118,7 @@ class ClassLists {
     private readonly v: Vocabulary,
     private readonly index: number,
     private readonly source: string,
-    private readonly found: Found,
+    private readonly found: FoundElement,
     private readonly alike: ReadLists['alike'],
     private readonly listed: readonly Listed[],
     private readonly longhands: readonly string[],
@@ -211,7 +209,7 @@ class ClassLists {
       steps,
       closed: !this.v.isCompiled,
       reason: this.given?.taking
-        ? `${this.given.name} takes className from then on, and passes it on`
+        ? `the edit has ${this.given.name} take className and pass it on`
         : current && current === deciding
           ? `${current.name} sets it now`
           : current

@@ -1,9 +1,7 @@
 import { attribute } from '../language'
-import type { Project } from '../project'
+import type { FoundElement } from '../project'
 import type { ElementCascade } from './element-cascade'
 import type { TakingRef } from './types'
-
-type Found = NonNullable<ReturnType<Project['element']>>
 
 /** The use of a component that led to an element, where it can be given classes of its own. */
 export interface ClassedUsage {
@@ -11,7 +9,7 @@ export interface ClassedUsage {
   readonly name: string
   /** How many elements of the page it led to. */
   readonly count: number
-  readonly found: Found
+  readonly found: FoundElement
   /** Whether classes that are given take the place of the component's own. */
   readonly how: 'joined' | 'merged'
   /** What has the component take classes first; undefined where it does. */

@@ -13,7 +13,7 @@ import {
   type Declaration,
   type Specificity,
 } from '../css'
-import { isScopedSheet, type Project } from '../project'
+import { isScopedSheet, type FoundElement } from '../project'
 import { placeText } from '../text'
 import { classListsFor } from './class-lists'
 import { classedUsage } from './component-usage'
@@ -212,14 +212,14 @@ class Places {
     const own = this.newClassOf(found, { source: info.source }, copies, `a new class for ${this.byDefault.whom}, with a rule of its own`)
     if (!usage) return own
     const { source, name, count, taking } = usage
-    const reason = taking ? `${name} takes className from then on, and passes it on` : `a new class that this ${name} is given`
+    const reason = taking ? `the edit has ${name} take className and pass it on` : `a new class that this ${name} is given`
     const given = this.newClassOf(usage.found, { source, ...(taking && { taking }) }, count, reason)
     // Not written unasked: what a component is given is the page's own choice.
     return [...own, ...given.map((c) => ({ ...c, label: `${c.label} of this ${name}`, fits: false }))]
   }
 
   private newClassOf(
-    found: NonNullable<ReturnType<Project['element']>>,
+    found: FoundElement,
     of: { readonly source: string; readonly taking?: TakingRef },
     reach: number,
     reason: string,
@@ -241,7 +241,7 @@ class Places {
           reach,
           reason,
         })
-    const [module] = styleModulesOf(found, this.c.evidence, this.c.project)
+    const [module] = styleModulesOf(this.c, found.path)
       .map(({ styles, ref }) => ({ styles, ref, homes: this.freshRule.homesIn(ref) }))
       .sort((a, b) => b.homes.length - a.homes.length)
     const own = module && this.atBest([`.${this.freshRule.memberName(module.ref)}`], make(module.styles), module.homes)

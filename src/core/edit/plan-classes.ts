@@ -195,7 +195,7 @@ export function planClassList(
     ...(meant && {
       meant: meant.flatMap(({ property, value }) => (value === null ? [] : [{ name: property, value }])),
     }),
-    label: labelFor(made.tag, sources) + (aim.taking ? ', and of what it takes' : ''),
+    label: labelFor(made.tag, sources) + (aim.taking ? ', which takes className now' : ''),
     element: aim.source,
     part: 'classes',
     preview: made.preview.map((op) => (op.op === 'classes' ? { ...op, held } : op)),

@@ -93,7 +93,8 @@ export function setInStyle(text: string, object: t.ObjectExpression & Node, prop
   return { ok: true, splices: [...splices, { from: last.end!, to: last.end!, insert: gap + written }] }
 }
 
-const indentAt = (text: string, offset: number): string => /[ \t]*$/.exec(text.slice(0, offset))![0]
+/** The white space between the start of a line and an offset in it. */
+export const indentAt = (text: string, offset: number): string => /[ \t]*$/.exec(text.slice(0, offset))![0]
 
 function taken(text: string, object: t.ObjectExpression & Node, { node }: StyleEntry): Splice[] {
   const i = object.properties.indexOf(node)

@@ -69,6 +69,15 @@ test('a component that cannot be made to take one is left as it is', () => {
   expect(of('const List = ({ all }: { all: string[] }) => all.map((a) => <p key={a} />)\n', 'List')).toMatch(/no part of|not all that/)
   expect(of('function Card({ a }: { a: string }) {\n  if (a) return <b />\n  return <p data-root />\n}\n')).toMatch(/not all that/)
   expect(of('function Card({ a }: { a: string }) {\n  if (a) return null\n  return <p data-root />\n}\n')).toMatch(/^joined: /)
+  // A name that is taken, in the component or around it, and what is spread, which may have a class list of another use.
+  expect(of("const Card = ({ a }: { a: string }) => {\n  const className = 'p-4'\n  return <p className={className}>{a}</p>\n}\n")).toMatch(
+    /not written where/,
+  )
+  expect(of("const className = 'p-4'\nconst Card = ({ a }: { a: string }) => <p className={className}>{a}</p>\n")).toMatch(
+    /not written where/,
+  )
+  expect(of('const Card = ({ a, ...rest }: { a: string }) => <p className="p-4"><b {...rest} /></p>\n')).toMatch(/not written where/)
+  expect(of('const Card = (props: { a: string }) => <p className="p-4" {...props} />\n')).toMatch(/not written where/)
   expect(of('const Other = () => <p />\n')).toMatch(/no part of Card/)
   expect(of('const root = <p />\n')).toMatch(/no part of Card/)
 })

@@ -7,8 +7,9 @@ import { addAttribute, handsOnClasses, isOfModule, MERGING, nameFor } from './ed
 import { jsxStyle } from './house-style'
 import { bare, childrenOf, type Node } from './parse'
 import { stringText, templateText } from './quoting'
-import { isFunction } from './scope'
+import { declaredIn, freeNames, isFunction } from './scope'
 import { givesNothing, pathTo } from './spot'
+import { indentAt } from './style-object'
 
 const NAME = 'className'
 
@@ -29,7 +30,9 @@ export function takeClasses(doc: JsxDocument, element: JsxElement, component: st
   if (!found || found.name !== component.split('.').at(-1)) return cannot(`The tag is no part of ${component} itself.`)
   if (!givenBy(found.fn).every((n) => n === element.node || givesNothing(n))) return cannot(`The tag is not all that ${component} gives.`)
   const taken = takeProperty(doc, found.fn, found.type)
-  if (!taken) return cannot(`What ${component} takes is not written where it can be added to.`)
+  // The name is another's in the component, or was, where one of the file would be hidden by it.
+  const isOthers = freeNames(found.fn).has(NAME) || path.slice(path.indexOf(found.fn) + 1).some((n) => declaredIn(n).has(NAME))
+  if (!taken || (taken.said === NAME && isOthers)) return cannot(`What ${component} takes is not written where it can be added to.`)
   const { splices, how } = joinTo(doc, element, taken.said)
   return { ok: true, splices: [...taken.splices, ...splices], how }
 }
@@ -82,6 +85,9 @@ function takeProperty(doc: JsxDocument, fn: Component, type: Node | null): Taken
     return { said: NAME, splices: [{ from: open + 1, to: open + 1, insert }] }
   }
   if (param.type !== 'ObjectPattern' && param.type !== 'Identifier') return null
+  // What is spread on a tag may give it a class list already, which is another use's.
+  const rest = param.type === 'Identifier' ? param : (param.properties.find((p) => p.type === 'RestElement')?.argument as Node | undefined)
+  if (rest?.type === 'Identifier' && isSpread(fn.body as Node, rest.name)) return null
   const annotation = param.typeAnnotation?.type === 'TSTypeAnnotation' ? (param.typeAnnotation.typeAnnotation as Node) : null
   const typed = isTyped ? addToType(doc, annotation ?? argumentOf(type)) : []
   if (!typed) return null
@@ -93,6 +99,10 @@ function takeProperty(doc: JsxDocument, fn: Component, type: Node | null): Taken
   const listed = param.properties.filter((p) => !isRest(p)) as readonly Node[]
   return { said: NAME, splices: [...typed, addToList(text, param, listed, param.properties.find(isRest) as Node | undefined, NAME, ',')] }
 }
+
+const isSpread = (node: Node, name: string): boolean =>
+  (node.type === 'JSXSpreadAttribute' && node.argument.type === 'Identifier' && node.argument.name === name) ||
+  childrenOf(node).some((child) => isSpread(child, name))
 
 // The first argument of a type, as of `FC<Props>`.
 function argumentOf(type: Node | null): Node | null {
@@ -112,7 +122,7 @@ function addToList(text: string, list: Node, items: readonly Node[], rest: Node 
     return { from: open + 1, to: text.indexOf('}', open), insert: ` ${item} ` }
   }
   const isBroken = text.slice(text.indexOf('{', list.start), first.start).includes('\n')
-  const gap = isBroken ? lineEndOf(text) + /[ \t]*$/.exec(text.slice(0, first.start))![0] : ' '
+  const gap = isBroken ? lineEndOf(text) + indentAt(text, first.start) : ' '
   if (!last) return { from: first.start, to: first.start, insert: item + separator + gap }
   // A separator behind the last stays behind the last.
   const hasSeparator = text[last.end - 1] === separator
@@ -181,7 +191,7 @@ function addTypeMember({ text }: JsxDocument, body: Node, members: readonly Node
   const sign = members.map((m) => text[m.end - 1]).find((c) => c === ';' || c === ',')
   if (!isBroken || sign !== undefined) return [addToList(text, body, members, undefined, item, sign ?? ';')]
   // Each on a line of its own needs no sign between.
-  const gap = lineEndOf(text) + /[ \t]*$/.exec(text.slice(0, members[0].start))![0]
+  const gap = lineEndOf(text) + indentAt(text, members[0].start)
   return [{ from: last.end, to: last.end, insert: gap + item }]
 }
 
@@ -214,7 +224,7 @@ function joinTo(doc: JsxDocument, element: JsxElement, said: string): { splices:
     const name = node.callee.name
     if (!last) return put(node.end - 1, node.end - 1, said, name)
     const isBroken = text.slice((node.callee as Node).end, (node.arguments[0] as Node).start).includes('\n')
-    const gap = isBroken ? lineEndOf(text) + /[ \t]*$/.exec(text.slice(0, (node.arguments[0] as Node).start))![0] : ' '
+    const gap = isBroken ? lineEndOf(text) + indentAt(text, (node.arguments[0] as Node).start) : ' '
     return put(last.end, last.end, `,${gap}${said}`, name)
   }
   const now = text.slice(node.start, node.end)

@@ -1,4 +1,14 @@
-export { isLibrary, isScopedSheet, isOfUtilities, isVendored, Project, type SheetRef, type StoredFile, type Touched } from './project'
+export {
+  isLibrary,
+  isScopedSheet,
+  isOfUtilities,
+  isVendored,
+  Project,
+  type FoundElement,
+  type SheetRef,
+  type StoredFile,
+  type Touched,
+} from './project'
 export { compiledRule, sourceOfRule, type RulePlace } from './compiled-rules'
 export { pagesWithSheet, sheetsOfPage } from './page-sheets'
 export { changedByTag, rulesWithId, type MatchChange, type RuleNote } from './matching'

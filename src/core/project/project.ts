@@ -142,6 +142,13 @@ const TOKENS = new StatementMemo(
   () => {},
 )
 
+/** An element with the file that it is written in. */
+export interface FoundElement {
+  readonly path: string
+  readonly tree: ElementTree
+  readonly element: SourceElement
+}
+
 /** The files of a project, read; edits are splices to their text. No storage and no page: those are notified of what changed. */
 export class Project {
   private readonly files = new Map<string, OpenFile>()
@@ -365,7 +372,7 @@ export class Project {
   }
 
   /** The tree and element of a source such as `3.17`; null when it is not in the project any more. */
-  element(source: string): { path: string; tree: ElementTree; element: SourceElement } | null {
+  element(source: string): FoundElement | null {
     const [key, id] = source.split('.').map(Number)
     const file = this.byKey.get(key)
     const tree = file && this.sourceOfFile(file)?.tree
