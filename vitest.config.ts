@@ -3,6 +3,12 @@ import { defineConfig } from 'vitest/config'
 
 const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) }
 
+const UNITS = ['src/**/*.test.{ts,tsx}', 'tests/unit/**/*.test.ts']
+/** These put another module in the place of one of ours, which must not be loaded before. */
+const WITH_MOCKS = ['tests/unit/edits-in-memory.test.ts', 'tests/unit/saving-watch.test.ts']
+
+const units = { environment: 'node', setupFiles: 'tests/support/fixed-seed.ts', testTimeout: 120_000 } as const
+
 const inBrowsers = {
   environment: 'node',
   globalSetup: 'tests/support/global-setup.ts',
@@ -15,14 +21,10 @@ export default defineConfig({
     projects: [
       {
         resolve: { alias },
-        test: {
-          name: 'unit',
-          include: ['src/**/*.test.{ts,tsx}', 'tests/unit/**/*.test.ts'],
-          environment: 'node',
-          setupFiles: 'tests/support/fixed-seed.ts',
-          testTimeout: 120_000,
-        },
+        // Modules are loaded once for all files of a worker: to load them for each takes as long as the tests.
+        test: { name: 'unit', include: UNITS, exclude: WITH_MOCKS, isolate: false, ...units },
       },
+      { resolve: { alias }, test: { name: 'unit-with-mocks', include: WITH_MOCKS, ...units } },
       { resolve: { alias }, test: { name: 'stories', include: ['tests/stories/**/*.test.ts'], ...inBrowsers } },
       {
         resolve: { alias },
