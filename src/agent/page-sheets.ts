@@ -1,19 +1,12 @@
-import {
-  type ChangedRun,
-  isPreprocessed,
-  isStyleModule,
-  readBundledPart,
-  unpackOutline,
-  type OutlineRule,
-  type PackedOutline,
-  type RuleBody,
-} from '../core/css'
-import { ID_ATTRIBUTE } from '../core/html'
+import { type ChangedRun, isPreprocessed, unpackOutline, type OutlineRule, type PackedOutline, type RuleBody } from '../core/css'
+import { indexIn, isImport, matchRules, rulesIn } from './change-rules'
 import { documentsOf } from './documents'
 import { ModuleNames, noteGenerated } from './module-names'
+import { holds, mediaHolds, scopeProximity, scopeRoot } from './rule-conditions'
 import { outlineOnPage, type PageNames } from './rules-on-page'
 import { isMark, ScopedNames } from './scoped-names'
 import { SCRIPT_SHEET, type MatchedRule, type SheetInfo, type SheetTie } from './protocol'
+import { compiledText, fileIn, hasNames, isModule, isOfComponent, nameOf } from './sheet-names'
 import { keysAround, ownStyles, RuleIndex, tieRules, type TiedRule } from './sheet-ties'
 import { inAnyState, type States } from './states'
 
@@ -32,55 +25,6 @@ interface LiveSheet {
   /** What it imports and how those layers are ordered, as its source says it. */
   readonly head: string
   tied: boolean
-}
-
-// The name of a sheet without what a bundler asks for with it.
-const fileIn = (name: string): string => name.replace(/[?#].*$/, '')
-
-/** Whether a sheet is a module, whose classes have other names on the page (CSS Modules). */
-const isModule = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && isStyleModule(fileIn(name))
-
-/** Whether a sheet is a style block of a component of one file. */
-const isOfComponent = (name: string): boolean => name.startsWith(SCRIPT_SHEET) && /\.(vue|svelte|astro)\?.*\btype=style\b/.test(name)
-
-const hasNames = (name: string): boolean => isModule(name) || isOfComponent(name)
-
-/** UTF-16 units; a server refuses longer ones. */
-const LONGEST_ADDRESS = 5000
-
-/** A development server's own word for the file of a `<style>` element. */
-const FILE_ATTRIBUTE = 'data-vite-dev-id'
-
-/** Where a sheet comes from: the address it was loaded from, `#` and the source of its `<style>` element, or `@` and the file that a script names; null when that names none. */
-function nameOf(sheet: CSSStyleSheet): string | null {
-  const owner = sheet.ownerNode as Element | null
-  if (owner?.localName === 'style') {
-    const source = owner.getAttribute(ID_ATTRIBUTE)
-    const file = owner.getAttribute(FILE_ATTRIBUTE)
-    return source !== null ? `#${source}` : file !== null && file.length < LONGEST_ADDRESS ? SCRIPT_SHEET + file : null
-  }
-  const part = sheet.href === null ? null : partOfBundle(sheet.href)
-  if (part) return part.file === null ? null : SCRIPT_SHEET + part.file
-  // What is in an address of its own, or made up by a script, has no source.
-  return sheet.href && sheet.href.length <= LONGEST_ADDRESS && /^https?:/i.test(sheet.href) ? sheet.href : null
-}
-
-const partOfBundle = (href: string) => (href.length <= LONGEST_ADDRESS && URL.canParse(href) ? readBundledPart(new URL(href).search) : null)
-
-// What Tailwind CSS writes over its base, which version 3 has some variables before; or, where a bundler took the comment out,
-// the layers that version 4 begins with, and those variables of version 3.
-const COMPILED = /\/\*\s*!\s*tailwindcss\s+v\d|^\s*@layer (properties|theme)\b|--tw-border-spacing-x\s*:/i
-const LONGEST_LEAD = 20_000
-
-const compiledIn = (text: string): string | null => (COMPILED.test(text.slice(0, LONGEST_LEAD)) ? text : null)
-
-/** What a compiler wrote, of utility classes or of Sass and the like, where a sheet is that: the text of its element, or of its part of a bundle. */
-async function compiledText(name: string, { ownerNode, href }: CSSStyleSheet): Promise<string | null> {
-  const read = isPreprocessed(fileIn(name)) ? (text: string) => text : compiledIn
-  if (ownerNode) return read(ownerNode.textContent ?? '')
-  if (href === null || !partOfBundle(href)) return null
-  const response = await fetch(href).catch(() => null)
-  return response?.ok ? read(await response.text()) : null
 }
 
 // Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).
@@ -410,141 +354,3 @@ function matches(element: Element, selector: string, scope: Element | null): boo
     return false
   }
 }
-
-function scopeRoot(element: Element, generations: number): Element {
-  let root = element
-  for (let i = 0; i < generations; i++) root = root.parentElement!
-  return root
-}
-
-// CSS Cascade 6 §2.5: the nearest root with no limit between.
-function scopeProximity(element: Element, rule: CSSRule): number | null {
-  const { start, end } = rule as unknown as { start: string | null; end: string | null }
-  let generations = 0
-  for (let e: Element | null = element; e; e = e.parentElement, generations++) {
-    if (start ? e.matches(start) : e === element.ownerDocument.documentElement) return generations
-    if (end && e.matches(end)) return null
-  }
-  return null
-}
-
-function mediaHolds(sheet: CSSStyleSheet, view: Window): boolean {
-  for (let s: CSSStyleSheet | null = sheet; s; s = s.parentStyleSheet) {
-    if (s.media.mediaText && !view.matchMedia(s.media.mediaText).matches) return false
-  }
-  return true
-}
-
-function holds(rule: CSSRule, element: Element, part: string, view: Window, known: Map<CSSRule, boolean>): boolean {
-  let found = known.get(rule)
-  if (found === undefined) {
-    switch (rule.constructor.name) {
-      case 'CSSMediaRule':
-        found = view.matchMedia((rule as CSSMediaRule).media.mediaText).matches
-        break
-      case 'CSSSupportsRule':
-        found = CSS.supports((rule as CSSSupportsRule).conditionText)
-        break
-      case 'CSSContainerRule':
-        found = containerHolds(rule as CSSGroupingRule, element, part, view)
-        break
-      case 'CSSStartingStyleRule':
-        found = false
-        break
-      default:
-        found = true
-    }
-    known.set(rule, found)
-  }
-  return found
-}
-
-const PROBE = '--steady-probe'
-
-const probing = new WeakSet<Window>()
-
-/** Makes sure that the probe's value is an element's own: what stands around it may answer to another container. */
-function registerProbe(view: Window): void {
-  if (probing.has(view)) return
-  probing.add(view)
-  try {
-    ;(view as Window & typeof globalThis).CSS.registerProperty({ name: PROBE, syntax: '*', inherits: false })
-  } catch {
-    // An earlier script of ours has registered it.
-  }
-}
-
-// Only the engine can tell which container an element answers to, so it is asked with a rule that sets nothing else. The
-// selector matches every element, in a nested group too, where one without `&` would be about descendants (CSS Nesting 1 §3.2).
-function containerHolds(rule: CSSGroupingRule, element: Element, part: string, view: Window): boolean {
-  registerProbe(view)
-  const at = rule.insertRule(`:is(&, :not(&))${part}{${PROBE}:1}`, rule.cssRules.length)
-  const found = view.getComputedStyle(element, part || null).getPropertyValue(PROBE) !== ''
-  rule.deleteRule(at)
-  return found
-}
-
-const isImport = (rule: CSSRule): boolean => rule.constructor.name === 'CSSImportRule'
-
-/** Makes `live` the sheet that `text` is read as, changing only the rules that differ. What it imports is to be the same. */
-export function matchSheet(live: CSSStyleSheet, text: string): void {
-  const rules = [...live.cssRules]
-  const head = rules.findLastIndex(isImport) + 1
-  const owner = live.ownerNode as HTMLStyleElement | null
-  if (owner?.localName === 'style' && head === 0) {
-    owner.textContent = text
-    return
-  }
-  const fresh = new CSSStyleSheet({ baseURL: live.href ?? undefined })
-  fresh.replaceSync(text)
-  // A constructed sheet cannot import; imports lead a sheet, with what orders their layers among them, and stay as they are.
-  matchRules(live, [...fresh.cssRules].slice(rules.slice(0, head).filter((r) => !isImport(r)).length), head)
-}
-
-// Making an array of all rules of a large sheet takes as long as the engine takes for an edit of it.
-function rulesIn(list: CSSRuleList, from: number, to: number): CSSRule[] {
-  const out: CSSRule[] = []
-  for (let i = from; i < to; i++) out.push(list[i])
-  return out
-}
-
-function indexIn(list: CSSRuleList, rule: CSSRule): number {
-  const { length } = list
-  for (let i = 0; i < length; i++) if (list[i] === rule) return i
-  return -1
-}
-
-type RuleList = CSSStyleSheet | CSSGroupingRule
-
-// Makes the rules from `head` to before `end` those of `fresh`. A group whose rules differ is entered where it is the same one: putting a layer in again restyles all that it is about.
-function matchRules(live: RuleList, fresh: readonly CSSRule[], head: number, end = live.cssRules.length): void {
-  const want = fresh.map((r) => r.cssText)
-  const have = rulesIn(live.cssRules, head, end).map((r) => r.cssText)
-  let from = 0
-  while (from < want.length && from < have.length && want[from] === have[from]) from++
-  let tail = 0
-  while (tail < want.length - from && tail < have.length - from && want[want.length - 1 - tail] === have[have.length - 1 - tail]) tail++
-  const [ends, wanted] = [have.length - tail, want.length - tail]
-  if (ends === wanted) {
-    for (let i = from; i < ends; i++) {
-      if (want[i] === have[i]) continue
-      const there = live.cssRules[head + i]
-      if (isSameGroup(there, fresh[i], have[i], want[i]))
-        matchRules(there as CSSGroupingRule, [...(fresh[i] as CSSGroupingRule).cssRules], 0)
-      else {
-        live.deleteRule(head + i)
-        live.insertRule(want[i], head + i)
-      }
-    }
-    return
-  }
-  for (let i = ends - 1; i >= from; i--) live.deleteRule(head + i)
-  for (let i = from; i < wanted; i++) live.insertRule(want[i], head + i)
-}
-
-const GROUPS = new Set(['CSSLayerBlockRule', 'CSSMediaRule', 'CSSSupportsRule'])
-
-const isSameGroup = (a: CSSRule, b: CSSRule, textOfA: string, textOfB: string): boolean =>
-  GROUPS.has(a.constructor.name) &&
-  a.constructor.name === b.constructor.name &&
-  textOfA.slice(0, textOfA.indexOf('{')) === textOfB.slice(0, textOfB.indexOf('{'))

@@ -137,7 +137,7 @@ test('a new class of a module is its rule and its member, and the page has both'
     Array(3).fill('30px'),
   )
   await studio.undo()
-  await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+  await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
   expect(await now()).toEqual(before)
   await studio.until('as before', async () => (await studio.computed('article', 'padding-left')) === '16px')
   expect(await state()).toEqual([1, 'Tickets: 1'])

@@ -69,7 +69,7 @@ test('after each of many edits, undone and made again, the page has the rules th
         }
         if (!made || 'ok' in made) { await desk.editing.hide(); continue }
         for (const op of made.sync) kinds[op.op] = (kinds[op.op] ?? 0) + 1
-        await session.edits.updates.takeIn(made)
+        await session.writing.updates.takeIn(made)
         await session.page.served
       }
       return kinds

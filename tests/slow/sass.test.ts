@@ -106,7 +106,7 @@ test('what another place would do is known, and it can be chosen', async () => {
 })
 
 test('what is typed into it in Source is on the page by its own compiler, and the file is as it was until a save', async () => {
-  await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+  await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
   const why = await studio.driver.executeAsyncScript<string | null>(
     'const [path, base, text, done] = arguments; window.steadyProof.session.making.typed(path, base, text).then(done)',
     SHEET,

@@ -71,7 +71,7 @@ describe('the tags of components', () => {
     expect(await studio.inPage('return [window.mark, document.querySelector(".call").textContent]')).toEqual([1, 'Called 1 times'])
     expect(git('status', '--porcelain')).toBe('')
     await studio.undo()
-    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
     expect(await htmlOf('h1')).toBe('<h1>Crossings today</h1>')
   })
 
@@ -81,7 +81,7 @@ describe('the tags of components', () => {
     expect(await htmlOf('.crossing-time')).toBe('<time class="crossing-time">07:35</time>')
     expect(await studio.inPage('return window.mark')).toBe(1)
     await studio.undo()
-    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
     expect(await studio.sourceNow('src/data.ts')).toBe(before)
     await studio.until('as before', async () => (await htmlOf('.crossing-time')).includes('07:10'))
   })
@@ -154,7 +154,7 @@ describe('the tags of components', () => {
     )
     expect(await studio.inPage('return [window.mark, document.querySelector(".lead").nextElementSibling.localName]')).toEqual([1, 'h1'])
     for (let i = 0; i < 3; i++) await studio.undo()
-    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
     expect(await studio.sourceNow('src/pages/Tides.tsx')).toBe(before)
     await studio.until('the page as before', () =>
       studio.inPage<boolean>(
@@ -254,7 +254,7 @@ describe('the tags of components', () => {
     expect(await studio.edit(() => studio.commit('margin-top', '24px'))).toMatch(/Tides\.tsx:\d+ margin-top mt-4 mt-6 reach 1 ✓/)
     await studio.undo()
     await studio.undo()
-    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
     expect([await studio.sourceNow(file), await studio.sourceNow(card)]).toEqual([used, definition])
     // A class with a rule of its own, for this use alone.
     await choosePlace('margin-top', '.card-alt of this Card')
@@ -263,7 +263,7 @@ describe('the tags of components', () => {
     expect(await studio.sourceNow(file)).toBe(used.replace('tone="strong" />', 'tone="strong" className="card-alt" />'))
     expect(await studio.sourceNow('src/parts/Card.css')).toContain('\n.card-alt {\n  margin-top: 20px;\n}\n')
     await studio.undo()
-    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
     expect([await studio.sourceNow(file), await studio.sourceNow(card)]).toEqual([used, definition])
     writeFileSync(join(folder, file), before)
     await studio.until('no card', () => studio.inPage<boolean>('return document.querySelectorAll(".card").length === 0'))
@@ -299,7 +299,7 @@ describe('the tags of components', () => {
     expect((await now())[1]).toContain('.seats {\n  margin-top: 9px;\n  margin-bottom: 3px;\n}')
     expect(await studio.computed('svg', 'margin-top')).toBe('9px')
     for (let i = 0; i < 3; i++) await studio.undo()
-    await studio.driver.executeAsyncScript('window.steadyProof.session.edits.atRest().then(arguments[0])')
+    await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
     expect(await now()).toEqual(before)
     await studio.until('as before', async () =>
       /^_chart_\S+$/.test(await studio.inPage<string>('return document.querySelector("svg").getAttribute("class")')),

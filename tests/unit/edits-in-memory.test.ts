@@ -14,6 +14,7 @@ import type { Selected } from '../../src/studio/session/landings'
 import type { Selection } from '../../src/studio/session/selection'
 import { Timeline } from '../../src/studio/session/timeline'
 import { UnderWay } from '../../src/studio/session/under-way'
+import { Writing } from '../../src/studio/session/writing'
 import { getStudio, INITIAL, setStudio, type Picked } from '../../src/studio/store'
 import { MemoryPage } from '../support/memory-page'
 
@@ -48,8 +49,9 @@ async function open() {
     pickSource: async () => true,
     look: async () => null,
   } as unknown as Selection
-  const edits = new Edits(page.asLivePage, selection)
-  const timeline = new Timeline(page.asLivePage, selection, edits, new Drafts())
+  const writing = new Writing(page.asLivePage, selection)
+  const edits = new Edits(page.asLivePage, selection, writing)
+  const timeline = new Timeline(page.asLivePage, selection, writing, new Drafts())
   return { page, edits, timeline, choices, selection }
 }
 

@@ -6,7 +6,7 @@ import { Database } from '../../src/storage/db'
 import { DEFAULTS } from '../../src/storage/preferences'
 import { createProject } from '../../src/storage/projects'
 import { Desk, type Written } from '../../src/desk'
-import type { Edits } from '../../src/studio/session/edits'
+import type { Writing } from '../../src/studio/session/writing'
 import type { Timeline } from '../../src/studio/session/timeline'
 import { Keeping } from '../../src/studio/session/keeping'
 import { getStudio, setStudio } from '../../src/studio/store'
@@ -95,7 +95,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
   }
   await reopen()
   setStudio({ preferences: { ...DEFAULTS, save: 'after each edit' }, access: 'granted', status: null, pulling: null })
-  const edits = { updates: { takeIn: show }, atRest: async () => {} } as unknown as Edits
+  const edits = { updates: { takeIn: show }, atRest: async () => {} } as unknown as Writing
   const keeping = new Keeping(edits, { showWritten: show } as unknown as Timeline, () => void reopen().then(() => keeping.look()))
   const rest = async () => {
     for (let waited = 0; waited < LONGEST; waited += 100) await vi.advanceTimersByTimeAsync(100)

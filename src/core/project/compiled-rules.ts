@@ -1,5 +1,6 @@
 import { declarationsOf, escapeName, isRootRule, resolvedSelectors, textOf, valueOf, type RuleSite } from '../css'
-import type { Project, SheetRef } from './project'
+import type { Project } from './project'
+import type { SheetRef } from './sheet-ref'
 
 /** A rule, and the sheet it stands in. */
 export interface RulePlace {

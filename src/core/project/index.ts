@@ -1,14 +1,5 @@
-export {
-  isLibrary,
-  isScopedSheet,
-  isOfUtilities,
-  isVendored,
-  Project,
-  type FoundElement,
-  type SheetRef,
-  type StoredFile,
-  type Touched,
-} from './project'
+export { Project, type FoundElement, type StoredFile, type Touched } from './project'
+export { isLibrary, isOfUtilities, isScopedSheet, isVendored, type SheetRef } from './sheet-ref'
 export { compiledRule, sourceOfRule, type RulePlace } from './compiled-rules'
 export { pagesWithSheet, sheetsOfPage } from './page-sheets'
 export { changedByTag, rulesWithId, type MatchChange, type RuleNote } from './matching'

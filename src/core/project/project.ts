@@ -1,16 +1,10 @@
 import {
-  declarationsOf,
   isPreprocessed,
-  isRootRule,
-  isStyleModule,
   measureHouseStyle,
   packedOutline,
   preprocessedLine,
   resolvedSelectors,
   Sheet,
-  StatementMemo,
-  valueOf,
-  type Declaration,
   type HouseStyle,
   type Knowledge,
   type PackedOutline,
@@ -31,6 +25,8 @@ import {
 } from '../language'
 import { styleBlockKey } from '../sfc'
 import { decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Splices } from '../text'
+import type { SheetRef } from './sheet-ref'
+import { readTokens, type TokenDefinition, type Tokens } from './tokens'
 import { ValueKinds } from './value-kinds'
 
 /** A file as it was brought in or last saved. */
@@ -57,25 +53,6 @@ interface OpenFile {
   source: SourceFile | null
 }
 
-/** A style sheet wherever it stands: a file, or the text of a `<style>` element. */
-export interface SheetRef {
-  /** The path of its file, with `?style=` and the place of a component's style block, `#` and the source of its element, or `=` and the path of a file that another sheet is served in the place of. */
-  readonly key: string
-  readonly path: string
-  readonly sheet: Sheet
-  readonly style: HouseStyle
-  /** What to add to the sheet's offsets to get offsets of the file. */
-  readonly base: number
-  /** What the sheet was worked out from, when it is no file of the project and so cannot be edited; else null. */
-  readonly generated: string | null
-}
-
-export interface TokenDefinition {
-  readonly ref: SheetRef
-  readonly site: RuleSite
-  readonly declaration: Declaration
-}
-
 /** What an applied edit changed, for the live page. */
 export interface Touched {
   readonly sheets: readonly string[]
@@ -92,23 +69,6 @@ export interface Touched {
   readonly structure: boolean
 }
 
-/** Whether a sheet is what a compiler of utility classes wrote: its banner says so. The next build writes it again. */
-export const isOfUtilities = (sheet: Sheet): boolean => /^\s*\/\*!\s*tailwindcss\b/i.test(sheet.slice(0, 200))
-
-/** Whether a sheet is one where an author writes nothing: in a folder of packages, or compiled. */
-export const isVendored = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
-  isOfUtilities(sheet) || /(^|\/)(vendors?|node_modules|bower_components|third-?party)\//i.test(path)
-
-/** Whether a sheet's class names are those of its module alone (CSS Modules), or its rules those of its component. */
-export const isScopedSheet = ({ path }: Pick<SheetRef, 'path'>): boolean => isStyleModule(path) || /\.(vue|svelte|astro)$/i.test(path)
-
-/** Whether a sheet came with what the project uses, and is not written by hand: kept in a folder for such, or made smaller for serving. */
-export const isLibrary = ({ path, sheet }: Pick<SheetRef, 'path' | 'sheet'>): boolean =>
-  isVendored({ path, sheet }) ||
-  /[.-]min\.css$|(^|\/)(normalize|sanitize|bootstrap(-grid|-reboot|-utilities)?|bulma|foundation|font-?awesome|animate|swiper|leaflet)\.css$/i.test(
-    path,
-  )
-
 const REPLACED = '='
 
 const STYLE_BLOCK = /^(.+)\?style=(\d+)$/
@@ -116,31 +76,6 @@ const BY_NAME = new Intl.Collator()
 
 /** Byte order mark, which tells a browser the encoding (Encoding §6). */
 const BOM = '\ufeff'
-
-function note<T>(lists: Map<string, T[]>, name: string, ...more: readonly T[]): void {
-  const list = lists.get(name)
-  if (list) list.push(...more)
-  else lists.set(name, [...more])
-}
-
-// Where custom properties are defined for the whole document, and which rules use each, once for each declaration.
-const TOKENS = new StatementMemo(
-  (rules) => {
-    const uses: (readonly [name: string, site: RuleSite])[] = []
-    const definitions: { site: RuleSite; declaration: Declaration }[] = []
-    for (const site of rules) {
-      const isRoot = isRootRule(site)
-      for (const declaration of declarationsOf(site.rule)) {
-        const value = valueOf(site, declaration)
-        if (value.includes('--')) for (const [, name] of value.matchAll(/var\(\s*(--[^\s,)]+)/gi)) uses.push([name, site])
-        if (isRoot && declaration.name.startsWith('--')) definitions.push({ site, declaration })
-      }
-    }
-    return uses.length || definitions.length ? { uses, definitions } : null
-  },
-  () => null,
-  () => {},
-)
 
 /** An element with the file that it is written in. */
 export interface FoundElement {
@@ -203,21 +138,14 @@ export class Project {
     return (this.knownKinds ??= new ValueKinds(this.allSheets().flatMap(({ sheet }) => [...sheet.rules()])))
   }
 
-  private tokens: { of: number; uses: Map<string, RuleSite[]>; definitions: Map<string, TokenDefinition[]> } | null = null
+  private tokens: { readonly of: number; readonly read: Tokens } | null = null
 
-  private readTokens(): NonNullable<Project['tokens']> {
-    if (this.tokens?.of === this.ruleRevision) return this.tokens
-    const uses = new Map<string, RuleSite[]>()
-    const definitions = new Map<string, TokenDefinition[]>()
-    // What a compiled sheet is made from is in it once more.
+  private readTokens(): Tokens {
+    if (this.tokens?.of === this.ruleRevision) return this.tokens.read
     const compiled = new Set(this.generatedSheets().flatMap((g) => g.sources.map((s) => s.key)))
-    for (const ref of this.allSheets()) {
-      for (const here of TOKENS.of(ref.sheet).list) {
-        if (!compiled.has(ref.key)) for (const [name, site] of here.uses) note(uses, name, site)
-        for (const { site, declaration } of here.definitions) note(definitions, declaration.name, { ref, site, declaration })
-      }
-    }
-    return (this.tokens = { of: this.ruleRevision, uses, definitions })
+    const read = readTokens(this.allSheets(), compiled)
+    this.tokens = { of: this.ruleRevision, read }
+    return read
   }
 
   /** The rules whose declarations use a custom property, once for each of these. */

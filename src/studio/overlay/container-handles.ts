@@ -1,6 +1,6 @@
 import type { Geometry, GridItem, Place, Rect, Track } from '../../agent/protocol'
 import { tracks } from '../../core/value'
-import type { Change } from '../session/edits'
+import type { Change } from '../session/intents'
 import type { Handle, Outcome, PullBy } from './handle'
 
 /** Tracks narrower than this on screen leave no room for a handle between them; px of the page. */

@@ -1,6 +1,6 @@
 import type { Rect } from '../../agent/protocol'
 import type { SourcePlace } from '../../core/edit'
-import type { Change } from '../session/edits'
+import type { Change } from '../session/intents'
 
 /** How far a handle was pulled, in px of the page, and what it needs to say that in the source's terms. */
 export interface PullBy {

@@ -2,8 +2,8 @@ import { type FolderCheck, type Saved, type Written, theDesk } from '../../desk'
 import type { Refused } from '../../core/css'
 import type { Folder } from '../../folder'
 import { getStudio, say, setStudio } from '../store'
-import type { Edits } from './edits'
 import type { Timeline } from './timeline'
+import type { Writing } from './writing'
 
 /** How long the window rests between two looks at the folder while it is in front; ms. */
 const LOOK = 4000
@@ -30,7 +30,7 @@ export class Keeping {
   private readonly onFocus = () => void this.look()
 
   constructor(
-    private readonly edits: Edits,
+    private readonly writing: Writing,
     private readonly timeline: Timeline,
     private readonly reopen: () => void,
   ) {}
@@ -88,7 +88,7 @@ export class Keeping {
   private async takeIn(check: FolderCheck): Promise<void> {
     const { access } = getStudio()
     if (access !== check.access) setStudio({ access: check.access })
-    for (const written of check.written) await this.edits.updates.takeIn(written)
+    for (const written of check.written) await this.writing.updates.takeIn(written)
     if (check.written.length)
       say('info', `${list([...new Set(check.written.map((w) => w.path))])}: changed by someone else in the folder, and shown here.`)
     if (check.conflicts.join() !== getStudio().ledger.conflicts.join())
@@ -99,7 +99,7 @@ export class Keeping {
     if (check.reopen.length) {
       say('info', `${list(check.reopen)}: came, went or was replaced in the folder.`)
       // The edit under way is written to the project as it is, and its page is there to read it back.
-      void this.edits.atRest().then(this.reopen)
+      void this.writing.atRest().then(this.reopen)
     }
   }
 

@@ -1,6 +1,7 @@
 import type { Intent } from '../../core/edit'
 import { getStudio, say } from '../store'
-import { setAt, type Change, type Edits } from './edits'
+import type { Edits } from './edits'
+import { setAt, type Change } from './intents'
 import type { Selection } from './selection'
 import { aloneFor } from './landings'
 

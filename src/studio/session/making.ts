@@ -1,9 +1,9 @@
 import type { BlockOut, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
 import { theDesk, type Written } from '../../desk'
 import { getStudio, say, setStudio } from '../store'
-import type { Edits } from './edits'
 import type { LivePage } from './live-page'
 import type { Selection } from './selection'
+import type { Writing } from './writing'
 
 type StructureIntent = Extract<Intent, { kind: 'insert-html' | 'typed' | 'together' | 'move' | 'delete' | 'duplicate' | 'unwrap' | 'wrap' }>
 
@@ -12,7 +12,7 @@ export class Making {
   constructor(
     private readonly page: LivePage,
     private readonly selection: Selection,
-    private readonly edits: Edits,
+    private readonly writing: Writing,
   ) {}
 
   // Makes an edit that shows when it is written; `choose` says what is then selected, `check` reads it back.
@@ -22,7 +22,7 @@ export class Making {
     check: (written: Written) => Promise<Verdict>,
     reach = 1,
   ): Promise<boolean> {
-    return this.edits.afterOthers(() => this.makeAndRead(intent, choose, check, reach))
+    return this.writing.afterOthers(() => this.makeAndRead(intent, choose, check, reach))
   }
 
   private async makeAndRead(
@@ -37,9 +37,9 @@ export class Making {
         say('error', written.why)
         return false
       }
-      await this.edits.updates.takeIn(written, choose(written))
+      await this.writing.updates.takeIn(written, choose(written))
       setStudio({ source: { path: written.path, line: written.state.rows.at(-1)!.line }, status: null })
-      await this.edits.judge(written.edit.seq, await check(written))
+      await this.writing.judge(written.edit.seq, await check(written))
       return true
     } catch (error) {
       say('error', error instanceof Error ? error.message : String(error))
@@ -50,12 +50,12 @@ export class Making {
 
   /** Gives a class or a rule another name, in one edit wherever it stands; `reach` is how many elements of the page that is about. */
   async rename(intent: RenameClassIntent | SelectorIntent, reach: number): Promise<boolean> {
-    await this.edits.cancelPreview()
+    await this.writing.cancelPreview()
     return this.make(
       intent,
       () => null,
       async ({ edit }) => {
-        const verdict = await this.edits.readback.files(edit.changes)
+        const verdict = await this.writing.readback.files(edit.changes)
         await this.selection.refresh()
         return verdict
       },
@@ -70,14 +70,14 @@ export class Making {
       () => null,
       async (written) => {
         const about = written.chosen ?? written.edit.element ?? null
-        return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.edits.readback.asWritten(about)
+        return about === null ? { state: 'unread', why: 'nothing of it shows on the page' } : this.writing.readback.asWritten(about)
       },
     )
   }
 
   /** Takes in what was typed into a file in Source, from `base` to `text`. Why not, in words; null when it is written, or was already. */
   typed(path: string, base: string, text: string): Promise<string | null> {
-    return this.edits.afterOthers(() => this.takeTyped(path, base, text))
+    return this.writing.afterOthers(() => this.takeTyped(path, base, text))
   }
 
   private async takeTyped(path: string, base: string, text: string): Promise<string | null> {
@@ -85,10 +85,10 @@ export class Making {
       const written = await theDesk().editing.typed(path, base, text)
       if (written === null) return null
       if ('ok' in written) return written.why
-      await this.edits.updates.takeIn(written)
+      await this.writing.updates.takeIn(written)
       setStudio({ status: null })
-      await this.edits.readback.waitForPage()
-      await this.edits.judge(written.edit.seq, await this.edits.readback.typed(path, written.edit.at))
+      await this.writing.readback.waitForPage()
+      await this.writing.judge(written.edit.seq, await this.writing.readback.typed(path, written.edit.at))
       if (getStudio().connected) await this.selection.refresh()
       return null
     } catch (error) {
@@ -99,15 +99,15 @@ export class Making {
   /** Changes where elements stand, or which there are; what was written is then selected. */
   async restructure(intent: StructureIntent): Promise<boolean> {
     if (!this.page.here) return false
-    await this.edits.cancelPreview()
+    await this.writing.cancelPreview()
     const made = getStudio().picked?.report.made
     return this.make(
       intent,
       (written) => written.chosen,
       async ({ chosen, path, edit }) => {
-        if (intent.kind !== 'typed') return this.edits.readback.tree(chosen)
-        await this.edits.readback.waitForPage()
-        return this.edits.readback.typed(path, edit.at)
+        if (intent.kind !== 'typed') return this.writing.readback.tree(chosen)
+        await this.writing.readback.waitForPage()
+        return this.writing.readback.typed(path, edit.at)
       },
       // A tag of a component is that of all elements which it makes.
       made?.isOwn ? made.count : 1,
@@ -125,8 +125,8 @@ export class Making {
       intent,
       () => drawn.container,
       async () => {
-        const tree = await this.edits.readback.tree(drawn.container)
-        return tree.state === 'holds' ? this.edits.readback.areas(drawn) : tree
+        const tree = await this.writing.readback.tree(drawn.container)
+        return tree.state === 'holds' ? this.writing.readback.areas(drawn) : tree
       },
     )
   }

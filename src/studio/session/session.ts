@@ -21,6 +21,7 @@ import { devServerOf, folderServerOf, serverBeside, servedProject, serverOf, typ
 import { Selection } from './selection'
 import { Sharing } from './sharing'
 import { Structure } from './structure'
+import { Writing } from './writing'
 
 /** How long the page's width rests before what is chosen is read again; ms. */
 const RESIZE_REST = 180
@@ -43,6 +44,7 @@ const EMPTY_REST = 2000
 export class Session {
   readonly page: LivePage
   readonly selection: Selection
+  readonly writing: Writing
   readonly edits: Edits
   readonly making: Making
   readonly timeline: Timeline
@@ -86,13 +88,14 @@ export class Session {
     )
     this.sharing = new Sharing(this.page)
     this.selection = new Selection(this.page, () => void this.saveView())
-    this.edits = new Edits(this.page, this.selection)
-    this.making = new Making(this.page, this.selection, this.edits)
-    this.timeline = new Timeline(this.page, this.selection, this.edits, this.drafts)
+    this.writing = new Writing(this.page, this.selection)
+    this.edits = new Edits(this.page, this.selection, this.writing)
+    this.making = new Making(this.page, this.selection, this.writing)
+    this.timeline = new Timeline(this.page, this.selection, this.writing, this.drafts)
     this.layout = new LayoutEdits(this.selection, this.edits)
     this.typing = new TextTyping(this.page, this.edits)
     this.structure = new Structure(this.page, this.selection, this.edits, this.making)
-    this.keeping = new Keeping(this.edits, this.timeline, this.reopen)
+    this.keeping = new Keeping(this.writing, this.timeline, this.reopen)
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)
   }
 
@@ -212,7 +215,7 @@ export class Session {
       setStudio({ unread: null, scale: rest.scale, project: { ...project, readOnly: rest.readOnly } })
       // Other pages have classes that the compiled sheet did not give before.
       this.page.serve(rest.files)
-      if (connected) await this.edits.updates.sync(rest.sync)
+      if (connected) await this.writing.updates.sync(rest.sync)
       await this.page.tieAgain()
       await this.selection.refresh()
       // What was changed while it was read.

@@ -1,16 +1,16 @@
 import { theDesk, type Written } from '../../desk'
 import { getStudio, say, setStudio } from '../store'
 import type { Drafts } from './drafts'
-import type { Edits } from './edits'
 import type { LivePage } from './live-page'
 import type { Selection } from './selection'
+import type { Writing } from './writing'
 
 /** The edits one after another: undone, made again, or made away from the page; and the page as it was saved. */
 export class Timeline {
   constructor(
     private readonly page: LivePage,
     private readonly selection: Selection,
-    private readonly edits: Edits,
+    private readonly writing: Writing,
     private readonly drafts: Drafts,
   ) {}
 
@@ -18,14 +18,14 @@ export class Timeline {
   async step(by: 'undo' | 'redo'): Promise<void> {
     await this.drafts.settled()
     if (by === 'undo' && this.drafts.takeBack()) return
-    await this.edits.afterOthers(() => this.stepNow(by))
+    await this.writing.afterOthers(() => this.stepNow(by))
   }
 
   private async stepNow(by: 'undo' | 'redo'): Promise<void> {
     try {
       const written = await theDesk().history.step(by)
       if (!written) return
-      await this.edits.updates.takeIn(written)
+      await this.writing.updates.takeIn(written)
       const line =
         by === 'redo'
           ? written.state.rows.at(-1)!.line
@@ -39,13 +39,13 @@ export class Timeline {
 
   /** Takes in what was done away from the page, with the selection as it then is. */
   showWritten(written: Written): Promise<void> {
-    return this.edits.afterOthers(async () => {
-      await this.edits.updates.takeIn(written)
+    return this.writing.afterOthers(async () => {
+      await this.writing.updates.takeIn(written)
       const line = await theDesk().places.lineAt(written.path, written.edit.at)
       setStudio({ source: { path: written.path, line }, status: null })
       if (written.edit.verdict.state === 'pending') {
-        await this.edits.readback.waitForPage()
-        await this.edits.judge(written.edit.seq, await this.edits.readback.files(written.edit.changes))
+        await this.writing.readback.waitForPage()
+        await this.writing.judge(written.edit.seq, await this.writing.readback.files(written.edit.changes))
       }
       if (getStudio().connected) await this.selection.refresh()
     })
@@ -53,11 +53,11 @@ export class Timeline {
 
   /** Shows the page as it was saved, for as long as that is asked for, without a change to the source. */
   compare(saved: boolean): Promise<void> {
-    return this.edits.afterOthers(async () => {
+    return this.writing.afterOthers(async () => {
       if (getStudio().comparing === saved || !this.page.here) return
       const { ops, whole } = await theDesk().saving.asSaved(saved)
       setStudio({ comparing: saved })
-      await this.edits.updates.sync(ops)
+      await this.writing.updates.sync(ops)
       if (saved && !whole) say('info', 'Changes of the element tree stay as they are; styles, attributes and texts are shown as saved.')
     })
   }

@@ -1,6 +1,6 @@
 import type { PropertyAim } from '../../../core/aim'
 import { switched } from '../../../core/value'
-import type { Change } from '../../session/edits'
+import type { Change } from '../../session/intents'
 import { useSession } from '../../ui/SessionContext'
 import type { Row } from '../properties'
 import { currentAim } from '../../session/landings'
