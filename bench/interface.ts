@@ -216,7 +216,7 @@ export async function measureRelease(
     const [count, done] = arguments, { session } = window.steadyProof
     const told = () => document.querySelector('[data-testid=ledger-row]')
     // The page answers once it has the rule, and has read the elements in reach, which lays them out.
-    const { showing } = session.edits, show = showing.show.bind(showing)
+    const { showing } = session.writing, show = showing.show.bind(showing)
     let start = 0, shownAt = NaN
     showing.show = (intent, exact, reading) => {
       show(intent, exact, reading)

@@ -20,7 +20,7 @@ const CALM = `
   const calm = (done) => {
     let times = 0
     const look = () => {
-      times = session.selection.choices.isOver && session.edits.underWay.isOver ? times + 1 : 0
+      times = session.selection.choices.isOver && session.writing.underWay.isOver ? times + 1 : 0
       if (times > 2 || performance.now() > latest) requestAnimationFrame(() => setTimeout(() => done(true)))
       else setTimeout(look, 10)
     }
