@@ -103,9 +103,9 @@ export interface StudioState {
   readonly dialog: 'review' | 'conflicts' | 'history' | 'takes' | 'preferences' | 'projects' | 'note' | 'wishes' | 'lost' | 'server' | null
   /** The development server that renders the project's pages, by its name; null where there is none. */
   readonly server: string | null
-  /** The long sheet that is being read, and how far; null when none is. */
   /** How many files of the folder are read that it was opened without; null where all are. */
   readonly unread: { readonly done: number; readonly of: number } | null
+  /** The long sheet that is being read, and how far; null when none is. */
   readonly reading: { readonly path: string; readonly share: number } | null
   /** Projects that were here when this was used last, and that the browser has cleared since. */
   readonly lost: readonly KnownProject[]

@@ -62,6 +62,11 @@ export class MemoryPage {
       return nodes.map(() => props.map((p) => this.values[p] ?? ''))
     }
     if (type === 'judge') return []
+    return this.own(type, ask)
+  }
+
+  /** What a page of some kind answers besides; null of what it knows nothing of. */
+  protected own(_type: string, _ask: unknown): unknown {
     return null
   }
 
