@@ -4,6 +4,7 @@ import { mkdtemp, rm, stat } from 'node:fs/promises'
 import { connect } from 'node:net'
 import { homedir, tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { createInterface } from 'node:readline'
 import { stripVTControlCharacters } from 'node:util'
 import type { DevReport, DevState, DevTool, UnsavedText } from '../../folder'
 import { recogniseDevProject } from './dev-project'
@@ -65,11 +66,15 @@ export class DevServer {
   private output: string[] = []
   private starting: Promise<void> | null = null
 
-  /** `children` is the folder of the scripts that run in processes of their own; `onEnd` is called when one that ran has ended by itself. */
+  /**
+   * `children` is the folder of the scripts that run in processes of their own; `onEnd` is called when one that ran has ended
+   * by itself; `patience` is how long one may take until it answers, in ms.
+   */
   constructor(
     private readonly root: string,
     private readonly children: string,
     private readonly onEnd: () => void,
+    private readonly patience = PATIENCE,
   ) {}
 
   /** Where the pages come from; null while they come from nowhere. */
@@ -100,8 +105,13 @@ export class DevServer {
     await this.starting
   }
 
+  /** Counts what the server was asked to be: a start that another word came after changes nothing any more. */
+  private turn = 0
+
   private async startNow(): Promise<void> {
+    const turn = ++this.turn
     const project = await recogniseDevProject(this.root)
+    if (turn !== this.turn) return
     if (!project?.canStart || !project.isInstalled || !(project.tool in CHILDREN)) {
       this.state = { is: 'failed', why: project ? `${project.name} cannot be started from here.` : 'Nothing here is known to be started.' }
       return
@@ -109,6 +119,7 @@ export class DevServer {
     this.state = { is: 'starting' }
     this.output = []
     this.cache ??= await ownFolder(this.root)
+    if (turn !== this.turn) return
     const child = fork(join(this.children, CHILDREN[project.tool]!), [this.cache, project.tool], {
       cwd: this.root,
       // The project's packages are to run as they do in development, whatever this server runs as.
@@ -116,12 +127,13 @@ export class DevServer {
       stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
     })
     this.child = child
-    for (const stream of [child.stdout, child.stderr]) stream?.setEncoding('utf8').on('data', (text: string) => this.note(text))
-    this.state = await new Promise<DevState>((done) => {
+    for (const stream of [child.stdout, child.stderr])
+      if (stream) createInterface({ input: stream.setEncoding('utf8') }).on('line', (line) => turn === this.turn && this.note(line))
+    const state = await new Promise<DevState>((done) => {
       const late = setTimeout(() => {
         child.kill()
-        done({ is: 'failed', why: `It did not answer within ${PATIENCE / 1000} seconds.` })
-      }, PATIENCE)
+        done({ is: 'failed', why: `It did not answer within ${this.patience / 1000} seconds.` })
+      }, this.patience)
       child.once('message', (message: FromChild) => {
         clearTimeout(late)
         if (message.is === 'shown') return
@@ -136,6 +148,8 @@ export class DevServer {
         done({ is: 'failed', why: `It ended${code === null ? '' : ` with ${code}`}.` })
       })
     })
+    if (turn !== this.turn) return
+    this.state = state
     child.once('exit', (code) => {
       if (this.child !== child) return
       this.child = null
@@ -184,15 +198,13 @@ export class DevServer {
     return null
   }
 
-  private note(text: string): void {
-    const lines = stripVTControlCharacters(text)
-      .split('\n')
-      .map((l) => l.trimEnd().slice(0, LONGEST_LINE))
-      .filter(Boolean)
-    this.output = [...this.output, ...lines].slice(-MOST_LINES)
+  private note(line: string): void {
+    const text = stripVTControlCharacters(line).trimEnd().slice(0, LONGEST_LINE)
+    if (text) this.output = [...this.output, text].slice(-MOST_LINES)
   }
 
   stop(): void {
+    this.turn++
     const { child } = this
     this.child = null
     this.state = { is: 'off' }
@@ -202,6 +214,7 @@ export class DevServer {
   async close(): Promise<void> {
     const { child } = this
     this.stop()
+    await this.starting
     // What it still writes would be left behind.
     if (child && child.exitCode === null && child.signalCode === null) await once(child, 'exit')
     if (this.cache !== null) await rm(this.cache, { recursive: true, force: true, maxRetries: 5, retryDelay: 100 })
