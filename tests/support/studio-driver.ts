@@ -375,6 +375,8 @@ export class Studio {
 
   /** Undoes the last edit and waits until its row is gone. */
   async undo(): Promise<void> {
+    // An edit that is being written has no row yet.
+    await this.settled()
     const before = (await this.ledger()).length
     await this.chord(Key.CONTROL, 'z')
     await this.until('one row fewer in the ledger', async () => (await this.ledger()).length === before - 1)
