@@ -5,7 +5,7 @@ const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) }
 
 const UNITS = ['src/**/*.test.{ts,tsx}', 'tests/unit/**/*.test.ts']
 /** These put another module in the place of one of ours, which must not be loaded before. */
-const WITH_MOCKS = ['tests/unit/edits-in-memory.test.ts', 'tests/unit/saving-watch.test.ts', 'tests/unit/selection-in-memory.test.ts']
+const WITH_MOCKS = ['edits-in-memory', 'edits-by-kind', 'saving-watch', 'selection-in-memory'].map((name) => `tests/unit/${name}.test.ts`)
 
 const units = { environment: 'node', setupFiles: 'tests/support/fixed-seed.ts', testTimeout: 120_000 } as const
 

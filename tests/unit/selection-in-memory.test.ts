@@ -1,21 +1,18 @@
 import 'fake-indexeddb/auto'
 import { afterEach, beforeEach, expect, test, vi } from 'vitest'
-import { Desk } from '../../src/desk'
-import { Database } from '../../src/storage/db'
-import { createProject } from '../../src/storage/projects'
-import { Edits } from '../../src/studio/session/edits'
+import type { Desk } from '../../src/desk'
+import type { Edits } from '../../src/studio/session/edits'
 import { currentAim, landings } from '../../src/studio/session/landings'
-import { Selection } from '../../src/studio/session/selection'
-import { Writing } from '../../src/studio/session/writing'
-import { getStudio, INITIAL, setStudio } from '../../src/studio/store'
-import { DocumentPage } from '../support/document-page'
+import type { Selection } from '../../src/studio/session/selection'
+import { getStudio } from '../../src/studio/store'
+import { openDesk, openPage } from '../support/desk-in-memory'
+import type { DocumentPage } from '../support/document-page'
 
 let desk: Desk
 vi.mock('../../src/desk/the-desk', () => ({ theDesk: () => desk }))
 // The engine takes all that the sources say here.
 vi.stubGlobal('CSS', { supports: () => true })
 
-const bytes = (text: string) => new TextEncoder().encode(text)
 const PAGE = `<!doctype html>
 <link rel="stylesheet" href="quay.css">
 <main class="quay">
@@ -43,27 +40,12 @@ const SHEET = `.quay {
 
 let page: DocumentPage
 let selection: Selection
-let writing: Writing
 let edits: Edits
-let views: number
+let views: { readonly count: number }
 
 beforeEach(async () => {
-  const db = new Database()
-  const id = await createProject(db, 'Quay', [
-    { path: 'index.html', bytes: bytes(PAGE) },
-    { path: 'quay.css', bytes: bytes(SHEET) },
-  ])
-  desk = new Desk()
-  await desk.opening.open(id, '')
-  const outlines = () => desk.pageSync.outlines(['quay.css']).sheets
-  page = new DocumentPage(desk.publishing.published('index.html'), outlines)
-  desk.editing.usePage(page.port)
-  page.tie(outlines(), () => SHEET)
-  setStudio({ ...INITIAL, connected: true, property: 'padding-top', ledger: await desk.current.setReadOnly(null) })
-  views = 0
-  selection = new Selection(page.asLivePage, () => views++)
-  writing = new Writing(page.asLivePage, selection)
-  edits = new Edits(page.asLivePage, selection, writing)
+  desk = await openDesk({ 'index.html': PAGE, 'quay.css': SHEET })
+  ;({ page, selection, edits, views } = await openPage(desk, 'index.html', ['quay.css'], 'padding-top'))
 })
 afterEach(() => {
   selection.leave()
@@ -92,7 +74,7 @@ function holdBack(type: string, when: (ask: never) => boolean = () => true): () 
 
 test('what is chosen is read once, with where an edit of it lands, and the view is worth keeping', async () => {
   await selection.pick(page.node('.tide'))
-  expect([picked(), aim(), views]).toEqual([page.node('.tide'), '.tide', 1])
+  expect([picked(), aim(), views.count]).toEqual([page.node('.tide'), '.tide', 1])
   expect(page.asked.filter((a) => a === 'pick')).toHaveLength(1)
   expect(getStudio().picked!.place).toEqual({ path: 'index.html', line: 4 })
   expect(getStudio().picked!.aims.get('padding-top')).toMatchObject({ written: '4px' })
@@ -105,7 +87,7 @@ test('an element chosen while the one before is still read is the one that stays
   await selection.pick(page.node('.tide'))
   release()
   await early
-  expect([picked(), aim(), views]).toEqual([page.node('.tide'), '.tide', 1])
+  expect([picked(), aim(), views.count]).toEqual([page.node('.tide'), '.tide', 1])
 })
 
 test('nothing is chosen once the choice was let go, whatever is still read then', async () => {
