@@ -80,11 +80,22 @@ const MOST_NAMED = 12
 /** Classes by which an element is called at most where its place is counted: more are a list of utilities. */
 const MOST_CALLED = 2
 
+// What tells an element from those beside it: its names, or, where others have these too, its tag and its place.
+function stepTo(e: Element, named: string, isCalledByThem: boolean): string {
+  const siblings = [...(e.parentElement?.children ?? [])].filter((c) => c !== e)
+  const namesakes = named ? siblings.filter((c) => c.matches(named)) : siblings
+  if (named && namesakes.length === 0) return named
+  const twins = siblings.filter((c) => c.localName === e.localName)
+  const tag = CSS.escape(e.localName)
+  if (twins.length === 0) return tag
+  const called = isCalledByThem && namesakes.every((c) => c.localName === e.localName) ? named : tag
+  return `${called}:nth-of-type(${twins.filter((c) => e.compareDocumentPosition(c) & Node.DOCUMENT_POSITION_PRECEDING).length + 1})`
+}
+
 /** A selector that matches `element` alone: its id or classes where that is enough, else its place in what stands around it. */
 export function uniqueSelector(element: Element): string {
   let selector = ''
   for (let e: Element | null = element; e; e = e.parentElement) {
-    const { localName, parentElement } = e
     const classes = writtenClasses(e)
     const named = e.id
       ? `#${CSS.escape(e.id)}`
@@ -94,10 +105,7 @@ export function uniqueSelector(element: Element): string {
           .join('')
     const tail = selector ? ` > ${selector}` : ''
     if (named && matchesAlone(element, named + tail)) return named + tail
-    const twins = parentElement ? [...parentElement.children].filter((c) => c.localName === localName) : [e]
-    const called = classes.length > 0 && classes.length <= MOST_CALLED ? named : CSS.escape(localName)
-    const counted = twins.length > 1 ? `${called}:nth-of-type(${twins.indexOf(e) + 1})` : called
-    selector = (named && twins.length === 1 ? named : counted) + tail
+    selector = stepTo(e, named, classes.length > 0 && classes.length <= MOST_CALLED) + tail
     if (matchesAlone(element, selector)) return selector
   }
   return selector
