@@ -58,6 +58,9 @@ export class Folder {
     return this.entries.get(name) as Stored
   }
   async removeEntry(name: string) {
+    const there = this.entries.get(name)
+    // What is in a folder does not go with it unless that is asked for (File System §2.4).
+    if (there instanceof Folder && there.entries.size > 0) throw new DOMException('', 'InvalidModificationError')
     this.entries.delete(name)
   }
 }
@@ -89,9 +92,9 @@ class Stored {
     await this.fail('open', this.path)
     let next = new Uint8Array()
     return {
-      write: async (data: Uint8Array) => {
+      write: async (data: Uint8Array | string) => {
         await this.fail('write', this.path)
-        next = data.slice()
+        next = typeof data === 'string' ? bytes(data) : data.slice()
       },
       close: async () => {
         await this.fail('close', this.path)
