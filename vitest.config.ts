@@ -7,7 +7,13 @@ const UNITS = ['src/**/*.test.{ts,tsx}', 'tests/unit/**/*.test.ts']
 /** These put another module in the place of one of ours, which must not be loaded before. */
 const WITH_MOCKS = ['edits-in-memory', 'edits-by-kind', 'saving-watch', 'selection-in-memory'].map((name) => `tests/unit/${name}.test.ts`)
 
-const units = { environment: 'node', setupFiles: 'tests/support/fixed-seed.ts', testTimeout: 120_000 } as const
+const SETUP = ['fake-indexeddb/auto', 'tests/support/fixed-seed.ts', 'tests/support/all-languages.ts']
+
+const units = {
+  environment: 'node',
+  setupFiles: SETUP,
+  testTimeout: 120_000,
+} as const
 
 const inBrowsers = {
   environment: 'node',
@@ -28,7 +34,12 @@ export default defineConfig({
       { resolve: { alias }, test: { name: 'stories', include: ['tests/stories/**/*.test.ts'], ...inBrowsers } },
       {
         resolve: { alias },
-        test: { name: 'slow', include: ['tests/slow/**/*.test.ts'], setupFiles: 'tests/support/fixed-seed.ts', ...inBrowsers },
+        test: {
+          name: 'slow',
+          include: ['tests/slow/**/*.test.ts'],
+          setupFiles: SETUP,
+          ...inBrowsers,
+        },
       },
     ],
   },

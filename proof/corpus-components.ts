@@ -8,7 +8,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import { planIntent, type Intent, type PlannedEdit } from '../src/core/edit'
 import { isJsxPath, JsxDocument } from '../src/core/jsx'
-import { attribute, type SourceElement } from '../src/core/language'
+import { attribute, loadLanguages, type SourceElement } from '../src/core/language'
 import { Project } from '../src/core/project'
 import { applySplices } from '../src/core/text'
 import {
@@ -477,6 +477,7 @@ export function runComponentCorpus(dir: string, edits: number, seed: number): Co
 }
 
 if (process.argv[1]?.endsWith('corpus-components.ts')) {
+  await loadLanguages(['.tsx'])
   const dir = folder('corpus:components', '[--edits N]')
   const wanted = option('--edits', 1000)
   const { violations, unread, ...result } = runComponentCorpus(dir, wanted, option('--seed', 1))

@@ -1,4 +1,5 @@
 import { Journal, type JournalEdit, type NewFile, type PlannedEdit, withoutEdits } from '../core/edit'
+import { loadLanguages } from '../core/language'
 import { Project, type Scale, scaleOf } from '../core/project'
 import { applySplices } from '../core/text'
 import { Database, type ViewRow } from '../storage/db'
@@ -76,6 +77,7 @@ export class OpenProject {
   async takeRead(files: readonly (UnreadFile & { readonly bytes: Uint8Array | null })[]): Promise<void> {
     const { project, folder, others, originals } = this
     const read = files.flatMap((f) => (f.bytes ? [{ ...f, bytes: f.bytes }] : []))
+    await loadLanguages(read.map((f) => f.path))
     await storeRead(this.db, this.id, read)
     for (const f of files) {
       if (f.bytes === null) {

@@ -1,5 +1,5 @@
 import { Journal, type JournalEdit, applicable } from '../core/edit'
-import { roleOf } from '../core/language'
+import { loadLanguages, roleOf } from '../core/language'
 import { Project, routesOf, type Scale, scaleOf } from '../core/project'
 import { toolOf } from '../folder'
 import { mimeType } from '../live/mime'
@@ -41,6 +41,7 @@ export class Opening {
   private async openNow(id: string, agentScript: string): Promise<OpenedProject | null> {
     const loaded = await loadProject(this.current.db, id)
     if (!loaded) return null
+    await loadLanguages([...loaded.files, ...loaded.unread].map((f) => f.path))
     this.current.id = id
     this.publishing.script = agentScript
     this.current.project = new Project(

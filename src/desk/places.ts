@@ -1,14 +1,15 @@
 import { type Refused, resolvedSelectors } from '../core/css'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import type { Stamp } from '../core/html'
-import { isJsxPath, jsxTags, type JsxTag } from '../core/jsx'
-import { type SourceElement, attribute, languageNameOf, roleOf } from '../core/language'
+import { type SourceElement, attribute, languageNameOf, languageOf, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
 import { tagOffset } from '../core/sfc'
 import { LineFeeds, lineSplices, mapOffset, textMark, type Span } from '../core/text'
 import type { OpenProject } from './open-project'
 import { planning } from './planning'
 import type { ElementSource, TagPlace } from './types'
+
+const isJsx = (path: string): boolean => languageNameOf(path) === 'jsx'
 
 /** What stands where in the source: elements and their files, offsets and lines. */
 export class Places {
@@ -105,7 +106,7 @@ export class Places {
   tagAt({ path, nth, mark }: Stamp, name: string | null, classes: readonly string[] = []): TagPlace {
     const { project } = this.current
     if (languageNameOf(path) === 'component') return this.tagInComponent({ path, nth, mark }, name)
-    if (!project.has(path) || !isJsxPath(path)) return { ok: false, path, why: `the project has no file ${path}` }
+    if (!project.has(path) || !isJsx(path)) return { ok: false, path, why: `the project has no file ${path}` }
     if (project.readOnly(path) !== null) return { ok: false, path, why: `${path}: ${project.readOnly(path)}` }
     const tree = project.tree(path)
     const found = tree.elementOfTag?.(nth, mark) ?? this.ofSavedTag(path, nth, mark)
@@ -148,7 +149,7 @@ export class Places {
   // The page may have what was saved, and more may have been written since.
   private ofSavedTag(path: string, nth: number, mark: string): SourceElement | null {
     const [text, saved] = [this.current.project.text(path), this.current.savedText(path)]
-    const from = textMark(saved) === mark ? this.tagsOf(path, saved)[nth]?.from : undefined
+    const from = textMark(saved) === mark ? this.tagsOf(path, saved)[nth]?.startTag?.from : undefined
     if (from === undefined) return null
     const at = mapOffset(lineSplices(saved, text), from, 'after')
     return this.current.project.tree(path).elements.find((e) => e.startTag?.from === at) ?? null
@@ -157,28 +158,23 @@ export class Places {
   /** How many tags of the project use a component of that name, and in how many files; what else has the name is counted too. */
   usagesOf(name: string): { readonly tags: number; readonly files: number } {
     let [tags, files] = [0, 0]
-    for (const path of this.current.project.textPaths()) {
-      // A file that does not have the name need not be read.
-      if (!isJsxPath(path) || !this.current.project.text(path).includes(`<${name}`)) continue
-      const n = this.tagsOf(path).filter((t) => !t.isHost && t.name === name).length
+    for (const path of this.current.project.componentPaths(`<${name}`)) {
+      if (this.current.project.readOnly(path) !== null) continue
+      const n = this.tagsOf(path).filter((t) => !t.isHtml && t.tag === name).length
       tags += n
       if (n) files++
     }
     return { tags, files }
   }
 
-  private readonly tags = new Map<string, { readonly text: string; readonly tags: readonly JsxTag[] }>()
+  private readonly tags = new Map<string, { readonly text: string; readonly tags: readonly SourceElement[] }>()
 
-  // None of a file that cannot be read.
-  private tagsOf(path: string, text = this.current.project.text(path)): readonly JsxTag[] {
+  // The tags of a file as it is, or in another text of it; none of one that cannot be read.
+  private tagsOf(path: string, text = this.current.project.text(path)): readonly SourceElement[] {
+    if (text === this.current.project.text(path)) return this.current.project.tree(path).elements
     const known = this.tags.get(path)
     if (known?.text === text) return known.tags
-    let tags: readonly JsxTag[] = []
-    try {
-      tags = jsxTags(text, path)
-    } catch (error) {
-      if (!(error instanceof SyntaxError)) throw error
-    }
+    const tags = languageOf(path)!.read(text, path).tree?.elements ?? []
     this.tags.set(path, { text, tags })
     return tags
   }
@@ -209,7 +205,7 @@ export class Places {
     const at = new LineFeeds(this.current.project.text(path)).toFile(offset)
     const sheet = this.current.project.sheetsIn(path).find((s) => at >= s.base && at <= s.base + s.sheet.length)
     if (sheet) return this.ruleAt(sheet, at - sheet.base)
-    if ((roleOf(path) !== 'page' && !isJsxPath(path)) || this.current.project.readOnly(path) !== null) return null
+    if ((roleOf(path) !== 'page' && !isJsx(path)) || this.current.project.readOnly(path) !== null) return null
     const source = this.elementAround(path, at)
     return source === null ? null : { source }
   }

@@ -1,4 +1,5 @@
 import type { JournalEdit } from '../core/edit'
+import { loadLanguages } from '../core/language'
 import { Project } from '../core/project'
 import { createPatch } from '../core/text'
 import type { PublishedFile } from '../live/protocol'
@@ -28,6 +29,7 @@ export class Points {
       .where('[project+key]')
       .between([this.current.id, -Infinity], [this.current.id, Infinity])
       .toArray()
+    await loadLanguages(files.map((f) => f.path))
     const project = new Project(files)
     const adds = new Map(this.current.others)
     for (const e of edits) {

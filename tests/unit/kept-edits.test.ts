@@ -1,6 +1,6 @@
 import 'fake-indexeddb/auto'
 import { expect, test } from 'vitest'
-import { PickedFolder } from '../../src/folder/picked-folder'
+import { PickedFolder } from '../../src/folder'
 import { Database } from '../../src/storage/db'
 import { keptText, readKept, removeKept, setAsideDamaged, writeKept } from '../../src/storage/kept-edits'
 import { createProject } from '../../src/storage/projects'

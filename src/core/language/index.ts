@@ -14,5 +14,5 @@ export {
   type TrialTree,
 } from './language'
 export { languageNameOf, roleOf, type LanguageName, type Role } from './roles'
-export { languageOf } from './table'
+export { languageOf, loadLanguages } from './table'
 export { lineInSheet } from './css-language'

@@ -83,7 +83,7 @@ const meant = (file: SourceFile) => {
   const order = new Map(elements?.map((e, i) => [e.id, i]))
   return {
     text,
-    elements: elements?.map(({ id: _, parent, ...rest }) => ({ ...rest, parent: parent === undefined ? undefined : order.get(parent) })),
+    elements: elements?.map(({ id: _id, parent, ...rest }) => ({ ...rest, parent: parent === undefined ? undefined : order.get(parent) })),
     sheets: sheets.map(({ rules, base, text: own }) => ({ base, own, rules: rules.map(([, ...rest]) => rest) })),
   }
 }
