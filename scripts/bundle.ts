@@ -12,7 +12,7 @@ await build({
 })
 
 await build({
-  entryPoints: { picture: 'src/agent/picture.ts' },
+  entryPoints: { picture: 'src/agent/picture.ts', findings: 'src/agent/findings.ts' },
   outdir: 'build/live',
   bundle: true,
   minify: true,

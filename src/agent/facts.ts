@@ -49,7 +49,7 @@ const rendered = new Map<string, string>()
 let fontsLoaded = -1
 
 /** The face that text of the element is really drawn in: the first of its families that the browser has. */
-function renderedFamily(style: CSSStyleDeclaration): string {
+export function renderedFamily(style: CSSStyleDeclaration): string {
   const known = rendered.get(style.fontFamily)
   if (known !== undefined && fontsLoaded === document.fonts.size) return known
   if (fontsLoaded !== document.fonts.size) rendered.clear()

@@ -9,9 +9,11 @@ import { Handles, parentOf } from './handles'
 import { MatchedElements } from './matched-elements'
 import { matchSheet } from './change-rules'
 import { idsOfRun, PageSheets } from './page-sheets'
+import { inUseOn } from './in-use'
 import { judge } from './judge'
 import { likeElements, outermostWithin } from './alike'
 import { sameUsage } from './made-by'
+import { overflowingIn } from './overflow'
 import { pickReport } from './pick-report'
 import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
@@ -26,8 +28,8 @@ import type { Answer, Ask, FromPage, Hello, RequestMessage, RequestType, SyncOp 
 /** How long the elements of a component may take to be made again; ms. */
 const MADE_WITHIN = 3000
 
-/** `pictures` is the address of the module that draws pictures. */
-function start(studio: string, pictures: string): void {
+/** `scripts` is the address that scripts of ours are loaded from when they are needed. */
+function start(studio: string, scripts: string): void {
   const root = document
   const handles = new Handles()
   const sheets = new PageSheets(root)
@@ -198,8 +200,25 @@ function start(studio: string, pictures: string): void {
       const element = handles.element(node)
       if (!element) return { ok: false, why: 'The element is not on the page any more.' }
       // Most pages are never drawn: what draws them is loaded when it is asked for.
-      const { pictureOf } = (await import(pictures)) as typeof import('./picture')
+      const { pictureOf } = (await import(new URL('picture.js', scripts).href)) as typeof import('./picture')
       return pictureOf(element)
+    },
+    findings: async () => {
+      // What is loaded puts itself on the page's window, where nothing of ours is to stay.
+      const own = Object.getOwnPropertyDescriptor(window, 'axe')
+      const { findingsOf } = (await import(new URL('findings.js', scripts).href)) as typeof import('./findings')
+      if (own) Object.defineProperty(window, 'axe', own)
+      else delete (window as { axe?: unknown }).axe
+      return (await findingsOf(root)).map(({ element, ...rest }) => ({ ...rest, info: handles.info(element) }))
+    },
+    overflow: () => ({ width: innerWidth, elements: overflowingIn(root).map((e) => handles.info(e)) }),
+    inUse: () => {
+      const { faces, colors } = inUseOn(root)
+      const named = (elements: readonly Element[]) => elements.map((e) => handles.handle(e))
+      return {
+        faces: faces.map(({ elements, ...rest }) => ({ ...rest, nodes: named(elements) })),
+        colors: colors.map(({ elements, roles, ...rest }) => ({ ...rest, ...roles, nodes: named(elements) })),
+      }
     },
     palette: () => ({ faces: documentsOf(root).flatMap(facesOf), colors: colorsOf(root) }),
     lend: ({ family, faces }) => {
@@ -444,8 +463,8 @@ function keepServiceWorker(): void {
 
 const script = document.currentScript as HTMLScriptElement | null
 const studio = script?.dataset.studio
-const pictures = new URL('picture.js', script?.src || location.href).href
+const scripts = script?.src || location.href
 script?.remove()
 keepServiceWorker()
 // A frame in the page is looked into by the page's own agent; a page in a tab of its own has nobody to talk to.
-if (studio && window.parent !== window && window.parent === window.top) start(studio, pictures)
+if (studio && window.parent !== window && window.parent === window.top) start(studio, scripts)

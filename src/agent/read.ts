@@ -2,6 +2,7 @@ import type {
   Answer,
   Box,
   ContainerLayout,
+  Finding,
   FromPage,
   Geometry,
   GridItem,
@@ -330,6 +331,36 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
     const { ok } = object({ ok: boolean })(v)
     return ok ? { ok, ...object({ png, width: number, height: number })(v) } : { ok, ...object({ why: text(1000) })(v) }
   },
+  findings: list(
+    object<Finding>({
+      info,
+      rule: text(100),
+      impact: oneOf('minor', 'moderate', 'serious', 'critical'),
+      help: text(1000),
+      why: text(5000),
+      contrast: nullable(object({ ground: text(200), wanted: number })),
+    }),
+    MANY,
+  ),
+  overflow: object({ width: number, elements: list(info, 200) }),
+  inUse: object({
+    faces: list(
+      object({
+        family: text(1000),
+        weight: text(50),
+        style: text(100),
+        size: text(50),
+        characters: whole,
+        count: whole,
+        nodes: list(number, 500),
+      }),
+      MANY,
+    ),
+    colors: list(
+      object({ color: text(200), text: whole, ground: whole, edge: whole, paint: whole, count: whole, nodes: list(number, 500) }),
+      MANY,
+    ),
+  }),
   reveal: nothing,
   wheel: nothing,
   scrollTo: nothing,

@@ -2,7 +2,7 @@ import type { Evidence, NewRuleRef, PropertyAim } from '../core/aim'
 import { type Refused, classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf } from '../core/css'
 import type { BlockOut, Intent, RenameClassIntent } from '../core/edit'
 import { attribute, classesOf, languageNameOf } from '../core/language'
-import { memberRenames, type RuleNote, type SheetRef, scaleOf } from '../core/project'
+import { type ColorPlace, colorPlaces, memberRenames, recolored, type RuleNote, type SheetRef, scaleOf } from '../core/project'
 import { applySplices, createPatch, fileNamed } from '../core/text'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import type { OpenProject } from './open-project'
@@ -68,6 +68,19 @@ export class Reading {
           : [url]
       }),
     )
+  }
+
+  /** Where the project's own sheets say a colour. */
+  colorPlaces(color: string): ColorPlace[] {
+    return colorPlaces(this.current.project, color)
+  }
+
+  /** What writes another colour in each of these places; null where there is none. */
+  recolor(color: string, to: string): Intent | null {
+    const intents = this.colorPlaces(color).map(
+      ({ sheet, rule, name, value }): Intent => ({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name, value: recolored(value, color, to) }),
+    )
+    return intents.length ? { kind: 'together', intents, label: `${to} for ${color}` } : null
   }
 
   learn(answers: Readonly<Record<string, boolean>>): void {

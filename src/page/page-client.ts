@@ -6,9 +6,10 @@ export class PageBusyError extends Error {
   override readonly name = 'PageBusyError'
 }
 
-/** How long an answer is waited for; ms. A picture is drawn with its images and faces. */
+/** How long an answer is waited for; ms. A picture is drawn with its images and faces, and a page is looked through element by element. */
 const ANSWER_TIMEOUT = 4000
-const PICTURE_TIMEOUT = 20_000
+const LONG: ReadonlySet<RequestType> = new Set(['picture', 'findings', 'inUse'])
+const LONG_TIMEOUT = 30_000
 
 interface Waiting {
   readonly type: RequestType
@@ -72,7 +73,7 @@ export class PageClient {
           this.overdue = true
           fail(new PageBusyError('The page does not answer'))
         },
-        type === 'picture' ? PICTURE_TIMEOUT : ANSWER_TIMEOUT,
+        LONG.has(type) ? LONG_TIMEOUT : ANSWER_TIMEOUT,
       )
       this.waiting.set(id, { type, done: done as (a: never) => void, fail, timer })
       this.port.postMessage({ id, type, ask })

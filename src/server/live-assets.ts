@@ -8,6 +8,7 @@ import type { Hosts } from './hosts'
 
 const SCRIPTS = new Map([
   ['agent.js', 'agent.js'],
+  ['findings.js', 'findings.js'],
   ['host.js', 'host.js'],
   ['picture.js', 'picture.js'],
   ['sw.js', 'service-worker.js'],

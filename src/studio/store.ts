@@ -89,6 +89,8 @@ export interface StudioState {
   readonly strip: number
   /** The outline is on show; and the page's tree while it is. */
   readonly outline: boolean
+  /** What of the page as a whole is on show, in the outline's place; null for nothing of it. */
+  readonly whole: 'findings' | 'in use' | null
   /** The layout that is being drawn over the selected element; null while none is. */
   readonly drawing: Drawing | null
   /** The dialog for what to insert is on show. */
@@ -220,6 +222,7 @@ export const INITIAL: StudioState = {
   containers: false,
   strip: USUAL_STRIP,
   outline: false,
+  whole: null,
   drawing: null,
   inserting: false,
   composing: false,

@@ -1,4 +1,4 @@
-import { converter, formatHex, formatHex8, parse, type Color } from 'culori'
+import { converter, differenceEuclidean, formatHex, formatHex8, parse, type Color } from 'culori'
 
 type Space = 'hex' | 'rgb' | 'hsl' | 'hwb' | 'lab' | 'lch' | 'oklab' | 'oklch' | 'color'
 
@@ -46,6 +46,15 @@ export function parseColor(text: string): Color | null {
 
 /** Whether two colours are one on a screen: the same in sRGB to 8 bits a channel; false where one is none. */
 export const sameColor = (a: Color | null, b: Color | null): boolean => a !== null && b !== null && formatHex8(a) === formatHex8(b)
+
+/** How far two colours are apart that hardly anybody tells apart side by side; in OKLab, where black and white are 1 apart. */
+const HARDLY = 0.02
+
+const apart = differenceEuclidean('oklab')
+
+/** Whether two colours are not the same, and hardly told apart. */
+export const nearlySameColor = (a: Color, b: Color): boolean =>
+  !sameColor(a, b) && Math.abs((a.alpha ?? 1) - (b.alpha ?? 1)) < HARDLY && apart(a, b) < HARDLY
 
 /** How `text` writes its colour. A name has no form for another colour, so hex stands in for it. */
 export function notationOf(text: string): Notation {

@@ -11,7 +11,17 @@ export {
   type NumberStyle,
   type UnitContext,
 } from './length'
-export { contrast, formatColor, nearestPassing, notationOf, parseColor, PLAIN_NOTATION, sameColor, type Notation } from './color'
+export {
+  contrast,
+  formatColor,
+  nearestPassing,
+  nearlySameColor,
+  notationOf,
+  parseColor,
+  PLAIN_NOTATION,
+  sameColor,
+  type Notation,
+} from './color'
 export * as family from './family'
 export * as functions from './functions'
 export * as gradient from './gradient'

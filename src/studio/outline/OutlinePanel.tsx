@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import type { NodeHandle } from '../../agent/protocol'
 import { setStudio, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
+import { SidePanel } from '../ui/SidePanel'
 import styles from './OutlinePanel.module.css'
 import { useDrag } from '../structure/useDrag'
 import { OutlineSearch } from './OutlineSearch'
@@ -149,14 +150,7 @@ export function OutlinePanel() {
   })
 
   return (
-    <section className={styles.panel} aria-label="Outline" data-testid="outline">
-      <header>
-        <h2>Outline</h2>
-        <span>{rows.length} elements</span>
-        <button type="button" aria-label="Close the outline" onClick={() => setStudio({ outline: false })}>
-          ×
-        </button>
-      </header>
+    <SidePanel title="Outline" said={`${rows.length} elements`} testId="outline" onClose={() => setStudio({ outline: false })}>
       <OutlineSearch onFound={setActive} onDown={() => list.current?.focus()} />
       <div
         ref={list}
@@ -225,6 +219,6 @@ export function OutlinePanel() {
           {drop.place ? drop.words : `Not here: ${drop.words}`}
         </p>
       )}
-    </section>
+    </SidePanel>
   )
 }

@@ -49,7 +49,12 @@ export class Making {
   }
 
   /** Gives a class or a rule another name, in one edit wherever it stands; `reach` is how many elements of the page that is about. */
-  async rename(intent: RenameClassIntent | SelectorIntent, reach: number): Promise<boolean> {
+  rename(intent: RenameClassIntent | SelectorIntent, reach: number): Promise<boolean> {
+    return this.everywhere(intent, reach)
+  }
+
+  /** Writes what stands in many places, whatever is chosen. */
+  async everywhere(intent: Intent, reach = 1): Promise<boolean> {
     await this.writing.cancelPreview()
     return this.make(
       intent,

@@ -10,14 +10,15 @@ import { useSession } from './SessionContext'
 import { WidthRuler } from './WidthRuler'
 
 const Beside = lazy(() => import('../keeping/Beside').then((m) => ({ default: m.Beside })))
+const WholePanel = lazy(() => import('../whole/WholePanel').then((m) => ({ default: m.WholePanel })))
 const OutlinePanel = lazy(() => import('../outline/OutlinePanel').then((m) => ({ default: m.OutlinePanel })))
 
 /** What the page may do: all a visitor's page can, save lead the interface itself elsewhere. */
 const SANDBOX =
   'allow-scripts allow-same-origin allow-forms allow-modals allow-popups allow-downloads allow-pointer-lock allow-orientation-lock allow-presentation'
 
-/** The outline's width, as its style sheet has it; px. */
-const OUTLINE = 330
+/** The width of a panel at the left, as its style sheet has it; px. */
+const SIDE = 330
 
 /** Room left of the page, so that frames and handles at its edge can be seen. */
 const MARGIN = 20
@@ -33,6 +34,7 @@ export function PageArea() {
   const empty = useStudio((s) => s.empty)
   const project = useStudio((s) => s.project)
   const outline = useStudio((s) => s.outline)
+  const whole = useStudio((s) => s.whole)
   const connected = useStudio((s) => s.connected)
   const scheme = useStudio((s) => schemeOf(s.condition.media))
   const attach = useCallback((frame: HTMLIFrameElement | null) => session.page.attach(frame), [session])
@@ -44,13 +46,13 @@ export function PageArea() {
   }, [])
 
   const beside = useStudio((s) => s.beside)
-  // The page keeps its own width and is shown smaller: nothing of it is under the outline.
-  const left = MARGIN + (outline ? OUTLINE : 0)
-  const whole = Math.max(0, size.width - 2 * MARGIN)
+  // The page keeps its own width and is shown smaller: nothing of it is under a panel.
+  const left = MARGIN + (outline || whole ? SIDE : 0)
+  const most = Math.max(0, size.width - 2 * MARGIN)
   const visible = Math.max(0, size.width - left - MARGIN)
   const free = beside ? Math.max(0, (visible - MARGIN) / 2) : visible
   // Two pages side by side are as wide as the one was, and smaller.
-  const width = asked ?? whole
+  const width = asked ?? most
   // Before the window has been measured there is no room to fit it into.
   const scale = free > 0 && width > free ? free / width : 1
   const height = Math.max(0, size.height - 10) / scale
@@ -60,6 +62,11 @@ export function PageArea() {
       {outline && (
         <Suspense>
           <OutlinePanel />
+        </Suspense>
+      )}
+      {whole && (
+        <Suspense>
+          <WholePanel of={whole} />
         </Suspense>
       )}
       <WidthRuler width={width} scale={scale} free={free} margin={left} />

@@ -19,6 +19,7 @@ export function TopBar() {
   const mode = useStudio((s) => s.mode)
   const address = useStudio((s) => s.address)
   const outline = useStudio((s) => s.outline)
+  const whole = useStudio((s) => s.whole)
   const canUndo = useStudio((s) => s.ledger.canUndo)
   const canRedo = useStudio((s) => s.ledger.canRedo)
   return (
@@ -44,8 +45,21 @@ export function TopBar() {
       <Button color="inherit" onClick={() => setStudio({ head: true })} title="Title, description and the rest of the page’s head">
         Head
       </Button>
-      <Button color="inherit" aria-pressed={outline} onClick={() => setStudio({ outline: !outline })} title="The element tree (O)">
+      <Button
+        color="inherit"
+        aria-pressed={outline}
+        onClick={() => setStudio({ outline: !outline, whole: null })}
+        title="The element tree (O)"
+      >
         Outline
+      </Button>
+      <Button
+        color="inherit"
+        aria-pressed={whole !== null}
+        onClick={() => setStudio({ whole: whole ? null : 'findings', outline: false })}
+        title="What the page lacks, and every face and colour in use on it (Q)"
+      >
+        Whole page
       </Button>
       <ElementMenu />
       <span className={styles.room} />

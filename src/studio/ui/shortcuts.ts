@@ -65,7 +65,14 @@ export const SHORTCUTS: readonly Shortcut[] = [
     shown: 'O',
     does: 'The outline',
     group: 'Choosing',
-    run: () => setStudio({ outline: !getStudio().outline }),
+    run: () => setStudio({ outline: !getStudio().outline, whole: null }),
+  },
+  {
+    key: 'q',
+    shown: 'Q',
+    does: 'The page as a whole: what it lacks, and what is in use on it',
+    group: 'Seeing',
+    run: () => setStudio({ whole: getStudio().whole ? null : 'findings', outline: false }),
   },
   {
     key: 'l',

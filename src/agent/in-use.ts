@@ -1,0 +1,114 @@
+import { documentsOf } from './documents'
+import { renderedFamily } from './facts'
+import { isOurs } from './own-script'
+
+/** Elements that are looked at, and those that are named of one face or colour, at most. */
+const MOST = 20_000
+const MOST_NAMED = 500
+
+/** A face as text of the page is drawn in it. */
+export interface FaceUse {
+  readonly family: string
+  /** As they are computed. */
+  readonly weight: string
+  readonly style: string
+  readonly size: string
+  /** Characters of text, without white space. */
+  readonly characters: number
+  readonly elements: readonly Element[]
+  readonly count: number
+}
+
+export type ColorRole = 'text' | 'ground' | 'edge' | 'paint'
+
+/** A colour as the page has it. */
+export interface ColorUse {
+  readonly color: string
+  /** How many elements have it as the colour of their text, ground, an edge, or a paint of SVG. */
+  readonly roles: Readonly<Record<ColorRole, number>>
+  readonly elements: readonly Element[]
+  readonly count: number
+}
+
+interface Tally {
+  readonly elements: Element[]
+  count: number
+}
+
+const tally = (into: Tally, e: Element): void => {
+  if (into.elements.length < MOST_NAMED) into.elements.push(e)
+  into.count++
+}
+
+const charactersOf = (e: Element): number => {
+  let n = 0
+  for (const node of e.childNodes) if (node.nodeType === Node.TEXT_NODE) n += node.nodeValue!.replace(/\s+/g, '').length
+  return n
+}
+
+const isSeen = (color: string): boolean => color !== '' && color !== 'none' && !/^transparent$|(?:,|\/)\s*0\)$/.test(color)
+
+const SIDES = ['top', 'right', 'bottom', 'left']
+
+/** What a gradient, or another picture that is written out, is made of. */
+const colorsIn = (image: string): readonly string[] => image.match(/(?:rgba?|color|oklab|oklch|lab|lch)\([^()]*\)/g) ?? []
+
+// What shows of an element: text only where it has some, edges only where they are drawn.
+function colorsOf(e: Element, style: CSSStyleDeclaration, hasText: boolean): Map<string, Set<ColorRole>> {
+  const out = new Map<string, Set<ColorRole>>()
+  const add = (color: string, role: ColorRole) => {
+    if (isSeen(color)) out.set(color, (out.get(color) ?? new Set()).add(role))
+  }
+  if (hasText) add(style.color, 'text')
+  add(style.backgroundColor, 'ground')
+  for (const color of colorsIn(style.backgroundImage)) add(color, 'ground')
+  for (const side of SIDES) {
+    if (parseFloat(style.getPropertyValue(`border-${side}-width`)) > 0) add(style.getPropertyValue(`border-${side}-color`), 'edge')
+  }
+  if (style.outlineStyle !== 'none' && parseFloat(style.outlineWidth) > 0) add(style.outlineColor, 'edge')
+  if (e.namespaceURI?.endsWith('/svg') && e.children.length === 0) {
+    add(style.fill, 'paint')
+    if (style.stroke !== 'none') add(style.stroke, 'paint')
+  }
+  return out
+}
+
+/** Every face and every colour that the page shows, with the elements that have it; frames of the same site included. What has no box is left out. */
+export function inUseOn(root: Document): { readonly faces: readonly FaceUse[]; readonly colors: readonly ColorUse[] } {
+  const faces = new Map<string, Tally & { face: Omit<FaceUse, 'elements' | 'count' | 'characters'>; characters: number }>()
+  const colors = new Map<string, Tally & { roles: Record<ColorRole, number> }>()
+  let left = MOST
+  for (const doc of documentsOf(root)) {
+    const view = doc.defaultView
+    if (!doc.body || !view) continue
+    const stack: Element[] = [doc.documentElement]
+    while (stack.length && left > 0) {
+      const e = stack.pop()!
+      const style = view.getComputedStyle(e)
+      if (isOurs(e) || style.display === 'none') continue
+      stack.push(...[...e.children].reverse())
+      left--
+      if (style.visibility !== 'visible') continue
+      const characters = charactersOf(e)
+      const hasText = characters > 0 && !/^(script|style|title|noscript)$/.test(e.localName)
+      if (hasText) {
+        const face = { family: renderedFamily(style), weight: style.fontWeight, style: style.fontStyle, size: style.fontSize }
+        const key = Object.values(face).join('\0')
+        const known = faces.get(key) ?? { face, characters: 0, elements: [], count: 0 }
+        known.characters += characters
+        tally(known, e)
+        faces.set(key, known)
+      }
+      for (const [color, roles] of colorsOf(e, style, hasText)) {
+        const known = colors.get(color) ?? { roles: { text: 0, ground: 0, edge: 0, paint: 0 }, elements: [], count: 0 }
+        for (const role of roles) known.roles[role]++
+        tally(known, e)
+        colors.set(color, known)
+      }
+    }
+  }
+  return {
+    faces: [...faces.values()].map(({ face, ...rest }) => ({ ...face, ...rest })).sort((a, b) => b.characters - a.characters),
+    colors: [...colors].map(([color, rest]) => ({ color, ...rest })).sort((a, b) => b.count - a.count),
+  }
+}

@@ -1,0 +1,146 @@
+import type { Answer, Finding, NodeInfo } from '../../agent/protocol'
+import { formatColor, nearestPassing, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
+import type { ColorPlace } from '../../core/project'
+import { theDesk } from '../../desk'
+import { getStudio, setStudio } from '../store'
+import type { Edits } from './edits'
+import type { LivePage } from './live-page'
+import type { Making } from './making'
+import type { Selection } from './selection'
+
+/** A width that every project is looked at in besides its own: the narrowest that content has to fit without scrolling both ways (WCAG 2.2 §1.4.10); px. */
+const NARROWEST = 320
+
+/** Widths that a page is looked at in at most. */
+const MOST_WIDTHS = 8
+
+/** How long a page may take to have another width, and how often it is asked; ms. */
+const RESIZING = 2000
+const LOOK = 40
+
+/** The least size of a target (WCAG 2.2 §2.5.8); px. */
+const LEAST_TARGET = '24px'
+
+/** The elements that make a page wider than its window at some width. */
+export interface Overflowing {
+  readonly width: number
+  readonly elements: readonly NodeInfo[]
+}
+
+/** What a finding is mended by: in words, and as an edit. */
+export interface Mend {
+  readonly words: string
+  readonly make: () => Promise<boolean>
+}
+
+/** The page as a whole: what it lacks, and every face and colour that it shows. */
+export class WholePage {
+  constructor(
+    private readonly page: LivePage,
+    private readonly selection: Selection,
+    private readonly edits: Edits,
+    private readonly making: Making,
+  ) {}
+
+  /** What the page does not do that WCAG 2.2 asks for; null where the page does not answer. */
+  findings(): Promise<readonly Finding[] | null> {
+    return this.page.guard(() => this.page.ask('findings', {}))
+  }
+
+  /** The widths that the project has rules for, and the narrowest; ascending. */
+  widths(): readonly number[] {
+    const { breakpoints } = getStudio().scale
+    return [...new Set([NARROWEST, ...breakpoints.map(Math.round)])].sort((a, b) => a - b).slice(0, MOST_WIDTHS)
+  }
+
+  /** Looks at the page at each of the project's widths, one after another; it has its own again afterwards. `isWanted` says whether to go on. */
+  async overflow(tell: (done: number, of: number) => void, isWanted: () => boolean): Promise<readonly Overflowing[]> {
+    const { width: before } = getStudio()
+    const out: Overflowing[] = []
+    const widths = this.widths()
+    try {
+      for (const [i, width] of widths.entries()) {
+        tell(i, widths.length)
+        if (!isWanted() || this.page.left) break
+        setStudio({ width })
+        const elements = await this.overflowAt(width)
+        if (elements?.length) out.push({ width, elements })
+      }
+    } finally {
+      if (!this.page.left) setStudio({ width: before })
+    }
+    return out
+  }
+
+  // Null where the page has not got that width in time.
+  private async overflowAt(width: number): Promise<readonly NodeInfo[] | null> {
+    for (let waited = 0; waited < RESIZING; waited += LOOK) {
+      const found = await this.page.guard(() => this.page.ask('overflow', {}))
+      if (!found || found.width === width) return found?.elements ?? null
+      await new Promise((done) => setTimeout(done, LOOK))
+    }
+    return null
+  }
+
+  /** Chooses an element of the page and brings it into view. */
+  async choose(node: number): Promise<void> {
+    await this.selection.pick(node)
+    await this.selection.bringIntoView(node)
+  }
+
+  /** Chooses all elements that have a face or a colour. */
+  async chooseAll(nodes: readonly number[]): Promise<void> {
+    await this.selection.choose(nodes)
+    if (nodes.length) await this.selection.bringIntoView(nodes[0])
+  }
+
+  /** What mends a finding of the chosen element; null where that is for a person to decide. */
+  mendFor({ info, rule, contrast }: Finding): Mend | null {
+    const { picked } = getStudio()
+    if (picked?.report.info.node !== info.node) return null
+    const { computed } = picked.report
+    if (rule === 'color-contrast' && contrast) {
+      const [text, ground] = [parseColor(computed.color ?? ''), parseColor(picked.report.facts.backdrop ?? contrast.ground)]
+      const better = text && ground && nearestPassing(text, ground, contrast.wanted)
+      if (!better) return null
+      const written = picked.aims.get('color')?.written ?? ''
+      const value = formatColor(better, parseColor(written) ? notationOf(written) : PLAIN_NOTATION)
+      return { words: `color: ${value}`, make: () => this.edits.commit('color', value) }
+    }
+    if (rule === 'target-size' && computed.display !== 'inline')
+      return {
+        words: `min-width and min-height: ${LEAST_TARGET}`,
+        make: () =>
+          this.edits.commitAll(
+            [
+              ['min-width', LEAST_TARGET],
+              ['min-height', LEAST_TARGET],
+            ],
+            'a target’s least size',
+          ),
+      }
+    const { source } = info
+    if (rule === 'image-alt' && source !== null)
+      return {
+        words: 'It says nothing: alt=""',
+        make: () => this.edits.onElement({ kind: 'set-attribute', source, name: 'alt', value: '' }),
+      }
+    return null
+  }
+
+  /** Every face and colour that the page shows; null where the page does not answer. */
+  inUse(): Promise<Answer<'inUse'> | null> {
+    return this.page.guard(() => this.page.ask('inUse', {}))
+  }
+
+  /** Where the project's own sheets say a colour. */
+  placesOf(color: string): Promise<readonly ColorPlace[]> {
+    return theDesk().reading.colorPlaces(color)
+  }
+
+  /** Writes another colour wherever the project's own sheets say this one, as one edit. */
+  async replaceColor(color: string, to: string): Promise<boolean> {
+    const intent = await theDesk().reading.recolor(color, to)
+    return intent !== null && this.making.everywhere(intent)
+  }
+}

@@ -1,0 +1,164 @@
+'use client'
+import { useCallback, useEffect, useMemo, useState } from 'react'
+import type { UsedFace } from '../../agent/protocol'
+import type { ColorPlace } from '../../core/project'
+import { parseColor } from '../../core/value'
+import { say, setStudio, useStudio } from '../store'
+import { plural } from '../ui/plural'
+import { useSession } from '../ui/SessionContext'
+import { inNotations, listColors, type ListedColor } from './colors'
+import { useLook } from './useLook'
+import styles from './WholePanel.module.css'
+
+/** Declarations that are listed before all are asked for. */
+const FEW = 8
+
+/** Every face and colour that the page shows, the most used first; one chosen is chosen on the page, and a colour is replaced in the sheets. */
+export function InUse() {
+  const { session } = useSession()
+  const look = useCallback(() => session.whole.inUse(), [session])
+  const { found, isLooking } = useLook(look)
+  const tokens = useStudio((s) => s.scale.tokens)
+  const colors = useMemo(() => listColors(found?.colors ?? [], tokens), [found, tokens])
+  const [open, setOpen] = useState<string | null>(null)
+  const hasTheme = tokens.some((t) => t.kind === 'color')
+  if (!found)
+    return (
+      <p className={styles.said} role="status">
+        {isLooking ? 'Looking through the page…' : 'The page did not answer.'}
+      </p>
+    )
+  return (
+    <>
+      <p className={styles.said} role="status">
+        {plural(colors.length, 'colour')} and {plural(found.faces.length, 'face')} as the page shows them now, frames of the same site
+        included, pictures not.
+      </p>
+      <section className={styles.group}>
+        <h3>Colours</h3>
+        <ul>
+          {colors.map((c) => (
+            <li key={c.color} data-chosen={open === c.color || undefined}>
+              <button
+                type="button"
+                className={styles.color}
+                aria-expanded={open === c.color}
+                onClick={() => {
+                  setOpen(open === c.color ? null : c.color)
+                  if (open !== c.color) void session.whole.chooseAll(c.nodes)
+                }}
+              >
+                <i style={{ background: c.color }} aria-hidden="true" />
+                <code>{c.short}</code>
+                <span>{c.roles}</span>
+                {c.token && <small>{c.token}</small>}
+                {!c.token && hasTheme && <small data-impact="moderate">not of the theme</small>}
+                {c.near && <small data-impact="moderate">nearly {c.near}</small>}
+              </button>
+              {open === c.color && <ColorDetail color={c} />}
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section className={styles.group}>
+        <h3>Faces</h3>
+        <ul>
+          {found.faces.map((f) => (
+            <li key={`${f.family} ${f.weight} ${f.style} ${f.size}`}>
+              <button type="button" className={styles.element} onClick={() => void session.whole.chooseAll(f.nodes)}>
+                {f.family} {f.weight}
+                {f.style === 'normal' ? '' : ` ${f.style}`} {sizeOf(f)}
+              </button>
+              <span>
+                {plural(f.characters, 'character')} in {plural(f.count, 'element')}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </section>
+    </>
+  )
+}
+
+const sizeOf = ({ size }: UsedFace): string => `${Math.round(parseFloat(size) * 100) / 100}px`
+
+function ColorDetail({ color: { color, count, nodes } }: { readonly color: ListedColor }) {
+  const { session } = useSession()
+  const revision = useStudio((s) => s.revision)
+  const readOnly = useStudio((s) => s.ledger.readOnly !== null)
+  const [read, setRead] = useState<{ readonly of: number; readonly places: readonly ColorPlace[] } | null>(null)
+  const places = read?.places ?? null
+  const [all, setAll] = useState(false)
+  const [to, setTo] = useState('')
+  const isColor = parseColor(to) !== null || /^var\(\s*--[^\s,)]+\s*\)$/.test(to.trim())
+  useEffect(() => {
+    let isWanted = true
+    void session.whole.placesOf(color).then((found) => isWanted && setRead({ of: revision, places: found }))
+    return () => {
+      isWanted = false
+    }
+  }, [session, color, revision])
+  const copy = (text: string) =>
+    void navigator.clipboard.writeText(text).then(
+      () => say('info', `${text} is copied.`),
+      () => say('error', 'The browser does not let it be copied.'),
+    )
+  return (
+    <div className={styles.detail}>
+      <p>
+        {plural(count, 'element')} of this page{nodes.length < count ? `, the first ${nodes.length} of them chosen` : ', chosen'}. Copy it
+        as{' '}
+        {inNotations(color).map(({ name, text }) => (
+          <button key={name} type="button" title={text} onClick={() => copy(text)}>
+            {name}
+          </button>
+        ))}
+      </p>
+      {places && places.length === 0 && (
+        <p>No style sheet of the project says it: it comes from classes, attributes, a library or a mix.</p>
+      )}
+      {places && places.length > 0 && (
+        <>
+          <ul>
+            {places.slice(0, all ? undefined : FEW).map((p) => (
+              <li key={`${p.sheet} ${p.rule} ${p.name}`}>
+                <button type="button" onClick={() => setStudio({ source: { path: p.path, line: p.line } })}>
+                  {p.path}:{p.line}
+                </button>{' '}
+                <code title={p.selector}>
+                  {p.name}: {p.value}
+                </code>
+              </li>
+            ))}
+          </ul>
+          {places.length > FEW && (
+            <button type="button" onClick={() => setAll(!all)}>
+              {all ? 'Fewer' : `All ${places.length}`}
+            </button>
+          )}
+          <form
+            onSubmit={(e) => {
+              e.preventDefault()
+              if (isColor) void session.whole.replaceColor(color, to.trim()).then((done) => done && setTo(''))
+            }}
+          >
+            <label>
+              Replace in {plural(places.length, 'declaration')} with
+              <input
+                value={to}
+                spellCheck={false}
+                placeholder="#0f5b66"
+                onChange={(e) => setTo(e.target.value)}
+                data-testid="replace-color"
+              />
+            </label>
+            {isColor && <i style={{ background: to }} aria-hidden="true" />}
+            <button type="submit" disabled={!isColor || readOnly}>
+              Write
+            </button>
+          </form>
+        </>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,30 @@
+import { useEffect, useState } from 'react'
+import { useStudio } from '../store'
+
+/** How long edits rest before the page is looked at again; ms. */
+const REST = 700
+
+/** What is asked of the page as a whole: when it is first shown, and again once it, or what is written, has become another. */
+export function useLook<T>(look: () => Promise<T | null>): { readonly found: T | null; readonly isLooking: boolean } {
+  const address = useStudio((s) => s.address)
+  const revision = useStudio((s) => s.revision)
+  const connected = useStudio((s) => s.connected)
+  const now = `${address} ${revision}`
+  const [last, setLast] = useState<{ readonly of: string; readonly found: T | null } | null>(null)
+  const isFirst = last === null
+  useEffect(() => {
+    if (!connected) return
+    let isWanted = true
+    const timer = setTimeout(
+      () => {
+        void look().then((found) => isWanted && setLast({ of: now, found }))
+      },
+      isFirst ? 0 : REST,
+    )
+    return () => {
+      isWanted = false
+      clearTimeout(timer)
+    }
+  }, [look, now, connected, isFirst])
+  return { found: last?.found ?? null, isLooking: last?.of !== now }
+}

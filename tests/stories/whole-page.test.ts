@@ -1,0 +1,154 @@
+import { By } from 'selenium-webdriver'
+import { expect, test } from 'vitest'
+import { useStudioBrowser } from '../support/studio'
+
+const getStudio = useStudioBrowser({ dark: false })
+
+const PAGE = `<!doctype html>
+<html lang="en">
+<title>Pier</title>
+<link rel="stylesheet" href="pier.css">
+<main>
+  <h1 class="name">The old pier</h1>
+  <p class="tide">High water at six</p>
+  <img src="boat.svg" width="40" height="20">
+  <p><button class="ring">x</button><button class="ring">y</button></p>
+  <div class="plank"><span>Wide</span></div>
+  <p class="hidden">Not shown</p>
+</main>
+</html>
+`
+const SHEET = `:root {
+  --deep: #0f5b66;
+}
+
+body {
+  margin: 0;
+  background: #fff;
+}
+
+.name {
+  color: var(--deep);
+  border-bottom: 2px solid #0F5B66;
+}
+
+.tide {
+  color: #9aa5a8;
+}
+
+.ring {
+  width: 14px;
+  height: 14px;
+  padding: 0;
+  border: 0;
+  color: #fff;
+  background: rgb(15, 91, 102);
+}
+
+.plank {
+  width: 500px;
+}
+
+.hidden {
+  display: none;
+  color: #123456;
+}
+
+@media (max-width: 400px) {
+  .name {
+    font-size: 20px;
+  }
+}
+`
+const FILES = {
+  'index.html': PAGE,
+  'pier.css': SHEET,
+  'boat.svg': '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><path d="M0 9h40z"/></svg>',
+}
+
+const panel = () => getStudio().text('whole-page')
+
+/** Presses an element of the list, by what it is called. */
+async function pressRow(name: string): Promise<void> {
+  const row = await getStudio().driver.findElement(By.xpath(`//*[@data-testid="whole-page"]//li/button[contains(., "${name}")]`))
+  await row.click()
+  await getStudio().settled()
+}
+
+test('what the page lacks is listed by kind; each leads to its element, and what can be mended is, as an ordinary edit', async () => {
+  const studio = getStudio()
+  await studio.open('/?proof')
+  await studio.importSite('pier', FILES)
+  await studio.ready()
+  await studio.key('q')
+  await studio.until('findings', async () => /4 findings of 3 kinds/.test(await panel()))
+  // The page has nothing of what looked through it.
+  expect(await studio.inPage<boolean>('return "axe" in window')).toBe(false)
+
+  await pressRow('p.tide')
+  expect(await panel()).toMatch(/contrast of 2\.5/)
+  await studio.edit(async () => (await studio.test('mend')).click())
+  const [, color] = /\.tide \{\n {2}color: (#[\da-f]{3,6});/.exec(await studio.sourceNow('pier.css'))!
+  expect(await studio.sourceNow('pier.css')).toBe(SHEET.replace('#9aa5a8', color))
+  await studio.until('one kind fewer', async () => /3 findings of 2 kinds/.test(await panel()))
+
+  await pressRow('img')
+  await studio.edit(async () => (await studio.test('mend')).click())
+  expect(await studio.sourceNow('index.html')).toContain('<img src="boat.svg" width="40" height="20" alt="">')
+
+  await pressRow('button.ring 1')
+  await studio.edit(async () => (await studio.test('mend')).click())
+  expect(await studio.sourceNow('pier.css')).toMatch(/\.ring \{[^}]*min-width: 24px;[^}]*min-height: 24px;/)
+  await studio.until('nothing left', async () => (await panel()).includes('Nothing found.'))
+  for (let i = 0; i < 3; i++) await studio.undo()
+  expect([await studio.sourceNow('pier.css'), await studio.sourceNow('index.html')]).toEqual([SHEET, PAGE])
+  await studio.until('all of it again', async () => /4 findings of 3 kinds/.test(await panel()))
+})
+
+test('where the page is wider than its window is looked for at the project’s own widths, which it does not keep', async () => {
+  const studio = getStudio()
+  const before = await studio.inPage<number>('return innerWidth')
+  await studio.press('Look at 2 widths: 320, 400 px')
+  await studio.until('its widths', async () => /At 320, 400 px\./.test(await studio.text('widths')))
+  expect(await studio.text('widths')).toMatch(/At 320 px\s+div\.plank\s+At 400 px\s+div\.plank/)
+  expect(await studio.inPage<number>('return innerWidth')).toBe(before)
+  await pressRow('div.plank')
+  await studio.until('its width', async () => (await studio.inPage<number>('return innerWidth')) === 320)
+  await studio.press('Fit')
+})
+
+test('every colour and face that shows is listed; one chosen is chosen on the page, and replaced wherever the sheets say it', async () => {
+  const studio = getStudio()
+  await studio.press('In use')
+  await studio.until('colours', async () => (await panel()).includes('Colours'))
+  const text = await panel()
+  expect(text).toMatch(/#0f5b66\s+1 text, 2 background, 1 border\s+--deep/)
+  expect(text).toMatch(/#9aa5a8\s+1 text\s+not of the theme/)
+  // What has no box shows nothing.
+  expect(text).not.toContain('#123456')
+  await pressRow('#0f5b66')
+  expect(await panel()).toMatch(
+    /pier\.css:2 --deep: #0f5b66\s+pier\.css:12 border-bottom: 2px solid #0F5B66\s+pier\.css:25 background: rgb\(15, 91, 102\)/,
+  )
+  expect(
+    await studio.driver.executeScript<string[]>(
+      'return [window.steadyProof.state().picked, ...window.steadyProof.state().others].map((p) => p.report.info.tag)',
+    ),
+  ).toEqual(['h1', 'button', 'button'])
+  const field = await studio.test('replace-color')
+  await field.sendKeys('nope')
+  expect(await (await studio.driver.findElement(By.xpath('//button[. = "Write"]'))).isEnabled()).toBe(false)
+  await field.clear()
+  await field.sendKeys('#7a2e12')
+  await studio.edit(() => studio.press('Write'))
+  expect(await studio.sourceNow('pier.css')).toBe(
+    SHEET.replace('--deep: #0f5b66', '--deep: #7a2e12').replace('#0F5B66', '#7a2e12').replace('rgb(15, 91, 102)', '#7a2e12'),
+  )
+  expect(await studio.computed('.name', 'color')).toBe('rgb(122, 46, 18)')
+  expect((await studio.ledger()).length).toBe(1)
+  await studio.until('the list follows', async () => /#7a2e12\s+1 text, 2 background, 1 border/.test(await panel()))
+  await studio.undo()
+  expect(await studio.sourceNow('pier.css')).toBe(SHEET)
+  await studio.key('q')
+  expect(await studio.driver.findElements(By.css('[data-testid=whole-page]'))).toEqual([])
+})
