@@ -5,7 +5,7 @@ import {
   insertUnder,
   nestRule,
   removeDeclaration,
-  removeRule,
+  removeRules,
   renameClass,
   setDeclaration,
   setImportant,
@@ -173,7 +173,12 @@ export function attemptCss(sheet: Sheet, style: HouseStyle, r: Random): Attempt 
       }
     }
     default: {
-      if (r.below(3) === 0) return { kind: 'remove rule', what: label, plan: removeRule(site), expect: { of: 'gone' } }
+      if (r.below(3) === 0) {
+        // What is nested in it goes with it.
+        const all = [...sheet.rules()].filter((s) => s.rule === site.rule || s.parents.includes(site.rule))
+        const splices = removeRules(sheet, new Set(all.map((s) => s.rule.id)))
+        return { kind: 'remove rule', what: label, plan: { ok: true, splices }, expect: { of: 'gone' } }
+      }
       const selector = r.pick([`.renamed-${r.below(1e6)}`, `${label.split(',')[0].replace(/[{};\n\r]/g, '')}, .more`, ':is(.a, .b) > c'])
       if (r.below(2))
         return {

@@ -2,7 +2,17 @@ import type { Evidence, NewRuleRef, PropertyAim } from '../core/aim'
 import { type Refused, classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf } from '../core/css'
 import type { BlockOut, Intent, RenameClassIntent } from '../core/edit'
 import { attribute, classesOf, languageNameOf } from '../core/language'
-import { type ColorPlace, colorPlaces, memberRenames, recolored, type RuleNote, type SheetRef, scaleOf } from '../core/project'
+import {
+  type ColorPlace,
+  colorPlaces,
+  memberRenames,
+  recolored,
+  type RuleNote,
+  type SheetRef,
+  scaleOf,
+  type Unused,
+  unusedRules,
+} from '../core/project'
 import { applySplices, createPatch, fileNamed } from '../core/text'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import type { OpenProject } from './open-project'
@@ -77,10 +87,29 @@ export class Reading {
 
   /** What writes another colour in each of these places; null where there is none. */
   recolor(color: string, to: string): Intent | null {
-    const intents = this.colorPlaces(color).map(
-      ({ sheet, rule, name, value }): Intent => ({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name, value: recolored(value, color, to) }),
-    )
+    const intents = this.colorPlaces(color).map(({ sheet, rule, name, value }): Intent => ({
+      kind: 'set',
+      aim: { kind: 'rule', sheet, rule },
+      name,
+      value: recolored(value, color, to),
+    }))
     return intents.length ? { kind: 'together', intents, label: `${to} for ${color}` } : null
+  }
+
+  private unusedAsked = 0
+
+  /** The rules that nothing in the project's sources matches; null where it was asked for again meanwhile, or `stopUnused` was called. */
+  unused(): Promise<Unused | null> {
+    const asked = ++this.unusedAsked
+    // What the interface asks of the desk meanwhile goes first.
+    return unusedRules(this.current.project, async () => {
+      await new Promise((go) => setTimeout(go))
+      return asked === this.unusedAsked
+    })
+  }
+
+  stopUnused(): void {
+    this.unusedAsked++
   }
 
   learn(answers: Readonly<Record<string, boolean>>): void {

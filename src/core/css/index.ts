@@ -56,7 +56,6 @@ export {
   nestRule,
   placeUnder,
   prependRule,
-  removeRule,
   renameClass,
   renameId,
   ruleText,
@@ -72,3 +71,4 @@ export { changedRun, type ChangedRun } from './changed-run'
 export { bundledPartQuery, readBundledPart, type BundledPart } from './bundled-part'
 export { isStyleModule } from './style-module'
 export { isPreprocessed, preprocessedLine, withSourceNames } from './preprocessed'
+export { removeRules } from './remove-rules'

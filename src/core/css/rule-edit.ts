@@ -1,6 +1,6 @@
 import type { Splice } from '../text'
 import { declarationText, refuse, type EditPlan, type Wanted } from './declaration-edit'
-import { lineIndent, ruleIndent, type HouseStyle } from './house-style'
+import { ruleIndent, type HouseStyle } from './house-style'
 import { isNarrower, widthRange } from './media'
 import { parseStatement } from './parse'
 import { skipComponent, skipName, skipToken, startsComment } from './scan'
@@ -330,22 +330,6 @@ export function setSelector(site: RuleSite, selector: string): EditPlan {
   // Nested, `a:hover` could be read as a declaration by old engines but not by CSS Syntax 3.
   const { from, to } = site.rule.prelude
   return { ok: true, splices: [{ from: from + site.statement.start, to: to + site.statement.start, insert: wanted }] }
-}
-
-/** Takes a rule out with the white space before it. */
-export function removeRule(site: RuleSite): EditPlan {
-  const { text } = site.statement
-  let { from } = site.rule.span
-  let { to } = site.rule.span
-  const indent = lineIndent(text, from)
-  const rest = /^[ \t]*(\r\n|\n|\r)/.exec(text.slice(to, to + 200))
-  if (indent !== null && rest) {
-    from -= indent.length
-    to += rest[0].length
-  } else {
-    while (from > 0 && /\s/.test(text[from - 1]) && text[from - 1] !== '}') from--
-  }
-  return { ok: true, splices: [{ from: from + site.statement.start, to: to + site.statement.start, insert: '' }] }
 }
 
 /** Where class `name` stands in a selector, without its dot; strings, attribute values and comments are passed by. */

@@ -75,6 +75,12 @@ export interface AddRuleIntent {
   readonly under: string
 }
 
+/** Rules taken out of their sheets. */
+export interface RemoveRulesIntent {
+  readonly kind: 'remove-rules'
+  readonly rules: readonly { readonly sheet: string; readonly rule: number }[]
+}
+
 /** A class under another name, in every selector and class list of the project, or wherever one of a style module is used. */
 export interface RenameClassIntent {
   readonly kind: 'rename-class'
@@ -213,6 +219,7 @@ export type Intent =
   | RestoreIntent
   | MakeTokenIntent
   | AddRuleIntent
+  | RemoveRulesIntent
   | RenameClassIntent
   | SelectorIntent
   | AttributeIntent

@@ -12,6 +12,7 @@ import { planElements, planInsert, planMove, planWrap } from './plan-structure'
 import { planAddFace } from './plan-face'
 import { planNewSheet } from './plan-new-sheet'
 import { planAttribute, planPresentation, planRenameAttribute, planInline, planInlineDeclaration, planTag, planText } from './plan-html'
+import { planRemoveRules } from './plan-remove-rules'
 import { planRenameClass } from './plan-rename-class'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
@@ -39,6 +40,8 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
       return planMakeToken(project, intent)
     case 'add-rule':
       return planAddRule(project, intent)
+    case 'remove-rules':
+      return planRemoveRules(project, intent)
     case 'rename-class':
       return planRenameClass(project, intent)
     case 'set-selector':

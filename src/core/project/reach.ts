@@ -49,11 +49,7 @@ function elementsReached(project: Project, selectors: readonly string[]): Reache
   const names = selectors.map(namesAsked)
   for (const page of project.pages()) {
     // Of a large site, most pages are never read for that; one is, since it tells whether the selectors can be.
-    if (
-      found.length > 0 &&
-      names.every((asked) => asked.some((name) => !project.text(page).includes(name))) &&
-      isStandard(project.text(page))
-    ) {
+    if (found.length > 0 && isWithout(project.text(page), names) && isStandard(project.text(page))) {
       found.push([])
       continue
     }
@@ -69,12 +65,16 @@ function elementsReached(project: Project, selectors: readonly string[]): Reache
   return found
 }
 
-// Only there is the case of a class or an id what it seems (Selectors 4 §6.6); a name is written as it is but for references.
-const isStandard = (html: string): boolean =>
+/** Whether a standard page has none of the elements of some selectors, as its text tells without being read: each of them asks for a name that is not there. */
+export const isWithout = (html: string, names: readonly (readonly string[])[]): boolean =>
+  names.every((asked) => asked.some((name) => !html.includes(name)))
+
+/** Whether the case of a class or an id is what it seems on a page (Selectors 4 §6.6), and each name is written as it is but for references. */
+export const isStandard = (html: string): boolean =>
   /^\s*(<!--.*?-->\s*)*<!doctype html\s*>/is.test(html.slice(0, 2000)) && !/&(#|lowbar|UnderBar)/.test(html)
 
 /** Names of classes and ids without which nothing matches a selector, of those that are written plainly. */
-function namesAsked(selector: string): readonly string[] {
+export function namesAsked(selector: string): readonly string[] {
   const names: string[] = []
   try {
     parser((root) => {

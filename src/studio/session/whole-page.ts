@@ -1,6 +1,6 @@
 import type { Answer, Finding, NodeInfo } from '../../agent/protocol'
 import { formatColor, nearestPassing, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
-import type { ColorPlace } from '../../core/project'
+import type { ColorPlace, Unused, UnusedRule } from '../../core/project'
 import { theDesk } from '../../desk'
 import { getStudio, setStudio } from '../store'
 import type { Edits } from './edits'
@@ -131,6 +131,21 @@ export class WholePage {
   /** Every face and colour that the page shows; null where the page does not answer. */
   inUse(): Promise<Answer<'inUse'> | null> {
     return this.page.guard(() => this.page.ask('inUse', {}))
+  }
+
+  /** The rules that nothing in the project's sources matches; null where that is not wanted any more. */
+  unused(): Promise<Unused | null> {
+    return theDesk().reading.unused()
+  }
+
+  /** Gives up looking for them. */
+  stopUnused(): void {
+    void theDesk().reading.stopUnused()
+  }
+
+  /** Takes rules out of their sheets, as one edit. */
+  removeRules(rules: readonly UnusedRule[]): Promise<boolean> {
+    return this.making.everywhere({ kind: 'remove-rules', rules: rules.map(({ sheet, rule }) => ({ sheet, rule })) })
   }
 
   /** Where the project's own sheets say a colour. */

@@ -86,7 +86,7 @@ function FindingRow({ finding }: { readonly finding: Finding }) {
   return (
     <li data-chosen={chosen || undefined}>
       <ElementButton info={finding.info} />
-      <span>{finding.why}</span>
+      <span title={finding.why}>{finding.why}</span>
       {mend && (
         <button type="button" className={styles.mend} disabled={readOnly} onClick={() => void mend.make()} data-testid="mend">
           Mend: <code>{mend.words}</code>

@@ -3,11 +3,13 @@ import { setStudio, type StudioState } from '../store'
 import { SidePanel } from '../ui/SidePanel'
 import { Findings } from './Findings'
 import { InUse } from './InUse'
+import { Unused } from './Unused'
 import styles from './WholePanel.module.css'
 
 const VIEWS: readonly (readonly [of: NonNullable<StudioState['whole']>, words: string])[] = [
   ['findings', 'Findings'],
   ['in use', 'In use'],
+  ['unused', 'Unused CSS'],
 ]
 
 /** The page as a whole, over its left edge: what it lacks, and what it shows. */
@@ -30,7 +32,7 @@ export function WholePanel({ of }: { readonly of: NonNullable<StudioState['whole
         ))}
       </div>
       <div className={styles.view} id="whole-view" role="tabpanel" aria-labelledby={`whole-${VIEWS.find(([view]) => view === of)![1]}`}>
-        {of === 'findings' ? <Findings /> : <InUse />}
+        {of === 'findings' ? <Findings /> : of === 'in use' ? <InUse /> : <Unused />}
       </div>
     </SidePanel>
   )
