@@ -56,6 +56,13 @@ test('no screen has a serious fault of accessibility', async () => {
   await studio.driver.sleep(500)
   expect(await faults(studio)).toEqual([])
   await studio.key('o')
+  await studio.key('q')
+  for (const view of ['Findings', 'In use', 'Unused CSS']) {
+    await studio.press(view)
+    await studio.until(view, async () => !/Looking|Reading/.test(await studio.text('whole-page')))
+    expect(await faults(studio)).toEqual([])
+  }
+  await studio.key('q')
   await studio.press('Element ▾')
   await studio.driver.sleep(400)
   expect(await faults(studio)).toEqual([])

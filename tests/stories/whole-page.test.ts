@@ -149,6 +149,43 @@ test('every colour and face that shows is listed; one chosen is chosen on the pa
   await studio.until('the list follows', async () => /#7a2e12\s+1 text, 2 background, 1 border/.test(await panel()))
   await studio.undo()
   expect(await studio.sourceNow('pier.css')).toBe(SHEET)
+})
+
+test('rules that nothing matches are listed by sheet and taken out as one edit; what a script says is not, unless it is chosen', async () => {
+  const studio = getStudio()
+  const css = `${SHEET}
+.wreck {
+  color: red;
+}
+
+@media print {
+  .gull {
+    color: red;
+  }
+}
+
+.is-late {
+  color: red;
+}
+`
+  await studio.importSite('unused', { ...FILES, 'pier.css': css, 'pier.js': "document.body.classList.toggle('is-' + state)" })
+  await studio.ready()
+  await studio.key('q')
+  await studio.press('Unused CSS')
+  await studio.until('rules', async () => /3 rules \(\d+ B|3 rules \(0\.\d KB/.test(await panel()))
+  expect(await panel()).toMatch(/\.wreck\s.*\.gull\s.*\.is-late\s+a script says is-late/s)
+  await studio.until('the chart', async () => (await studio.text('sheet-chart')).includes('pier.css'))
+  expect(await studio.text('remove-unused')).toMatch(/^Take 2 rules out/)
+  await studio.edit(async () => (await studio.test('remove-unused')).click())
+  expect(await studio.sourceNow('pier.css')).toBe(`${SHEET}\n.is-late {\n  color: red;\n}\n`)
+  await studio.until('one left', async () => /^1 rule/m.test(await panel()))
+  await (await studio.driver.findElement(By.css('[aria-label="Take .is-late out"]'))).click()
+  await studio.edit(async () => (await studio.test('remove-unused')).click())
+  expect(await studio.sourceNow('pier.css')).toBe(SHEET)
+  await studio.until('none left', async () => (await panel()).includes('matches something'))
+  await studio.undo()
+  await studio.undo()
+  expect(await studio.sourceNow('pier.css')).toBe(css)
   await studio.key('q')
   expect(await studio.driver.findElements(By.css('[data-testid=whole-page]'))).toEqual([])
 })

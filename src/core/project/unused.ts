@@ -47,9 +47,11 @@ const SLICE = 30
 /** A selector without its strings. */
 const bare = (selector: string): string => selector.replace(/"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'/g, '')
 
-/** Names of classes, ids, attributes and states that a selector asks for. */
+/** Names of classes, ids, attributes and states that a selector asks for, but for those of functions such as `:not()`. */
 const namesIn = (selector: string): string[] =>
-  [...bare(selector).matchAll(/[.#[:]\s*((?:[\w-]|\\.|[^\x00-\x7f])+)/g)].map(([, name]) => name.replace(/\\(.)/g, '$1'))
+  [...bare(selector).matchAll(/[.#[:]\s*((?:[\w-]|\\.|[^\x00-\x7f])+)(\()?/g)].flatMap(([, name, isFunction]) =>
+    isFunction ? [] : [name.replace(/\\(.)/g, '$1')],
+  )
 
 /** Names of elements that a selector asks for. */
 const tagsIn = (selector: string): string[] =>

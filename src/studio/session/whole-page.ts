@@ -145,7 +145,7 @@ export class WholePage {
 
   /** Takes rules out of their sheets, as one edit. */
   removeRules(rules: readonly UnusedRule[]): Promise<boolean> {
-    return this.making.everywhere({ kind: 'remove-rules', rules: rules.map(({ sheet, rule }) => ({ sheet, rule })) })
+    return this.making.everywhere({ kind: 'remove-rules', rules: rules.map(({ sheet, rule }) => ({ sheet, rule })) }, 0)
   }
 
   /** Where the project's own sheets say a colour. */
@@ -153,9 +153,9 @@ export class WholePage {
     return theDesk().reading.colorPlaces(color)
   }
 
-  /** Writes another colour wherever the project's own sheets say this one, as one edit. */
-  async replaceColor(color: string, to: string): Promise<boolean> {
+  /** Writes another colour wherever the project's own sheets say this one, as one edit; `count` is how many elements of the page have it. */
+  async replaceColor(color: string, to: string, count: number): Promise<boolean> {
     const intent = await theDesk().reading.recolor(color, to)
-    return intent !== null && this.making.everywhere(intent)
+    return intent !== null && this.making.everywhere(intent, count)
   }
 }

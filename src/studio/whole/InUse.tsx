@@ -139,7 +139,7 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
           <form
             onSubmit={(e) => {
               e.preventDefault()
-              if (isColor) void session.whole.replaceColor(color, to.trim()).then((done) => done && setTo(''))
+              if (isColor) void session.whole.replaceColor(color, to.trim(), count).then((done) => done && setTo(''))
             }}
           >
             <label>

@@ -5,20 +5,26 @@ import { kilobytes } from './kilobytes'
 import styles from './WholePanel.module.css'
 
 /** Sheets that are drawn at most, the largest. */
-const MOST = 10
+const MOST = 8
 
 /** The height of a sheet's bar with the room around it; px. */
 const ROW = 26
 const AXIS = 24
 
-const nameOf = (path: string): string => path.split('/').at(-1)!
+/** Letters of a name that there is room for. */
+const ROOM = 17
+
+function nameOf(path: string): string {
+  const name = path.split('/').at(-1)!
+  return name.length > ROOM ? `${name.slice(0, ROOM - 1)}…` : name
+}
 
 /** How much of each sheet is used: bars of their rules, those that match something and those that do not. */
 export function SheetChart({ sheets }: { readonly sheets: readonly SheetUse[] }) {
   const rows = [...sheets]
     .sort((a, b) => b.size - a.size)
     .slice(0, MOST)
-    .map((s) => ({ name: nameOf(s.path) + (s.isLibrary ? ' (library)' : ''), used: s.size - s.unused, unused: s.unused }))
+    .map((s) => ({ path: s.path, used: s.size - s.unused, unused: s.unused }))
   if (rows.length === 0) return null
   return (
     <figure className={styles.chart} aria-label="How much of each sheet is used" data-testid="sheet-chart">
@@ -30,8 +36,21 @@ export function SheetChart({ sheets }: { readonly sheets: readonly SheetUse[] })
           barCategoryGap={5}
           accessibilityLayer={false}
         >
-          <XAxis type="number" tickFormatter={kilobytes} tick={{ fontSize: 11, fill: 'var(--quiet)' }} stroke="var(--hairline)" />
-          <YAxis type="category" dataKey="name" width={110} tick={{ fontSize: 11, fill: 'var(--ink)' }} stroke="var(--hairline)" />
+          <XAxis
+            type="number"
+            tickFormatter={kilobytes}
+            tickCount={3}
+            tick={{ fontSize: 11, fill: 'var(--quiet)' }}
+            stroke="var(--hairline)"
+          />
+          <YAxis
+            type="category"
+            dataKey="path"
+            tickFormatter={nameOf}
+            width={112}
+            tick={{ fontSize: 11, fill: 'var(--ink)' }}
+            stroke="var(--hairline)"
+          />
           <Tooltip
             formatter={(value, of) => [kilobytes(Number(value)), of === 'used' ? 'matches something' : 'matches nothing']}
             contentStyle={{ background: 'var(--panel)', border: '1px solid var(--hairline)', fontSize: 12 }}
@@ -52,8 +71,8 @@ export function SheetChart({ sheets }: { readonly sheets: readonly SheetUse[] })
         </thead>
         <tbody>
           {rows.map((r) => (
-            <tr key={r.name}>
-              <th>{r.name}</th>
+            <tr key={r.path}>
+              <th>{r.path}</th>
               <td>{kilobytes(r.used)}</td>
               <td>{kilobytes(r.unused)}</td>
             </tr>

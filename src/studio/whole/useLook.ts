@@ -17,7 +17,10 @@ export function useLook<T>(look: () => Promise<T | null>): { readonly found: T |
     let isWanted = true
     const timer = setTimeout(
       () => {
-        void look().then((found) => isWanted && setLast({ of: now, found }))
+        // What fails has found nothing: a page may keep scripts from being loaded.
+        void look()
+          .catch(() => null)
+          .then((found) => isWanted && setLast({ of: now, found }))
       },
       isFirst ? 0 : REST,
     )
