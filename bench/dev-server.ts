@@ -10,6 +10,8 @@ import { median, round, type BenchRow } from './stats'
 
 const STARTS = 3
 const EDITS = 7
+/** How long the page rests between edits: Vite's watcher hears of one change of a file in 50 ms; ms. */
+const REST = 250
 /** How long a page may take to show something; ms. */
 const PATIENCE = 60_000
 
@@ -99,6 +101,7 @@ async function rowsOf(kind: Kind, browser: OpenedBrowser): Promise<BenchRow[]> {
     const source = readFileSync(join(own, kind.file), 'utf8')
     for (let i = 0; i < most; i++) {
       const next = `Boat ${i}`
+      await new Promise((done) => setTimeout(done, REST))
       edits.ours.push(
         await timed(async () => {
           await server.showTexts([{ path: kind.file, text: source.replace(kind.text, next) }], false)
@@ -125,6 +128,7 @@ async function rowsOf(kind: Kind, browser: OpenedBrowser): Promise<BenchRow[]> {
     )
     for (let i = 0; i < most; i++) {
       const next = `Boat ${i}`
+      await new Promise((done) => setTimeout(done, REST))
       edits.plain.push(
         await timed(async () => {
           writeFileSync(join(bare, kind.file), source.replace(kind.text, next))
