@@ -125,6 +125,8 @@ export class DevServer {
       // The project's packages are to run as they do in development, whatever this server runs as.
       env: { ...process.env, NODE_ENV: 'development', FORCE_COLOR: '0' },
       stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+      // What this process was started with, such as a port for a debugger, is its own.
+      execArgv: [],
     })
     this.child = child
     for (const stream of [child.stdout, child.stderr])
