@@ -72,7 +72,7 @@ await scene({ dark: false }, async (studio, shot) => {
   await studio.press('In use')
   await studio.until('its colours', async () => (await studio.text('whole-page')).includes('Colours'))
   await studio.driver.sleep(300)
-  await (await studio.driver.findElement(By.xpath('//*[@data-testid="whole-page"]//li/button[contains(., "--rope")]'))).click()
+  await (await studio.driver.findElement(By.xpath('//*[@data-testid="whole-page"]//li/button[contains(., "--tide")]'))).click()
   await studio.driver.sleep(600)
   await shot('colours-in-use')
   await studio.key('q')
