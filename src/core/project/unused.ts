@@ -3,7 +3,7 @@ import { attribute, classesOf, languageNameOf, type SourceElement } from '../lan
 import { pagesWithSheet } from './page-sheets'
 import type { Project } from './project'
 import { isStandard, isWithout, namesAsked, staticSelector } from './reach'
-import { isLibrary, isVendored, type SheetRef } from './sheet-ref'
+import { isLibrary, type SheetRef } from './sheet-ref'
 
 /** A rule that nothing in the sources of the project matches. */
 export interface UnusedRule {
@@ -161,7 +161,7 @@ export async function unusedRules(project: Project, rest: (share: number) => Pro
     const pages = pagesWithSheet(project, ref.key)
     // A component's or a module's classes have other names on its pages.
     if (pages.length === 0 || languageNameOf(ref.path) === 'component') continue
-    const isOthers = isLibrary(ref) || isVendored(ref)
+    const isOthers = isLibrary(ref)
     let [size, unused] = [0, 0]
     for (const site of ref.sheet.rules()) {
       if (!isLeaf(site)) continue

@@ -6,7 +6,7 @@ import { parseColor } from '../../core/value'
 import { say, setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
-import { inNotations, listColors, type ListedColor } from './colors'
+import { inNotations, listColors, themeColors, type ListedColor } from './colors'
 import { useLook } from './useLook'
 import styles from './WholePanel.module.css'
 
@@ -21,7 +21,7 @@ export function InUse() {
   const tokens = useStudio((s) => s.scale.tokens)
   const colors = useMemo(() => listColors(found?.colors ?? [], tokens), [found, tokens])
   const [open, setOpen] = useState<string | null>(null)
-  const hasTheme = tokens.some((t) => t.kind === 'color')
+  const hasTheme = themeColors(tokens).length > 0
   if (!found)
     return (
       <p className={styles.said} role="status">

@@ -36,6 +36,10 @@ const sumOf = (a: UsedColor, b: UsedColor): UsedColor => ({
   nodes: [...new Set([...a.nodes, ...b.nodes])],
 })
 
+/** The tokens of a project that are colours; those that a framework keeps for itself are none of the theme. */
+export const themeColors = (tokens: Scale['tokens']): Scale['tokens'] =>
+  tokens.filter((t) => t.kind === 'color' && !t.name.startsWith('--tw-'))
+
 /** The colours of a page, the most used first: each once, in whatever notations it is computed. */
 export function listColors(used: readonly UsedColor[], tokens: Scale['tokens']): ListedColor[] {
   const merged: { readonly parsed: ReturnType<typeof parseColor>; use: UsedColor }[] = []
@@ -46,7 +50,7 @@ export function listColors(used: readonly UsedColor[], tokens: Scale['tokens']):
     else merged.push({ parsed, use })
   }
   merged.sort((a, b) => b.use.count - a.use.count)
-  const ofTheme = tokens.flatMap((t) => (t.kind === 'color' ? [{ name: t.name, parsed: parseColor(t.text) }] : []))
+  const ofTheme = themeColors(tokens).map((t) => ({ name: t.name, parsed: parseColor(t.text) }))
   const shortOf = ({ parsed, use }: (typeof merged)[number]) => (parsed ? formatColor(parsed, PLAIN_NOTATION) : use.color)
   return merged.map((m, i) => {
     const { parsed, use } = m
