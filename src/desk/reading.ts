@@ -5,6 +5,8 @@ import { attribute, classesOf, languageNameOf } from '../core/language'
 import {
   type ColorPlace,
   colorPlaces,
+  type DeadLink,
+  deadLinks,
   memberRenames,
   recolored,
   type RuleNote,
@@ -73,9 +75,7 @@ export class Reading {
         const url = double ?? single ?? bare ?? ''
         if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return []
         const file = fileNamed(url, path)
-        return file !== null && (this.current.project.has(file) || this.current.others.has(file) || this.current.folder?.has(file))
-          ? []
-          : [url]
+        return file !== null && this.hasFile(file) ? [] : [url]
       }),
     )
   }
@@ -110,6 +110,17 @@ export class Reading {
 
   stopUnused(): void {
     this.unusedAsked++
+  }
+
+  private hasFile(path: string): boolean {
+    const { project, others, folder } = this.current
+    // What a build would write is served in its place.
+    return project.has(path) || project.sheet(path) !== null || others.has(path) || folder?.has(path) === true
+  }
+
+  /** The addresses in the project's sources that lead to nothing in it. */
+  deadLinks(): DeadLink[] {
+    return deadLinks(this.current.project, (path) => this.hasFile(path))
   }
 
   learn(answers: Readonly<Record<string, boolean>>): void {

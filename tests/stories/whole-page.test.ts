@@ -112,6 +112,7 @@ test('where the page is wider than its window is looked for at the project’s o
   await studio.until('its widths', async () => /At 320, 400 px\./.test(await studio.text('widths')))
   expect(await studio.text('widths')).toMatch(/At 320 px\s+div\.plank\s+At 400 px\s+div\.plank/)
   expect(await studio.inPage<number>('return innerWidth')).toBe(before)
+  expect(await studio.text('dead-links')).toContain('leads to something in the project')
   await pressRow('div.plank')
   await studio.until('its width', async () => (await studio.inPage<number>('return innerWidth')) === 320)
   await studio.press('Fit')

@@ -1,6 +1,6 @@
 import type { Answer, Finding, NodeInfo } from '../../agent/protocol'
 import { formatColor, nearestPassing, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
-import type { ColorPlace, Unused, UnusedRule } from '../../core/project'
+import type { ColorPlace, DeadLink, Unused, UnusedRule } from '../../core/project'
 import { theDesk } from '../../desk'
 import { getStudio, setStudio } from '../store'
 import type { Edits } from './edits'
@@ -80,6 +80,11 @@ export class WholePage {
       await new Promise((done) => setTimeout(done, LOOK))
     }
     return null
+  }
+
+  /** The addresses in the project's sources that lead to nothing in it. */
+  deadLinks(): Promise<readonly DeadLink[]> {
+    return theDesk().reading.deadLinks()
   }
 
   /** Chooses an element of the page and brings it into view. */

@@ -3,7 +3,7 @@ import { useCallback, useMemo, useRef, useState } from 'react'
 import type { Finding, NodeInfo } from '../../agent/protocol'
 import { nameOf } from '../aim/names'
 import type { Overflowing } from '../session/whole-page'
-import { useStudio } from '../store'
+import { setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import { useLook } from './useLook'
@@ -52,6 +52,7 @@ export function Findings() {
         <FindingGroup key={g.rule} group={g} />
       ))}
       <Widths />
+      <DeadLinks />
     </>
   )
 }
@@ -107,6 +108,42 @@ function ElementButton({ info, width }: { readonly info: NodeInfo; readonly widt
       {nameOf(info)}
       {info.origin === 'script' && <small>by a script</small>}
     </button>
+  )
+}
+
+/** Addresses of all pages and sheets that lead to nothing in the project. */
+function DeadLinks() {
+  const { session } = useSession()
+  const look = useCallback(() => session.whole.deadLinks(), [session])
+  const { found } = useLook(look)
+  const [all, setAll] = useState(false)
+  if (!found) return null
+  return (
+    <section className={styles.group} data-testid="dead-links">
+      <h3>Leads nowhere</h3>
+      <p className={styles.said}>
+        {found.length === 0
+          ? 'Every address in pages and sheets leads to something in the project, or elsewhere.'
+          : `${plural(found.length, 'link')} of all pages and sheets.`}
+      </p>
+      <ul>
+        {found.slice(0, all ? undefined : FEW).map((d, i) => (
+          <li key={`${d.path} ${d.line} ${d.url} ${i}`}>
+            <button type="button" className={styles.element} onClick={() => setStudio({ source: { path: d.path, line: d.line } })}>
+              {d.path}:{d.line}
+            </button>
+            <span title={d.url}>
+              <code>{d.url}</code> {d.of === 'id' ? 'is the id of no element of the page' : 'is no file of the project'}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {found.length > FEW && (
+        <button type="button" className={styles.more} onClick={() => setAll(!all)}>
+          {all ? 'Fewer' : `All ${found.length}`}
+        </button>
+      )}
+    </section>
   )
 }
 

@@ -1,0 +1,80 @@
+import { declarationsOf, valueOf } from '../css'
+import { attribute } from '../language'
+import { fileNamed } from '../text'
+import type { Project } from './project'
+import { isLibrary } from './sheet-ref'
+
+/** An address in the sources that leads to nothing in the project. */
+export interface DeadLink {
+  readonly path: string
+  /** 1-based. */
+  readonly line: number
+  /** As it is written. */
+  readonly url: string
+  /** `file`: the project has no such file; `id`: the page has no element of that id. */
+  readonly of: 'file' | 'id'
+}
+
+/** Attributes that name one address (HTML §3, the index of attributes). */
+const ADDRESSES = ['href', 'src', 'poster', 'action', 'data', 'formaction']
+
+/** Elements whose addresses name things and lead nowhere: an SVG's parts, what `<base>` sets, and hints for the browser. */
+const NO_LINKS = /^(base|use|lineargradient|radialgradient|pattern|filter|textpath|mpath|animate\w*|set)$/i
+
+const URLS = /url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi
+
+/** Whether an address is of this project at all: not elsewhere, not made while the page runs, and not left open. */
+const isOwn = (url: string): boolean => url !== '' && !/^([a-z][a-z\d+.-]*:|\/\/)|[{}<>]|\$\{/i.test(url)
+
+/** The addresses of one image for each width or density (HTML §4.8.4.2.1). */
+const inSrcset = (value: string): string[] => value.split(/,\s+|,$/).flatMap((part) => part.trim().split(/\s+/)[0] || [])
+
+/** A file that a server gives for an address: itself, the index of a folder, or a page without its extension. */
+const filesFor = (path: string): string[] =>
+  path === '' || path.endsWith('/') ? [`${path}index.html`, `${path}index.htm`] : [path, `${path}/index.html`, `${path}.html`]
+
+/**
+ * The addresses in pages, and in sheets of the project's own, that lead to nothing in it; `has` says whether it has a file.
+ * What scripts make of addresses is not known.
+ */
+export function deadLinks(project: Project, has: (path: string) => boolean): DeadLink[] {
+  const out: DeadLink[] = []
+  const leads = (url: string, from: string): boolean => {
+    const file = fileNamed(url, from)
+    return file === null || filesFor(file).some(has)
+  }
+  for (const page of project.pages()) {
+    if (project.readOnly(page) !== null) continue
+    const tree = project.tree(page)
+    const base = tree.elements.find((e) => e.tag === 'base')
+    const from = base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page
+    const names = new Set(tree.elements.flatMap((e) => [attribute(e, 'id') ?? [], attribute(e, 'name') ?? []].flat()))
+    for (const e of tree.elements) {
+      if (!e.startTag || NO_LINKS.test(e.tag)) continue
+      // A hint for the browser need not lead to a file.
+      if (e.tag === 'link' && /preconnect|dns-prefetch|canonical|alternate/i.test(attribute(e, 'rel') ?? '')) continue
+      const urls = [...ADDRESSES.map((name) => attribute(e, name) ?? ''), ...inSrcset(attribute(e, 'srcset') ?? '')]
+      for (const url of new Set(urls)) {
+        if (!isOwn(url)) continue
+        const line = tree.lineAt(e.startTag.from)
+        // The top of a page needs no element (HTML §7.4.6.4).
+        const id = url.startsWith('#') ? decodeURIComponent(/^#(?:[^%]|%[\da-f]{2})*$/i.test(url) ? url.slice(1) : '') : ''
+        if (url.startsWith('#')) {
+          if (id !== '' && id.toLowerCase() !== 'top' && /^(a|area)$/.test(e.tag) && !names.has(id))
+            out.push({ path: page, line, url, of: 'id' })
+        } else if (!leads(url, from)) out.push({ path: page, line, url, of: 'file' })
+      }
+    }
+  }
+  for (const ref of project.allSheets()) {
+    if (ref.generated !== null || isLibrary(ref)) continue
+    for (const site of ref.sheet.rules())
+      for (const declaration of declarationsOf(site.rule))
+        for (const [, double, single, plain] of valueOf(site, declaration).matchAll(URLS)) {
+          const url = double ?? single ?? plain ?? ''
+          if (!isOwn(url) || url.startsWith('#') || leads(url, ref.path)) continue
+          out.push({ path: ref.path, line: project.lineIn(ref, site.statement.start + declaration.span.from), url, of: 'file' })
+        }
+  }
+  return out
+}
