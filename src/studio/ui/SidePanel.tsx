@@ -21,7 +21,7 @@ export function SidePanel({
       <header>
         <h2>{title}</h2>
         <span>{said}</span>
-        <button type="button" aria-label={`Close: ${title}`} onClick={onClose}>
+        <button type="button" aria-label={`Close the ${title.toLowerCase()}`} onClick={onClose}>
           ×
         </button>
       </header>
