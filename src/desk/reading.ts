@@ -96,31 +96,37 @@ export class Reading {
     return intents.length ? { kind: 'together', intents, label: `${to} for ${color}` } : null
   }
 
-  private unusedAsked = 0
+  private readonly looks = { unused: 0, links: 0 }
 
-  /** The rules that nothing in the project's sources matches; null where it was asked for again meanwhile, or `stopUnused` was called. */
-  unused(): Promise<Unused | null> {
-    const asked = ++this.unusedAsked
-    // What the interface asks of the desk meanwhile goes first.
-    return unusedRules(this.current.project, async () => {
+  // Lets what the interface asks of the desk meanwhile go first; whether what is looked for is still wanted then.
+  private resting(what: keyof Reading['looks']): () => Promise<boolean> {
+    const look = ++this.looks[what]
+    return async () => {
       await new Promise((go) => setTimeout(go))
-      return asked === this.unusedAsked
-    })
+      return look === this.looks[what]
+    }
   }
 
-  stopUnused(): void {
-    this.unusedAsked++
+  /** The rules that nothing in the project's sources matches; null where it was asked for again meanwhile, or given up. */
+  unused(): Promise<Unused | null> {
+    return unusedRules(this.current.project, this.resting('unused'))
+  }
+
+  /** The addresses in the project's sources that lead to nothing in it; null as above. */
+  deadLinks(): Promise<DeadLink[] | null> {
+    return deadLinks(this.current.project, (path) => this.hasFile(path), this.resting('links'))
+  }
+
+  /** Gives up what is looked for in all of the project. */
+  stopLooking(): void {
+    this.looks.unused++
+    this.looks.links++
   }
 
   private hasFile(path: string): boolean {
     const { project, others, folder } = this.current
     // What a build would write is served in its place.
     return project.has(path) || project.sheet(path) !== null || others.has(path) || folder?.has(path) === true
-  }
-
-  /** The addresses in the project's sources that lead to nothing in it. */
-  deadLinks(): DeadLink[] {
-    return deadLinks(this.current.project, (path) => this.hasFile(path))
   }
 
   learn(answers: Readonly<Record<string, boolean>>): void {

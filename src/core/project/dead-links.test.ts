@@ -3,11 +3,14 @@ import { deadLinks } from './dead-links'
 import { Project } from './project'
 
 /** What leads nowhere in a project of these texts and further files. */
-function dead(files: Readonly<Record<string, string>>, ...others: string[]): string[] {
+async function dead(files: Readonly<Record<string, string>>, ...others: string[]): Promise<string[]> {
   const project = new Project(Object.entries(files).map(([path, text], i) => ({ key: i + 1, path, bytes: new TextEncoder().encode(text) })))
-  return deadLinks(project, (path) => project.has(path) || others.includes(path)).map(
-    ({ path, line, url, of }) => `${path}:${line} ${url} ${of}`,
+  const found = await deadLinks(
+    project,
+    (path) => project.has(path) || others.includes(path),
+    async () => true,
   )
+  return found!.map(({ path, line, url, of }) => `${path}:${line} ${url} ${of}`)
 }
 
 const page = (body: string) => `<!doctype html>\n<title>Quay</title>\n${body}`
@@ -26,13 +29,13 @@ test.each([
     '<link rel="canonical" href="/x"><link rel="preconnect" href="/y"><svg><use href="#boat"/></svg><map><p href="#x">',
   ],
   ['each of a set of images', '<img srcset="/img/a%20b.png 1x, /img/a%20b.png 2x">'],
-])('%s is not told', (_, body) =>
-  expect(dead({ 'index.html': page(body), 'tides.html': '', 'harbour/index.html': '' }, 'img/a b.png')).toEqual([]),
+])('%s is not told', async (_, body) =>
+  expect(await dead({ 'index.html': page(body), 'tides.html': '', 'harbour/index.html': '' }, 'img/a b.png')).toEqual([]),
 )
 
-test('what leads nowhere is told with its line, in pages, in sets of images and in sheets', () => {
+test('what leads nowhere is told with its line, in pages, in sets of images and in sheets', async () => {
   expect(
-    dead(
+    await dead(
       {
         'index.html': page(
           '<a href="gone.html">a</a>\n<img src="img/a.png" srcset="img/a.png 1x, img/b.png 2x">\n<a href="#gone">b</a>\n<style>\n.a { background: url(x.png) }\n</style>',
@@ -51,8 +54,11 @@ test('what leads nowhere is told with its line, in pages, in sets of images and 
   ])
 })
 
-test('a base leads addresses elsewhere', () => {
+test('a base leads addresses elsewhere', async () => {
   expect(
-    dead({ 'deep/index.html': '<!doctype html><base href="/"><a href="tides.html">a</a><a href="gone.html">b</a>', 'tides.html': '' }),
+    await dead({
+      'deep/index.html': '<!doctype html><base href="/"><a href="tides.html">a</a><a href="gone.html">b</a>',
+      'tides.html': '',
+    }),
   ).toEqual(['deep/index.html:1 gone.html file'])
 })

@@ -15,6 +15,9 @@ export interface DeadLink {
   readonly of: 'file' | 'id'
 }
 
+/** How long is worked at a time; ms. */
+const SLICE = 30
+
 /** Attributes that name one address (HTML §3, the index of attributes). */
 const ADDRESSES = ['href', 'src', 'poster', 'action', 'data', 'formaction']
 
@@ -35,9 +38,14 @@ const filesFor = (path: string): string[] =>
 
 /**
  * The addresses in pages, and in sheets of the project's own, that lead to nothing in it; `has` says whether it has a file.
- * What scripts make of addresses is not known.
+ * What scripts make of addresses is not known. `rest` is called now and then, and says whether to go on; null where it says no.
  */
-export function deadLinks(project: Project, has: (path: string) => boolean): DeadLink[] {
+export async function deadLinks(
+  project: Project,
+  has: (path: string) => boolean,
+  rest: () => Promise<boolean>,
+): Promise<DeadLink[] | null> {
+  let since = performance.now()
   const out: DeadLink[] = []
   const leads = (url: string, from: string): boolean => {
     const file = fileNamed(url, from)
@@ -45,6 +53,10 @@ export function deadLinks(project: Project, has: (path: string) => boolean): Dea
   }
   for (const page of project.pages()) {
     if (project.readOnly(page) !== null) continue
+    if (performance.now() - since > SLICE) {
+      if (!(await rest())) return null
+      since = performance.now()
+    }
     const tree = project.tree(page)
     const base = tree.elements.find((e) => e.tag === 'base')
     const from = base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page

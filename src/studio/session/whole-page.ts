@@ -82,8 +82,8 @@ export class WholePage {
     return null
   }
 
-  /** The addresses in the project's sources that lead to nothing in it. */
-  deadLinks(): Promise<readonly DeadLink[]> {
+  /** The addresses in the project's sources that lead to nothing in it; null where that is not wanted any more. */
+  deadLinks(): Promise<readonly DeadLink[] | null> {
     return theDesk().reading.deadLinks()
   }
 
@@ -143,9 +143,9 @@ export class WholePage {
     return theDesk().reading.unused()
   }
 
-  /** Gives up looking for them. */
-  stopUnused(): void {
-    void theDesk().reading.stopUnused()
+  /** Gives up what is looked for in all of the project. */
+  stopLooking(): void {
+    void theDesk().reading.stopLooking()
   }
 
   /** Takes rules out of their sheets, as one edit. */

@@ -1,5 +1,5 @@
 'use client'
-import { useCallback, useMemo, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import type { Finding, NodeInfo } from '../../agent/protocol'
 import { nameOf } from '../aim/names'
 import type { Overflowing } from '../session/whole-page'
@@ -115,6 +115,7 @@ function ElementButton({ info, width }: { readonly info: NodeInfo; readonly widt
 function DeadLinks() {
   const { session } = useSession()
   const look = useCallback(() => session.whole.deadLinks(), [session])
+  useEffect(() => () => session.whole.stopLooking(), [session])
   const { found } = useLook(look)
   const [all, setAll] = useState(false)
   if (!found) return null

@@ -19,7 +19,7 @@ const keyOf = (r: UnusedRule): string => `${r.sheet} ${r.rule}`
 export function Unused() {
   const { session } = useSession()
   const look = useCallback(() => session.whole.unused(), [session])
-  useEffect(() => () => session.whole.stopUnused(), [session])
+  useEffect(() => () => session.whole.stopLooking(), [session])
   const { found, isLooking } = useLook(look)
   const readOnly = useStudio((s) => s.ledger.readOnly !== null)
   // What a script may make is not chosen unless a person does.
