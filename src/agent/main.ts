@@ -196,12 +196,12 @@ function start(studio: string, scripts: string): void {
       return element && stackingOf(element, handles)
     },
     sketch: () => sketchOf(root),
-    picture: async ({ node }) => {
+    picture: async ({ node, format, scale }) => {
       const element = handles.element(node)
       if (!element) return { ok: false, why: 'The element is not on the page any more.' }
       // Most pages are never drawn: what draws them is loaded when it is asked for.
       const { pictureOf } = (await import(new URL('picture.js', scripts).href)) as typeof import('./picture')
-      return pictureOf(element)
+      return pictureOf(element, format, scale)
     },
     findings: async () => {
       // What is loaded puts itself on the page's window, where nothing of ours is to stay.

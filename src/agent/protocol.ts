@@ -397,9 +397,19 @@ export interface PageState {
   readonly height: number
 }
 
-/** A picture of an element as PNG, or why there is none. */
+export type PictureFormat = 'png' | 'webp'
+
+/** A picture of an element, or why there is none. */
 export type Picture =
-  | { readonly ok: true; readonly png: Uint8Array; /** CSS px. */ readonly width: number; readonly height: number }
+  | {
+      readonly ok: true
+      readonly bytes: Uint8Array
+      /** CSS px. */
+      readonly width: number
+      readonly height: number
+      /** Pixels of the picture for each px: fewer than were asked for where it would have too many. */
+      readonly scale: number
+    }
   | { readonly ok: false; readonly why: string }
 
 /** A small picture of what shows: boxes in their colours, the later over the earlier; px. */
@@ -576,8 +586,8 @@ export interface Requests {
   /** `whole`: sheets of which a part could not be taken in. */
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean; whole: readonly string[] } }
   sketch: { ask: Record<string, never>; answer: Sketch }
-  /** A picture of an element as it shows now, with what lies behind it left out. */
-  picture: { ask: { node: NodeHandle }; answer: Picture }
+  /** A picture of an element as it shows now, with what lies behind it left out; at the screen's own scale where none is asked for. */
+  picture: { ask: { node: NodeHandle; format: PictureFormat; scale: number | null }; answer: Picture }
   /** What the page does not do that WCAG 2.2 asks for; frames are not looked into. */
   findings: { ask: Record<string, never>; answer: readonly Finding[] }
   /** The elements that make the page wider than its window, and how wide that is in CSS px. */

@@ -25,6 +25,9 @@ const TYPES: readonly RequestType[] = [
   'sync',
   'sketch',
   'picture',
+  'findings',
+  'overflow',
+  'inUse',
 ]
 
 /** What reads it: all that a page may send, or that only looks like it. */

@@ -51,10 +51,15 @@ const text =
   (v) =>
     typeof v === 'string' && v.length <= most ? v : fail('a text of its length')
 /** The most that a picture weighs; bytes. */
-const MOST_PICTURE = 16 * 1024 * 1024
+const MOST_PICTURE = 64 * 1024 * 1024
+/** PNG §5.2, and WebP's container (RFC 9649 §2.4). */
 const PNG_SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]
-const png: Reader<Uint8Array> = (v) =>
-  v instanceof Uint8Array && v.length <= MOST_PICTURE && PNG_SIGNATURE.every((b, i) => v[i] === b) ? v : fail('a picture as PNG')
+const WEBP_SIGNATURE = [0x57, 0x45, 0x42, 0x50]
+const startsWith = (v: Uint8Array, at: number, bytes: readonly number[]): boolean => bytes.every((b, i) => v[at + i] === b)
+const picture: Reader<Uint8Array> = (v) =>
+  v instanceof Uint8Array && v.length <= MOST_PICTURE && (startsWith(v, 0, PNG_SIGNATURE) || startsWith(v, 8, WEBP_SIGNATURE))
+    ? v
+    : fail('a picture as PNG or WebP')
 const oneOf =
   <T extends string>(...words: T[]): Reader<T> =>
   (v) =>
@@ -329,7 +334,9 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   }),
   picture: (v) => {
     const { ok } = object({ ok: boolean })(v)
-    return ok ? { ok, ...object({ png, width: number, height: number })(v) } : { ok, ...object({ why: text(1000) })(v) }
+    return ok
+      ? { ok, ...object({ bytes: picture, width: number, height: number, scale: number })(v) }
+      : { ok, ...object({ why: text(1000) })(v) }
   },
   findings: list(
     object<Finding>({

@@ -80,9 +80,10 @@ export class Sharing {
   private async draw(assistants: Assistants): Promise<void> {
     for (const { id, index } of await assistants.wanted().catch(() => [])) {
       const node = this.shared[index]
-      const picture = node === undefined ? null : await this.page.guard(() => this.page.ask('picture', { node }))
+      const picture =
+        node === undefined ? null : await this.page.guard(() => this.page.ask('picture', { node, format: 'png', scale: null }))
       const sent: SentPicture = picture?.ok
-        ? { ok: true, png: base64Of(picture.png) }
+        ? { ok: true, png: base64Of(picture.bytes) }
         : { ok: false, why: picture?.why ?? 'The page could not draw it.' }
       await assistants.picture(id, sent).catch(() => {})
     }

@@ -83,25 +83,34 @@ export class Structure {
     )
   }
 
+  /** Ends once what is being copied is; null where nothing is. */
+  private copying: Promise<unknown> | null = null
+
   copy(): Promise<boolean> {
-    return this.on(async (sources) => {
+    const copying = this.on(async (sources) => {
       this.copied = await theDesk().places.html(sources)
       await navigator.clipboard.writeText(this.copied).catch(() => {})
       say('info', `Copied: ${sources.length === 1 ? 'the element' : `${sources.length} elements`} as written.`)
       return true
     })
+    const over = copying.catch(() => false).then(() => (this.copying === over ? (this.copying = null) : null))
+    this.copying = over
+    return copying
   }
 
   async cut(): Promise<boolean> {
     return (await this.copy()) && this.remove()
   }
 
-  /** Puts HTML after what is chosen; what was copied here, where nothing else is given. */
-  paste(html: string = this.copied): Promise<boolean> {
-    return this.on((sources) => {
+  /** Puts HTML after what is chosen; what was copied here, where nothing else is given, or where it is still being copied. */
+  paste(given?: string): Promise<boolean> {
+    const { copying } = this
+    return this.on(async (sources) => {
+      await copying
+      const html = copying || given === undefined ? this.copied : given
       if (html.trim() === '') {
         say('info', 'Nothing was copied.')
-        return Promise.resolve(false)
+        return false
       }
       return this.insert({ source: sources.at(-1)!, where: 'after' }, html, 'what was copied')
     })

@@ -1,4 +1,4 @@
-import type { Answer, Finding, NodeInfo } from '../../agent/protocol'
+import type { Answer, Finding, NodeInfo, Picture, PictureFormat } from '../../agent/protocol'
 import { formatColor, nearestPassing, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
 import type { ColorPlace, DeadLink, Unused, UnusedRule } from '../../core/project'
 import { theDesk } from '../../desk'
@@ -136,6 +136,14 @@ export class WholePage {
   /** Every face and colour that the page shows; null where the page does not answer. */
   inUse(): Promise<Answer<'inUse'> | null> {
     return this.page.guard(() => this.page.ask('inUse', {}))
+  }
+
+  /** A picture of the chosen element, or of all of the page, as it shows now; a text for why there is none. */
+  async picture(of: 'element' | 'page', format: PictureFormat, scale: number): Promise<Extract<Picture, { ok: true }> | string> {
+    const node = of === 'element' ? getStudio().picked?.report.info.node : (await this.selection.find('html'))[0]
+    if (node === undefined) return of === 'element' ? 'No element is chosen.' : 'The page did not answer.'
+    const picture = await this.page.guard(() => this.page.ask('picture', { node, format, scale }))
+    return picture?.ok ? picture : (picture?.why ?? 'The page could not draw it.')
   }
 
   /** The rules that nothing in the project's sources matches; null where that is not wanted any more. */

@@ -3,6 +3,7 @@ import { setStudio, type StudioState } from '../store'
 import { SidePanel } from '../ui/SidePanel'
 import { Findings } from './Findings'
 import { InUse } from './InUse'
+import { Picture } from './Picture'
 import { Unused } from './Unused'
 import styles from './WholePanel.module.css'
 
@@ -10,6 +11,7 @@ const VIEWS: readonly (readonly [of: NonNullable<StudioState['whole']>, words: s
   ['findings', 'Findings'],
   ['in use', 'In use'],
   ['unused', 'Unused CSS'],
+  ['picture', 'Picture'],
 ]
 
 /** The page as a whole, over its left edge: what it lacks, and what it shows. */
@@ -32,7 +34,7 @@ export function WholePanel({ of }: { readonly of: NonNullable<StudioState['whole
         ))}
       </div>
       <div className={styles.view} id="whole-view" role="tabpanel" aria-labelledby={`whole-${VIEWS.find(([view]) => view === of)![1]}`}>
-        {of === 'findings' ? <Findings /> : of === 'in use' ? <InUse /> : <Unused />}
+        {of === 'findings' ? <Findings /> : of === 'in use' ? <InUse /> : of === 'unused' ? <Unused /> : <Picture />}
       </div>
     </SidePanel>
   )
