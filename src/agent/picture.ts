@@ -20,6 +20,8 @@ export async function pictureOf(element: Element, format: PictureFormat, wanted:
     quality: 1,
     scale,
     timeout: PATIENCE,
+    // What stands in a line would be drawn at its base line, and cut below.
+    style: { verticalAlign: 'top' },
     filter: (node) => !(node instanceof Element && isOurs(node)),
   })
   return { ok: true, bytes: new Uint8Array(await blob.arrayBuffer()), width, height, scale }

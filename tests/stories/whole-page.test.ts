@@ -150,6 +150,38 @@ test('every colour and face that shows is listed; one chosen is chosen on the pa
   await studio.until('the list follows', async () => /#7a2e12\s+1 text, 2 background, 1 border/.test(await panel()))
   await studio.undo()
   expect(await studio.sourceNow('pier.css')).toBe(SHEET)
+  await studio.key('q')
+})
+
+test('a picture of the page, or of an element, has its size at the scale that was asked for, and its colours', async () => {
+  const studio = getStudio()
+  await studio.pick('.ring')
+  await studio.key('q')
+  await studio.press('Picture')
+  const drawn = (of: string, format: string, scale: number) =>
+    studio.driver.executeAsyncScript<{ size: number[]; pixel: number[]; type: string } | string>(
+      `
+      const [of, format, scale, done] = arguments
+      window.steadyProof.session.whole.picture(of, format, scale).then(async (picture) => {
+        if (typeof picture === 'string') return done(picture)
+        const image = await createImageBitmap(new Blob([picture.bytes]))
+        const context = Object.assign(document.createElement('canvas'), { width: image.width, height: image.height }).getContext('2d')
+        context.drawImage(image, 0, 0)
+        const pixel = [...context.getImageData(3, 3, 1, 1).data]
+        done({ size: [image.width, image.height], pixel, type: picture.bytes[0] === 0x89 ? 'png' : 'webp' })
+      })`,
+      of,
+      format,
+      scale,
+    )
+  expect(await drawn('element', 'png', 3)).toEqual({ size: [42, 42], pixel: [15, 91, 102, 255], type: 'png' })
+  const [width, height] = await studio.inPage<number[]>(
+    'const { width, height } = document.documentElement.getBoundingClientRect(); return [width, height]',
+  )
+  expect(await drawn('page', 'webp', 1)).toMatchObject({ size: [Math.floor(width), Math.floor(height)], type: 'webp' })
+  await studio.press('Save the picture')
+  await studio.until('it is saved', async () => /The picture is saved: \d+ × \d+ pixels/.test(await studio.text('status')))
+  await studio.key('q')
 })
 
 test('rules that nothing matches are listed by sheet and taken out as one edit; what a script says is not, unless it is chosen', async () => {

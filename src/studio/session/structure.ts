@@ -93,8 +93,11 @@ export class Structure {
       say('info', `Copied: ${sources.length === 1 ? 'the element' : `${sources.length} elements`} as written.`)
       return true
     })
-    const over = copying.catch(() => false).then(() => (this.copying === over ? (this.copying = null) : null))
-    this.copying = over
+    const end = () => {
+      if (this.copying === copying) this.copying = null
+    }
+    this.copying = copying
+    void copying.then(end, end)
     return copying
   }
 
@@ -106,7 +109,7 @@ export class Structure {
   paste(given?: string): Promise<boolean> {
     const { copying } = this
     return this.on(async (sources) => {
-      await copying
+      await copying?.catch(() => false)
       const html = copying || given === undefined ? this.copied : given
       if (html.trim() === '') {
         say('info', 'Nothing was copied.')
