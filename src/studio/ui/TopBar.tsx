@@ -20,6 +20,7 @@ export function TopBar() {
   const address = useStudio((s) => s.address)
   const outline = useStudio((s) => s.outline)
   const whole = useStudio((s) => s.whole)
+  const beside = useStudio((s) => s.beside)
   const canUndo = useStudio((s) => s.ledger.canUndo)
   const canRedo = useStudio((s) => s.ledger.canRedo)
   return (
@@ -53,14 +54,17 @@ export function TopBar() {
       >
         Outline
       </Button>
-      <Button
-        color="inherit"
-        aria-pressed={whole !== null}
-        onClick={() => setStudio({ whole: whole ? null : 'findings', outline: false })}
-        title="What the page lacks, and every face and colour in use on it (Q)"
-      >
-        Whole page
-      </Button>
+      {/* Two pages side by side leave no room for it; the key does. */}
+      {beside === null && (
+        <Button
+          color="inherit"
+          aria-pressed={whole !== null}
+          onClick={() => setStudio({ whole: whole ? null : 'findings', outline: false })}
+          title="What the page lacks, and every face and colour in use on it (Q)"
+        >
+          Whole page
+        </Button>
+      )}
       <ElementMenu />
       <span className={styles.room} />
       <Now />
