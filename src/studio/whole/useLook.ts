@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useStudio } from '../store'
 
 /** How long edits rest before the page is looked at again; ms. */
@@ -11,23 +11,24 @@ export function useLook<T>(look: () => Promise<T | null>): { readonly found: T |
   const connected = useStudio((s) => s.connected)
   const now = `${address} ${revision}`
   const [last, setLast] = useState<{ readonly of: string; readonly found: T | null } | null>(null)
-  const isFirst = last === null
+  const hasLooked = useRef(false)
   useEffect(() => {
     if (!connected) return
     let isWanted = true
     const timer = setTimeout(
       () => {
         // What fails has found nothing: a page may keep scripts from being loaded.
+        hasLooked.current = true
         void look()
           .catch(() => null)
           .then((found) => isWanted && setLast({ of: now, found }))
       },
-      isFirst ? 0 : REST,
+      hasLooked.current ? REST : 0,
     )
     return () => {
       isWanted = false
       clearTimeout(timer)
     }
-  }, [look, now, connected, isFirst])
+  }, [look, now, connected])
   return { found: last?.found ?? null, isLooking: last?.of !== now }
 }
