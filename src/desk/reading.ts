@@ -91,7 +91,7 @@ export class Reading {
       kind: 'set',
       aim: { kind: 'rule', sheet, rule },
       name,
-      value: recolored(value, color, to),
+      value: recolored(name, value, color, to),
     }))
     return intents.length ? { kind: 'together', intents, label: `${to} for ${color}` } : null
   }

@@ -19,14 +19,25 @@ test.each([
   ['"#0f5b66" attr(x)', '"#0f5b66" attr(x)'],
   ['var(--0f5b66)', 'var(--0f5b66)'],
   ['', ''],
-])('%s with red for teal is %s', (value, after) => expect(recolored(value, TEAL, 'red')).toBe(after))
+])('%s with red for teal is %s', (value, after) => expect(recolored('background', value, TEAL, 'red')).toBe(after))
 
 test.each([
   ['red', '#f00', 'teal', 'teal'],
   ['darkred reddish -red red-x .red', 'red', 'teal', 'darkred reddish -red red-x .red'],
   ['1px solid RED', 'rgb(255, 0, 0)', 'teal', '1px solid teal'],
   ['transparent', 'rgba(0, 0, 0, 0)', 'white', 'white'],
-])('%s with another for %s is %s', (value, from, to, after) => expect(recolored(value, from, to)).toBe(after))
+])('%s with another for %s is %s', (value, from, to, after) => expect(recolored('border', value, from, to)).toBe(after))
+
+test('a word that is a name of the author’s is no colour', () => {
+  for (const [name, value] of [
+    ['font-family', 'Gold, serif'],
+    ['animation', 'gold 1s'],
+    ['grid-area', 'gold'],
+    ['container-name', 'gold'],
+  ])
+    expect(recolored(name, value, 'gold', 'red')).toBe(value)
+  expect(recolored('--accent', 'gold', '#ffd700', 'red')).toBe('red')
+})
 
 test('every declaration of the project’s own that says a colour is found with its line, and none of a library', () => {
   const project = new Project(

@@ -18,8 +18,12 @@ export interface ColorPlace {
 /** Colours as values write them: hexadecimal, as functions, or as names (CSS Color 4 §4 to §10). */
 const COLORS = /#[\da-f]{3,8}\b|\b(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\([^()]*\)|(?<![-\w#.$@/])[a-z]{3,20}(?![-\w(])/gi
 
-/** A value with another colour wherever it says one, in whatever notation; strings and addresses stay. */
-export function recolored(value: string, from: string, to: string): string {
+/** Properties that take no colour: a word in their value that is also one's name is a name of the author's. */
+const WITHOUT_COLOR = /^(font|animation|transition|grid|counter|container|view-transition|will-change|list-style|quotes|content)/
+
+/** A value of a property with another colour wherever it says one, in whatever notation; strings and addresses stay. */
+export function recolored(name: string, value: string, from: string, to: string): string {
+  if (WITHOUT_COLOR.test(name)) return value
   const wanted = parseColor(from)
   const parts = value.split(/("(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'|url\([^)]*\))/i)
   return parts.map((part, i) => (i % 2 ? part : part.replace(COLORS, (text) => (sameColor(parseColor(text), wanted) ? to : text)))).join('')
@@ -32,7 +36,7 @@ export function colorPlaces(project: Project, color: string): ColorPlace[] {
     return [...ref.sheet.rules()].flatMap((site) =>
       declarationsOf(site.rule).flatMap((declaration): ColorPlace[] => {
         const value = valueOf(site, declaration)
-        if (recolored(value, color, '') === value) return []
+        if (recolored(declaration.name, value, color, '') === value) return []
         return [
           {
             sheet: ref.key,
