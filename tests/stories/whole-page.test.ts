@@ -1,4 +1,4 @@
-import { By } from 'selenium-webdriver'
+import { By, Key } from 'selenium-webdriver'
 import { expect, test } from 'vitest'
 import { useStudioBrowser } from '../support/studio'
 
@@ -139,8 +139,7 @@ test('every colour and face that shows is listed; one chosen is chosen on the pa
   const field = await studio.test('replace-color')
   await field.sendKeys('nope')
   expect(await (await studio.driver.findElement(By.xpath('//button[. = "Write"]'))).isEnabled()).toBe(false)
-  await field.clear()
-  await field.sendKeys('#7a2e12')
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), '#7a2e12')
   await studio.edit(() => studio.press('Write'))
   expect(await studio.sourceNow('pier.css')).toBe(
     SHEET.replace('--deep: #0f5b66', '--deep: #7a2e12').replace('#0F5B66', '#7a2e12').replace('rgb(15, 91, 102)', '#7a2e12'),
