@@ -1,5 +1,6 @@
 import axe from 'axe-core'
 import { isOurs } from './own-script'
+import type { Finding } from './protocol'
 
 /** Success criteria of levels A and AA (WCAG 2.2). */
 const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
@@ -7,31 +8,20 @@ const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 /** Elements that are listed of one rule at most. */
 const MOST = 200
 
-/** What one of the checks found of an element. */
-export interface ElementFinding {
-  readonly element: Element
-  /** The rule of axe-core, such as `color-contrast`. */
-  readonly rule: string
-  readonly impact: 'minor' | 'moderate' | 'serious' | 'critical'
-  /** What is asked for. */
-  readonly help: string
-  /** Why this element does not do it. */
-  readonly why: string
-  /** Of a contrast: what the text stands on, and the ratio it should have. */
-  readonly contrast: { readonly ground: string; readonly wanted: number } | null
-}
+/** What one of the checks found, with its element. */
+export type ElementFinding = Omit<Finding, 'info'> & { readonly element: Element }
 
 interface ContrastData {
   readonly bgColor?: string
   readonly expectedContrastRatio?: string
 }
 
-const contrastOf = (data: ContrastData | null): ElementFinding['contrast'] => {
+const contrastOf = (data: ContrastData | null): Finding['contrast'] => {
   const wanted = parseFloat(data?.expectedContrastRatio ?? '')
   return data?.bgColor && wanted > 0 ? { ground: data.bgColor, wanted } : null
 }
 
-/** Looks through the page for what WCAG 2.2 asks for and it does not do. Frames of other origins are not looked into. */
+/** Looks through the page for what WCAG 2.2 asks for and it does not do. Frames are not looked into. */
 export async function findingsOf(root: Document): Promise<readonly ElementFinding[]> {
   const { violations } = await axe.run(root, {
     runOnly: { type: 'tag', values: LEVELS },

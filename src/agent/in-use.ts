@@ -1,34 +1,15 @@
 import { documentsOf } from './documents'
 import { renderedFamily } from './facts'
 import { isOurs } from './own-script'
+import type { UsedColor, UsedFace } from './protocol'
 
 /** Elements that are looked at, and those that are named of one face or colour, at most. */
 const MOST = 20_000
 const MOST_NAMED = 500
 
-/** A face as text of the page is drawn in it. */
-export interface FaceUse {
-  readonly family: string
-  /** As they are computed. */
-  readonly weight: string
-  readonly style: string
-  readonly size: string
-  /** Characters of text, without white space. */
-  readonly characters: number
-  readonly elements: readonly Element[]
-  readonly count: number
-}
+type WithElements<T> = Omit<T, 'nodes'> & { readonly elements: readonly Element[] }
 
-export type ColorRole = 'text' | 'ground' | 'edge' | 'paint'
-
-/** A colour as the page has it. */
-export interface ColorUse {
-  readonly color: string
-  /** How many elements have it as the colour of their text, ground, an edge, or a paint of SVG. */
-  readonly roles: Readonly<Record<ColorRole, number>>
-  readonly elements: readonly Element[]
-  readonly count: number
-}
+type ColorRole = 'text' | 'ground' | 'edge' | 'paint'
 
 interface Tally {
   readonly elements: Element[]
@@ -74,8 +55,11 @@ function colorsOf(e: Element, style: CSSStyleDeclaration, hasText: boolean): Map
 }
 
 /** Every face and every colour that the page shows, with the elements that have it; frames of the same site included. What has no box is left out. */
-export function inUseOn(root: Document): { readonly faces: readonly FaceUse[]; readonly colors: readonly ColorUse[] } {
-  const faces = new Map<string, Tally & { face: Omit<FaceUse, 'elements' | 'count' | 'characters'>; characters: number }>()
+export function inUseOn(root: Document): {
+  readonly faces: readonly WithElements<UsedFace>[]
+  readonly colors: readonly WithElements<UsedColor>[]
+} {
+  const faces = new Map<string, Tally & { face: Pick<UsedFace, 'family' | 'weight' | 'style' | 'size'>; characters: number }>()
   const colors = new Map<string, Tally & { roles: Record<ColorRole, number> }>()
   let left = MOST
   for (const doc of documentsOf(root)) {
@@ -109,6 +93,6 @@ export function inUseOn(root: Document): { readonly faces: readonly FaceUse[]; r
   }
   return {
     faces: [...faces.values()].map(({ face, ...rest }) => ({ ...face, ...rest })).sort((a, b) => b.characters - a.characters),
-    colors: [...colors].map(([color, rest]) => ({ color, ...rest })).sort((a, b) => b.count - a.count),
+    colors: [...colors].map(([color, { roles, ...rest }]) => ({ color, ...roles, ...rest })).sort((a, b) => b.count - a.count),
   }
 }

@@ -214,11 +214,11 @@ function start(studio: string, scripts: string): void {
     overflow: () => ({ width: innerWidth, elements: overflowingIn(root).map((e) => handles.info(e)) }),
     inUse: () => {
       const { faces, colors } = inUseOn(root)
-      const named = (elements: readonly Element[]) => elements.map((e) => handles.handle(e))
-      return {
-        faces: faces.map(({ elements, ...rest }) => ({ ...rest, nodes: named(elements) })),
-        colors: colors.map(({ elements, roles, ...rest }) => ({ ...rest, ...roles, nodes: named(elements) })),
-      }
+      const named = <T extends { readonly elements: readonly Element[] }>({ elements, ...rest }: T) => ({
+        ...rest,
+        nodes: elements.map((e) => handles.handle(e)),
+      })
+      return { faces: faces.map(named), colors: colors.map(named) }
     },
     palette: () => ({ faces: documentsOf(root).flatMap(facesOf), colors: colorsOf(root) }),
     lend: ({ family, faces }) => {

@@ -74,7 +74,7 @@ test('elements are found by selector, by their text and by an attribute, in the 
   expect([found('  '), found('>>'), found('1.5'), found('ours')]).toEqual([[], [], [], []])
 })
 
-test('a change of the tree is told once it rests, and no more when nobody looks', async () => {
+test('a change of the tree is reported once it rests, and no more when nobody looks', async () => {
   vi.useFakeTimers()
   const told = vi.fn()
   const end = watchTree(document, told)

@@ -1,4 +1,14 @@
 export { ElementAims, ElementCascade, unknownDeclarations } from '../core/aim'
 export { blockOutIntent, classForLayout, headIntent, htmlOf, nameOf, planIntent, readHead, tellDrop, tellInsert } from '../core/edit'
-export { changedByTag, projectReach, reachOfToken, rulesWithId } from '../core/project'
+export {
+  changedByTag,
+  colorPlaces,
+  deadLinks,
+  projectReach,
+  reachOfToken,
+  recolorable,
+  recolored,
+  rulesWithId,
+  unusedRules,
+} from '../core/project'
 export { completions, familyOf, readClassRows, statesOfClasses } from './class-rows'

@@ -2,20 +2,9 @@ import type { Evidence, NewRuleRef, PropertyAim } from '../core/aim'
 import { type Refused, classesNamed, declarationsOf, resolvedSelectors, sameCondition, textOf } from '../core/css'
 import type { BlockOut, Intent, RenameClassIntent } from '../core/edit'
 import { attribute, classesOf, languageNameOf } from '../core/language'
-import {
-  type ColorPlace,
-  colorPlaces,
-  type DeadLink,
-  deadLinks,
-  memberRenames,
-  recolored,
-  type RuleNote,
-  type SheetRef,
-  scaleOf,
-  type Unused,
-  unusedRules,
-} from '../core/project'
+import { type ColorPlace, type DeadLink, memberRenames, type RuleNote, type SheetRef, scaleOf, type Unused } from '../core/project'
 import { applySplices, createPatch, fileNamed } from '../core/text'
+import { urlsIn } from '../core/value'
 import type { ClassRow, Completion, NamedState } from './class-rows'
 import type { OpenProject } from './open-project'
 import type { Places } from './places'
@@ -71,23 +60,24 @@ export class Reading {
   /** Files that values written into `path` name and the project does not have, as they are named. */
   missingFiles(path: string, values: readonly string[]): string[] {
     return values.flatMap((value) =>
-      [...value.matchAll(/url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi)].flatMap(([, double, single, bare]) => {
-        const url = double ?? single ?? bare ?? ''
-        if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return []
+      urlsIn(value).filter((url) => {
+        if (url === '' || /^([a-z][a-z\d+.-]*:|\/\/|#)/i.test(url)) return false
         const file = fileNamed(url, path)
-        return file !== null && this.hasFile(file) ? [] : [url]
+        return file === null || !this.hasFile(file)
       }),
     )
   }
 
   /** Where the project's own sheets say a colour. */
-  colorPlaces(color: string): ColorPlace[] {
+  async colorPlaces(color: string): Promise<ColorPlace[]> {
+    const { colorPlaces } = await planning()
     return colorPlaces(this.current.project, color)
   }
 
   /** What writes another colour in each of these places; null where there is none. */
-  recolor(color: string, to: string): Intent | null {
-    const intents = this.colorPlaces(color).map(({ sheet, rule, name, value }): Intent => ({
+  async recolor(color: string, to: string): Promise<Intent | null> {
+    const { recolorable, recolored } = await planning()
+    const intents = recolorable(await this.colorPlaces(color), to).map(({ sheet, rule, name, value }): Intent => ({
       kind: 'set',
       aim: { kind: 'rule', sheet, rule },
       name,
@@ -101,20 +91,27 @@ export class Reading {
   // Lets what the interface asks of the desk meanwhile go first; whether what is looked for is still wanted then.
   private resting(what: keyof Reading['looks']): () => Promise<boolean> {
     const look = ++this.looks[what]
+    const { project } = this.current
+    const { textRevision } = project
     return async () => {
       await new Promise((go) => setTimeout(go))
-      return look === this.looks[what]
+      // What is being gone through must not become another meanwhile.
+      return look === this.looks[what] && project === this.current.project && textRevision === project.textRevision
     }
   }
 
   /** The rules that nothing in the project's sources matches; null where it was asked for again meanwhile, or given up. */
-  unused(): Promise<Unused | null> {
-    return unusedRules(this.current.project, this.resting('unused'))
+  async unused(): Promise<Unused | null> {
+    const goesOn = this.resting('unused')
+    const { unusedRules } = await planning()
+    return unusedRules(this.current.project, goesOn)
   }
 
   /** The addresses in the project's sources that lead to nothing in it; null as above. */
-  deadLinks(): Promise<DeadLink[] | null> {
-    return deadLinks(this.current.project, (path) => this.hasFile(path), this.resting('links'))
+  async deadLinks(): Promise<DeadLink[] | null> {
+    const goesOn = this.resting('links')
+    const { deadLinks } = await planning()
+    return deadLinks(this.current.project, (path) => this.hasFile(path), goesOn)
   }
 
   /** Gives up what is looked for in all of the project. */

@@ -76,7 +76,7 @@ test('one that does not run says why, and what it printed last', async () => {
   })
 })
 
-test('a server that runs already is given no texts; one that does not answer is told with those that do', async () => {
+test('a server that runs already is given no texts; one that does not answer is named with those that do', async () => {
   const { server, asked, open } = serverOf({ address: 'http://localhost:5173', unsaved: [{ path: 'src/Berth.tsx', text: 'x' }] })
   await open()
   await server.show([text('src/Berth.tsx')])

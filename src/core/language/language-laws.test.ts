@@ -77,7 +77,7 @@ const asked = (file: SourceFile) => ({
   })),
 })
 
-/** The same without ids, which another reading gives anew. */
+/** The same without ids, which are others after another reading. */
 const meant = (file: SourceFile) => {
   const { text, elements, sheets } = asked(file)
   const order = new Map(elements?.map((e, i) => [e.id, i]))

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import { colorPlaces, recolored } from './color-places'
+import { colorPlaces, recolorable, recolored } from './color-places'
 import { Project } from './project'
 
 const TEAL = '#0f5b66'
@@ -56,4 +56,6 @@ test('every declaration of the project’s own that says a colour is found with 
     ['quay.css', 5, '.b, .c', 'border', '1px solid rgb(15 91 102)'],
     ['index.html', 2, '.a', 'fill', '#0F5B66'],
   ])
+  // The token that is to say it everywhere keeps its value.
+  expect(recolorable(colorPlaces(project, TEAL), ' var( --deep )').map(({ name }) => name)).toEqual(['border', 'fill'])
 })

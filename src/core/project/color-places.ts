@@ -29,6 +29,10 @@ export function recolored(name: string, value: string, from: string, to: string)
   return parts.map((part, i) => (i % 2 ? part : part.replace(COLORS, (text) => (sameColor(parseColor(text), wanted) ? to : text)))).join('')
 }
 
+/** The places that are given another colour: a token is not given itself, since it would have no value then (CSS Variables 1 §2.3). */
+export const recolorable = (places: readonly ColorPlace[], to: string): readonly ColorPlace[] =>
+  places.filter(({ name }) => to.replace(/\s/g, '') !== `var(${name})`)
+
 /** Where the project's own sheets say a colour, in whatever notation, in the order of the sheets. */
 export function colorPlaces(project: Project, color: string): ColorPlace[] {
   return project.allSheets().flatMap((ref) => {

@@ -29,11 +29,11 @@ test.each([
     '<link rel="canonical" href="/x"><link rel="preconnect" href="/y"><svg><use href="#boat"/></svg><map><p href="#x">',
   ],
   ['each of a set of images', '<img srcset="/img/a%20b.png 1x, /img/a%20b.png 2x">'],
-])('%s is not told', async (_, body) =>
+])('%s is not listed', async (_, body) =>
   expect(await dead({ 'index.html': page(body), 'tides.html': '', 'harbour/index.html': '' }, 'img/a b.png')).toEqual([]),
 )
 
-test('what leads nowhere is told with its line, in pages, in sets of images and in sheets', async () => {
+test('what leads nowhere is listed with its line, in pages, in sets of images and in sheets', async () => {
   expect(
     await dead(
       {

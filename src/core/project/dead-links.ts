@@ -1,8 +1,10 @@
 import { declarationsOf, valueOf } from '../css'
 import { attribute } from '../language'
 import { fileNamed } from '../text'
+import { urlsIn } from '../value'
 import type { Project } from './project'
 import { isLibrary } from './sheet-ref'
+import { inSlices } from './slices'
 
 /** An address in the sources that leads to nothing in the project. */
 export interface DeadLink {
@@ -15,16 +17,11 @@ export interface DeadLink {
   readonly of: 'file' | 'id'
 }
 
-/** How long is worked at a time; ms. */
-const SLICE = 30
-
 /** Attributes that name one address (HTML §3, the index of attributes). */
 const ADDRESSES = ['href', 'src', 'poster', 'action', 'data', 'formaction']
 
 /** Elements whose addresses name things and lead nowhere: an SVG's parts, what `<base>` sets, and hints for the browser. */
 const NO_LINKS = /^(base|use|lineargradient|radialgradient|pattern|filter|textpath|mpath|animate\w*|set)$/i
-
-const URLS = /url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi
 
 /** Whether an address is of this project at all: not elsewhere, not made while the page runs, and not left open. */
 const isOwn = (url: string): boolean => url !== '' && !/^([a-z][a-z\d+.-]*:|\/\/)|[{}<>]|\$\{/i.test(url)
@@ -45,7 +42,7 @@ export async function deadLinks(
   has: (path: string) => boolean,
   rest: () => Promise<boolean>,
 ): Promise<DeadLink[] | null> {
-  let since = performance.now()
+  const goesOn = inSlices(rest)
   const out: DeadLink[] = []
   const leads = (url: string, from: string): boolean => {
     const file = fileNamed(url, from)
@@ -53,10 +50,7 @@ export async function deadLinks(
   }
   for (const page of project.pages()) {
     if (project.readOnly(page) !== null) continue
-    if (performance.now() - since > SLICE) {
-      if (!(await rest())) return null
-      since = performance.now()
-    }
+    if (!(await goesOn())) return null
     const tree = project.tree(page)
     const base = tree.elements.find((e) => e.tag === 'base')
     const from = base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page
@@ -82,8 +76,7 @@ export async function deadLinks(
     if (ref.generated !== null || isLibrary(ref)) continue
     for (const site of ref.sheet.rules())
       for (const declaration of declarationsOf(site.rule))
-        for (const [, double, single, plain] of valueOf(site, declaration).matchAll(URLS)) {
-          const url = double ?? single ?? plain ?? ''
+        for (const url of urlsIn(valueOf(site, declaration))) {
           if (!isOwn(url) || url.startsWith('#') || leads(url, ref.path)) continue
           out.push({ path: ref.path, line: project.lineIn(ref, site.statement.start + declaration.span.from), url, of: 'file' })
         }

@@ -75,7 +75,7 @@ test.each([
   ['button:disabled {top:0}', 'b.disabled = true', 'disabled'],
   // A part of a longer word is another.
   ['.open {top:0}', 'reopen() is-open', null],
-])('%s is told to be said by a script: %s', async (css, script, named) => {
+])('%s is marked where a script says its name: %s', async (css, script, named) => {
   const selector = css.slice(0, css.indexOf(' {'))
   expect(await unused(css, '<button>x</button>', { 'app.js': script })).toEqual([[selector, named]])
   expect(await unused(css, `<button>x</button><script>${script}</script>`)).toEqual([[selector, named]])

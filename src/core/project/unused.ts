@@ -4,6 +4,7 @@ import { pagesWithSheet } from './page-sheets'
 import type { Project } from './project'
 import { isStandard, isWithout, namesAsked, staticSelector } from './reach'
 import { isLibrary, type SheetRef } from './sheet-ref'
+import { inSlices } from './slices'
 
 /** A rule that nothing in the sources of the project matches. */
 export interface UnusedRule {
@@ -40,9 +41,6 @@ export interface Unused {
 
 /** Whether things are open is nobody's source: people open them. */
 const OPEN = /\[open\]/gi
-
-/** How long is worked at a time; ms. */
-const SLICE = 30
 
 /** A selector without its strings. */
 const bare = (selector: string): string => selector.replace(/"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'/g, '')
@@ -146,29 +144,26 @@ const isLeaf = ({ rule, parents }: RuleSite): boolean =>
 
 /**
  * The rules that match no element of any page's source, states, pseudo-elements and conditions aside. Of each sheet the pages
- * are looked at that ask for it. What scripts make is not known: names that they say are told. `rest` is called now and then
- * with the share that is done, and says whether to go on; null where it says no.
+ * are looked at that ask for it. What scripts make is not known: rules whose names they say are marked. `rest` is called now and
+ * then, and says whether to go on; null where it says no.
  */
-export async function unusedRules(project: Project, rest: (share: number) => Promise<boolean>): Promise<Unused | null> {
+export async function unusedRules(project: Project, rest: () => Promise<boolean>): Promise<Unused | null> {
   const indexes = new ElementIndexes(project)
-  let since = performance.now()
+  const goesOn = inSlices(rest)
   const scripts = scriptsOf(project)
   const said = new Said(scripts)
   const refs = project.allSheets().filter((ref) => ref.generated === null && project.readOnly(ref.path) === null)
   const rules: UnusedRule[] = []
   const sheets: SheetUse[] = []
-  for (const [i, ref] of refs.entries()) {
+  for (const ref of refs) {
     const pages = pagesWithSheet(project, ref.key)
-    // A component's or a module's classes have other names on its pages.
+    // The elements of a component are in no page's source.
     if (pages.length === 0 || languageNameOf(ref.path) === 'component') continue
     const isOthers = isLibrary(ref)
     let [size, unused] = [0, 0]
     for (const site of ref.sheet.rules()) {
       if (!isLeaf(site)) continue
-      if (performance.now() - since > SLICE) {
-        if (!(await rest(i / refs.length))) return null
-        since = performance.now()
-      }
+      if (!(await goesOn())) return null
       const length = site.rule.span.to - site.rule.span.from
       size += length
       const selectors = resolvedSelectors(site).map((s) => s.replace(OPEN, ''))

@@ -8,3 +8,9 @@ export function relativeUrl(from: string, path: string): string {
   }
   return [...a.map(() => '..'), ...b].map((part) => (part === '..' ? part : encodeURIComponent(part))).join('/')
 }
+
+const URLS = /url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi
+
+/** The addresses that a value names, without their quotes (CSS Values 4 §4.5). */
+export const urlsIn = (value: string): string[] =>
+  [...value.matchAll(URLS)].map(([, double, single, bare]) => double ?? single ?? bare ?? '')

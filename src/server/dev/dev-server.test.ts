@@ -55,7 +55,7 @@ test('one that runs is asked for its pages; it is started once, however often th
   expect([server.target, existsSync(folder), ended]).toEqual([null, false, 0])
 })
 
-test('one that ends before it answers, says that it cannot, or says nothing is told with the reason, and can be started again', async () => {
+test('one that ends before it answers, says that it cannot, or says nothing is reported with the reason, and can be started again', async () => {
   child(`console.error('vite.config.js:3: no such plugin'); process.exit(3)`)
   await server.start(false)
   expect([await why(), (await server.report()).output]).toEqual(['It ended with 3.', ['vite.config.js:3: no such plugin']])
@@ -70,7 +70,7 @@ test('one that ends before it answers, says that it cannot, or says nothing is t
   expect([await why(), ended]).toEqual(['running', 0])
 })
 
-test('one that dies while its page is open is told of once, and starts again with an output of its own', async () => {
+test('one that dies while its page is open is reported once, and starts again with an output of its own', async () => {
   child(`console.log('ready'); say({ is: 'running', port: 4999, base: '/', root: '' }); setTimeout(() => process.exit(9), 200)`)
   await server.start(false)
   expect(server.target).not.toBeNull()

@@ -87,7 +87,7 @@ export function NamesDialog() {
   const files = told?.writes.ok && !why ? told.writes.files : []
   const places = files.reduce((n, f) => n + f.places, 0)
   const write = async () => {
-    if (asked && told && (await session.making.rename(asked, told.reach.after))) close()
+    if (asked && told && (await session.making.everywhere(asked, told.reach.after))) close()
   }
   return (
     <Dialog open onClose={close} maxWidth="md" fullWidth aria-labelledby="names-title">

@@ -1,4 +1,4 @@
-import type { BlockOut, Intent, RenameClassIntent, SelectorIntent, Verdict } from '../../core/edit'
+import type { BlockOut, Intent, Verdict } from '../../core/edit'
 import { theDesk, type Written } from '../../desk'
 import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
@@ -48,12 +48,7 @@ export class Making {
     }
   }
 
-  /** Gives a class or a rule another name, in one edit wherever it stands; `reach` is how many elements of the page that is about. */
-  rename(intent: RenameClassIntent | SelectorIntent, reach: number): Promise<boolean> {
-    return this.everywhere(intent, reach)
-  }
-
-  /** Writes what stands in many places, whatever is chosen. */
+  /** Writes what stands in many places, such as a name, as one edit, whatever is chosen; `reach` is how many elements of the page that is about. */
   async everywhere(intent: Intent, reach = 1): Promise<boolean> {
     await this.writing.cancelPreview()
     return this.make(

@@ -97,7 +97,7 @@ export class Session {
     this.layout = new LayoutEdits(this.selection, this.edits)
     this.typing = new TextTyping(this.page, this.edits)
     this.structure = new Structure(this.page, this.selection, this.edits, this.making)
-    this.whole = new WholePage(this.page, this.selection, this.edits, this.making)
+    this.whole = new WholePage(this.page, this.selection, this.making)
     this.keeping = new Keeping(this.writing, this.timeline, this.reopen)
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)
   }

@@ -1,9 +1,7 @@
 import type { Answer, Finding, NodeInfo, Picture, PictureFormat } from '../../agent/protocol'
-import { formatColor, nearestPassing, notationOf, parseColor, PLAIN_NOTATION } from '../../core/value'
 import type { ColorPlace, DeadLink, Unused, UnusedRule } from '../../core/project'
 import { theDesk } from '../../desk'
 import { getStudio, setStudio } from '../store'
-import type { Edits } from './edits'
 import type { LivePage } from './live-page'
 import type { Making } from './making'
 import type { Selection } from './selection'
@@ -18,19 +16,10 @@ const MOST_WIDTHS = 8
 const RESIZING = 2000
 const LOOK = 40
 
-/** The least size of a target (WCAG 2.2 §2.5.8); px. */
-const LEAST_TARGET = '24px'
-
 /** The elements that make a page wider than its window at some width. */
 export interface Overflowing {
   readonly width: number
   readonly elements: readonly NodeInfo[]
-}
-
-/** What a finding is mended by: in words, and as an edit. */
-export interface Mend {
-  readonly words: string
-  readonly make: () => Promise<boolean>
 }
 
 /** The page as a whole: what it lacks, and every face and colour that it shows. */
@@ -38,7 +27,6 @@ export class WholePage {
   constructor(
     private readonly page: LivePage,
     private readonly selection: Selection,
-    private readonly edits: Edits,
     private readonly making: Making,
   ) {}
 
@@ -97,40 +85,6 @@ export class WholePage {
   async chooseAll(nodes: readonly number[]): Promise<void> {
     await this.selection.choose(nodes)
     if (nodes.length) await this.selection.bringIntoView(nodes[0])
-  }
-
-  /** What mends a finding of the chosen element; null where that is for a person to decide. */
-  mendFor({ info, rule, contrast }: Finding): Mend | null {
-    const { picked } = getStudio()
-    if (picked?.report.info.node !== info.node) return null
-    const { computed } = picked.report
-    if (rule === 'color-contrast' && contrast) {
-      const [text, ground] = [parseColor(computed.color ?? ''), parseColor(picked.report.facts.backdrop ?? contrast.ground)]
-      const better = text && ground && nearestPassing(text, ground, contrast.wanted)
-      if (!better) return null
-      const written = picked.aims.get('color')?.written ?? ''
-      const value = formatColor(better, parseColor(written) ? notationOf(written) : PLAIN_NOTATION)
-      return { words: `color: ${value}`, make: () => this.edits.commit('color', value) }
-    }
-    if (rule === 'target-size' && computed.display !== 'inline')
-      return {
-        words: `min-width and min-height: ${LEAST_TARGET}`,
-        make: () =>
-          this.edits.commitAll(
-            [
-              ['min-width', LEAST_TARGET],
-              ['min-height', LEAST_TARGET],
-            ],
-            'a target’s least size',
-          ),
-      }
-    const { source } = info
-    if (rule === 'image-alt' && source !== null)
-      return {
-        words: 'It says nothing: alt=""',
-        make: () => this.edits.onElement({ kind: 'set-attribute', source, name: 'alt', value: '' }),
-      }
-    return null
   }
 
   /** Every face and colour that the page shows; null where the page does not answer. */

@@ -6,6 +6,8 @@ import type { Overflowing } from '../session/whole-page'
 import { setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
+import { FewOf } from './FewOf'
+import { mendFor } from './mends'
 import { useLook } from './useLook'
 import styles from './WholePanel.module.css'
 
@@ -34,7 +36,7 @@ function grouped(findings: readonly Finding[]): Group[] {
 export function Findings() {
   const { session } = useSession()
   const look = useCallback(() => session.whole.findings(), [session])
-  const { found, isLooking } = useLook(look)
+  const { found, isLooking } = useLook(look, 'page')
   const groups = useMemo(() => grouped(found ?? []), [found])
   return (
     <>
@@ -58,23 +60,14 @@ export function Findings() {
 }
 
 function FindingGroup({ group: { help, impact, findings } }: { readonly group: Group }) {
-  const [all, setAll] = useState(false)
-  const shown = all ? findings : findings.slice(0, FEW)
   return (
     <section className={styles.group}>
       <h3>
         {help} <small data-impact={impact}>{impact}</small>
       </h3>
-      <ul>
-        {shown.map((f) => (
-          <FindingRow key={f.info.node} finding={f} />
-        ))}
-      </ul>
-      {findings.length > FEW && (
-        <button type="button" className={styles.more} onClick={() => setAll(!all)}>
-          {all ? 'Fewer' : `All ${findings.length}`}
-        </button>
-      )}
+      <FewOf items={findings} few={FEW}>
+        {(f) => <FindingRow key={f.info.node} finding={f} />}
+      </FewOf>
     </section>
   )
 }
@@ -83,7 +76,7 @@ function FindingRow({ finding }: { readonly finding: Finding }) {
   const { session } = useSession()
   const chosen = useStudio((s) => s.picked?.report.info.node === finding.info.node)
   const readOnly = useStudio((s) => s.ledger.readOnly !== null)
-  const mend = chosen ? session.whole.mendFor(finding) : null
+  const mend = chosen ? mendFor(session, finding) : null
   return (
     <li data-chosen={chosen || undefined}>
       <ElementButton info={finding.info} />
@@ -116,8 +109,7 @@ function DeadLinks() {
   const { session } = useSession()
   const look = useCallback(() => session.whole.deadLinks(), [session])
   useEffect(() => () => session.whole.stopLooking(), [session])
-  const { found } = useLook(look)
-  const [all, setAll] = useState(false)
+  const { found } = useLook(look, 'project')
   if (!found) return null
   return (
     <section className={styles.group} data-testid="dead-links">
@@ -127,8 +119,8 @@ function DeadLinks() {
           ? 'Every address in pages and sheets leads to something in the project, or elsewhere.'
           : `${plural(found.length, 'link')} of all pages and sheets.`}
       </p>
-      <ul>
-        {found.slice(0, all ? undefined : FEW).map((d, i) => (
+      <FewOf items={found} few={FEW}>
+        {(d, i) => (
           <li key={`${d.path} ${d.line} ${d.url} ${i}`}>
             <button type="button" className={styles.element} onClick={() => setStudio({ source: { path: d.path, line: d.line } })}>
               {d.path}:{d.line}
@@ -137,13 +129,8 @@ function DeadLinks() {
               <code>{d.url}</code> {d.of === 'id' ? 'is the id of no element of the page' : 'is no file of the project'}
             </span>
           </li>
-        ))}
-      </ul>
-      {found.length > FEW && (
-        <button type="button" className={styles.more} onClick={() => setAll(!all)}>
-          {all ? 'Fewer' : `All ${found.length}`}
-        </button>
-      )}
+        )}
+      </FewOf>
     </section>
   )
 }

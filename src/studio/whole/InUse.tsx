@@ -1,12 +1,13 @@
 'use client'
 import { useCallback, useEffect, useMemo, useState } from 'react'
 import type { UsedFace } from '../../agent/protocol'
-import type { ColorPlace } from '../../core/project'
+import { recolorable, type ColorPlace } from '../../core/project'
 import { parseColor } from '../../core/value'
 import { say, setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import { inNotations, listColors, themeColors, type ListedColor } from './colors'
+import { FewOf } from './FewOf'
 import { useLook } from './useLook'
 import styles from './WholePanel.module.css'
 
@@ -17,7 +18,7 @@ const FEW = 8
 export function InUse() {
   const { session } = useSession()
   const look = useCallback(() => session.whole.inUse(), [session])
-  const { found, isLooking } = useLook(look)
+  const { found, isLooking } = useLook(look, 'page')
   const tokens = useStudio((s) => s.scale.tokens)
   const colors = useMemo(() => listColors(found?.colors ?? [], tokens), [found, tokens])
   const [open, setOpen] = useState<string | null>(null)
@@ -88,7 +89,6 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
   const readOnly = useStudio((s) => s.ledger.readOnly !== null)
   const [read, setRead] = useState<{ readonly of: number; readonly places: readonly ColorPlace[] } | null>(null)
   const places = read?.places ?? null
-  const [all, setAll] = useState(false)
   const [to, setTo] = useState('')
   const isColor = parseColor(to) !== null || /^var\(\s*--[^\s,)]+\s*\)$/.test(to.trim())
   useEffect(() => {
@@ -119,8 +119,8 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
       )}
       {places && places.length > 0 && (
         <>
-          <ul>
-            {places.slice(0, all ? undefined : FEW).map((p) => (
+          <FewOf items={places} few={FEW}>
+            {(p) => (
               <li key={`${p.sheet} ${p.rule} ${p.name}`}>
                 <button type="button" onClick={() => setStudio({ source: { path: p.path, line: p.line } })}>
                   {p.path}:{p.line}
@@ -129,13 +129,8 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
                   {p.name}: {p.value}
                 </code>
               </li>
-            ))}
-          </ul>
-          {places.length > FEW && (
-            <button type="button" onClick={() => setAll(!all)}>
-              {all ? 'Fewer' : `All ${places.length}`}
-            </button>
-          )}
+            )}
+          </FewOf>
           <form
             onSubmit={(e) => {
               e.preventDefault()
@@ -143,7 +138,7 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
             }}
           >
             <label>
-              Replace in {plural(places.length, 'declaration')} with
+              Replace in {plural(recolorable(places, to).length, 'declaration')} with
               <input
                 value={to}
                 spellCheck={false}

@@ -4,6 +4,7 @@ import type { UnusedRule } from '../../core/project'
 import { setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
+import { FewOf } from './FewOf'
 import { kilobytes } from './kilobytes'
 import { useLook } from './useLook'
 import styles from './WholePanel.module.css'
@@ -20,7 +21,7 @@ export function Unused() {
   const { session } = useSession()
   const look = useCallback(() => session.whole.unused(), [session])
   useEffect(() => () => session.whole.stopLooking(), [session])
-  const { found, isLooking } = useLook(look)
+  const { found, isLooking } = useLook(look, 'project')
   const readOnly = useStudio((s) => s.ledger.readOnly !== null)
   // What a script may make is not chosen unless a person does.
   const [turned, setTurned] = useState<ReadonlySet<string>>(new Set())
@@ -84,12 +85,11 @@ function SheetRules({
   readonly isChosen: (r: UnusedRule) => boolean
   readonly onTurn: (r: UnusedRule) => void
 }) {
-  const [all, setAll] = useState(false)
   return (
     <section className={styles.group}>
       <h3>{path}</h3>
-      <ul>
-        {rules.slice(0, all ? undefined : FEW).map((r) => (
+      <FewOf items={rules} few={FEW}>
+        {(r) => (
           <li key={keyOf(r)} className={styles.rule}>
             <input type="checkbox" checked={isChosen(r)} onChange={() => onTurn(r)} aria-label={`Take ${r.selector} out`} />
             <button
@@ -102,13 +102,8 @@ function SheetRules({
             </button>
             {r.named !== null && <small data-impact="moderate">a script says {r.named}</small>}
           </li>
-        ))}
-      </ul>
-      {rules.length > FEW && (
-        <button type="button" className={styles.more} onClick={() => setAll(!all)}>
-          {all ? 'Fewer' : `All ${rules.length}`}
-        </button>
-      )}
+        )}
+      </FewOf>
     </section>
   )
 }

@@ -4,16 +4,19 @@ import { useStudio } from '../store'
 /** How long edits rest before the page is looked at again; ms. */
 const REST = 700
 
-/** What is asked of the page as a whole: when it is first shown, and again once it, or what is written, has become another. */
-export function useLook<T>(look: () => Promise<T | null>): { readonly found: T | null; readonly isLooking: boolean } {
+/** What is asked of the page, or of all of the project: when it is first shown, and again once that has become another. */
+export function useLook<T>(
+  look: () => Promise<T | null>,
+  of: 'page' | 'project',
+): { readonly found: T | null; readonly isLooking: boolean } {
   const address = useStudio((s) => s.address)
   const revision = useStudio((s) => s.revision)
-  const connected = useStudio((s) => s.connected)
-  const now = `${address} ${revision}`
+  const isThere = useStudio((s) => of === 'project' || s.connected)
+  const now = of === 'project' ? String(revision) : `${address} ${revision}`
   const [last, setLast] = useState<{ readonly of: string; readonly found: T | null } | null>(null)
   const hasLooked = useRef(false)
   useEffect(() => {
-    if (!connected) return
+    if (!isThere) return
     let isWanted = true
     const timer = setTimeout(
       () => {
@@ -29,6 +32,6 @@ export function useLook<T>(look: () => Promise<T | null>): { readonly found: T |
       isWanted = false
       clearTimeout(timer)
     }
-  }, [look, now, connected])
+  }, [look, now, isThere])
   return { found: last?.found ?? null, isLooking: last?.of !== now }
 }
