@@ -1,12 +1,9 @@
 import axe from 'axe-core'
 import { isOurs } from './own-script'
-import type { Finding } from './protocol'
+import { MOST_OF_A_RULE, type Finding } from './protocol'
 
 /** Success criteria of levels A and AA (WCAG 2.2). */
 const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
-
-/** Elements that are listed of one rule at most. */
-const MOST = 200
 
 /** What one of the checks found, with its element. */
 export type ElementFinding = Omit<Finding, 'info'> & { readonly element: Element }
@@ -31,7 +28,7 @@ export async function findingsOf(root: Document): Promise<readonly ElementFindin
     iframes: false,
   })
   return violations.flatMap(({ id, help, impact, nodes }) =>
-    nodes.slice(0, MOST).flatMap(({ element, any, all, none }): ElementFinding[] => {
+    nodes.slice(0, MOST_OF_A_RULE).flatMap(({ element, any, all, none }): ElementFinding[] => {
       if (!element || isOurs(element)) return []
       const checks = [...any, ...all, ...none]
       return [

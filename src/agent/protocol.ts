@@ -420,6 +420,9 @@ export interface Sketch {
   readonly boxes: readonly (Rect & { readonly fill: string; readonly round: number })[]
 }
 
+/** Elements that are listed of one rule of findings at most. */
+export const MOST_OF_A_RULE = 200
+
 /** What the page does not do that WCAG 2.2 asks for, at levels A and AA, of one element. */
 export interface Finding {
   readonly info: NodeInfo

@@ -1,6 +1,6 @@
 'use client'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import type { Finding, NodeInfo } from '../../agent/protocol'
+import { MOST_OF_A_RULE, type Finding, type NodeInfo } from '../../agent/protocol'
 import { nameOf } from '../aim/names'
 import type { Overflowing } from '../session/whole-page'
 import { setStudio, useStudio } from '../store'
@@ -47,7 +47,7 @@ export function Findings() {
             ? 'The page did not answer.'
             : found.length === 0
               ? 'Nothing found.'
-              : `${plural(found.length, 'finding')} of ${plural(groups.length, 'kind')}.`}{' '}
+              : `${groups.some((g) => g.findings.length === MOST_OF_A_RULE) ? 'At least ' : ''}${plural(found.length, 'finding')} of ${plural(groups.length, 'kind')}.`}{' '}
         What a program can tell of WCAG 2.2, levels A and AA; frames are not looked into.
       </p>
       {groups.map((g) => (
