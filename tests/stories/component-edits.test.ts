@@ -291,7 +291,7 @@ describe('the tags of components', () => {
     // Another name for it.
     await studio.driver.executeAsyncScript(
       `const [sheet, done] = arguments
-      window.steadyProof.session.making.rename({ kind: 'rename-class', from: 'chartAlt', to: 'seats', module: sheet }, 1).then(done)`,
+      window.steadyProof.session.making.everywhere({ kind: 'rename-class', from: 'chartAlt', to: 'seats', module: sheet }, 1).then(done)`,
       sheet,
     )
     expect((await studio.ledger())[0]).toMatch(/class chartAlt seats reach 1 ✓/)
