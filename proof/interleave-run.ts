@@ -253,7 +253,7 @@ class World {
 
   /** Whether the project stays open with it. */
   private async settle(path: string): Promise<boolean> {
-    const conflict = this.desk.folder.conflict(path)
+    const conflict = await this.desk.folder.conflict(path)
     if (!conflict) this.fail(`the conflict of ${path} cannot be looked at`)
     // While it is open nothing is written, and their word is in sight.
     const saved = await this.desk.saving.save([])
@@ -319,7 +319,7 @@ class World {
     const sheet = SHEETS[c.sheet]
     const text = this.desk.current.text(sheet)
     if (text === null) return
-    const stands = this.desk.places.standsAt(sheet, text.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
+    const stands = await this.desk.places.standsAt(sheet, text.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
     if (!stands || !('rule' in stands)) this.fail(`${keyOf(c)} is gone`)
     await this.decide(() =>
       this.desk.editing.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule: stands.rule }, name: 'top', value }, 1),
@@ -370,9 +370,9 @@ class World {
         break
       case 'leave out': {
         await this.look()
-        const { edits, others } = this.desk.saving.review([])
+        const { edits, others } = await this.desk.saving.review([])
         const one = edits[act.at % Math.max(1, edits.length)]
-        if (one && this.desk.saving.review([one.seq]).dependents.length === 0) await this.save([one.seq])
+        if (one && (await this.desk.saving.review([one.seq])).dependents.length === 0) await this.save([one.seq])
         const other = others.find((o) => !o.isStoodOn)
         if (!one && other) await this.leaveOther(other.path)
         break
@@ -507,7 +507,7 @@ class World {
     const stands =
       reads.desk.current.text(sheet) === null
         ? null
-        : reads.desk.places.standsAt(sheet, reads.desk.current.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
+        : await reads.desk.places.standsAt(sheet, reads.desk.current.text(sheet)!.replaceAll('\r\n', '\n').indexOf(`.r${c.rule}`))
     const tries: (() => Promise<unknown>)[] = [
       () => reads.desk.folder.check(),
       () => reads.desk.saving.save([]),
@@ -609,7 +609,7 @@ class World {
     const there = await this.onDisk()
     for (const path of SHEETS)
       if (!this.gone.has(path) && there.get(path) !== this.desk.current.text(path)) this.fail(`${path} is not in the folder as it is here`)
-    if (this.desk.saving.review([]).files.length) this.fail('all is saved, and a save would write something')
+    if ((await this.desk.saving.review([])).files.length) this.fail('all is saved, and a save would write something')
     await this.openAgain()
   }
 }

@@ -30,11 +30,6 @@ export class Editing {
     )
   }
 
-  /** Loads what plans edits before it is asked for. */
-  async prepare(): Promise<void> {
-    await planning()
-  }
-
   private plans = 0
 
   /** The plan that was shown last as it will be written. */

@@ -1,7 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { UnreadFiles } from './unread-files'
-import { whenWhole } from './when-whole'
 
 const files = (count: number, size = 10) => Array.from({ length: count }, (_, i) => ({ key: i + 1, path: `f${i}`, size }))
 const soon = () => new Promise((done) => setTimeout(done))
@@ -84,27 +83,4 @@ describe('files that a project is opened without', () => {
     await reading
     expect(taken).toBe(0)
   })
-})
-
-test('what a service is asked waits until the project is whole, and goes on as it is called after that', async () => {
-  let finish = () => {}
-  let whole: Promise<void> | null = new Promise((done) => (finish = done))
-  const calls: string[] = []
-  const service = whenWhole(
-    {
-      name: 'counter',
-      note(text: string) {
-        calls.push(`${this.name} ${text}`)
-        return calls.length
-      },
-    },
-    () => whole,
-  )
-  const first = service.note('a')
-  expect(calls).toEqual([])
-  finish()
-  expect(await first).toBe(1)
-  whole = null
-  expect(service.note('b')).toBe(2)
-  expect(calls).toEqual(['counter a', 'counter b'])
 })

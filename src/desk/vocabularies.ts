@@ -109,7 +109,7 @@ export class Vocabularies {
     this.compile(await this.everyToken())
     // The package's version is in its banner; what the classes of the project's own utilities say is in the input alone.
     const banner = /^\/\*![^*]*\*\//.exec(this.project.sheet(input.target)?.sheet.text ?? '')?.[0] ?? ''
-    const signature = banner + tailwind.signature + (input.css.match(/@utility[^{]*\{[^@]*\}/g) ?? []).join('')
+    const signature = banner + input.version + tailwind.signature + (input.css.match(/@utility[^{]*\{[^@]*\}/g) ?? []).join('')
     if (this.index?.signature === signature) {
       tailwind.useIndex(this.index.index)
       this.ready(tailwind)

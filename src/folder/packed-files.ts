@@ -14,8 +14,8 @@ export function packFiles(files: readonly (Uint8Array | null)[]): Uint8Array<Arr
   return out
 }
 
-/** The same apart again. @throws RangeError when it is not that many files. */
-export function unpackFiles(packed: Uint8Array, count: number): (Uint8Array | null)[] {
+/** The same apart again. @throws RangeError when it is not as many files as were expected, where that is known. */
+export function unpackFiles(packed: Uint8Array, count?: number): (Uint8Array | null)[] {
   const view = new DataView(packed.buffer, packed.byteOffset, packed.byteLength)
   const out: (Uint8Array | null)[] = []
   let at = 0
@@ -29,6 +29,6 @@ export function unpackFiles(packed: Uint8Array, count: number): (Uint8Array | nu
       at += length
     }
   }
-  if (out.length !== count) throw new RangeError(`${count} files were asked for, and ${out.length} came`)
+  if (count !== undefined && out.length !== count) throw new RangeError(`${count} files were asked for, and ${out.length} came`)
   return out
 }

@@ -1,4 +1,3 @@
-import ignore from 'ignore'
 import { sameBytes, SaveError, type Folder, type FolderFile, type Listing, type Write } from './folder'
 import { KEPT_FOLDER, whyLeftOut, type IgnoreRules, type LeftOut } from './left-out'
 import { ImportError, MOST_FILES } from './limits'
@@ -26,6 +25,8 @@ async function listFolder(
   const files: FolderFile[] = []
   const leftOut: LeftOut[] = []
   let built = false
+  // It is loaded when a folder is listed.
+  const { default: ignore } = await import('ignore')
   const visit = async (folder: FileSystemDirectoryHandle, prefix: string, above: readonly IgnoreRules[]): Promise<void> => {
     const entries: FileSystemHandle[] = []
     for await (const entry of (folder as unknown as { values(): AsyncIterable<FileSystemHandle> }).values()) entries.push(entry)

@@ -9,7 +9,7 @@ import type { Drop } from './session/drop'
 import { NONE_CHOSEN, type ChosenPlaces } from './session/chosen-aim'
 import type { KnownProject } from '../storage/known-projects'
 import { DEFAULTS, type Preferences } from '../storage/preferences'
-import { OPEN_AT_FIRST } from './tune/properties'
+import { OPEN_AT_FIRST } from './tune/open-sections'
 import type { LiveFault } from '../page'
 
 export type Mode = 'pick' | 'use'

@@ -204,22 +204,22 @@ test('what a new name would write is told line by line; scripts that say the old
   ])
   const desk = new Desk()
   await desk.opening.open(id, '')
-  expect(desk.reading.namesOf('a.css', 1)).toEqual({
+  expect(await desk.reading.namesOf('a.css', 1)).toEqual({
     selector: '.boat, .late .boat-bell',
     classes: ['boat', 'late', 'boat-bell'],
   })
-  expect(desk.reading.namesOf('a.css', 99)).toBeNull()
+  expect(await desk.reading.namesOf('a.css', 99)).toBeNull()
   const told = await desk.reading.wouldWrite({ kind: 'rename-class', from: 'boat', to: 'ferry' })
   expect(told.ok && told.files.map((f) => [f.path, f.places])).toEqual([
     ['a.css', 2],
     ['index.html', 1],
   ])
   expect(told.ok && told.files[0].patch).toContain('+.ferry, .late .boat-bell { top: 0 }')
-  expect(desk.reading.besidesRename({ kind: 'rename-class', from: 'boat', to: 'late' })).toEqual({
+  expect(await desk.reading.besidesRename({ kind: 'rename-class', from: 'boat', to: 'late' })).toEqual({
     scripts: [{ path: 'js/deck.js', line: 3 }],
     taken: true,
   })
-  expect(desk.reading.besidesRename({ kind: 'rename-class', from: 'late', to: 'never' })).toEqual({ scripts: [], taken: false })
+  expect(await desk.reading.besidesRename({ kind: 'rename-class', from: 'late', to: 'never' })).toEqual({ scripts: [], taken: false })
   expect(await desk.reading.wouldWrite({ kind: 'rename-class', from: 'boat', to: '' })).toMatchObject({ ok: false })
   // Nothing of that was written.
   expect(desk.current.text('a.css')).toContain('.boat:hover')
@@ -296,7 +296,7 @@ test('what came from the folder while one take was current is in the other too, 
   await desk.takes.switchTake('')
   expect(now()).toContain('.a { top: 1px; }')
   expect((await desk.folder.check())!.conflicts).toEqual(['a.css'])
-  expect(JSON.stringify(desk.folder.conflict('a.css'))).toContain('8em')
+  expect(JSON.stringify(await desk.folder.conflict('a.css'))).toContain('8em')
   expect((await desk.saving.save([])).ok).toBe(false)
   await desk.folder.settle('a.css', ['theirs'])
   expect(await desk.saving.save([])).toMatchObject({ ok: true })
@@ -314,7 +314,7 @@ test('a file that someone deleted goes where nobody edited it; else it is asked,
   await disk.removeEntry('b.css')
   const check = (await desk.folder.check())!
   expect([check.reopen, check.conflicts]).toEqual([['b.css'], ['a.css']])
-  expect(desk.folder.conflict('a.css')).toMatchObject({ isDeleted: true, parts: [{ theirs: [] }] })
+  expect(await desk.folder.conflict('a.css')).toMatchObject({ isDeleted: true, parts: [{ theirs: [] }] })
   expect((await desk.saving.save([])).ok).toBe(false)
   // It comes back as it was: there is nothing to ask.
   disk.put('a.css', ALL)
@@ -355,8 +355,8 @@ test('as saved, and a take begun from what is saved, are what the folder was giv
   await set(3, '3px')
   const edited = now()
   expect(disk.text('a.css')).toBe('.a { top: 0; }\n\n.b { top: 2px; }\n\n.c { top: 0; }\n')
-  desk.saving.asSaved(true)
-  desk.saving.asSaved(false)
+  await desk.saving.asSaved(true)
+  await desk.saving.asSaved(false)
   expect(now()).toBe(edited)
   await desk.takes.newTake('From saved', 'saved')
   expect(now()).toBe(disk.text('a.css'))
@@ -421,15 +421,15 @@ test('what a save would write besides the edits is a row of the review, and stay
   await desk.history.step('undo')
   // Undone since, and an edit beside it.
   await set(3, '3px')
-  expect(desk.saving.review([]).others).toEqual([{ path: 'a.css', isStoodOn: false }])
-  expect(desk.saving.review([], ['a.css']).files[0].patch).not.toMatch(/^[-+].b /m)
+  expect((await desk.saving.review([])).others).toEqual([{ path: 'a.css', isStoodOn: false }])
+  expect((await desk.saving.review([], ['a.css'])).files[0].patch).not.toMatch(/^[-+].b /m)
   expect(await desk.saving.save([], ['a.css'])).toMatchObject({ ok: true, files: 1 })
   expect(disk.text('a.css')).toBe(saved!.replace('.c { top: 0', '.c { top: 3px'))
   expect(now()).toBe(saved!.replace('2px', '0').replace('.c { top: 0', '.c { top: 3px'))
   // It is still there to be written, and with an edit on the same line it is not left out.
-  expect(desk.saving.review([]).others).toHaveLength(1)
+  expect((await desk.saving.review([])).others).toHaveLength(1)
   await set(2, '4px')
-  expect(desk.saving.review([]).others).toEqual([{ path: 'a.css', isStoodOn: true }])
+  expect((await desk.saving.review([])).others).toEqual([{ path: 'a.css', isStoodOn: true }])
   expect(await desk.saving.save([], ['a.css'])).toMatchObject({ ok: true })
   expect(disk.text('a.css')).toBe(now())
 })

@@ -1,6 +1,7 @@
 import 'fake-indexeddb/auto'
 import fc from 'fast-check'
 import { afterEach, expect, test, vi } from 'vitest'
+import { textOf } from '../../src/core/css'
 import type { Intent } from '../../src/core/edit'
 import { PageBusyError } from '../../src/page'
 import { Database } from '../../src/storage/db'
@@ -66,9 +67,10 @@ const set = (rule: number, value: string, name = 'top'): Intent => ({
   value,
 })
 const idOf = (n: number): number => {
-  const stands = desk.places.standsAt('a.css', desk.current.text('a.css')!.indexOf(`.r${n} `) + 1)
-  if (!stands || !('rule' in stands)) throw new Error(`no rule .r${n}`)
-  return stands.rule
+  const { sheet } = desk.current.project.allSheets().find((ref) => ref.path === 'a.css')!
+  const site = [...sheet.rules()].find((s) => s.rule.kind === 'style' && textOf(s, s.rule.prelude) === `.r${n}`)
+  if (!site) throw new Error(`no rule .r${n}`)
+  return site.rule.id
 }
 const write = (edits: Edits, n: number, value: string) => edits.write(set(idOf(n), value), ['top'])
 const ledger = () => getStudio().ledger.rows.map((r) => `${r.label} ${r.after} ${r.verdict.state}`)

@@ -111,7 +111,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
     switch (act.act) {
       case 'edit': {
         const text = desk.current.text(path)
-        const stands = text === null ? null : desk.places.standsAt(path, text.indexOf(act.rule ? '.b' : '.a'))
+        const stands = text === null ? null : await desk.places.standsAt(path, text.indexOf(act.rule ? '.b' : '.a'))
         return stands && 'rule' in stands
           ? keeping.show(() =>
               desk.editing.commit(
@@ -151,7 +151,7 @@ async function watch(acts: readonly Act[]): Promise<void> {
         return keeping.show(() => desk.history.bringBack(0))
       case 'settle': {
         const [conflict] = getStudio().ledger.conflicts
-        const parts = conflict ? desk.folder.conflict(conflict)?.parts.filter((p) => p.kind === 'conflict') : null
+        const parts = conflict ? (await desk.folder.conflict(conflict))?.parts.filter((p) => p.kind === 'conflict') : null
         return parts
           ? keeping.show(() =>
               desk.folder.settle(

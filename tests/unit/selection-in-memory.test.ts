@@ -220,7 +220,7 @@ test('a place chosen by hand is that of the other properties too, until another 
 })
 
 test('a rule chooses the first element that it matches, unless the chosen one is, and is the aim', async () => {
-  const stands = desk.places.standsAt('quay.css', SHEET.indexOf('.berth') + 1)
+  const stands = await desk.places.standsAt('quay.css', SHEET.indexOf('.berth') + 1)
   if (!stands || !('rule' in stands)) throw new Error('no rule')
   const asked = { sheet: 'quay.css', rule: stands.rule, selectors: ['.berth'] }
   await selection.pickByRule(asked)

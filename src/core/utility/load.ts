@@ -1,6 +1,7 @@
 import { readConfig } from './config'
 import { loadTailwind, type Tailwind } from './tailwind'
 import { resolvePath, type TailwindInput } from './tailwind-project'
+import { VERSION_3 } from './version-3'
 
 /** Where files come from. */
 export interface TailwindFiles {
@@ -48,7 +49,8 @@ export async function openTailwind(input: TailwindInput, files: TailwindFiles): 
     for (const { path: at, line } of unread) notes.add(`${path}:${line} ${at || 'the config'} is not written out, so it is not read`)
     return { path: id, base, module: config as never }
   }
-  let { css } = input
+  // What version 3 has and version 4 does not.
+  let css = input.version === 3 ? input.css + VERSION_3 : input.css
   for (let tries = 0; ; tries++) {
     try {
       return {

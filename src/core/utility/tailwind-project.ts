@@ -1,7 +1,6 @@
 import { roleOf } from '../language'
 import type { Project } from '../project'
 import { fileNamed } from '../text'
-import { VERSION_3 } from './version-3'
 
 /** What a project gives Tailwind CSS to work from, and where the compiled sheet is looked for. */
 export interface TailwindInput {
@@ -111,5 +110,5 @@ function inputText(css: string | null, config: string | false, version: 3 | 4): 
   }
   if (!/@import\s+(url\(\s*)?["']?tailwindcss|@tailwind\s/.test(text)) text = `@import "tailwindcss";\n${text}`
   if (config && !/@config\b/.test(text) && version === 3) text += `\n@config "${config}";`
-  return version === 3 ? text + VERSION_3 : text
+  return text
 }

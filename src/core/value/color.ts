@@ -1,4 +1,6 @@
-import { converter, differenceEuclidean, formatHex, formatHex8, parse, type Color } from 'culori'
+// The colour spaces of CSS alone: others would be loaded for nothing.
+import 'culori/css'
+import { converter, differenceEuclidean, formatHex, formatHex8, parse, type Color, type Oklch } from 'culori/fn'
 
 type Space = 'hex' | 'rgb' | 'hsl' | 'hwb' | 'lab' | 'lch' | 'oklab' | 'oklch' | 'color'
 
@@ -43,6 +45,9 @@ export function parseColor(text: string): Color | null {
     return null
   }
 }
+
+/** A colour by lightness, chroma and hue (CSS Color 4 §9.4). */
+export const toOklch: (color: Color) => Oklch = converter('oklch')
 
 /** Whether two colours are one on a screen: the same in sRGB to 8 bits a channel; false where one is none. */
 export const sameColor = (a: Color | null, b: Color | null): boolean => a !== null && b !== null && formatHex8(a) === formatHex8(b)
@@ -163,7 +168,7 @@ export function contrast(a: Color, b: Color): number {
 
 /** The colour nearest in lightness that has at least `ratio` against `ground` (WCAG 2.2 §1.4.3); null where none does. */
 export function nearestPassing(color: Color, ground: Color, ratio: number): Color | null {
-  const base = converter('oklch')(color)
+  const base = toOklch(color)
   let best: Color | null = null
   let distance = Infinity
   for (let step = 0; step <= 200; step++) {

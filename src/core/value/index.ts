@@ -20,6 +20,7 @@ export {
   parseColor,
   PLAIN_NOTATION,
   sameColor,
+  toOklch,
   type Notation,
 } from './color'
 export * as family from './family'

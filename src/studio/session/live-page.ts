@@ -297,7 +297,7 @@ export class LivePage {
     else if (event.event === 'moved') setStudio({ address: event.address })
     else if (event.event === 'painted') {
       setStudio({ painted: true })
-      void theDesk().editing.prepare()
+      void theDesk().prepare()
     } else if (event.event === 'leaving') {
       // A link was followed or the page loads itself again; its next hello says where it went.
       this.gone = { address: getStudio().address, picked: elementName(getStudio().picked) }

@@ -5,7 +5,6 @@ import { widthsBetween } from '../../core/project'
 import { theDesk } from '../../desk'
 import { getStudio, say, setStudio, type HeldThing, type Picked } from '../store'
 import { storeOpen } from '../tune/open-sections'
-import { propertiesOf, READ_PROPERTIES } from '../tune/properties'
 import { ComponentSources } from './component-sources'
 import { landingOf, NONE_CHOSEN, preferredIndex } from './chosen-aim'
 import { aloneFor, currentAim, type Selected } from './landings'
@@ -17,6 +16,9 @@ import { UnderWay } from './under-way'
 
 /** Elements chosen at once by one gesture at most: each is asked for by itself. */
 const MOST = 200
+
+// The rows of Tune are a long list, and nothing needs it before there is an element to read.
+const rows = () => import('../tune/properties')
 
 // What the page says, with what was found for it in the sources: the usage is in the report that an element was read with.
 const evidenceOf = (report: PickReport & Pick<Evidence, 'usage'>, condition: Condition): Evidence => ({
@@ -187,7 +189,8 @@ export class Selection {
     })
   }
 
-  private ask(of: NodeHandle | Point, condition: Condition): Promise<PickReport | null> {
+  private async ask(of: NodeHandle | Point, condition: Condition): Promise<PickReport | null> {
+    const { READ_PROPERTIES } = await rows()
     const tokens = getStudio().scale.tokens.map((t) => t.name)
     return this.page.ask('pick', { of, props: [...READ_PROPERTIES, ...tokens], part: condition.part })
   }
@@ -196,7 +199,8 @@ export class Selection {
     const { report, tag, usage } = await this.components.of(asked)
     const evidence = evidenceOf(report, condition)
     const source = report.info.source ?? report.nearestSource?.source ?? null
-    const ask = () => theDesk().reading.picked(evidence, this.tuned, source)
+    const tuned = await this.tuned()
+    const ask = () => theDesk().reading.picked(evidence, tuned, source)
     let read = await ask()
     while (read.unknown) {
       await theDesk().reading.learn(askEngine(read.unknown))
@@ -275,7 +279,8 @@ export class Selection {
   }
 
   // What the open sections show, and the current property.
-  private get tuned(): string[] {
+  private async tuned(): Promise<string[]> {
+    const { propertiesOf } = await rows()
     const { open, property } = getStudio()
     return [...new Set([...propertiesOf(open), property, 'display'])]
   }
@@ -287,6 +292,7 @@ export class Selection {
     else open.delete(title)
     setStudio({ open })
     storeOpen(open)
+    const { propertiesOf } = await rows()
     if (on) await this.page.guard(() => this.needAims(propertiesOf(new Set([title]))))
   }
 

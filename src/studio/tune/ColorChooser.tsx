@@ -1,13 +1,11 @@
 'use client'
 import { Button, Slider } from '@mui/material'
-import { converter, type Oklch } from 'culori'
+import type { Oklch } from 'culori'
 import { useEffect, useRef, useState } from 'react'
-import { formatColor, notationOf, parseColor, PLAIN_NOTATION, readTyped } from '../../core/value'
+import { formatColor, notationOf, parseColor, PLAIN_NOTATION, readTyped, toOklch } from '../../core/value'
 import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import styles from './ColorChooser.module.css'
-
-const toOklch = converter('oklch')
 
 interface Props {
   readonly property: string

@@ -1,4 +1,5 @@
-import { ELEMENT, moreOf, OPEN_AT_FIRST, SECTIONS } from './properties'
+/** Open until a person folds them. */
+export const OPEN_AT_FIRST: readonly string[] = ['Space', 'Type', 'Colour']
 
 const KEY = 'steady-open-sections'
 
@@ -6,7 +7,7 @@ const KEY = 'steady-open-sections'
 export async function readOpen(): Promise<ReadonlySet<string>> {
   const text = localStorage.getItem(KEY)
   if (text === null) return new Set(OPEN_AT_FIRST)
-  const { array, string } = await import('yup')
+  const [{ array, string }, { ELEMENT, moreOf, SECTIONS }] = await Promise.all([import('yup'), import('./properties')])
   const titles = array()
     .of(
       string()

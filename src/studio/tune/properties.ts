@@ -571,9 +571,6 @@ export const rowsFor = (section: Section, report: PickReport): readonly Row[] =>
 export const propertiesOf = (open: ReadonlySet<string>): string[] =>
   SECTIONS.flatMap((s) => s.rows.filter((r) => open.has(r.more ? moreOf(s.title) : s.title)).map((r) => r.property))
 
-/** Open until a person folds them. */
-export const OPEN_AT_FIRST: readonly string[] = ['Space', 'Type', 'Colour']
-
 /** What decides whether a property has an effect, and what summaries tell. */
 const FACTS = [
   'display',

@@ -1,14 +1,14 @@
 'use client'
-import { Button, LinearProgress } from '@mui/material'
+import { Button } from '@mui/material'
 import { lazy, Suspense, useCallback, useLayoutEffect, useRef, useState } from 'react'
 import { schemeOf } from '../../core/css'
 import { useStudio } from '../store'
-import { Overlay } from '../overlay/Overlay'
 import styles from './PageArea.module.css'
 import { ServerAddress } from './ServerAddress'
 import { useSession } from './SessionContext'
 import { WidthRuler } from './WidthRuler'
 
+const Overlay = lazy(() => import('../overlay/Overlay').then((m) => ({ default: m.Overlay })))
 const Beside = lazy(() => import('../keeping/Beside').then((m) => ({ default: m.Beside })))
 const WholePanel = lazy(() => import('../whole/WholePanel').then((m) => ({ default: m.WholePanel })))
 const OutlinePanel = lazy(() => import('../outline/OutlinePanel').then((m) => ({ default: m.OutlinePanel })))
@@ -23,7 +23,7 @@ const SIDE = 330
 /** Room left of the page, so that frames and handles at its edge can be seen. */
 const MARGIN = 20
 
-export function PageArea() {
+export function PageArea({ shown }: { readonly shown: boolean }) {
   const { session } = useSession()
   const room = useRef<HTMLDivElement>(null)
   const [size, setSize] = useState({ width: 0, height: 0 })
@@ -107,7 +107,11 @@ export function PageArea() {
                   data-testid="live-page"
                   style={{ width, height, transform: `scale(${scale})`, colorScheme: scheme ?? 'normal' }}
                 />
-                <Overlay width={width} height={height} scale={scale} />
+                {shown && (
+                  <Suspense>
+                    <Overlay width={width} height={height} scale={scale} />
+                  </Suspense>
+                )}
               </div>
             </>
           )
@@ -115,7 +119,7 @@ export function PageArea() {
         {progress && (
           <div className={styles.notice} role="status">
             {progress.text}
-            <LinearProgress variant="determinate" value={progress.share * 100} aria-label="Progress" />
+            <progress value={progress.share} aria-label="Progress" />
             <Button size="small" onClick={() => session.page.cancelPublishing()}>
               Cancel
             </Button>

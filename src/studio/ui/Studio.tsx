@@ -2,10 +2,9 @@
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import { Button } from '@mui/material'
 import { ImportError, servedFolder } from '../../folder'
-import { addDemo, db, openServed, type ImportProgress } from '../projects'
+import { addDemo, db, projectOfServed, type ImportProgress } from '../projects'
 import { Session } from '../session/session'
 import { setStudio, useStudio } from '../store'
-import { AimPanel } from '../aim/AimPanel'
 import { BottomStrip } from './BottomStrip'
 import { ImportDrop } from './ImportDrop'
 import { PageArea } from './PageArea'
@@ -26,7 +25,12 @@ async function projectToOpen(onProgress: (p: ImportProgress) => void): Promise<s
   const served = await servedFolder()
   // Two windows that open it at once make one project of it.
   if (served)
-    return navigator.locks.request('steady-served', () => openServed(served.path, { signal: new AbortController().signal, onProgress }))
+    return navigator.locks.request('steady-served', async () => {
+      const known = await projectOfServed(served.path)
+      if (known !== undefined) return known
+      const { linkServed } = await import('../importing')
+      return linkServed(served.path, { signal: new AbortController().signal, onProgress })
+    })
   return lastProject()
 }
 
@@ -95,6 +99,7 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
   )
 }
 
+const AimPanel = lazy(() => import('../aim/AimPanel').then((m) => ({ default: m.AimPanel })))
 const TunePanel = lazy(() => import('../tune/TunePanel').then((m) => ({ default: m.TunePanel })))
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
 const NamesDialog = lazy(() => import('../aim/NamesDialog').then((m) => ({ default: m.NamesDialog })))
@@ -124,21 +129,19 @@ function Window() {
     <ImportDrop>
       <div className={styles.window}>
         <TopBar />
-        <PageArea />
+        <PageArea shown={shown} />
         <aside className={styles.column} aria-label="Aim and Tune">
           {drawing ? (
             <Suspense>
               <BlockOutPanel drawing={drawing} />
             </Suspense>
           ) : (
-            <>
-              <AimPanel />
-              {shown && (
-                <Suspense>
-                  <TunePanel />
-                </Suspense>
-              )}
-            </>
+            shown && (
+              <Suspense>
+                <AimPanel />
+                <TunePanel />
+              </Suspense>
+            )
           )}
         </aside>
         <BottomStrip />

@@ -1,18 +1,19 @@
 'use client'
-import { Button, ListSubheader, Menu, MenuItem } from '@mui/material'
+import { Button } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
-import { useMemo, useState } from 'react'
+import { lazy, Suspense, useMemo, useState } from 'react'
 import { folderOf } from '../../folder'
-import { addDemo, db, download } from '../projects'
-import { copy } from '../keeping/copy'
-import { theDesk } from '../../desk'
+import { db } from '../projects'
 import { setStudio, useStudio } from '../store'
-import { ElementMenu } from '../structure/ElementMenu'
-import { useImport } from './ImportContext'
+import { ElementButton } from '../structure/ElementButton'
 import { MANY_PATHS, PathSearch } from './PathSearch'
 import { plural } from './plural'
 import { useSession } from './SessionContext'
 import styles from './TopBar.module.css'
+
+const ProjectMenu = lazy(() => import('./ProjectMenu').then((m) => ({ default: m.ProjectMenu })))
+const PagesMenu = lazy(() => import('./PagesMenu').then((m) => ({ default: m.PagesMenu })))
+const ExportMenu = lazy(() => import('./ExportMenu').then((m) => ({ default: m.ExportMenu })))
 
 export function TopBar() {
   const { session } = useSession()
@@ -26,7 +27,7 @@ export function TopBar() {
   return (
     <header className={styles.bar}>
       <img src="/mark.svg" alt="" width={22} height={22} />
-      <ProjectMenu />
+      <ProjectName />
       <TakeName />
       <AddressField key={address} address={address} />
       <div className={styles.modes} role="radiogroup" aria-label="What the pointer does on the page">
@@ -65,7 +66,7 @@ export function TopBar() {
           Whole page
         </Button>
       )}
-      <ElementMenu />
+      <ElementButton />
       <span className={styles.room} />
       <Now />
       <Button color="inherit" disabled={!canUndo} onClick={() => void session.timeline.step('undo')} title="Ctrl Z">
@@ -169,19 +170,10 @@ function TakeName() {
   )
 }
 
-function ProjectMenu() {
-  const { openProject } = useSession()
-  const { chooseFolder, chooseZip, linkFolder } = useImport()
+function ProjectName() {
   const name = useStudio((s) => s.project?.name ?? 'Opening…')
-  const current = useStudio((s) => s.project?.id)
   const branch = useStudio((s) => s.git?.branch ?? null)
-  const server = useStudio((s) => s.server)
-  const projects = useLiveQuery(() => db.projects.orderBy('opened').reverse().toArray()) ?? []
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const then = (work: () => void) => () => {
-    setAnchor(null)
-    work()
-  }
   return (
     <>
       <button type="button" className={styles.project} aria-haspopup="menu" onClick={(e) => setAnchor(e.currentTarget)}>
@@ -192,31 +184,11 @@ function ProjectMenu() {
           {branch}
         </span>
       )}
-      <Menu
-        anchorEl={anchor}
-        open={anchor !== null}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true, 'aria-label': 'Projects' } }}
-      >
-        <MenuItem onClick={then(() => setStudio({ dialog: 'projects' }))}>All projects…</MenuItem>
-        <MenuItem onClick={then(() => setStudio({ dialog: 'history' }))}>History of this one…</MenuItem>
-        <MenuItem onClick={then(() => setStudio({ dialog: 'takes' }))}>Takes of this one…</MenuItem>
-        {server !== null && <MenuItem onClick={then(() => setStudio({ dialog: 'server' }))}>Its development server…</MenuItem>}
-        <MenuItem onClick={then(() => setStudio({ dialog: 'preferences' }))}>Preferences…</MenuItem>
-        <ListSubheader role="presentation">Open</ListSubheader>
-        {projects.slice(0, 6).map((p) => (
-          <MenuItem key={p.id} selected={p.id === current} onClick={then(() => openProject(p.id))}>
-            {p.name}
-          </MenuItem>
-        ))}
-        <ListSubheader role="presentation">Bring your own</ListSubheader>
-        {linkFolder && <MenuItem onClick={then(linkFolder)}>A folder, to save to it…</MenuItem>}
-        <MenuItem onClick={then(chooseFolder)}>A copy of a folder…</MenuItem>
-        <MenuItem onClick={then(chooseZip)}>A zip…</MenuItem>
-        <ListSubheader role="presentation">Samples, fresh</ListSubheader>
-        <MenuItem onClick={then(() => void addDemo('brinewick').then(openProject))}>Brinewick Ferry, in rules</MenuItem>
-        <MenuItem onClick={then(() => void addDemo('brinewick-crew').then(openProject))}>Brinewick crew, in utility classes</MenuItem>
-      </Menu>
+      {anchor && (
+        <Suspense>
+          <ProjectMenu anchor={anchor} onClose={() => setAnchor(null)} />
+        </Suspense>
+      )}
     </>
   )
 }
@@ -254,40 +226,20 @@ function AddressField({ address }: { address: string }) {
           onClose={() => setAnchor(null)}
         />
       )}
-      <Menu
-        anchorEl={anchor}
-        open={anchor !== null && addresses.length <= MANY_PATHS}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true, 'aria-label': 'Pages' }, paper: { sx: { maxHeight: 420 } } }}
-      >
-        {(addresses.length <= MANY_PATHS ? addresses : []).map((a) => (
-          <MenuItem
-            key={a}
-            selected={a === address}
-            onClick={() => {
-              setAnchor(null)
-              session.goTo(a)
-            }}
-          >
-            <code>{a === '/' && project?.pages.includes('index.html') ? '/index.html' : a}</code>
-          </MenuItem>
-        ))}
-      </Menu>
+      {anchor && addresses.length <= MANY_PATHS && (
+        <Suspense>
+          <PagesMenu addresses={addresses} current={address} anchor={anchor} onClose={() => setAnchor(null)} />
+        </Suspense>
+      )}
     </form>
   )
 }
 
 function TakeAway() {
   const { session } = useSession()
-  const project = useStudio((s) => s.project)
   const { rows, changed, undone, folder } = useStudio((s) => s.ledger)
   const atOnce = useStudio((s) => s.preferences.save !== 'after looking over it')
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
-  const name = project?.id ?? 'project'
-  const give = (work: () => Promise<void>) => () => {
-    setAnchor(null)
-    void work()
-  }
   const words = changed.length ? `Save ${plural(rows.length || undone, 'edit')} in ${plural(changed.length, 'file')}` : 'Save'
   return (
     <>
@@ -311,45 +263,11 @@ function TakeAway() {
       >
         {folder === null ? words : 'Export ▾'}
       </Button>
-      <Menu
-        anchorEl={anchor}
-        open={anchor !== null}
-        onClose={() => setAnchor(null)}
-        slotProps={{ list: { dense: true, 'aria-label': 'Save' } }}
-      >
-        <MenuItem onClick={give(async () => setStudio({ dialog: 'review' }))}>Look over the edits…</MenuItem>
-        <MenuItem onClick={give(async () => download(`${name}.zip`, (await theDesk().exports.zip()) as BlobPart, 'application/zip'))}>
-          The whole project as a zip
-        </MenuItem>
-        <MenuItem
-          disabled={changed.length === 0}
-          onClick={give(async () => download(`${name}.patch`, await theDesk().exports.patch(), 'text/x-diff'))}
-        >
-          The changes as a patch for <code>&nbsp;git apply</code>
-        </MenuItem>
-        <MenuItem
-          disabled={changed.length === 0}
-          onClick={give(async () => download(`${name}-changed.css`, await theDesk().exports.changedCss(true), 'text/css'))}
-        >
-          The changed rules as CSS, with their files
-        </MenuItem>
-        <MenuItem disabled={changed.length === 0} onClick={give(() => copy(theDesk().exports.changedCss(false), 'The changed rules'))}>
-          Copy the changed rules alone
-        </MenuItem>
-        <MenuItem onClick={give(async () => setStudio({ dialog: 'wishes' }))}>Wishes (W)…</MenuItem>
-        <MenuItem onClick={give(async () => setStudio({ dialog: 'note' }))}>A hand-off note…</MenuItem>
-        {changed.length > 0 && <ListSubheader role="presentation">A changed file by itself</ListSubheader>}
-        {changed.map((path) => (
-          <MenuItem
-            key={path}
-            onClick={give(async () =>
-              download(path.split('/').at(-1)!, (await theDesk().exports.file(path)) as BlobPart, 'application/octet-stream'),
-            )}
-          >
-            <code>{path}</code>
-          </MenuItem>
-        ))}
-      </Menu>
+      {anchor && (
+        <Suspense>
+          <ExportMenu anchor={anchor} onClose={() => setAnchor(null)} />
+        </Suspense>
+      )}
     </>
   )
 }
