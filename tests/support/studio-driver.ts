@@ -59,7 +59,9 @@ export class Studio {
       ${CALM}
       const done = arguments[0]
       if (!session) return done(false)
-      const look = () => (session.page.isGreeted || performance.now() > latest ? calm(done) : setTimeout(look, 10))
+      // What is drawn over and beside the page comes after it.
+      const isThere = () => session.page.isGreeted && document.querySelector('[data-testid=aim]') !== null
+      const look = () => (isThere() || performance.now() > latest ? calm(done) : setTimeout(look, 10))
       look()`)
     if (!isKnown) await this.driver.sleep(250)
   }
@@ -185,14 +187,14 @@ export class Studio {
     // The same element may be picked again: only what the page said of it is then another.
     const node = await this.driver.executeScript<string | null>(`
       window.pickedBefore = window.steadyProof?.state().picked
-      return document.querySelector('[data-testid=aim]').dataset.node ?? null`)
+      return document.querySelector('[data-testid=aim]')?.dataset.node ?? null`)
     await this.clickAt(point)
     const isKnown = await this.driver.executeAsyncScript<boolean>(
       `${CALM}
       const [node, done] = arguments
       const look = () => {
         const isPicked =
-          (document.querySelector('[data-testid=aim]').dataset.node ?? null) !== node ||
+          (document.querySelector('[data-testid=aim]')?.dataset.node ?? null) !== node ||
           (session && window.steadyProof.state().picked !== window.pickedBefore)
         if (!isPicked && performance.now() < latest) return setTimeout(look, 10)
         if (session) calm(done)
