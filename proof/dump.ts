@@ -24,7 +24,7 @@ export const differences = (a: DumpedElement | undefined, b: DumpedElement | und
  * that is not drawn has (a `ch` of it asks for its face when it is read), and the page is laid out afresh: after a partial
  * layout the engine can tell 0 for an automatic margin that it drew in full.
  */
-export const DUMP = `
+const dumpOf = (elements: string): string => `
   const [places] = arguments
   const read = () => {
   // The height stays, since scripts hear of a scroll bar that goes as of a window that is resized.
@@ -35,7 +35,7 @@ export const DUMP = `
   ;[root, body].forEach((e, i) => had[i] === null ? e.removeAttribute('style') : e.setAttribute('style', had[i]))
   root.offsetWidth
   for (const a of document.getAnimations()) { try { a.finish() } catch { a.cancel() } }
-  const all = [...document.querySelectorAll('*')]
+  const all = [...document.querySelectorAll('${elements}')]
   // Flow-relative names are the physical ones again while text runs left to right and down.
   const ALIAS = /^(?!text-box)(.*-)?(block|inline)-(start|end|size|color|style|width)|^(min-|max-)?(block|inline)-size$|(start|end)-(start|end)-radius$/
   const names = [...getComputedStyle(document.documentElement)].filter((n) => !n.startsWith('--') && !ALIAS.test(n))
@@ -81,3 +81,8 @@ export const DUMP = `
     const dump = read()
     return document.fonts.status === 'loading' ? document.fonts.ready.then(read) : dump
   })`
+
+export const DUMP = dumpOf('*')
+
+/** The same of what is drawn: a development server puts scripts, sheets and elements of its own into the page, one time other ones than the next. */
+export const DUMP_DRAWN = dumpOf('html, body, body :not(script, style, link, nextjs-portal, next-route-announcer)')

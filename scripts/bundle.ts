@@ -22,7 +22,12 @@ await build({
 })
 
 await build({
-  entryPoints: { main: 'src/server/main.ts', 'vite-child': 'src/server/dev/vite-child.ts', 'copy-child': 'src/server/dev/copy-child.ts' },
+  entryPoints: {
+    main: 'src/server/main.ts',
+    'vite-child': 'src/server/dev/vite-child.ts',
+    'copy-child': 'src/server/dev/copy-child.ts',
+    'astro-start': 'src/server/dev/astro-start.ts',
+  },
   outdir: 'build/server',
   outExtension: { '.js': '.mjs' },
   bundle: true,

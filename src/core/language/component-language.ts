@@ -1,5 +1,5 @@
 import { measureHouseStyle, Sheet, type HouseStyle } from '../css'
-import { blocksOf, isCssBlock } from '../sfc'
+import { isCssBlock, styleBlocks } from '../sfc'
 import { applySplices, LineIndex, type Span, type Splices } from '../text'
 import type { Applied, AppliedForNow, SheetPart, SourceFile, SourceLanguage } from './language'
 
@@ -9,12 +9,15 @@ interface StylePart extends SheetPart {
   base: number
 }
 
-/** A component of one file, of which the style blocks are read: their places are counted among all of its style blocks. */
+/** A component of one file, of which the style blocks are read: each by the number that its compiler has for it. */
 class ComponentFile implements SourceFile {
   readonly tree = null
   private parts: readonly StylePart[] = []
 
-  constructor(public text: string) {
+  constructor(
+    public text: string,
+    private readonly path: string,
+  ) {
     this.readSheets()
   }
 
@@ -62,8 +65,7 @@ class ComponentFile implements SourceFile {
   /** Reads the style blocks; gives those that hold another text than before. */
   private readSheets(): number[] {
     const changed: number[] = []
-    const styles = blocksOf(this.text).filter((b) => b.tag === 'style')
-    this.parts = styles.flatMap((block, element) => {
+    this.parts = styleBlocks(this.path, this.text).flatMap(({ block, nth: element }) => {
       if (!isCssBlock(block)) return []
       const { from, to } = block.content
       const known = this.parts.find((p) => p.element === element)
@@ -83,5 +85,5 @@ class ComponentFile implements SourceFile {
 /** Vue's single-file components (Vue: SFC syntax), Svelte's and Astro's: text with style sheets in it. */
 export const COMPONENT: SourceLanguage = {
   mayHoldSheets: (text) => /<style/i.test(text),
-  read: (text) => new ComponentFile(text),
+  read: (text, path) => new ComponentFile(text, path),
 }

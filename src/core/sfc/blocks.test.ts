@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { textMark } from '../text'
-import { blocksOf, isCssBlock, styleBlockAt, tagOffset } from '.'
+import { blocksOf, isCssBlock, styleBlockAt, styleBlocks, tagOffset } from '.'
 
 const told = (text: string) => blocksOf(text).map((b) => [b.tag, text.slice(b.content.from, b.content.to)])
 
@@ -52,6 +52,15 @@ describe('blocks of a component of one file', () => {
     expect(styleBlockAt('src/App.svelte', 'svelte&type=style&lang.css')).toBe('src/App.svelte?style=0')
     expect(styleBlockAt('src/App.vue', 'vue&type=script')).toBeNull()
     expect(styleBlockAt('a.css', 'v=12&type=style')).toBeNull()
+  })
+
+  test('are counted as their compilers count them', () => {
+    const text = '<style>.a{}</style><p>x</p><style is:inline>.i{}</style><style lang="scss">.b{}</style><style is:global>.c{}</style>'
+    const told = (path: string) =>
+      styleBlocks(path, text).map(({ block, nth }) => `${nth} ${text.slice(block.content.from, block.content.to)}`)
+    expect(told('src/App.vue')).toEqual(['0 .a{}', '1 .i{}', '2 .b{}', '3 .c{}'])
+    // As `@astrojs/compiler` 2.13 numbers its `css`.
+    expect(told('src/App.astro')).toEqual(['2 .a{}', '1 .b{}', '0 .c{}'])
   })
 })
 

@@ -71,7 +71,21 @@ function endOfTemplate(text: string, from: number): number {
 export const isCssBlock = ({ tag, attributes }: Block): boolean =>
   tag === 'style' && /^(css|postcss)$/.test(String(attributes.get('lang') ?? 'css')) && !attributes.has('src')
 
-/** The key of the sheet that a style block is: the `nth` of all style blocks of its file, from 0. */
+/** A style block with its number, as its compiler counts them. */
+export interface StyleBlock {
+  readonly block: Block
+  readonly nth: number
+}
+
+/** The style blocks of a file, in order. They are counted from 0; Astro's compiler begins with the last, and leaves out those that stay where they are (`is:inline`). */
+export function styleBlocks(path: string, text: string): StyleBlock[] {
+  const styles = blocksOf(text).filter((b) => b.tag === 'style')
+  if (!/\.astro$/i.test(path)) return styles.map((block, nth) => ({ block, nth }))
+  const taken = styles.filter((b) => !b.attributes.has('is:inline'))
+  return taken.map((block, i) => ({ block, nth: taken.length - 1 - i }))
+}
+
+/** The key of the sheet that a style block of that number is. */
 export const styleBlockKey = (path: string, nth: number): string => `${path}?style=${nth}`
 
 /** The same by the address that compilers give a style block of a component; null for another address. */

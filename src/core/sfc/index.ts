@@ -1,2 +1,2 @@
 export { tagOffset } from './tag-offset'
-export { blocksOf, isCssBlock, styleBlockAt, styleBlockKey, type Block } from './blocks'
+export { blocksOf, isCssBlock, styleBlockAt, styleBlockKey, styleBlocks, type Block } from './blocks'

@@ -7,6 +7,7 @@ import { readFile } from 'node:fs/promises'
 import { createRequire } from 'node:module'
 import { connect } from 'node:net'
 import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { tellParent, type ToChild } from './child-messages'
 import { freePort } from './free-port'
 import { Mirror } from './mirror'
@@ -16,17 +17,22 @@ const LOOK_AGAIN = 50
 
 const [, , place, tool] = process.argv
 
-/** A server that is started by a command of its own package, which bears its name. */
+/** How a server is started. */
 interface Command {
+  /** The path of the program, where the copy is at `top`. @throws where its package is not installed. */
+  readonly program: (top: string) => Promise<string>
   readonly arguments: (port: string, script: string) => readonly string[]
   /** The path that the project's pages begin with, with a slash at both ends. */
   readonly base: (top: string) => Promise<string>
 }
 
+const ASTRO_START = fileURLToPath(new URL('astro-start.mjs', import.meta.url))
+
 const COMMANDS = new Map<string, Command>([
   [
     'next',
     {
+      program: commandOf,
       // With the bundler that the project's own script asks for.
       arguments: (port, script) => [
         'dev',
@@ -39,7 +45,7 @@ const COMMANDS = new Map<string, Command>([
       base: nextBase,
     },
   ],
-  ['astro', { arguments: (port) => ['dev', '--port', port, '--host', '127.0.0.1'], base: astroBase }],
+  ['astro', { program: async () => ASTRO_START, arguments: (port) => [port], base: astroBase }],
 ])
 
 async function readJson<T>(path: string): Promise<T | null> {
@@ -50,7 +56,7 @@ async function readJson<T>(path: string): Promise<T | null> {
   }
 }
 
-/** The path of the command of the copy's own package. @throws where it is not installed. */
+/** The path of the command of a package that bears its name. @throws where it is not installed. */
 async function commandOf(top: string): Promise<string> {
   const path = createRequire(join(top, 'package.json')).resolve(`${tool}/package.json`)
   const { bin } = (await readJson<{ bin: string | Readonly<Record<string, string>> }>(path))!
@@ -106,7 +112,7 @@ try {
   if (!command) throw new RangeError(`No command is known for ${tool}`)
   const mirror = await Mirror.make(process.cwd(), place)
   const port = await freePort()
-  const child = spawn(process.execPath, [await commandOf(mirror.at), ...command.arguments(String(port), await scriptOf(mirror.at))], {
+  const child = spawn(process.execPath, [await command.program(mirror.at), ...command.arguments(String(port), await scriptOf(mirror.at))], {
     cwd: mirror.at,
     env: environment(),
     stdio: ['ignore', 'inherit', 'inherit'],
