@@ -1,22 +1,21 @@
 import { execFileSync } from 'node:child_process'
-import { appendFileSync, cpSync, mkdtempSync, readFileSync, realpathSync, rmSync } from 'node:fs'
+import { appendFileSync, cpSync, mkdtempSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { OpenedBrowser } from '../support/browser'
-import { commitAll, markTags, openRendered } from '../support/marked-project'
+import { commitAll, leadsOf, markTags, openRendered, RULES_BY_CHILD } from '../support/marked-project'
 import type { RunningApp } from '../support/server'
 import type { Studio } from '../support/studio-driver'
 
 const JSX_TAGS = /(?<=[\s(>{])<([a-z][a-z\d]*|Link)(?=[\s>])/g
 const ASTRO_TAGS = /(?<=^ *|> ?|\(\s*)<(?!template|script|style|slot|html|head|meta|title|body)([a-z][a-z\d]*)(?=[\s>])/gm
 
-/** Rules that are of one child each, so that there are many to be told apart; in a sheet of all pages. */
-const RULES = Array.from({ length: 110 }, (_, i) => `:nth-${i % 2 ? 'last-' : ''}child(${(i >> 1) + 1}) {\n  --nth: ${i};\n}\n`).join('\n')
-
 interface Kind {
   readonly name: string
   readonly fixture: string
+  /** What its package file says otherwise than the fixture's. */
+  readonly packages?: readonly (readonly [said: string, instead: string])[]
   readonly below: readonly string[]
   readonly extension: string
   readonly tags: RegExp
@@ -32,6 +31,35 @@ interface Kind {
   readonly lines: readonly string[]
 }
 
+const NEXT: readonly Kind[] = (
+  [
+    ['Next.js 15', []],
+    ['Next.js 16 on Turbopack', [['^15.5.0', '^16.4.0']]],
+    [
+      'Next.js 16 on webpack',
+      [
+        ['^15.5.0', '^16.4.0'],
+        ['next dev', 'next dev --webpack'],
+      ],
+    ],
+  ] as const
+).map(([name, packages]) => ({
+  name,
+  packages,
+  fixture: 'harbourmaster',
+  below: ['app', 'components'],
+  extension: '.tsx',
+  tags: JSX_TAGS,
+  sheet: 'app/globals.css',
+  rules: RULES_BY_CHILD,
+  edits: [
+    { pick: '.lead', at: [0.1, 0.5], property: 'letter-spacing', value: '1px' },
+    { pick: 'article', at: [0.99, 0.05], property: 'padding-top', value: '22px' },
+  ],
+  rows: [/globals\.css:\d+ letter-spacing 0\.2px 1px reach 1 ✓/, /Berth\.module\.css:2 padding-top 10px 22px reach 60 ✓/],
+  lines: ['-  letter-spacing: 0.2px;', '+  letter-spacing: 1px;', '-  padding: 10px;', '+  padding: 22px 10px 10px;'],
+}))
+
 // Their packages come from the registry, in versions beside those that the samples have.
 const KINDS: readonly Kind[] = [
   {
@@ -41,7 +69,7 @@ const KINDS: readonly Kind[] = [
     extension: '.jsx',
     tags: JSX_TAGS,
     sheet: 'src/base.css',
-    rules: RULES,
+    rules: RULES_BY_CHILD,
     edits: [
       { pick: '.name', at: [0.5, 0.5], property: 'font-size', value: '30px' },
       { pick: 'main > section', at: [0.99, 0.02], property: 'padding-top', value: '22px' },
@@ -49,21 +77,7 @@ const KINDS: readonly Kind[] = [
     rows: [/base\.css:\d+ font-size 24px 30px reach 1 ✓/, /Board\.module\.css:2 padding-top 12px 22px reach 2 ✓/],
     lines: ['-  font-size: 24px;', '+  font-size: 30px;', '-  padding: 12px 16px;', '+  padding: 22px 16px 12px;'],
   },
-  {
-    name: 'Next.js 15',
-    fixture: 'harbourmaster',
-    below: ['app', 'components'],
-    extension: '.tsx',
-    tags: JSX_TAGS,
-    sheet: 'app/globals.css',
-    rules: RULES,
-    edits: [
-      { pick: '.lead', at: [0.1, 0.5], property: 'letter-spacing', value: '1px' },
-      { pick: 'article', at: [0.99, 0.05], property: 'padding-top', value: '22px' },
-    ],
-    rows: [/globals\.css:\d+ letter-spacing 0\.2px 1px reach 1 ✓/, /Berth\.module\.css:2 padding-top 10px 22px reach 60 ✓/],
-    lines: ['-  letter-spacing: 0.2px;', '+  letter-spacing: 1px;', '-  padding: 10px;', '+  padding: 22px 10px 10px;'],
-  },
+  ...NEXT,
   {
     // Its toolbar, without which its compiler says nothing of places, is off.
     name: 'Astro 5',
@@ -72,7 +86,7 @@ const KINDS: readonly Kind[] = [
     extension: '.astro',
     tags: ASTRO_TAGS,
     sheet: 'src/layouts/Base.astro',
-    rules: `\n<style is:global>\n${RULES}</style>\n`,
+    rules: `\n<style is:global>\n${RULES_BY_CHILD}</style>\n`,
     edits: [
       { pick: '.title', at: [0.1, 0.5], property: 'margin-bottom', value: '9px' },
       { pick: '.day', at: [0.99, 0.01], property: 'padding-top', value: '22px' },
@@ -82,7 +96,7 @@ const KINDS: readonly Kind[] = [
   },
 ]
 
-describe.each(KINDS)('$name', ({ fixture, below, extension, tags, sheet, rules, edits, rows, lines }) => {
+describe.each(KINDS)('$name', ({ fixture, packages = [], below, extension, tags, sheet, rules, edits, rows, lines }) => {
   let folder: string
   let app: RunningApp
   let browser: OpenedBrowser
@@ -94,6 +108,11 @@ describe.each(KINDS)('$name', ({ fixture, below, extension, tags, sheet, rules, 
   beforeAll(async () => {
     folder = realpathSync(mkdtempSync(join(tmpdir(), `${fixture}-`)))
     cpSync(`tests/fixtures/${fixture}`, folder, { recursive: true })
+    const file = join(folder, 'package.json')
+    writeFileSync(
+      file,
+      packages.reduce((text, [said, instead]) => text.replace(said, instead), readFileSync(file, 'utf8')),
+    )
     execFileSync('npm', ['install', '--no-audit', '--no-fund', '--no-package-lock'], { cwd: folder, stdio: 'ignore' })
     places = markTags(folder, below, extension, tags)
     appendFileSync(join(folder, sheet), `\n${rules}`)
@@ -107,35 +126,9 @@ describe.each(KINDS)('$name', ({ fixture, below, extension, tags, sheet, rules, 
   })
 
   test('each element leads to the very tag that made it, and each rule that matches it to its line', async () => {
-    const found = await studio.driver.executeAsyncScript<
-      { readonly place: string; readonly rules: readonly (readonly [place: string, selector: string])[] }[]
-    >(`
-      const done = arguments[arguments.length - 1], p = window.steadyProof
-      ;(async () => {
-        const out = []
-        // What no rule sets, so that a place is that of the rule and not of a declaration.
-        p.session.selection.touch('orphans')
-        for (const node of await p.session.selection.find('[data-mark]')) {
-          await p.session.selection.pick(node)
-          const { picked } = p.state()
-          out.push({
-            place: picked.tag?.ok ? picked.tag.path + ':' + picked.tag.line : String(picked.tag?.why),
-            rules: picked.aims.get('orphans').candidates.filter((c) => c.ref.kind === 'rule').map((c) => [c.path + ':' + c.line, c.label]),
-          })
-        }
-        return out
-      })().then(done, (e) => done([{ place: String(e), rules: [] }]))`)
-    const marks = await studio.inPage<string[]>('return [...document.querySelectorAll("[data-mark]")].map((e) => e.dataset.mark)')
-    expect(found.length).toBeGreaterThanOrEqual(200)
-    expect(found.map((f) => f.place)).toEqual(marks.map((mark) => places.get(mark)))
-    const texts = new Map<string, string[]>()
-    const known = new Map(found.flatMap((f) => f.rules))
-    for (const [place, selector] of known) {
-      const [, path, line] = /^(.*):(\d+)$/.exec(place)!
-      if (!texts.has(path)) texts.set(path, readFileSync(join(folder, path), 'utf8').split('\n'))
-      expect([place, texts.get(path)![Number(line) - 1].trim()]).toEqual([place, `${selector} {`])
-    }
-    expect(known.size).toBeGreaterThanOrEqual(100)
+    const found = await leadsOf(studio, folder, places)
+    expect(found.elements).toBeGreaterThanOrEqual(200)
+    expect(found.rules).toBeGreaterThanOrEqual(100)
   })
 
   test('rules are edited, shown with the files as they were, and saved as though typed', async () => {
