@@ -67,7 +67,9 @@ function copyOf(dir: string): string {
   return copy
 }
 
-const uses = (dir: string, name: string): boolean => readFileSync(join(dir, 'package.json'), 'utf8').includes(`"${name}":`)
+const packageText = (dir: string): string => readFileSync(join(dir, 'package.json'), 'utf8')
+
+const uses = (dir: string, name: string): boolean => packageText(dir).includes(`"${name}":`)
 
 /** The elements that edits are made of: those of the project's own components. */
 const ELEMENTS =
@@ -78,7 +80,7 @@ async function plainServer(dir: string): Promise<{ readonly url: string; readonl
   const port = await freePort()
   const host = ['--host', '127.0.0.1']
   const command = uses(dir, 'next')
-    ? ['next/dist/bin/next', 'dev', '--hostname', '127.0.0.1']
+    ? ['next/dist/bin/next', 'dev', '--hostname', '127.0.0.1', ...(/--(turbopack|webpack)\b/.exec(packageText(dir)) ?? []).slice(0, 1)]
     : uses(dir, 'astro')
       ? ['astro/astro.js', 'dev', ...host]
       : ['vite/bin/vite.js', '--strictPort', ...host]

@@ -34,7 +34,14 @@ function serverOf({
     show: async (files, alone) => void asked.push(['show', files.map((f) => f.path), alone]),
     watch: () => () => {},
   }
-  const server = new DevPageServer('q1', 'http://{project}.live.localhost:{port}', '4310', development, async () => unsaved, address)
+  const server = new DevPageServer(
+    'q1',
+    'http://{project}.live.localhost:{port}',
+    '4310',
+    development,
+    async () => unsaved,
+    address === null ? null : { address, write: async () => void asked.push(['write']) },
+  )
   return { server, asked, open: () => server.open('index.html', () => {}) }
 }
 
@@ -76,11 +83,12 @@ test('one that does not run says why, and what it printed last', async () => {
   })
 })
 
-test('a server that runs already is given no texts; one that does not answer is named with those that do', async () => {
+test('a server that runs already is given no texts: they are written; one that does not answer is named with those that do', async () => {
   const { server, asked, open } = serverOf({ address: 'http://localhost:5173', unsaved: [{ path: 'src/Berth.tsx', text: 'x' }] })
   await open()
+  await server.show([text('src/quay.css')])
   await server.show([text('src/Berth.tsx')])
-  expect(asked).toEqual([['use', new URL(server.origin).host, 'http://localhost:5173']])
+  expect(asked).toEqual([['use', new URL(server.origin).host, 'http://localhost:5173'], ['write']])
   const error = await serverOf({ address: 'http://localhost:1/nobody' })
     .open()
     .catch((e: unknown) => e)

@@ -18,6 +18,13 @@ export const isCompilerInput = (path: string, text: string): boolean =>
 /** Lines of a server's output that are shown with a fault. */
 const SHOWN_LINES = 12
 
+/** A server that runs already. */
+export interface RunningServer {
+  readonly address: string
+  /** Writes what is not saved to the folder: it shows what is there, and nothing else. */
+  readonly write: () => Promise<void>
+}
+
 /** Serves the pages of a project of components by its own development server, behind the project's live origin. */
 export class DevPageServer implements PageServer {
   readonly hasSaved = true
@@ -27,14 +34,14 @@ export class DevPageServer implements PageServer {
   private root = ''
   private again = false
 
-  /** `unsaved` gives the texts that are not saved, `address` that of a server that runs already; null to start the project's own. */
+  /** `unsaved` gives the texts that are not saved, `running` a server that runs already; null to start the project's own. */
   constructor(
     project: string,
     template: string,
     port: string,
     private readonly development: Development,
     private readonly unsaved: () => Promise<readonly UnsavedText[]>,
-    private readonly address: string | null = null,
+    private readonly running: RunningServer | null = null,
   ) {
     // Not where files of ours were served: the service worker that did so would still be there.
     this.origin = liveOriginFor(template, `${project}--dev`, port)
@@ -43,12 +50,12 @@ export class DevPageServer implements PageServer {
   async open(_page: string, onProgress: (done: number, of: number) => void): Promise<boolean> {
     onProgress(0, 1)
     const host = new URL(this.origin).host
-    const report = this.address === null ? await this.development.start(host, this.again) : await this.use(host, this.address)
+    const report = this.running === null ? await this.development.start(host, this.again) : await this.use(host, this.running.address)
     this.again = false
     if (report.state.is !== 'running') throw new LiveFaultError(devFault(report))
     this.base = report.state.base
     this.root = report.state.root
-    if (this.address === null) await this.give(await this.unsaved(), true)
+    if (this.running === null) await this.give(await this.unsaved(), true)
     return true
   }
 
@@ -71,7 +78,7 @@ export class DevPageServer implements PageServer {
     return this.origin + (address === '/' ? this.base : address.startsWith('/') ? address : `/${address}`)
   }
 
-  // Scripts, and what a compiler makes sheets of, reach the page by the server itself, unsaved too; edits of plain sheets are
+  // Scripts, and what a compiler makes sheets of, reach the page by the server itself: unsaved where it is ours, else written. Edits of plain sheets are
   // laid on the page until they are saved.
   async show(files: readonly PublishedFile[]): Promise<void> {
     const texts = files.flatMap(({ path, body }) => (typeof body === 'string' ? [{ path, text: body }] : []))
@@ -92,7 +99,8 @@ export class DevPageServer implements PageServer {
     const given = texts
       .filter(({ path, text }) => IS_SCRIPT.test(path) || this.modules.has(path) || isPreprocessed(path) || isCompilerInput(path, text))
       .sort((a, b) => Number(IS_SCRIPT.test(a.path)) - Number(IS_SCRIPT.test(b.path)))
-    if (this.address === null && (alone || given.length)) await this.development.show(given, alone)
+    if (this.running === null && (alone || given.length)) await this.development.show(given, alone)
+    else if (given.length) await this.running?.write()
   }
 
   async whole(): Promise<void> {}

@@ -1,5 +1,5 @@
 export { LiveFaultError, type LiveFault } from './live-fault'
-export { devFault, DevPageServer, isCompilerInput } from './dev-page-server'
+export { devFault, DevPageServer, isCompilerInput, type RunningServer } from './dev-page-server'
 export { FolderPageServer, type GivenFiles } from './folder-page-server'
 export { PageBusyError, PageClient } from './page-client'
 export type { PageServer, ServedFiles, SheetName } from './page-server'

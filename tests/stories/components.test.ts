@@ -241,6 +241,7 @@ describe('a project of components on Vite', () => {
   })
 
   test('a server that ends is told, and started again; one that runs already is shown by its address', async () => {
+    const card = join(folder, 'src/parts/Card.tsx')
     const running = execFileSync('pgrep', ['-f', 'vite-child.mjs'], { encoding: 'utf8' })
     for (const pid of running.trim().split('\n')) {
       const cwd = execFileSync('readlink', [`/proc/${pid}/cwd`], { encoding: 'utf8' }).trim()
@@ -266,10 +267,25 @@ describe('a project of components on Vite', () => {
       await studio.press('Show its page')
       await studio.ready()
       await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".card") !== null'))
-      // Without stamps of ours an element's tag is not known; its rules are.
+      // Its modules get their stamps on their way to the page.
       await studio.pick('.card', 0.005, 0.5)
-      expect(await studio.text('not-in-source')).toContain('A script made this section')
+      expect(await studio.text('made')).toContain('Card')
       expect(await studio.edit(() => studio.type('padding-left', '24px'))).toMatch(/Card\.css:\d+ padding-left/)
+      // What only the server can show is written at once, all that is not saved with it, and written back by undo.
+      const before = readFileSync(card, 'utf8')
+      await studio.driver.executeAsyncScript(
+        `const { session, state } = window.steadyProof
+        session.edits
+          .onElement({ kind: 'set-attribute', source: state().picked.report.info.source, name: 'title', value: 'At the quay' })
+          .then(arguments[0])`,
+      )
+      expect(await studio.inPage('return document.querySelector(".card").title')).toBe('At the quay')
+      expect(readFileSync(card, 'utf8')).toBe(before.replace('card-${tone}`}', 'card-${tone}`} title="At the quay"'))
+      expect(readFileSync(card.replace('.tsx', '.css'), 'utf8')).toContain('24px')
+      expect(await studio.driver.executeScript('return window.steadyProof.state().status.text')).toMatch(/^Written to the folder at once/)
+      await studio.driver.executeAsyncScript("window.steadyProof.session.timeline.step('undo').then(arguments[0])")
+      await studio.until('written back', () => Promise.resolve(readFileSync(card, 'utf8') === before))
+      await studio.until('as before', () => studio.inPage<boolean>('return document.querySelector(".card").title === ""'))
     } finally {
       own.kill()
     }

@@ -1,5 +1,6 @@
 export { isJsxPath } from './parse'
 export { stampTags } from './stamp'
+export { stampCompiled } from './stamp-compiled'
 export { jsxTags, type JsxTag } from './tags'
 export type { StyleModule } from './bindings'
 export { JsxDocument, type JsxElement } from './document'

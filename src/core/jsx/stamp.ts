@@ -7,7 +7,7 @@ const inQuotes = (text: string): string => `"${text.replaceAll('&', '&amp;').rep
 
 /** Components of React itself, which take no property that they do not know. */
 const BARE: ReadonlySet<string> = new Set(['Fragment', 'StrictMode', 'Suspense', 'Profiler', 'Activity', 'ViewTransition'])
-const isBare = (name: string): boolean => BARE.has(name.replace(/^React\./, ''))
+export const isBare = (name: string): boolean => BARE.has(name.replace(/^React\./, ''))
 
 /**
  * The text of a file with a stamp on each tag of an element and of a component, for the compiler and not for the file: on the same

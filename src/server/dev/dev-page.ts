@@ -63,8 +63,10 @@ export class DevPage {
   }
 
   private get route(): Route | null {
-    const { target } = this.server
-    return target === null ? null : { target: new URL(target), live: this.host!, studio: this.studio }
+    const { target, base } = this.server
+    return target === null
+      ? null
+      : { target: new URL(target), live: this.host!, studio: this.studio, ...(base !== null && { stampedBelow: base }) }
   }
 
   close(): Promise<void> {

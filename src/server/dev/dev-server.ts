@@ -82,6 +82,11 @@ export class DevServer {
     return this.state.is === 'running' ? this.state.address : null
   }
 
+  /** The path that the project's pages begin with, of a server that the person started; null where it is ours. */
+  get base(): string | null {
+    return this.state.is === 'running' && !this.state.isOurs ? this.state.base : null
+  }
+
   async report(): Promise<DevReport> {
     const found = this.state.is === 'running' ? [] : await this.othersRunning()
     return { project: await recogniseDevProject(this.root), state: this.state, output: this.output, found }

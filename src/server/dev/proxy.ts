@@ -11,6 +11,8 @@ import { Transform, type Duplex } from 'node:stream'
 import { INTERFACE_ATTRIBUTE } from '../../core/html'
 import { OWN_PATH } from '../../live/protocol'
 import { readBundledPart } from '../../core/css'
+import { isJsxPath, stampCompiled } from '../../core/jsx'
+import { decodePath } from '../../core/text'
 import { partsOf, sheetOfParts } from './sheet-parts'
 
 /** Headers that are about one connection and not the message (RFC 9110 §7.6.1). */
@@ -100,6 +102,8 @@ export interface Route {
   readonly target: URL
   readonly live: string
   readonly studio: string
+  /** The path that the project's pages begin with, where the server knows nothing of our stamps: its modules get them on their way. */
+  readonly stampedBelow?: string
 }
 
 /** Answers a request to a live origin from its development server, with our script in pages. */
@@ -111,13 +115,16 @@ export function forward(route: Route, request: IncomingMessage, response: Server
   return new Promise((done) => {
     const headers = forwarded(request.headers, route)
     const isSheet = wanted === 'style' || part !== null
+    const module = moduleAsked(path, route)
     // A page is changed on its way, so it is asked for as it is; and so is a sheet.
-    if (isPage || isSheet) headers['accept-encoding'] = 'identity'
+    if (isPage || isSheet || module !== null) headers['accept-encoding'] = 'identity'
     // What is kept of a bundle says nothing of its parts.
     if (isSheet) for (const name of ['if-none-match', 'if-modified-since', 'range']) delete headers[name]
     const going = asked({ method: request.method, url: part ? path + part.whole : request.url }, headers, target)
     going.on('response', (answer) => {
-      if (isSheet && isType(answer, /^text\/css\b/i)) sendSheet(answer, response, route, { path, query, nth: part?.nth ?? null })
+      if (isSheet && isType(answer, /^text\/css\b/i)) void sendSheet(answer, response, route, { path, query, nth: part?.nth ?? null })
+      else if (module !== null && answer.statusCode === 200 && isType(answer, /javascript/i))
+        void sendModule(answer, response, route, module)
       else passOn(answer, response, route)
       done()
     })
@@ -133,6 +140,9 @@ export function forward(route: Route, request: IncomingMessage, response: Server
     request.pipe(going)
   })
 }
+
+/** The text of an answer. @throws where it is cut off. */
+const textOf = async (answer: IncomingMessage): Promise<string> => Buffer.concat(await answer.toArray()).toString('utf8')
 
 const isType = ({ headers }: IncomingMessage, type: RegExp): boolean =>
   type.test(headers['content-type'] ?? '') && !headers['content-encoding']
@@ -172,28 +182,51 @@ function sheetAsked(url: string): { readonly path: string; readonly query: strin
   return { path, query, part: readBundledPart(query) }
 }
 
+/** The path from the top of the project of the component that a module is; null where it is none of the project's own, or it has its stamps. */
+function moduleAsked(path: string, { stampedBelow }: Route): string | null {
+  const decoded = decodePath(path)
+  if (stampedBelow === undefined || !decoded?.startsWith(stampedBelow)) return null
+  const own = decoded.slice(stampedBelow.length)
+  return isJsxPath(own) && !own.startsWith('@') && !own.includes('node_modules/') ? own : null
+}
+
+/** Sends a module with the stamps of its tags; what cannot be read as it came. */
+async function sendModule(answer: IncomingMessage, response: ServerResponse, route: Route, module: string): Promise<void> {
+  const text = await textOf(answer).catch(() => null)
+  if (text === null) {
+    response.destroy()
+    return
+  }
+  let body = text
+  try {
+    body = stampCompiled(text, module)
+  } catch {
+    // What cannot be read is for the browser to say.
+  }
+  response.writeHead(200, { ...answered(answer, route), 'content-length': Buffer.byteLength(body) }).end(body)
+}
+
 /** Sends the sheet that a bundler joined of several as one that imports them, or, of those, the one that is the `nth`; any other as it came. */
-function sendSheet(
+async function sendSheet(
   answer: IncomingMessage,
   response: ServerResponse,
   route: Route,
   { path, query, nth }: { readonly path: string; readonly query: string; readonly nth: number | null },
-): void {
-  const chunks: Buffer[] = []
-  answer.on('data', (chunk: Buffer) => chunks.push(chunk))
-  answer.on('error', () => response.destroy())
-  answer.on('end', () => {
-    const text = Buffer.concat(chunks).toString('utf8')
-    const parts = partsOf(text)
-    const body =
-      nth !== null
-        ? (parts.find((part) => part.nth === nth)?.text ?? '')
-        : parts.length
-          ? sheetOfParts(parts, path.slice(path.lastIndexOf('/') + 1), query)
-          : text
-    const headers = { ...answered(answer, route), 'content-length': Buffer.byteLength(body) }
-    response.writeHead(answer.statusCode!, parts.length ? { ...headers, 'cache-control': 'no-store' } : headers).end(body)
-  })
+): Promise<void> {
+  const text = await textOf(answer).catch(() => null)
+  if (text === null) {
+    response.destroy()
+    return
+  }
+  const parts = partsOf(text)
+  const body =
+    nth !== null
+      ? (parts.find((part) => part.nth === nth)?.text ?? '')
+      : parts.length
+        ? sheetOfParts(parts, path.slice(path.lastIndexOf('/') + 1), query)
+        : text
+  const headers = { ...answered(answer, route), 'content-length': Buffer.byteLength(body) }
+  response.writeHead(answer.statusCode!, parts.length ? { ...headers, 'cache-control': 'no-store' } : headers).end(body)
 }
 
 /** Opens a web socket to the server (RFC 6455 §4), such as the one that brings hot updates. */

@@ -183,10 +183,18 @@ export class Keeping {
     return true
   }
 
-  private async saveByItself(): Promise<void> {
+  private async saveByItself(): Promise<Saved> {
     const saved = await this.trySave([], [])
     // Held up only by a change of the folder that is in the project by now.
-    if (!saved.ok && saved.check?.written.length) await this.trySave([], [])
+    return !saved.ok && saved.check?.written.length ? this.trySave([], []) : saved
+  }
+
+  /** Saves what the page can show only once its files have it, which is said. */
+  async writeAtOnce(): Promise<void> {
+    if (getStudio().ledger.changed.length === 0) return
+    const saved = await this.saveByItself()
+    if (saved.ok && saved.files > 0)
+      say('info', `Written to the folder at once: a server that was running already shows what is there. Undo writes it back.`)
   }
 
   private async trySave(leave: readonly number[], leaveOthers: readonly string[]): Promise<Saved> {

@@ -2,7 +2,7 @@ import { proxy } from 'comlink'
 import { INTERFACE_ATTRIBUTE } from '../../core/html'
 import { OWN_PATH } from '../../live/protocol'
 import { folderOf, type FolderPlace, type ServedPages } from '../../folder'
-import { DevPageServer, FolderPageServer, WorkerServer, type PageServer } from '../../page'
+import { DevPageServer, FolderPageServer, WorkerServer, type PageServer, type RunningServer } from '../../page'
 import type { FolderRow } from '../../storage/db'
 import { db } from '../projects'
 import { theDesk, type Point } from '../../desk'
@@ -60,16 +60,16 @@ export function serverBeside(project: string, template: string, served: ServedPr
   })
 }
 
-/** What serves the pages of a folder's own development server, and what that is called; null where it has none. `address` is that of one that runs already. */
+/** What serves the pages of a folder's own development server, and what that is called; null where it has none. `running` is one that runs already. */
 export async function devServerOf(
   project: string,
   template: string,
   place: FolderPlace,
-  address: string | null = null,
+  running: RunningServer | null = null,
 ): Promise<{ readonly server: PageServer; readonly name: string } | null> {
   const { development } = folderOf(place)
   const report = await development?.report().catch(() => null)
   if (!development || !report?.project || place.served === undefined) return null
-  const server = new DevPageServer(project, template, location.port, development, () => theDesk().publishing.unsavedTexts(), address)
+  const server = new DevPageServer(project, template, location.port, development, () => theDesk().publishing.unsavedTexts(), running)
   return { server, name: report.project.name }
 }
