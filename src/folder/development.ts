@@ -18,7 +18,8 @@ export type DevState =
   | { readonly is: 'starting' }
   /** `base` is the path that its pages begin with, with a slash at both ends; `root` the folder that it reads the sources from. */
   | { readonly is: 'running'; readonly address: string; readonly base: string; readonly root: string; readonly isOurs: boolean }
-  | { readonly is: 'failed'; readonly why: string }
+  /** `address` is that of one that the person had started. */
+  | { readonly is: 'failed'; readonly why: string; readonly address?: string }
 
 /** What a development server says and is. */
 export interface DevReport {

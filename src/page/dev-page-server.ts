@@ -150,6 +150,13 @@ export function devFault({ project, state, output, found }: DevReport): LiveFaul
       remedy: 'Start it as you always do, then give its address here.',
       addresses: found,
     }
+  if (state.is === 'failed' && state.address !== undefined)
+    return {
+      title: `${name} does not run any more`,
+      detail: state.why,
+      remedy: 'Start it again as you always do: its page is shown once it answers there. Where it runs at another address now, give that.',
+      addresses: found,
+    }
   return {
     title: state.is === 'failed' ? `${name} does not run` : `${name} did not start`,
     detail: [state.is === 'failed' ? state.why : '', ...output.slice(-SHOWN_LINES)].filter(Boolean).join('\n'),

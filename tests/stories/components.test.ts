@@ -253,12 +253,13 @@ describe('a project of components on Vite', () => {
     await field.sendKeys('http://brinewick.example')
     await studio.press('Show its page')
     await studio.until('why not', async () => /not on this machine/.test(await studio.text('live-fault')))
+    const start = (at: number): ChildProcess =>
+      spawn(process.execPath, ['node_modules/vite/bin/vite.js', '--port', String(at), '--strictPort', '--host', '127.0.0.1'], {
+        cwd: folder,
+        stdio: 'ignore',
+      })
     const port = await freePort()
-    const own: ChildProcess = spawn(
-      process.execPath,
-      ['node_modules/vite/bin/vite.js', '--port', String(port), '--strictPort', '--host', '127.0.0.1'],
-      { cwd: folder, stdio: 'ignore' },
-    )
+    let own = start(port)
     try {
       await studio.until('it answers', async () => (await fetch(`http://127.0.0.1:${port}`)).ok)
       const again = await studio.driver.findElement(By.css('[data-testid=live-fault] input'))
@@ -286,6 +287,26 @@ describe('a project of components on Vite', () => {
       await studio.driver.executeAsyncScript("window.steadyProof.session.timeline.step('undo').then(arguments[0])")
       await studio.until('written back', () => Promise.resolve(readFileSync(card, 'utf8') === before))
       await studio.until('as before', () => studio.inPage<boolean>('return document.querySelector(".card").title === ""'))
+      // It is gone, and runs at another port then.
+      own.kill()
+      await studio.until('what happened', async () => /does not run any more[^]*Nothing answers/.test(await studio.text('live-fault')))
+      const other = await freePort()
+      own = start(other)
+      await studio.until('it answers', async () => (await fetch(`http://127.0.0.1:${other}`).catch(() => null))?.ok === true)
+      const moved = await studio.driver.findElement(By.css('[data-testid=live-fault] input'))
+      await moved.clear()
+      await moved.sendKeys(`http://127.0.0.1:${other}`)
+      await studio.press('Show its page')
+      await studio.ready()
+      await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".card") !== null'))
+      // And comes back where it was.
+      own.kill()
+      await studio.until('what happened', async () => /Nothing answers/.test(await studio.text('live-fault')))
+      own = start(other)
+      await studio.ready()
+      await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".card") !== null'))
+      await studio.pick('.card', 0.005, 0.5)
+      expect(await studio.text('made')).toContain('Card')
     } finally {
       own.kill()
     }

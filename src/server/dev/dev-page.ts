@@ -10,9 +10,9 @@ export class DevPage {
   private host: string | null = null
   private studio = ''
 
-  /** `children` is the folder of the scripts that run in processes of their own; `onEnd` is called when a server has ended by itself. */
-  constructor(root: string, children: string, onEnd: () => void) {
-    this.server = new DevServer(root, children, onEnd)
+  /** `children` is the folder of the scripts that run in processes of their own; `onChange` is called when a server has ended by itself, or answers again. */
+  constructor(root: string, children: string, onChange: () => void) {
+    this.server = new DevServer(root, children, onChange)
   }
 
   report(): Promise<DevReport> {

@@ -154,6 +154,28 @@ test('a server that runs already is used where it is on this machine and answers
   expect(await server.use(at)).toBe(`Nothing answers at ${at}.`)
 })
 
+test('one that the person started is missed when it is gone, and found again', async () => {
+  const patient = new DevServer(root, join(root, 'children'), () => ended++, 1500, 40)
+  const other = createServer((_, response) => void response.end('x')).listen(0, '127.0.0.1')
+  await once(other, 'listening')
+  const { port } = other.address() as AddressInfo
+  const at = `http://127.0.0.1:${port}`
+  expect(await patient.use(at)).toBeNull()
+  other.close()
+  await expect.poll(() => ended).toBe(1)
+  expect([patient.target, (await patient.report()).state]).toEqual([
+    null,
+    { is: 'failed', why: `Nothing answers at ${at} any more.`, address: at },
+  ])
+  const again = createServer((_, response) => void response.end('x')).listen(port, '127.0.0.1')
+  await expect.poll(() => ended).toBe(2)
+  expect(patient.target).toBe(at)
+  await patient.close()
+  again.close()
+  await new Promise((done) => setTimeout(done, 150))
+  expect(ended).toBe(2)
+})
+
 test('where nothing is known to be started, or its packages are missing, nothing is', async () => {
   child(RUNNING)
   rmSync(join(root, 'node_modules'), { recursive: true })

@@ -20,6 +20,9 @@ const PATIENCE = 60_000
 /** How long one that runs already may take to take a connection; ms. */
 const ANSWER = 3000
 
+/** How often one that the person started is looked for; ms. */
+const LOOK = 2000
+
 /** Ports that development servers listen on by themselves. */
 const USUAL_PORTS: readonly number[] = [5173, 5174, 3000, 3001, 4321, 8080, 8000, 4200]
 
@@ -67,14 +70,16 @@ export class DevServer {
   private starting: Promise<void> | null = null
 
   /**
-   * `children` is the folder of the scripts that run in processes of their own; `onEnd` is called when one that ran has ended
-   * by itself; `patience` is how long one may take until it answers, in ms.
+   * `children` is the folder of the scripts that run in processes of their own; `onChange` is called when one that ran has
+   * ended by itself, or answers again; `patience` is how long one may take until it answers, `look` how often one that the
+   * person started is looked for, in ms.
    */
   constructor(
     private readonly root: string,
     private readonly children: string,
-    private readonly onEnd: () => void,
+    private readonly onChange: () => void,
     private readonly patience = PATIENCE,
+    private readonly look = LOOK,
   ) {}
 
   /** Where the pages come from; null while they come from nowhere. */
@@ -162,7 +167,7 @@ export class DevServer {
       this.child = null
       if (this.state.is !== 'running') return
       this.state = { is: 'failed', why: `It ended${code === null ? '' : ` with ${code}`} while its page was open.` }
-      this.onEnd()
+      this.onChange()
     })
   }
 
@@ -202,7 +207,28 @@ export class DevServer {
       root: this.root,
       isOurs: false,
     }
+    this.lookFor(url, this.state)
     return null
+  }
+
+  // One that begins again takes a moment, which is nothing to speak of: it is gone when it was looked for twice.
+  private lookFor(url: URL, running: DevState): void {
+    const { turn } = this
+    let misses = 0
+    const lookOnce = async () => {
+      const isThere = await answers(url)
+      if (turn !== this.turn) return
+      misses = isThere ? 0 : misses + 1
+      if (misses === 2) {
+        this.state = { is: 'failed', why: `Nothing answers at ${url.origin} any more.`, address: url.origin }
+        this.onChange()
+      } else if (isThere && this.state.is === 'failed') {
+        this.state = running
+        this.onChange()
+      }
+      setTimeout(() => void lookOnce(), this.look).unref()
+    }
+    setTimeout(() => void lookOnce(), this.look).unref()
   }
 
   private note(line: string): void {

@@ -196,7 +196,12 @@ export class Session {
     const development = dev && place ? folderOf(place).development : null
     if (development)
       this.endWatch = development.watch(() => {
-        void development.report().then((report) => !this.page.left && setStudio({ fault: devFault(report), connected: false }))
+        void development.report().then((report) => {
+          if (this.page.left) return
+          if (report.state.is !== 'running') setStudio({ fault: devFault(report), connected: false })
+          // One that the person started answers again.
+          else if (getStudio().fault) void this.page.publish()
+        })
       })
     void this.readRest().then(() => this.readAhead())
     this.keeping.keepSoon()
