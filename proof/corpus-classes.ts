@@ -65,6 +65,9 @@ class ClassCorpus {
           !/^@supports|^@property/.test(`@${(d.parent.parent as { name?: string } | undefined)?.name}`)
         )
           out.push([d.prop, d.value])
+        // What it says at some widths alone is another thing than what it says at all.
+        const around = d.parent as { readonly type: string; readonly name?: string; readonly params?: string } | undefined
+        if (around?.type === 'atrule' && around.name === 'media') out.push([`${d.prop} ${around.params}`, d.value])
       })
     return out
   }
