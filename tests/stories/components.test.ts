@@ -271,8 +271,7 @@ describe('a project of components on Vite', () => {
       // Its modules get their stamps on their way to the page.
       await studio.pick('.card', 0.005, 0.5)
       expect(await studio.text('made')).toContain('Card')
-      expect(await studio.edit(() => studio.type('padding-left', '24px'))).toMatch(/Card\.css:\d+ padding-left/)
-      // What only the server can show is written at once, all that is not saved with it, and written back by undo.
+      // What only the server can show is written at once, and written back by undo.
       const before = readFileSync(card, 'utf8')
       await studio.driver.executeAsyncScript(
         `const { session, state } = window.steadyProof
@@ -282,11 +281,14 @@ describe('a project of components on Vite', () => {
       )
       expect(await studio.inPage('return document.querySelector(".card").title')).toBe('At the quay')
       expect(readFileSync(card, 'utf8')).toBe(before.replace('card-${tone}`}', 'card-${tone}`} title="At the quay"'))
-      expect(readFileSync(card.replace('.tsx', '.css'), 'utf8')).toContain('24px')
       expect(await studio.driver.executeScript('return window.steadyProof.state().status.text')).toMatch(/^Written to the folder at once/)
       await studio.driver.executeAsyncScript("window.steadyProof.session.timeline.step('undo').then(arguments[0])")
       await studio.until('written back', () => Promise.resolve(readFileSync(card, 'utf8') === before))
       await studio.until('as before', () => studio.inPage<boolean>('return document.querySelector(".card").title === ""'))
+      // Rules are laid on the page as anywhere, until they are saved.
+      await studio.pick('.card', 0.005, 0.5)
+      expect(await studio.edit(() => studio.type('padding-left', '24px'))).toMatch(/Card\.css:\d+ padding-left .*24px reach/)
+      expect(readFileSync(card.replace('.tsx', '.css'), 'utf8')).not.toContain('24px')
       // It is gone, and runs at another port then.
       own.kill()
       await studio.until('what happened', async () => /does not run any more[^]*Nothing answers/.test(await studio.text('live-fault')))

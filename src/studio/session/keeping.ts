@@ -191,7 +191,8 @@ export class Keeping {
 
   /** Saves what the page can show only once its files have it, which is said. */
   async writeAtOnce(): Promise<void> {
-    if (getStudio().ledger.changed.length === 0) return
+    // The window may not have been brought to it yet.
+    if ((await theDesk().current.state()).changed.length === 0) return
     const saved = await this.saveByItself()
     if (saved.ok && saved.files > 0)
       say('info', `Written to the folder at once: a server that was running already shows what is there. Undo writes it back.`)
