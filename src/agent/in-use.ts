@@ -6,6 +6,8 @@ import type { UsedColor, UsedFace } from './protocol'
 /** Elements that are looked at, and those that are named of one face or colour, at most. */
 const MOST = 20_000
 const MOST_NAMED = 500
+/** How long it looks at a time, so that the page goes on with what it does; ms. */
+const SLICE = 12
 
 type WithElements<T> = Omit<T, 'nodes'> & { readonly elements: readonly Element[] }
 
@@ -55,18 +57,23 @@ function colorsOf(e: Element, style: CSSStyleDeclaration, hasText: boolean): Map
 }
 
 /** Every face and every colour that the page shows, with the elements that have it; frames of the same site included. What has no box is left out. */
-export function inUseOn(root: Document): {
+export async function inUseOn(root: Document): Promise<{
   readonly faces: readonly WithElements<UsedFace>[]
   readonly colors: readonly WithElements<UsedColor>[]
-} {
+}> {
   const faces = new Map<string, Tally & { face: Pick<UsedFace, 'family' | 'weight' | 'style' | 'size'>; characters: number }>()
   const colors = new Map<string, Tally & { roles: Record<ColorRole, number> }>()
   let left = MOST
+  let begun = performance.now()
   for (const doc of documentsOf(root)) {
     const view = doc.defaultView
     if (!doc.body || !view) continue
     const stack: Element[] = [doc.documentElement]
     while (stack.length && left > 0) {
+      if (performance.now() - begun > SLICE) {
+        await new Promise((done) => setTimeout(done))
+        begun = performance.now()
+      }
       const e = stack.pop()!
       const style = view.getComputedStyle(e)
       if (isOurs(e) || style.display === 'none') continue

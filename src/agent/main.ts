@@ -212,8 +212,8 @@ function start(studio: string, scripts: string): void {
       return (await findingsOf(root)).map(({ element, ...rest }) => ({ ...rest, info: handles.info(element) }))
     },
     overflow: () => ({ width: innerWidth, elements: overflowingIn(root).map((e) => handles.info(e)) }),
-    inUse: () => {
-      const { faces, colors } = inUseOn(root)
+    inUse: async () => {
+      const { faces, colors } = await inUseOn(root)
       const named = <T extends { readonly elements: readonly Element[] }>({ elements, ...rest }: T) => ({
         ...rest,
         nodes: elements.map((e) => handles.handle(e)),
