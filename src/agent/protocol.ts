@@ -1,117 +1,15 @@
 import type { Stamp } from '../core/html'
 import type { ChangedRun, PackedOutline, RuleBody } from '../core/css'
+import type { Box, Geometry, NodeHandle, NodeInfo, Point, Rect } from './protocol-nodes'
+import type { WholePageRequests } from './protocol-whole-page'
+
+export type * from './protocol-nodes'
+export * from './protocol-whole-page'
 
 /**
  * What the interface and the agent in the live page say to each other over one `MessagePort`. The page is not
  * trusted: the interface reads everything that comes from it through the checks in `read.ts`.
  */
-
-/** A number the agent gives an element for as long as the page lives. */
-export type NodeHandle = number
-
-/**
- * One box of an element in CSS px of the live page's viewport: a `w` by `h` rectangle around the point (`cx`, `cy`),
- * under the linear map [a c; b d].
- */
-export interface Box {
-  readonly cx: number
-  readonly cy: number
-  readonly a: number
-  readonly b: number
-  readonly c: number
-  readonly d: number
-  readonly w: number
-  readonly h: number
-}
-
-/** Top, right, bottom, left, in CSS px before transforms. */
-export type Sides = readonly [top: number, right: number, bottom: number, left: number]
-
-/** A rectangle in px, from the corner of an element's border box. */
-export interface Rect {
-  readonly x: number
-  readonly y: number
-  readonly w: number
-  readonly h: number
-}
-
-/** A grid track: where it starts from the corner of a border box, and its size; px. */
-export interface Track {
-  readonly at: number
-  readonly size: number
-}
-
-/** How a container lays its children out, in its own border box. */
-export interface ContainerLayout {
-  readonly kind: 'flex' | 'grid'
-  /** Of a grid, implicit tracks included. */
-  readonly columns: readonly Track[]
-  readonly rows: readonly Track[]
-  /** Whether columns follow one another from right to left. */
-  readonly mirrored: boolean
-  readonly areas: readonly (Rect & { readonly name: string })[]
-  /** Of a flex container that has more than one. */
-  readonly lines: readonly Rect[]
-  /** Room that neither children nor gaps take. */
-  readonly free: readonly Rect[]
-  readonly content: Rect
-}
-
-/** A child of a grid whose place is by its order alone, in one cell. 0-based. */
-export interface GridItem {
-  readonly source: string | null
-  readonly column: number
-  readonly row: number
-  readonly own: boolean
-}
-
-/** What an element's parent places it in, from the corner of the element's own border box. */
-/** `items`: the children of a grid in order, where all of them stand where their order puts them; else null. */
-export type Place =
-  | {
-      readonly kind: 'grid'
-      readonly columns: readonly Track[]
-      readonly rows: readonly Track[]
-      readonly mirrored: boolean
-      readonly items: readonly GridItem[] | null
-    }
-  /** Its line runs along `axis`, between `from` and `to` across; `free` px are left to the right of it or below, `freeBefore` to the left or above. */
-  | {
-      readonly kind: 'flex'
-      readonly axis: 'x' | 'y'
-      readonly from: number
-      readonly to: number
-      readonly free: number
-      readonly freeBefore: number
-    }
-
-export interface Geometry {
-  readonly boxes: readonly Box[]
-  readonly padding: Sides
-  readonly border: Sides
-  readonly margin: Sides
-  /** Gaps between the children, in the element's border box; px. */
-  readonly gaps: readonly Rect[]
-  /** Of the chosen element alone, where it stands straight. */
-  readonly layout: ContainerLayout | null
-  readonly place: Place | null
-  readonly edges: { readonly x: readonly number[]; readonly y: readonly number[] } | null
-}
-
-/** `source`: has its own tag in the file. `component`: a known tag of a component made it. `script`: made while the page ran. `parser`: implied by the HTML parser. */
-export type NodeOrigin = 'source' | 'component' | 'script' | 'parser'
-
-export interface NodeInfo {
-  readonly node: NodeHandle
-  readonly origin: NodeOrigin
-  /** `<file key>.<element id>`, or null when the element is not in the source. */
-  readonly source: string | null
-  readonly tag: string
-  readonly id: string
-  readonly classes: readonly string[]
-  /** Which of its siblings with the same tag, id and classes it is, the first being 1; null where it is the only one. */
-  readonly twin: number | null
-}
 
 /** A rule that applies to an element; `selectors` are the indexes of those in its list that match. */
 export interface MatchedRule {
@@ -397,77 +295,8 @@ export interface PageState {
   readonly height: number
 }
 
-export type PictureFormat = 'png' | 'webp'
-
-/** A picture of an element, or why there is none. */
-export type Picture =
-  | {
-      readonly ok: true
-      readonly bytes: Uint8Array
-      /** CSS px. */
-      readonly width: number
-      readonly height: number
-      /** Pixels of the picture for each px: fewer than were asked for where it would have too many. */
-      readonly scale: number
-    }
-  | { readonly ok: false; readonly why: string }
-
-/** A small picture of what shows: boxes in their colours, the later over the earlier; px. */
-export interface Sketch {
-  readonly width: number
-  readonly height: number
-  readonly ground: string
-  readonly boxes: readonly (Rect & { readonly fill: string; readonly round: number })[]
-}
-
-/** Elements that are listed of one rule of findings at most. */
-export const MOST_OF_A_RULE = 200
-
-/** What the page does not do that WCAG 2.2 asks for, at levels A and AA, of one element. */
-export interface Finding {
-  readonly info: NodeInfo
-  /** The rule of axe-core, such as `color-contrast`. */
-  readonly rule: string
-  readonly impact: 'minor' | 'moderate' | 'serious' | 'critical'
-  /** What is asked for, and why this element does not do it. */
-  readonly help: string
-  readonly why: string
-  /** Of a contrast: what the text stands on, and the ratio it should have. */
-  readonly contrast: { readonly ground: string; readonly wanted: number } | null
-}
-
-/** A face that text of the page is drawn in. */
-export interface UsedFace {
-  readonly family: string
-  readonly weight: string
-  readonly style: string
-  readonly size: string
-  /** Without white space. */
-  readonly characters: number
-  readonly count: number
-  /** The first of the elements. */
-  readonly nodes: readonly NodeHandle[]
-}
-
-/** A colour that the page shows, and how many elements have it as what. */
-export interface UsedColor {
-  readonly color: string
-  readonly text: number
-  readonly ground: number
-  readonly edge: number
-  readonly paint: number
-  readonly count: number
-  readonly nodes: readonly NodeHandle[]
-}
-
-/** In the root viewport; px. */
-export interface Point {
-  readonly x: number
-  readonly y: number
-}
-
 /** Requests of the interface, with what the agent answers. */
-export interface Requests {
+export interface Requests extends WholePageRequests {
   /** With `hover`, what is found is framed from now on as hovered. */
   hit: {
     ask: { x: number; y: number; hover: boolean }
@@ -588,15 +417,6 @@ export interface Requests {
   }
   /** `whole`: sheets of which a part could not be taken in. */
   sync: { ask: { ops: readonly SyncOp[] }; answer: { reload: boolean; whole: readonly string[] } }
-  sketch: { ask: Record<string, never>; answer: Sketch }
-  /** A picture of an element as it shows now, with what lies behind it left out; at the screen's own scale where none is asked for. */
-  picture: { ask: { node: NodeHandle; format: PictureFormat; scale: number | null }; answer: Picture }
-  /** What the page does not do that WCAG 2.2 asks for; frames are not looked into. */
-  findings: { ask: Record<string, never>; answer: readonly Finding[] }
-  /** The elements that make the page wider than its window, and how wide that is in CSS px. */
-  overflow: { ask: Record<string, never>; answer: { readonly width: number; readonly elements: readonly NodeInfo[] } }
-  /** Every face and colour that the page shows, the most used first. */
-  inUse: { ask: Record<string, never>; answer: { readonly faces: readonly UsedFace[]; readonly colors: readonly UsedColor[] } }
   /** Brings the `index`-th element that the selectors match into view, counting round. */
   reveal: { ask: { selectors: readonly string[]; index: number }; answer: null }
   wheel: { ask: { x: number; y: number; dx: number; dy: number }; answer: null }
