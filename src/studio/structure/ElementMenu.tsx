@@ -8,6 +8,9 @@ import { useSession } from '../ui/SessionContext'
 import styles from './ElementMenu.module.css'
 import { currentAim } from '../session/landings'
 
+/** The tag that was wrapped in last. */
+let lastWrapper = 'div'
+
 /** What can be done with the selected element as a whole. */
 export function ElementMenu({ anchor, onClose }: { readonly anchor: HTMLElement; readonly onClose: () => void }) {
   const { session } = useSession()
@@ -15,7 +18,7 @@ export function ElementMenu({ anchor, onClose }: { readonly anchor: HTMLElement;
   const chosen = useStudio((s) => s.picked !== null && s.picked.report.info.source !== null)
   const isOfPage = useStudio((s) => s.picked?.report.made == null)
   const hidden = useStudio((s) => s.hidden.length)
-  const [wrapper, setWrapper] = useState('div')
+  const [wrapper, setWrapper] = useState(lastWrapper)
   const about = async (of: (a: { readonly selector: string; readonly changed: string }) => string, what: string) => {
     const { picked } = getStudio()
     const matched = await session.selection.reach.selectorsOfMatched()
@@ -65,6 +68,7 @@ export function ElementMenu({ anchor, onClose }: { readonly anchor: HTMLElement;
           size="small"
           onClick={() => {
             onClose()
+            lastWrapper = wrapper
             void structure.wrap(wrapper)
           }}
         >
