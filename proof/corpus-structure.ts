@@ -98,7 +98,9 @@ function shown(root: DefaultTreeAdapterTypes.Node, placed: ReadonlySet<number>):
       else
         for (const piece of n.value.split(/([ \t\n\f\r]+)/))
           if (piece) out.push(/^[ \t\n\f\r]/.test(piece) ? { text: ' ', edge: false } : { text: piece, edge: false })
-    } else if (n.nodeName === '#comment') out.push({ text: `<!--${(n as DefaultTreeAdapterTypes.CommentNode).data}-->`, edge: false })
+    } else if (n.nodeName === '#comment')
+      // Its lines are set in with what it stands in.
+      out.push({ text: `<!--${(n as DefaultTreeAdapterTypes.CommentNode).data.replace(/(\r\n?|\n)[ \t]+/g, '$1')}-->`, edge: false })
     else for (const c of childrenOf(n)) visit(c, exact)
   }
   visit(root, false)
