@@ -9,6 +9,7 @@ import { BottomStrip } from './BottomStrip'
 import { ImportDrop } from './ImportDrop'
 import { PageArea } from './PageArea'
 import { SessionContext } from './SessionContext'
+import { loadBehind } from './load-behind'
 import { StatusBar } from './StatusBar'
 import styles from './Studio.module.css'
 import { TopBar } from './TopBar'
@@ -99,6 +100,9 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
   )
 }
 
+/** How long after the page shows the rest is loaded; ms. */
+const LATER = 1000
+
 const AimPanel = lazy(() => import('../aim/AimPanel').then((m) => ({ default: m.AimPanel })))
 const TunePanel = lazy(() => import('../tune/TunePanel').then((m) => ({ default: m.TunePanel })))
 const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
@@ -121,6 +125,11 @@ function Window() {
   useShortcuts()
   useProofs()
   useAppearance()
+  useEffect(() => {
+    if (!shown) return
+    const timer = setTimeout(() => void loadBehind(), LATER)
+    return () => clearTimeout(timer)
+  }, [shown])
   const name = useStudio((s) => s.project?.name)
   useEffect(() => {
     document.title = name ? `${name} · Steady Brush` : 'Steady Brush'
