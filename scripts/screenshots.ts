@@ -1,4 +1,4 @@
-/** Takes the pictures in `docs/screenshots/` anew, from the sample projects. */
+/** Takes the pictures in `docs/screenshots/` again, from the sample projects. */
 import { execFileSync } from 'node:child_process'
 import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'

@@ -235,7 +235,7 @@ describe('where an edit lands', () => {
       3,
       'white',
       8,
-      '.main gives --btn-ink its value, and only the element and its like use it.',
+      '.main gives --btn-ink its value, and only the element and others like it use it.',
     ])
     // What else than its like uses it would change too.
     expect(chosen(`${shared}.badge { color: var(--btn-ink) }`, main).at.label).toBe('.btn')
@@ -256,7 +256,7 @@ describe('where an edit lands', () => {
       }))
     expect([held(shared).at.ref.kind, held(shared).at.label]).toEqual(['token', '--btn-hover-ink'])
     expect(held(`${shared}.btn:focus { color: var(--btn-hover-ink) }`).because).toBe(
-      '.main gives --btn-hover-ink its value, and only the element and its like use it, .btn:focus too.',
+      '.main gives --btn-hover-ink its value, and only the element and others like it use it, .btn:focus too.',
     )
     expect(held(`${shared}.btn.is-on { color: var(--btn-hover-ink) }`).at.label).toBe('.btn:hover')
   })

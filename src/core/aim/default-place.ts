@@ -178,7 +178,7 @@ export class DefaultPlace {
       return `What sets the value now is stronger than any rule, so this one is ${c.ref.kind === 'class-list' ? c.reason : this.marked}.`
     if (c.ref.kind === 'token') {
       const others = this.tokens.own?.others ?? []
-      return `${c.of} gives ${c.label} its value, and only the element and its like use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
+      return `${c.of} gives ${c.label} its value, and only the element and others like it use it${others.length ? `, ${others.slice(0, 3).join(' and ')} too` : ''}.`
     }
     const here = c.overridden.find((o) => o.holds)
     if (c.elsewhere && here) return `It holds at every width; at this one ${here.condition} sets ${here.value}.`
@@ -194,20 +194,20 @@ export class DefaultPlace {
     if (c.current !== null)
       return c.ref.kind === 'inline'
         ? 'Its style attribute sets the value now.'
-        : 'It sets the value now and reaches only this element and its like.'
+        : 'It sets the value now and reaches only this element and others like it.'
     const ofClass = c.ref.kind === 'new-rule' && /\.[^\s]+$/.test(c.ref.selector)
     const then =
       c.ref.kind === 'inline'
         ? `${this.whom}.`
         : c.ref.kind === 'new-rule'
           ? !ofClass
-            ? 'a rule for its like, which have none yet.'
+            ? 'a rule for elements like it, which have none yet.'
             : this.hasOwnRule
               ? 'a rule for its class in a sheet of yours.'
               : 'a rule for its class, which has none yet.'
           : this.matchingOf(c)!.isOwn
             ? 'the rule of its own class.'
-            : 'a rule that reaches only this element and its like.'
+            : 'a rule that reaches only this element and others like it.'
     return first ? first + then : then.charAt(0).toUpperCase() + then.slice(1)
   }
 }

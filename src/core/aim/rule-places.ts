@@ -72,7 +72,7 @@ export class RulePlaces {
       fits: this.fits(m),
       asImportant: false,
       off: false,
-      reason: m.isOwn ? 'the rule of its own class' : reach?.kin ? 'matches it and its like' : 'matches other kinds of element too',
+      reason: m.isOwn ? 'the rule of its own class' : reach?.kin ? 'matches it and others like it' : 'matches other kinds of element too',
     }
   }
 
@@ -127,7 +127,7 @@ export class RulePlaces {
       reason: !decides
         ? 'sets it too, and loses'
         : this.c.reachOf(m)?.kin
-          ? 'sets it now, for this element and its like'
+          ? 'sets it now, for this element and others like it'
           : 'sets it now, for other kinds of element too',
     })
   }
