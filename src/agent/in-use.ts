@@ -1,3 +1,4 @@
+import { inSlices } from '../core/project'
 import { documentsOf } from './documents'
 import { renderedFamily } from './facts'
 import { isOurs } from './own-script'
@@ -6,8 +7,6 @@ import type { UsedColor, UsedFace } from './protocol'
 /** Elements that are looked at, and those that are named of one face or colour, at most. */
 const MOST = 20_000
 const MOST_NAMED = 500
-/** How long it looks at a time, so that the page goes on with what it does; ms. */
-const SLICE = 12
 
 type WithElements<T> = Omit<T, 'nodes'> & { readonly elements: readonly Element[] }
 
@@ -64,16 +63,17 @@ export async function inUseOn(root: Document): Promise<{
   const faces = new Map<string, Tally & { face: Pick<UsedFace, 'family' | 'weight' | 'style' | 'size'>; characters: number }>()
   const colors = new Map<string, Tally & { roles: Record<ColorRole, number> }>()
   let left = MOST
-  let begun = performance.now()
+  // The page goes on with what it does.
+  const goesOn = inSlices(async () => {
+    await new Promise((done) => setTimeout(done))
+    return true
+  })
   for (const doc of documentsOf(root)) {
     const view = doc.defaultView
     if (!doc.body || !view) continue
     const stack: Element[] = [doc.documentElement]
     while (stack.length && left > 0) {
-      if (performance.now() - begun > SLICE) {
-        await new Promise((done) => setTimeout(done))
-        begun = performance.now()
-      }
+      await goesOn()
       const e = stack.pop()!
       const style = view.getComputedStyle(e)
       if (isOurs(e) || style.display === 'none') continue

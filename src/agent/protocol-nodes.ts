@@ -59,8 +59,10 @@ export interface GridItem {
   readonly own: boolean
 }
 
-/** What an element's parent places it in, from the corner of the element's own border box. */
-/** `items`: the children of a grid in order, where all of them stand where their order puts them; else null. */
+/**
+ * What an element's parent places it in, from the corner of the element's own border box. `items`: the children of a grid in order, where all of them
+ * stand where their order puts them; else null.
+ */
 export type Place =
   | {
       readonly kind: 'grid'

@@ -21,7 +21,8 @@ export class Desk {
   )
   readonly changes = proxy(new Changes(this.current, this.publishing, this.pageSync))
   readonly opening = proxy(new Opening(this.current, this.publishing, this.changes))
-  readonly editing = proxy(new Editing(this.current, this.publishing, this.changes))
+  private readonly editor = new Editing(this.current, this.publishing, this.changes)
+  readonly editing = this.whenWhole(async () => this.editor)
   readonly places = this.ofWhole('places')
   readonly reading = this.ofWhole('reading')
   readonly history = this.ofWhole('history')
@@ -51,12 +52,16 @@ export class Desk {
     return proxy(onceLoaded(async () => (await this.later())[name]))
   }
 
-  // What it says and changes is not to be of a part of the project.
   private ofWhole<Name extends keyof LaterServices>(name: Name): OnceLoaded<LaterServices[Name]> & ProxyMarked {
+    return this.whenWhole(async () => (await this.later())[name])
+  }
+
+  // What it says and changes is not to be of a part of the project.
+  private whenWhole<Service extends object>(load: () => Promise<Service>): OnceLoaded<Service> & ProxyMarked {
     return proxy(
       onceLoaded(async () => {
         await this.current.whole
-        return (await this.later())[name]
+        return load()
       }),
     )
   }

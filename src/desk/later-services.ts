@@ -45,7 +45,7 @@ export function laterServices(current: OpenProject, publishing: Publishing, page
       alone: (work) => folder.alone(work),
       noteBranch: async (branch) => void (await current.db.folders.update(current.id, { branch })),
     }),
-    /** What is wished for, and what assistants and colleagues are told. */
+    /** Wishes, and what assistants and colleagues get to see. */
     handing: new Handing({
       folder: () => current.folder,
       opened: () => current.project,

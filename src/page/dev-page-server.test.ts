@@ -40,7 +40,7 @@ function serverOf({
     '4310',
     development,
     async () => unsaved,
-    address === null ? null : { address, write: async () => void asked.push(['write']) },
+    address === null ? null : { address, write: async (paths) => void asked.push(['write', paths]) },
   )
   return { server, asked, open: () => server.open('index.html', () => {}) }
 }
@@ -88,7 +88,10 @@ test('a server that runs already is given no texts: they are written; one that d
   await open()
   await server.show([text('src/quay.css')])
   await server.show([text('src/Berth.tsx')])
-  expect(asked).toEqual([['use', new URL(server.origin).host, 'http://localhost:5173'], ['write']])
+  expect(asked).toEqual([
+    ['use', new URL(server.origin).host, 'http://localhost:5173'],
+    ['write', ['src/Berth.tsx']],
+  ])
   const error = await serverOf({ address: 'http://localhost:1/nobody' })
     .open()
     .catch((e: unknown) => e)

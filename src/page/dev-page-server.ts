@@ -21,8 +21,8 @@ const SHOWN_LINES = 12
 /** A server that runs already. */
 export interface RunningServer {
   readonly address: string
-  /** Writes what is not saved to the folder: it shows what is there, and nothing else. */
-  readonly write: () => Promise<void>
+  /** Writes what is not saved to the folder, where that changes one of these files: it shows what is there, and nothing else. */
+  readonly write: (paths: readonly string[]) => Promise<void>
 }
 
 /** Serves the pages of a project of components by its own development server, behind the project's live origin. */
@@ -100,7 +100,7 @@ export class DevPageServer implements PageServer {
       .filter(({ path, text }) => IS_SCRIPT.test(path) || this.modules.has(path) || isPreprocessed(path) || isCompilerInput(path, text))
       .sort((a, b) => Number(IS_SCRIPT.test(a.path)) - Number(IS_SCRIPT.test(b.path)))
     if (this.running === null && (alone || given.length)) await this.development.show(given, alone)
-    else if (given.length) await this.running?.write()
+    else if (given.length) await this.running?.write(given.map(({ path }) => path))
   }
 
   async whole(): Promise<void> {}

@@ -33,6 +33,13 @@ export function childrenOf(node: Node): Node[] {
   return out
 }
 
+/** A node with all that stands in it, in no order. */
+export function nodesIn(top: Node): Node[] {
+  const out = [top]
+  for (const node of out) out.push(...childrenOf(node))
+  return out
+}
+
 /** A node without what only types or groups it: parentheses, `as`, `satisfies`, `!`. */
 export function bare(node: Node): Node {
   let at = node

@@ -2,7 +2,7 @@ import { parse } from '@babel/parser'
 import type * as t from '@babel/types'
 import { STAMP_ATTRIBUTE, stampText, USAGES } from '../html'
 import { applySplices, textMark } from '../text'
-import { childrenOf, parseJsx, tagNameOf, type Node } from './parse'
+import { nodesIn, parseJsx, tagNameOf, type Node } from './parse'
 import { isBare } from './stamp'
 
 /** What compilers make of a tag in development (React, new JSX transform), by whatever name they import it. */
@@ -26,22 +26,12 @@ function sourceOf(map: string): string | null {
   }
 }
 
-function collect<Found>(top: Node, of: (node: Node) => Found | null): Found[] {
-  const found: { readonly at: number; readonly it: Found }[] = []
-  const todo = [top]
-  while (todo.length) {
-    const node = todo.pop()!
-    const it = of(node)
-    if (it !== null) found.push({ at: node.start!, it })
-    todo.push(...childrenOf(node))
-  }
-  return found.sort((a, b) => a.at - b.at).map(({ it }) => it)
-}
+const inOrder = (nodes: readonly Node[]): readonly Node[] => [...nodes].sort((a, b) => a.start - b.start)
 
 /** The names of the tags of a source in order, and '' for a fragment without a name. */
 const tagNames = (source: string, path: string): string[] =>
-  collect(parseJsx(source, path), (node) =>
-    node.type === 'JSXOpeningElement' ? tagNameOf(node.name) : node.type === 'JSXOpeningFragment' ? '' : null,
+  inOrder(nodesIn(parseJsx(source, path))).flatMap((node) =>
+    node.type === 'JSXOpeningElement' ? [tagNameOf(node.name)] : node.type === 'JSXOpeningFragment' ? [''] : [],
   )
 
 const calleeName = ({ callee }: t.CallExpression): string => (callee.type === 'Identifier' ? callee.name : '')
@@ -72,9 +62,9 @@ export function stampCompiled(code: string, path: string): string {
   const map = MAP.exec(code)
   const source = map && sourceOf(map[1])
   if (!source) return code
-  const calls = collect(parse(code, { sourceType: 'module', attachComment: false }) as Node, (node) =>
-    node.type === 'CallExpression' && MAKES.test(calleeName(node)) ? node : null,
-  )
+  const calls = inOrder(nodesIn(parse(code, { sourceType: 'module', attachComment: false }).program as Node)).filter(
+    (node) => node.type === 'CallExpression' && MAKES.test(calleeName(node)),
+  ) as t.CallExpression[]
   const names = tagNames(source, path)
   if (calls.length !== names.length || !calls.every((call, i) => isOf(call.arguments[0], names[i]))) return code
   const mark = textMark(source)

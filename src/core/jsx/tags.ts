@@ -1,5 +1,5 @@
 import type * as t from '@babel/types'
-import { childrenOf, isHostTag, parseJsx, tagNameOf, type Node } from './parse'
+import { isHostTag, nodesIn, parseJsx, tagNameOf } from './parse'
 
 /** A tag of JSX that begins an element (JSX specification, JSXOpeningElement and JSXSelfClosingElement); offsets in UTF-16 units. */
 export interface JsxTag {
@@ -24,12 +24,7 @@ export function tagOf(text: string, node: t.JSXOpeningElement): JsxTag {
 
 /** The tags of a file in the order of their `<`. @throws SyntaxError where it cannot be read. */
 export function jsxTags(text: string, path: string): readonly JsxTag[] {
-  const tags: JsxTag[] = []
-  const todo: Node[] = [parseJsx(text, path)]
-  while (todo.length) {
-    const node = todo.pop()!
-    if (node.type === 'JSXOpeningElement') tags.push(tagOf(text, node))
-    todo.push(...childrenOf(node))
-  }
-  return tags.sort((a, b) => a.from - b.from)
+  return nodesIn(parseJsx(text, path))
+    .flatMap((node) => (node.type === 'JSXOpeningElement' ? [tagOf(text, node)] : []))
+    .sort((a, b) => a.from - b.from)
 }

@@ -189,10 +189,11 @@ export class Keeping {
     return !saved.ok && saved.check?.written.length ? this.trySave([], []) : saved
   }
 
-  /** Saves what the page can show only once its files have it, which is said. */
-  async writeAtOnce(): Promise<void> {
-    // The window may not have been brought to it yet.
-    if ((await theDesk().current.state()).changed.length === 0) return
+  /** Saves, which is said, where these files, which the page shows only as the folder has them, are not as they are there. */
+  async writeAtOnce(paths: readonly string[]): Promise<void> {
+    // The window may not have been brought to it yet. What another program changed is in the folder.
+    const { changed } = await theDesk().current.state()
+    if (!paths.some((path) => changed.includes(path))) return
     const saved = await this.saveByItself()
     if (saved.ok && saved.files > 0)
       say('info', `Written to the folder at once: a server that was running already shows what is there. Undo writes it back.`)

@@ -105,7 +105,9 @@ export class Session {
   /** Shows the page of a development server that runs already. */
   async showServerAt(address: string): Promise<void> {
     const place = await db.folders.get(this.project)
-    const dev = place ? await devServerOf(this.project, this.template, place, { address, write: () => this.keeping.writeAtOnce() }) : null
+    const dev = place
+      ? await devServerOf(this.project, this.template, place, { address, write: (paths) => this.keeping.writeAtOnce(paths) })
+      : null
     if (!dev || this.page.left) return
     this.page.serveFrom(dev.server)
     setStudio({ fault: null, progress: { text: `Asking ${address}`, share: 0 } })
