@@ -1,9 +1,10 @@
 'use client'
 import { Button } from '@mui/material'
-import { lazy, Suspense, useState } from 'react'
+import { Suspense, useState } from 'react'
 import { useStudio } from '../store'
+import { later } from '../ui/later'
 
-const ElementMenu = lazy(() => import('./ElementMenu').then((m) => ({ default: m.ElementMenu })))
+const ElementMenu = later(() => import('./ElementMenu').then((m) => m.ElementMenu))
 
 /** Opens the menu of the selected element. */
 export function ElementButton() {

@@ -1,14 +1,15 @@
 'use client'
-import { lazy, Suspense, useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react'
+import { Suspense, useEffect, useMemo, useRef, useState, type DragEvent, type ReactNode } from 'react'
 import { ImportError } from '../../folder'
 import type { FoundFolder } from '../importing'
 import type { ImportRun } from '../projects'
 import { ImportContext } from './ImportContext'
 import type { ImportState } from './ImportDialog'
 import styles from './ImportDrop.module.css'
+import { later } from './later'
 import { useSession } from './SessionContext'
 
-const ImportDialog = lazy(() => import('./ImportDialog').then((m) => ({ default: m.ImportDialog })))
+const ImportDialog = later(() => import('./ImportDialog').then((m) => m.ImportDialog))
 
 /** What brings files in; loaded when some are. */
 const importing = () => import('../importing')

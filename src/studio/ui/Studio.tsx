@@ -1,5 +1,5 @@
 'use client'
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
+import { Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import { Button } from '@mui/material'
 import { ImportError, servedFolder } from '../../folder'
 import { addDemo, db, projectOfServed, type ImportProgress } from '../projects'
@@ -9,7 +9,7 @@ import { BottomStrip } from './BottomStrip'
 import { ImportDrop } from './ImportDrop'
 import { PageArea } from './PageArea'
 import { SessionContext } from './SessionContext'
-import { loadBehind } from './load-behind'
+import { later, loadBehind } from './later'
 import { StatusBar } from './StatusBar'
 import styles from './Studio.module.css'
 import { TopBar } from './TopBar'
@@ -103,15 +103,15 @@ function Workspace({ id, liveOrigin, onOpen }: { id: string; liveOrigin: string;
 /** How long after the page shows the rest is loaded; ms. */
 const LATER = 1000
 
-const AimPanel = lazy(() => import('../aim/AimPanel').then((m) => ({ default: m.AimPanel })))
-const TunePanel = lazy(() => import('../tune/TunePanel').then((m) => ({ default: m.TunePanel })))
-const InsertDialog = lazy(() => import('../structure/InsertDialog').then((m) => ({ default: m.InsertDialog })))
-const NamesDialog = lazy(() => import('../aim/NamesDialog').then((m) => ({ default: m.NamesDialog })))
-const RuleDialog = lazy(() => import('../aim/RuleDialog').then((m) => ({ default: m.RuleDialog })))
-const BlockOutPanel = lazy(() => import('../block-out/BlockOutPanel').then((m) => ({ default: m.BlockOutPanel })))
-const HeadDialog = lazy(() => import('../head/HeadDialog').then((m) => ({ default: m.HeadDialog })))
-const ProjectDialogs = lazy(() => import('../keeping/ProjectDialogs').then((m) => ({ default: m.ProjectDialogs })))
-const KeySheet = lazy(() => import('./KeySheet').then((m) => ({ default: m.KeySheet })))
+const AimPanel = later(() => import('../aim/AimPanel').then((m) => m.AimPanel))
+const TunePanel = later(() => import('../tune/TunePanel').then((m) => m.TunePanel))
+const InsertDialog = later(() => import('../structure/InsertDialog').then((m) => m.InsertDialog))
+const NamesDialog = later(() => import('../aim/NamesDialog').then((m) => m.NamesDialog))
+const RuleDialog = later(() => import('../aim/RuleDialog').then((m) => m.RuleDialog))
+const BlockOutPanel = later(() => import('../block-out/BlockOutPanel').then((m) => m.BlockOutPanel))
+const HeadDialog = later(() => import('../head/HeadDialog').then((m) => m.HeadDialog))
+const ProjectDialogs = later(() => import('../keeping/ProjectDialogs').then((m) => m.ProjectDialogs))
+const KeySheet = later(() => import('./KeySheet').then((m) => m.KeySheet))
 
 function Window() {
   const head = useStudio((s) => s.head)

@@ -1,19 +1,20 @@
 'use client'
 import { Button } from '@mui/material'
 import { useLiveQuery } from 'dexie-react-hooks'
-import { lazy, Suspense, useMemo, useState } from 'react'
+import { Suspense, useMemo, useState } from 'react'
 import { folderOf } from '../../folder'
 import { db } from '../projects'
 import { setStudio, useStudio } from '../store'
 import { ElementButton } from '../structure/ElementButton'
+import { later } from './later'
 import { MANY_PATHS, PathSearch } from './PathSearch'
 import { plural } from './plural'
 import { useSession } from './SessionContext'
 import styles from './TopBar.module.css'
 
-const ProjectMenu = lazy(() => import('./ProjectMenu').then((m) => ({ default: m.ProjectMenu })))
-const PagesMenu = lazy(() => import('./PagesMenu').then((m) => ({ default: m.PagesMenu })))
-const ExportMenu = lazy(() => import('./ExportMenu').then((m) => ({ default: m.ExportMenu })))
+const ProjectMenu = later(() => import('./ProjectMenu').then((m) => m.ProjectMenu))
+const PagesMenu = later(() => import('./PagesMenu').then((m) => m.PagesMenu))
+const ExportMenu = later(() => import('./ExportMenu').then((m) => m.ExportMenu))
 
 export function TopBar() {
   const { session } = useSession()
