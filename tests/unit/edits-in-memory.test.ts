@@ -86,8 +86,10 @@ function expectInStep(page: MemoryPage): void {
 
 test('an edit is planned once: shown, read, written as it was shown, and only what changed goes to the page', async () => {
   const { page, edits } = await open()
-  const shows = vi.spyOn(desk.editing, 'show')
-  const commits = vi.spyOn(desk.editing, 'commit')
+  // The object that calls reach once the project is whole.
+  const editor = Reflect.get(desk, 'editor') as Pick<Desk['editing'], 'show' | 'commit'>
+  const shows = vi.spyOn(editor, 'show')
+  const commits = vi.spyOn(editor, 'commit')
   page.values = { top: '7px' }
   expect(await write(edits, 3, '7px')).toBe(true)
   expect(page.asked).toEqual(['preview', 'read', 'sync', 'read'])
