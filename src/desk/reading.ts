@@ -294,13 +294,13 @@ export class Reading {
     return new Set(splices.map((s) => tree.lineAt(s.from)))
   }
 
-  /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
   /** The states that classes of an element, or of those beside and around it, wait for. */
   async statesOfClasses(source: string): Promise<NamedState[]> {
     const { statesOfClasses } = await planning()
     return statesOfClasses(this.current.project, source)
   }
 
+  /** The classes of an element, each with what it does and whether it counts. `evidence` is of the element itself; null for one around it. */
   async classList(source: string, evidence: Evidence | null): Promise<ClassRow[]> {
     const { readClassRows } = await planning()
     return readClassRows(this.current.project, source, evidence)

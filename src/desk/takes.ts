@@ -1,7 +1,7 @@
 import type { Refused } from '../core/css'
 import { type FileSplices, Journal, type JournalEdit, commonStart, withoutEdits } from '../core/edit'
 import { roleOf } from '../core/language'
-import { applySplices, conflictsIn, encodeSource, lineSplices, mergeTexts, mergedText, rebase } from '../core/text'
+import { applySplices, conflictsIn, encodeSource, lineSplices, mergeTexts, mergedText } from '../core/text'
 import { type Take, storeTake, swapTake } from '../storage/takes'
 import type { Changes } from './changes'
 import type { OpenProject } from './open-project'
@@ -275,17 +275,15 @@ export class Takes {
     const changes: FileSplices[] = []
     for (const path of new Set(theirs.slice(common).flatMap((e) => e.changes.map((c) => c.path)))) {
       const start = base.project.text(path)
-      const both = rebase(
-        lineSplices(start, applySplices(other.project.text(path), back.get(path) ?? [])),
-        lineSplices(start, this.current.project.text(path)),
-      )
-      if (!both)
+      const ours = this.current.project.text(path)
+      const parts = mergeTexts(start, ours, applySplices(other.project.text(path), back.get(path) ?? []))
+      if (conflictsIn(parts))
         return {
           ok: false,
           reason: 'not-allowed',
           why: `${path}: both takes change the same lines. Choose other edits, or make this one by hand.`,
         }
-      const splices = both.a
+      const splices = lineSplices(ours, mergedText(parts))
       if (splices.length) changes.push({ path, splices })
     }
     if (changes.length === 0) return { ok: false, reason: 'not-found', why: 'This take has all of that already.' }

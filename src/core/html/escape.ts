@@ -1,8 +1,8 @@
-/** Text as it stands in the source: what would be read as markup is escaped, other characters stay (HTML §13.1.3). */
+/** Text as it stands in the source: `<` and what would be read as a character reference are escaped, other characters stay (HTML §13.1.2). */
 export const escapeText = (text: string): string =>
   text
     .replace(/&(?=#|[a-z])/gi, '&amp;')
-    .replace(/<(?=[a-z/!?])/gi, '&lt;')
+    .replace(/</g, '&lt;')
     .replace(/\u00a0/g, '&nbsp;')
 
 /** `value` as it stands between `quote`s (HTML §13.1.2.3); only what has to be escaped is. */

@@ -59,4 +59,5 @@ const UNITLESS: ReadonlySet<string> = new Set(
   ).split(' '),
 )
 
-export const isUnitless = (property: string): boolean => property.startsWith('--') || UNITLESS.has(property)
+export const isUnitless = (property: string): boolean =>
+  property.startsWith('--') || UNITLESS.has(property.replace(/^-(webkit|moz|ms|o)-/, ''))
