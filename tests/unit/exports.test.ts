@@ -4,7 +4,6 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
-import { Handing } from '../../src/desk/handing'
 import type { Desk } from '../../src/desk'
 import type { Shared } from '../../src/folder'
 import { unzipFiles } from '../../src/storage/archive'
@@ -127,20 +126,14 @@ test('assistants get what is chosen, wished for and not saved by file and line; 
   const shared: Shared[] = []
   let news: { id: string; state: 'open' | 'taken' | 'done' }[] = []
   const assistants = { share: async (state: Shared) => void shared.push(state), news: async () => news }
-  const row: { wishes?: Parameters<Handing['setWishes']>[0] } = {}
-  const handing = new Handing({
-    folder: () => ({ assistants }) as never,
-    opened: () => project,
-    unsaved: () => desk.current.unsaved().map((edit) => ({ edit, row: desk.current.rowOf(edit) })),
-    row: async () => ({ id: 'pier', ...row }),
-    keep: async (wishes) => void (row.wishes = wishes),
-  })
+  Object.assign(desk.current, { folder: { assistants } })
+  const { handing } = desk
   await handing.setWishes([{ id: 'a', words: 'Calmer <b>text</b>', sources: [source, '9.9'] } as never])
   await handing.share('index.html', [{ source, values: { color: 'teal' } as never }])
   const place = { file: 'index.html', line: 5, selector: expect.any(String), html: '<p class="note" style="color: teal">' }
   expect(shared).toEqual([
     {
-      project: 'pier',
+      project: 'Quay',
       page: 'index.html',
       chosen: [{ ...place, values: { color: 'teal' } }],
       // An element that is gone is left out, the wish stays.
@@ -158,7 +151,7 @@ test('assistants get what is chosen, wished for and not saved by file and line; 
   expect(await handing.takeInNews()).toEqual([])
   const { json, text } = await handing.handOff()
   expect(JSON.parse(json)).toMatchObject({
-    project: 'pier',
+    project: 'Quay',
     edits: [{ file: 'css/other.css', reach: 3, verdict: 'not read' }],
     wishes: [{ words: 'Calmer <b>text</b>' }],
   })
