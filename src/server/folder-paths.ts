@@ -1,5 +1,6 @@
-import { lstat, realpath } from 'node:fs/promises'
+import { lstat, mkdir, realpath } from 'node:fs/promises'
 import { dirname, join, sep } from 'node:path'
+import { KEPT_FOLDER } from '../folder'
 
 /** A path that the folder does not give, with why. */
 export class PathError extends Error {
@@ -64,4 +65,12 @@ export async function missingFolders(root: string, file: string): Promise<string
   for (let folder = dirname(file); folder.length > root.length && !(await lstat(folder).catch(() => null)); folder = dirname(folder))
     out.unshift(folder)
   return out
+}
+
+/** The folder of our own files below `root`, made where it is not there. @throws PathError where a link of its name leads elsewhere. */
+export async function keptFolder(root: string): Promise<string> {
+  const folder = join(root, KEPT_FOLDER)
+  await mkdir(folder, { recursive: true })
+  if ((await realpath(folder)) !== folder) throw new PathError(KEPT_FOLDER, 'is a link')
+  return folder
 }

@@ -1,4 +1,4 @@
-import { mkdir, readFile, realpath, rename, rm, rmdir, stat, writeFile } from 'node:fs/promises'
+import { readFile, rename, rm, rmdir, stat } from 'node:fs/promises'
 import type { IncomingMessage, ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { array, boolean, number, object, string, ValidationError, type Schema } from 'yup'
@@ -18,13 +18,13 @@ import {
 } from '../folder'
 import type { Access } from './access'
 import type { DevPage } from './dev'
-import { PathError, pathFault, resolveBelow } from './folder-paths'
+import { keptFolder, PathError, pathFault, resolveBelow } from './folder-paths'
 import { Assistant, ASSISTANT_PATH } from './assistant'
 import { Git } from './git'
 import { listFolder, TooManyFiles } from './list-folder'
 import { FolderPages } from './folder-pages'
 import type { FolderWatch } from './watch-folder'
-import { recoverSave, writeFiles } from './write-files'
+import { recoverSave, writeDurably, writeFiles } from './write-files'
 
 const HASH = /^[0-9a-f]{64}$/
 const BASE64 = /^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/
@@ -481,9 +481,10 @@ export class FolderRoutes {
       await rmdir(folder).catch(() => {})
       return
     }
-    await mkdir(folder, { recursive: true })
-    if ((await realpath(folder)) !== folder) throw new PathError(KEPT_FOLDER, 'leads out of the folder')
-    await writeFile(join(folder, `${name}.tmp`), text, { flush: true } as object)
-    await rename(join(folder, `${name}.tmp`), join(folder, name))
+    const fresh = join(await keptFolder(this.root), `${name}.tmp`)
+    // What was left there is not written into: it may be a link.
+    await rm(fresh, { force: true })
+    await writeDurably(fresh, text)
+    await rename(fresh, join(folder, name))
   }
 }

@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto'
-import { chmod, constants, copyFile, link, mkdir, open, readFile, rename, rm, rmdir, stat } from 'node:fs/promises'
-import { basename, dirname, join } from 'node:path'
+import { chmod, constants, copyFile, link, mkdir, open, readFile, realpath, rename, rm, rmdir, stat } from 'node:fs/promises'
+import { basename, dirname, join, relative } from 'node:path'
 import { KEPT_FOLDER, SaveError } from '../folder'
-import { missingFolders, resolveBelow } from './folder-paths'
+import { keptFolder, missingFolders, resolveBelow } from './folder-paths'
 
 /** A file to be written: SHA-256 of what it is believed to hold, null for nothing, and what it is to hold. */
 export interface DiskWrite {
@@ -57,7 +57,8 @@ const WORDS: Readonly<Record<string, string>> = {
 const wordsFor = (error: unknown): string =>
   WORDS[(error as NodeJS.ErrnoException).code ?? ''] ?? (error instanceof Error ? error.message : String(error))
 
-async function writeDurably(file: string, bytes: Uint8Array | string, mode?: number): Promise<void> {
+/** Writes a file that is not there yet, so that it is on the disk then. @throws EEXIST where it is, a link too. */
+export async function writeDurably(file: string, bytes: Uint8Array | string, mode?: number): Promise<void> {
   const handle = await open(file, 'wx', mode)
   try {
     await handle.writeFile(bytes)
@@ -111,7 +112,7 @@ export async function writeFiles(root: string, writes: readonly DiskWrite[]): Pr
       // A file can be replaced where it may not be written.
       if (there && (there.mode & 0o222) === 0) throw new SaveError(p.path, 'it is read-only')
     }
-    await mkdir(join(root, KEPT_FOLDER), { recursive: true })
+    await keptFolder(root)
     await writeDurably(record, JSON.stringify(save)).catch((error: NodeJS.ErrnoException) => {
       throw error.code === 'EEXIST' ? new SaveError(at, 'another save of this folder is under way') : error
     })
@@ -187,15 +188,19 @@ async function clean(record: string, { files }: SaveRecord): Promise<void> {
   await rmdir(dirname(record)).catch(() => {})
 }
 
-function readRecord(root: string, text: string): SaveRecord | null {
+// The record may have come with the folder: what it names must be below that, links followed.
+async function readRecord(root: string, text: string): Promise<SaveRecord | null> {
   try {
     const save = JSON.parse(text) as SaveRecord
-    const isOwn = (path: unknown) => typeof path === 'string' && path.startsWith(`${root}/`) && !path.includes('/../')
+    const isBelow = (path: string) =>
+      resolveBelow(root, relative(root, path)).then(
+        (real) => real === path,
+        () => false,
+      )
+    const own = await Promise.all([...save.files.map((p) => p.file), ...save.folders].map(isBelow))
     const isBeside = (p: Placing, path: string) =>
       dirname(path) === dirname(p.file) && /^\..*\.[0-9a-f]{12}\.(new|old)\.tmp$/.test(basename(path))
-    return save.format === 'steady-brush-save' &&
-      save.files.every((p) => isOwn(p.file) && isBeside(p, p.fresh) && isBeside(p, p.old)) &&
-      save.folders.every(isOwn)
+    return save.format === 'steady-brush-save' && save.files.every((p) => isBeside(p, p.fresh) && isBeside(p, p.old)) && own.every(Boolean)
       ? save
       : null
   } catch {
@@ -209,8 +214,13 @@ function readRecord(root: string, text: string): SaveRecord | null {
  */
 export async function recoverSave(root: string): Promise<'finished' | 'taken back' | null> {
   const record = join(root, KEPT_FOLDER, RECORD)
-  const text = await readFile(record, 'utf8').catch(() => null)
-  const save = text === null ? null : readRecord(root, text)
+  // Through a link it is none of ours.
+  const isOwn = await realpath(record).then(
+    (real) => real === record,
+    () => false,
+  )
+  const text = isOwn ? await readFile(record, 'utf8').catch(() => null) : null
+  const save = text === null ? null : await readRecord(root, text)
   if (!save) {
     // A record that was cut off itself stands for a save that had not begun.
     if (text !== null) await rm(record, { force: true })
