@@ -5,7 +5,9 @@ const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) }
 
 const UNITS = ['src/**/*.test.{ts,tsx}', 'tests/unit/**/*.test.ts']
 /** These put another module in the place of one of ours, which must not be loaded before. */
-const WITH_MOCKS = ['edits-in-memory', 'edits-by-kind', 'saving-watch', 'selection-in-memory'].map((name) => `tests/unit/${name}.test.ts`)
+const WITH_MOCKS = ['edits-in-memory', 'edits-by-kind', 'saving-watch', 'selection-in-memory', 'structure-in-memory'].map(
+  (name) => `tests/unit/${name}.test.ts`,
+)
 
 const SETUP = ['fake-indexeddb/auto', 'tests/support/fixed-seed.ts', 'tests/support/all-languages.ts']
 

@@ -1,5 +1,6 @@
 import { JSDOM } from 'jsdom'
-import type { MatchedRule, NodeInfo, PickReport } from '../../src/agent/protocol'
+import { patchTree } from '../../src/agent/patch-tree'
+import type { MatchedRule, NodeInfo, PickReport, SyncOp } from '../../src/agent/protocol'
 import { unpackOutline, type PackedOutline } from '../../src/core/css'
 import { ID_ATTRIBUTE } from '../../src/core/html'
 import { MemoryPage } from './memory-page'
@@ -8,7 +9,7 @@ type Walk = 'parent' | 'child' | 'next' | 'previous'
 
 /** A page in memory with elements: what is asked of them is answered from a document, and from the top-level rules that its sheets are tied to. */
 export class DocumentPage extends MemoryPage {
-  private readonly document: Document
+  readonly document: Document
   private readonly handles: Element[] = []
 
   /** `html` is a page as it is published; `outlines` are those of its sheets, in order. */
@@ -17,7 +18,10 @@ export class DocumentPage extends MemoryPage {
     private readonly outlines: () => Readonly<Record<string, PackedOutline>>,
   ) {
     super()
-    this.document = new JSDOM(html).window.document
+    const { window } = new JSDOM(html)
+    this.document = window.document
+    // What the agent finds in a page.
+    Object.assign(globalThis, { DOMParser: window.DOMParser, Element: window.Element, Node: window.Node })
   }
 
   /** The handle of the `nth` element that a selector matches. */
@@ -60,6 +64,17 @@ export class DocumentPage extends MemoryPage {
         const found = to[given.to]
         return found && found !== this.document.documentElement ? this.info(found) : null
       }
+      case 'element': {
+        const [found, ...more] = all(`[${ID_ATTRIBUTE}="${given.source}"]`)
+        if (!found) return null
+        return {
+          tag: found.localName,
+          attributes: [...found.attributes].map(({ name, value }) => ({ name, value })),
+          texts: [...found.childNodes].flatMap((n) => (n.nodeType === 3 ? [n.nodeValue!] : [])),
+          children: [...found.children].flatMap((e) => e.getAttribute(ID_ATTRIBUTE) ?? []),
+          count: more.length + 1,
+        }
+      }
       case 'find':
         return all(given.query).map((e) => this.handle(e))
       case 'like': {
@@ -73,6 +88,17 @@ export class DocumentPage extends MemoryPage {
       default:
         return null
     }
+  }
+
+  /** Elements and their attributes as the agent takes them in; the page has to be loaded again where it would not. */
+  protected override takeOther(op: SyncOp): boolean {
+    if (op.op === 'tree') return patchTree(this.document, op.before, op.after)
+    if (op.op === 'attribute')
+      for (const e of this.document.querySelectorAll(`[${ID_ATTRIBUTE}="${op.source}"]`)) {
+        if (op.value === null) e.removeAttribute(op.name)
+        else e.setAttribute(op.name, op.value)
+      }
+    return true
   }
 
   private handle(element: Element): number {

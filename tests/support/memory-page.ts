@@ -55,7 +55,8 @@ export class MemoryPage {
     if (instead !== undefined) return instead
     if (type === 'sync') {
       const { ops } = ask as { ops: readonly SyncOp[] }
-      return { reload: ops.some((op) => op.op === 'reload'), whole: ops.flatMap((op) => this.take(op)) }
+      const reload = ops.some((op) => op.op === 'reload') || !ops.every((op) => this.takeOther(op))
+      return { reload, whole: ops.flatMap((op) => this.take(op)) }
     }
     if (type === 'read') {
       const { nodes, props } = ask as { nodes: readonly number[]; props: readonly string[] }
@@ -68,6 +69,11 @@ export class MemoryPage {
   /** What a page of some kind answers besides; null of what it knows nothing of. */
   protected own(_type: string, _ask: unknown): unknown {
     return null
+  }
+
+  /** Takes in what is of no sheet; false where it has to be loaded again for it. */
+  protected takeOther(_op: SyncOp): boolean {
+    return true
   }
 
   private take(op: SyncOp): string[] {
