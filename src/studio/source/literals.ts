@@ -17,8 +17,9 @@ export interface Literal {
   readonly valueFrom: number
 }
 
+// Strings, addresses and comments are gone over whole: what stands in them is no value.
 const VALUE =
-  /#[0-9a-f]{3,8}\b|\b(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\((?:[^()]|\([^()]*\))*\)|var\(\s*--[\w-]+\s*\)|(?<![\w.#-])-?\d*\.?\d+(?:e[+-]?\d+)?(?:[a-z]+|%)|(?<![\w#-])[a-z]+(?![\w(-])/gi
+  /"[^"]*"|'[^']*'|url\([^)]*\)|\/\*[^]*?\*\/|#[0-9a-f]{3,8}\b|\b(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color)\((?:[^()]|\([^()]*\))*\)|var\(\s*--[\w-]+\s*\)|(?<![\w.#-])-?\d*\.?\d+(?:e[+-]?\d+)?(?:[a-z]+|%)|(?<![\w#-])[a-z]+(?![\w(-])/gi
 
 const tokenColor = (text: string): string | null => {
   const name = /^var\(\s*(--[\w-]+)\s*\)$/.exec(text)?.[1]
