@@ -221,6 +221,40 @@ describe('the tags of components', () => {
     ])
   })
 
+  test('a class that a file imports is changed where it is written, on the page before it is saved', async () => {
+    const [file, words] = ['src/pages/Tides.tsx', 'src/pages/words.ts']
+    const before = read(file)
+    const list = "'lead text-lg text-slate-600'"
+    writeFileSync(join(folder, words), `/** Texts that stand out. */\nexport const lead = ${list}\n`)
+    writeFileSync(
+      join(folder, file),
+      before
+        .replace('import { Mark }', "import { lead } from './words'\nimport { Mark }")
+        .replace(/className="lead [^"]*"/, 'className={lead}'),
+    )
+    await studio.until('the file', async () => (await studio.sourceNow(words)).includes(list))
+    await studio.until('the import', async () => (await studio.sourceNow(file)).includes('{lead}'))
+    await studio.until('its text', () => studio.inPage<boolean>('return document.querySelector(".lead") !== null'))
+    await studio.pick('.lead')
+    await choosePlace('font-size', 'class list')
+    await studio.until('its place', async () => (await studio.text('aim-place')).includes('words.ts:2'))
+    expect(await studio.text('aim-imported')).toBe('imported from words.ts: whatever else takes it from there changes too')
+    expect(await studio.edit(() => studio.commit('font-size', '20px'))).toMatch(/words\.ts:2 font-size text-lg text-xl reach 1 ✓/)
+    expect(await studio.computed('.lead', 'font-size')).toBe('20px')
+    expect(await studio.sourceNow(words)).toContain("export const lead = 'lead text-xl text-slate-600'")
+    // What only comes is the element's own, and stands beside it.
+    expect(await studio.edit(() => studio.commit('margin-top', '8px'))).toMatch(/Tides\.tsx:\d+ margin-top mt-2 reach 1 ✓/)
+    expect(await studio.sourceNow(file)).toContain('className={`${lead} mt-2`}')
+    await studio.undo()
+    await studio.undo()
+    await studio.driver.executeAsyncScript('window.steadyProof.session.writing.atRest().then(arguments[0])')
+    expect(await studio.sourceNow(words)).toContain(list)
+    await studio.until('as before', async () => (await studio.computed('.lead', 'font-size')) === '18px')
+    writeFileSync(join(folder, file), before)
+    rmSync(join(folder, words))
+    await studio.until('without it', async () => !(await studio.sourceNow(file)).includes('{lead}'))
+  })
+
   test('a component that takes no classes is made to, where one use of it alone is chosen, as one edit', async () => {
     const file = 'src/pages/Tides.tsx'
     const card = 'src/parts/Card.tsx'

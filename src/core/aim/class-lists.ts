@@ -182,6 +182,7 @@ class ClassLists {
       : this.v.steps(this.longhands).filter((s) => this.v.spell(s.base, variant, false) !== '')
     if (!this.v.isCompiled && steps.length === 0 && current === null) return []
     const stronger = this.stronger(variant, deciding)
+    const imported = current && this.importedPlace(current)
     const base: Candidate = {
       ref: {
         kind: 'class-list',
@@ -191,8 +192,9 @@ class ClassLists {
         alike: false,
         ...(this.given?.taking && { taking: this.given.taking }),
       },
-      path: this.found.path,
-      line: this.found.tree.lineAt(this.found.element.startTag!.from),
+      ...(imported
+        ? { ...imported, isImported: true }
+        : { path: this.found.path, line: this.found.tree.lineAt(this.found.element.startTag!.from) }),
       label: words(variant) + (this.given ? ` of this ${this.given.name}` : ''),
       conditions: [],
       specificity: [0, 1, 0],
@@ -234,6 +236,13 @@ class ClassLists {
     if (stronger === null || current?.important || deciding) return [base, ...alike]
     const marked = this.important(base)
     return [base, ...(marked ? [marked] : []), ...alike]
+  }
+
+  // Where a class stands that the element's file imports; null where it stands in that itself.
+  private importedPlace({ name }: UtilityClass): { readonly path: string; readonly line: number } | null {
+    const { tree, element } = this.found
+    const piece = tree.classPieces(element).find((p) => p.path !== undefined && readClassList(p.text).some((c) => c.name === name))
+    return piece?.path === undefined ? null : { path: piece.path, line: this.c.project.lineAt(piece.path, piece.span.from) }
   }
 
   /** What a class of this variant would lose to; null when it wins. */

@@ -107,6 +107,8 @@ export interface Candidate {
   /** Of a class list, the steps of its vocabulary for the property: all there is, where `closed`. */
   readonly steps?: readonly Step[]
   readonly closed?: boolean
+  /** Of a class list, whether the class that is changed stands in a file that the element's own imports it from. */
+  readonly isImported?: boolean
   /** Of a closed one: where a value that no class gives goes instead, unless this place was chosen by hand. */
   readonly otherwise?: Pick<Candidate, 'ref' | 'label' | 'reach'>
   readonly reason: string

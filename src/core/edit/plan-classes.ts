@@ -15,7 +15,7 @@ import {
   type ClassWish,
   type ListChange,
 } from '../utility'
-import type { ClassesIntent, PlannedEdit, PreviewPlan } from './intent'
+import type { ClassesIntent, FileSplices, PlannedEdit, PreviewPlan } from './intent'
 import { withTaking } from './plan-taking'
 import { editableElement } from './target'
 
@@ -25,21 +25,29 @@ function changeOfParts(
   change: ListChange,
 ): ListChange[] {
   const partAt = (index: number) => parts.findIndex((p) => index >= p.first && index < p.first + p.count)
+  const isOwn = (part: ListText): boolean => part.when.length === 0 && part.path === undefined
   const out = parts.map((): { remove: number[]; add: ListChange['add'][number][] } => ({ remove: [], add: [] }))
   for (const index of change.remove) out[partAt(index)].remove.push(index - parts[partAt(index)].first)
-  const always = parts.findLastIndex((p) => p.when.length === 0)
+  const always = parts.findLastIndex(isOwn)
   for (const { name, after } of change.add) {
-    const at = after < 0 ? parts.findIndex((p) => p.when.length === 0) : partAt(after)
-    // What takes the place of another stands where that does; what only comes stands where it always counts.
-    const isThere = at >= 0 && (parts[at].when.length === 0 || change.remove.includes(after))
+    const at = after < 0 ? parts.findIndex(isOwn) : partAt(after)
+    // What takes the place of another stands where that does; what only comes stands where it always counts, in the element's own file.
+    const isThere = at >= 0 && (isOwn(parts[at]) || change.remove.includes(after))
     const to = isThere ? at : always >= 0 ? always : Math.max(at, 0)
     out[to].add.push({ name, after: to === at && after >= 0 ? after - parts[to].first : after < 0 ? -1 : parts[to].count - 1 })
   }
   return out
 }
 
+/** A list that was changed: splices of the element's own file, those of others that parts of it stand in, and what it reads then. */
+interface ChangedList {
+  readonly plan: EditPlan
+  readonly elsewhere: readonly FileSplices[]
+  readonly value: string | null
+}
+
 /** A class list with some classes gone and others come; the rest of its text stays. */
-function changeAttribute(tree: ElementTree, element: SourceElement, change: ListChange): { plan: EditPlan; value: string | null } {
+function changeAttribute(tree: ElementTree, element: SourceElement, change: ListChange): ChangedList {
   const before = attribute(element, 'class') ?? ''
   const text = applySplices(before, changeClassList(before, change))
   const value = readClassList(text).length ? text : null
@@ -52,14 +60,26 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
   })
   // Names spelled with references are as many; where the list cannot be split at its white space, it is written again.
   if (first === 0 || first !== readClassList(before).length) {
-    if (value !== null) return { plan: tree.writeClasses(element, text), value }
-    return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), value }
+    if (value !== null) return { plan: tree.writeClasses(element, text), elsewhere: [], value }
+    return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), elsewhere: [], value }
   }
   // Where nothing is written that always counts, what only comes is written beside what is there.
   const fresh = change.add.filter(({ after }) => !change.remove.includes(after))
-  if (fresh.length && fresh.length === change.add.length && change.remove.length === 0 && parts.every((p) => p.when.length > 0))
-    return { plan: tree.writeClasses(element, fresh.map((a) => a.name).join(' ')), value }
+  if (
+    fresh.length &&
+    fresh.length === change.add.length &&
+    change.remove.length === 0 &&
+    parts.every((p) => p.when.length > 0 || p.path !== undefined)
+  )
+    return { plan: tree.writeClasses(element, fresh.map((a) => a.name).join(' ')), elsewhere: [], value }
   const splices: Splice[] = []
+  const elsewhere = new Map<string, Splice[]>()
+  const into = ({ path }: ListText): Splice[] => {
+    if (path === undefined) return splices
+    const own = elsewhere.get(path) ?? []
+    elsewhere.set(path, own)
+    return own
+  }
   const changes = changeOfParts(parts, change)
   for (const [i, part] of parts.entries()) {
     const own = changes[i]
@@ -67,16 +87,16 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
     const isEmptied = own.add.length === 0 && own.remove.length === part.count
     if (isEmptied) {
       const plan = tree.emptyClassPiece(element, i)
-      if (!plan.ok) return { plan, value }
-      splices.push(...plan.splices)
+      if (!plan.ok) return { plan, elsewhere: [], value }
+      into(part).push(...plan.splices)
       continue
     }
     const spelled = { ...own, add: own.add.map((a) => ({ ...a, name: part.escape(a.name) })) }
     const inPart = changeClassList(part.text, spelled)
-    if (part.overwrite) splices.push(part.overwrite(applySplices(part.text, changeClassList(part.text, own))))
-    else splices.push(...inPart.map((s) => ({ ...s, from: s.from + part.span.from, to: s.to + part.span.from })))
+    if (part.overwrite) into(part).push(part.overwrite(applySplices(part.text, changeClassList(part.text, own))))
+    else into(part).push(...inPart.map((s) => ({ ...s, from: s.from + part.span.from, to: s.to + part.span.from })))
   }
-  return { plan: { ok: true, splices }, value }
+  return { plan: { ok: true, splices }, elsewhere: [...elsewhere].map(([path, own]) => ({ path, splices: own })), value }
 }
 
 /** A class put behind the others of an element. */
@@ -117,9 +137,12 @@ export function onLists(
     if (!found.ok) return found
     const made = make(attribute(found.element, 'class') ?? '')
     if (!made.ok) return made
-    const { plan, value } = changeAttribute(found.tree, found.element, made.change)
+    const { plan, elsewhere, value } = changeAttribute(found.tree, found.element, made.change)
     if (!plan.ok) return plan
-    byPath.set(found.path, [...(byPath.get(found.path) ?? []), ...plan.splices])
+    const readOnly = elsewhere.flatMap(({ path }) => project.readOnly(path) ?? []).at(0)
+    if (readOnly !== undefined) return refuse('read-only', readOnly)
+    for (const { path, splices } of [{ path: found.path, splices: plan.splices }, ...elsewhere])
+      byPath.set(path, [...(byPath.get(path) ?? []), ...splices])
     const [was, is] = [attribute(found.element, 'class') ?? '', value ?? ''].map((list) => readClassList(list).map((c) => c.name))
     preview.push({
       op: 'classes',
@@ -130,10 +153,18 @@ export function onLists(
       come: is.filter((n) => !was.includes(n)),
     })
   }
-  const changes = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(splices) }))
+  // What several take from one place changes there once.
+  const once = (splices: readonly Splice[]) => [...new Map(splices.map((s) => [`${s.from} ${s.to} ${s.insert}`, s])).values()]
+  const all = [...byPath].map(([path, splices]) => ({ path, splices: normalizeSplices(once(splices)) }))
   const first = editableElement(project, sources[0])
   if (!first.ok) return first
-  const own = changes.find((c) => c.path === first.path)!
+  const changes = all.some((c) => c.splices.length > 0) ? all.filter((c) => c.splices.length > 0) : all
+  const own = changes.find((c) => c.path === first.path)
+  if (!own) {
+    // All of it stands in other files.
+    const { path, splices } = changes[0]
+    return { changes, at: mapOffset(splices, splices[0].from, 'before'), preview, path, tag: first.element.tag }
+  }
   const tag = first.element.startTag
   // A component's class may stand elsewhere in its file.
   const isElsewhere = tag && own.splices.length > 0 && (own.splices[0].from < tag.from || own.splices[0].from > tag.to)

@@ -1,6 +1,6 @@
 import type * as t from '@babel/types'
 import { isStyleModule } from '../css'
-import { bare, type Node } from './parse'
+import type { Node } from './parse'
 
 /** What a name of a file stands for. */
 export interface Binding {
@@ -10,6 +10,8 @@ export interface Binding {
   readonly isDefault: boolean
   /** The module that it is imported from; null where it is the file's own. */
   readonly module: string | null
+  /** What it is there: the name of an export, `default`, or `*` for all of it. Null where it is the file's own. */
+  readonly imported: string | null
   /** How often the file says the name beside where it is bound. */
   uses: number
   isExported: boolean
@@ -21,6 +23,9 @@ export interface StyleModule {
   /** As the import says it. */
   readonly from: string
 }
+
+/** What an export of a file stands for: one of its own names, a value that is written there, or an export of another module. */
+export type Export = { readonly local: string } | { readonly node: Node } | { readonly module: string; readonly name: string }
 
 /** The names that a file binds, wherever it does. A name that it binds twice stands for nothing that can be determined. */
 export class Bindings {
@@ -36,7 +41,7 @@ export class Bindings {
         break
       case 'ImportDeclaration':
         for (const s of node.specifiers) {
-          this.bind(s.local.name, { module: node.source.value })
+          this.bind(s.local.name, { module: node.source.value, imported: importedName(s) })
           if (s.type !== 'ImportSpecifier' && isStyleModule(node.source.value))
             this.objects.push({ name: s.local.name, from: node.source.value })
         }
@@ -56,17 +61,47 @@ export class Bindings {
         break
       case 'ExportNamedDeclaration':
         if (node.declaration?.type === 'VariableDeclaration')
-          for (const { id } of node.declaration.declarations) if (id.type === 'Identifier') this.exported.add(id.name)
-        for (const s of node.specifiers) if (s.type === 'ExportSpecifier') this.exported.add(s.local.name)
+          for (const { id } of node.declaration.declarations) if (id.type === 'Identifier') this.noteExport(id.name, { local: id.name })
+        if (node.declaration?.type === 'FunctionDeclaration' && node.declaration.id)
+          this.noteExport(node.declaration.id.name, { local: node.declaration.id.name })
+        for (const s of node.specifiers) {
+          const name = s.exported.type === 'Identifier' ? s.exported.name : s.exported.value
+          if (s.type === 'ExportNamespaceSpecifier') this.noteExport(name, { module: node.source!.value, name: '*' })
+          else if (s.type === 'ExportSpecifier')
+            this.noteExport(name, node.source ? { module: node.source.value, name: s.local.name } : { local: s.local.name })
+        }
+        break
+      case 'ExportDefaultDeclaration':
+        this.noteExport(
+          'default',
+          node.declaration.type === 'Identifier' ? { local: node.declaration.name } : { node: node.declaration as Node },
+        )
+        break
+      case 'ExportAllDeclaration':
+        this.passedOn.push(node.source.value)
         break
     }
   }
 
+  private readonly exports = new Map<string, Export>()
   private readonly exported = new Set<string>()
+  private readonly passedOn: string[] = []
+
+  private noteExport(name: string, is: Export): void {
+    this.exports.set(name, is)
+    if ('local' in is) this.exported.add(is.local)
+  }
+
+  /** What the file exports under a name (ECMAScript §16.2.3): first its own, else what it may pass on from other modules. */
+  exportsOf(name: string): readonly Export[] {
+    const own = this.exports.get(name)
+    return own ? [own] : name === 'default' ? [] : this.passedOn.map((module) => ({ module, name }))
+  }
+
   private readonly objects: StyleModule[] = []
 
   private bind(name: string, is: Partial<Binding>): void {
-    const binding = { value: null, isDefault: false, module: null, uses: 0, isExported: false, ...is }
+    const binding = { value: null, isDefault: false, module: null, imported: null, uses: 0, isExported: false, ...is }
     this.byName.set(name, this.byName.has(name) ? null : binding)
   }
 
@@ -99,37 +134,11 @@ export class Bindings {
   }
 }
 
-/** Functions that join class names to a list and do nothing else, by the names that they go by. */
-const JOINERS: ReadonlySet<string> = new Set(['clsx', 'cn', 'cx', 'classNames', 'classnames', 'twMerge', 'twJoin', 'cls'])
-
-/** Packages whose one function joins class names, whatever name it is imported under. */
-const JOINING: ReadonlySet<string> = new Set(['clsx', 'clsx/lite', 'classnames', 'classnames/dedupe', 'tailwind-merge'])
-
-/** Whether a function that is called joins class names. */
-export function joins(callee: Node, bindings: Bindings, depth = 0): boolean {
-  if (callee.type !== 'Identifier') return false
-  const found = bindings.of(callee.name)
-  if (!found) return JOINERS.has(callee.name)
-  if (found.module !== null) return JOINERS.has(callee.name) || JOINING.has(found.module)
-  return found.value !== null && depth < 3 && isJoiningFunction(bare(found.value), bindings, depth + 1)
-}
-
-/** A function whose result is its rest parameter, joined. */
-function isJoiningFunction(node: Node, bindings: Bindings, depth: number): boolean {
-  if (node.type !== 'ArrowFunctionExpression' && node.type !== 'FunctionDeclaration' && node.type !== 'FunctionExpression') return false
-  if (node.params.length !== 1 || node.params[0].type !== 'RestElement') return false
-  const last = node.body.type === 'BlockStatement' ? node.body.body.at(-1) : null
-  const result = (
-    node.body.type === 'BlockStatement' ? (last?.type === 'ReturnStatement' ? last.argument : null) : node.body
-  ) as Node | null
-  if (result?.type !== 'CallExpression') return false
-  return joins(result.callee as Node, bindings, depth) || isJoinOfList(result)
-}
-
-/** Whether a call ends in `.join(' ')`, of a list or of what is left of it by `.filter(Boolean)`. */
-export const isJoinOfList = (node: t.CallExpression): boolean =>
-  node.callee.type === 'MemberExpression' &&
-  node.callee.property.type === 'Identifier' &&
-  node.callee.property.name === 'join' &&
-  node.arguments[0]?.type === 'StringLiteral' &&
-  node.arguments[0].value === ' '
+const importedName = (s: t.ImportDeclaration['specifiers'][number]): string =>
+  s.type === 'ImportDefaultSpecifier'
+    ? 'default'
+    : s.type === 'ImportNamespaceSpecifier'
+      ? '*'
+      : s.imported.type === 'Identifier'
+        ? s.imported.name
+        : s.imported.value

@@ -1,6 +1,7 @@
 import type * as t from '@babel/types'
 import type { Span, Splice } from '../text'
-import { isJoinOfList, joins, type Bindings } from './bindings'
+import { isJoinOfList, joins } from './joins'
+import { meantBy, meantInModule, type Meant, type ValueFile } from './meaning'
 import { bare, type Node } from './parse'
 import { attributeText, stringText, templateText } from './quoting'
 
@@ -20,12 +21,16 @@ export interface ClassPiece {
   readonly isShared: boolean
   /** What takes it out as a whole, with what separates it from its neighbours; null where it stays behind as an empty text. */
   readonly takeOut: Splice | null
+  /** The file that it stands in. */
+  readonly file: ValueFile
 }
 
 /** What a `className` says: the pieces that are written out, and what is worked out while the page runs. */
 export interface ClassValue {
   readonly pieces: readonly ClassPiece[]
   readonly unknown: readonly Node[]
+  /** The other files that it was read from, with what they held then. */
+  readonly from: readonly { readonly file: ValueFile; readonly text: string }[]
 }
 
 const words = (text: string): string[] => text.split(/[ \t\n\r\f]+/).filter(Boolean)
@@ -33,14 +38,35 @@ const words = (text: string): string[] => text.split(/[ \t\n\r\f]+/).filter(Bool
 /** How deep a value is followed through names. */
 const DEPTH = 6
 
-class Reader {
-  readonly pieces: ClassPiece[] = []
-  readonly unknown: Node[] = []
+/** What is read, wherever it is written. */
+interface Found {
+  readonly pieces: ClassPiece[]
+  readonly unknown: Node[]
+  readonly from: { readonly file: ValueFile; readonly text: string }[]
+}
 
+class Reader {
+  /** `by` is the node of the element's own file that led to another one; null in that itself. */
   constructor(
-    private readonly text: string,
-    private readonly bindings: Bindings,
+    private readonly file: ValueFile,
+    private readonly found: Found,
+    private readonly by: Node | null = null,
   ) {}
+
+  private get text(): string {
+    return this.file.text
+  }
+
+  private isUnknown(node: Node): void {
+    this.found.unknown.push(this.by ?? node)
+  }
+
+  /** What reads a value where it is written. */
+  private readerOf({ file }: Meant, by: Node): Reader {
+    if (file === this.file) return this
+    this.found.from.push({ file, text: file.text })
+    return new Reader(file, this.found, this.by ?? by)
+  }
 
   private said(node: Node): string {
     return this.text.slice(node.start, node.end)
@@ -48,8 +74,8 @@ class Reader {
 
   private add(span: Span, value: string, quoting: Quoting, around: Around, of: Node): void {
     // Where an escape stands for white space, the names cannot be distinguished in the text.
-    if (words(this.text.slice(span.from, span.to)).length !== words(value).length) this.unknown.push(of)
-    else this.pieces.push({ span, value, quoting, ...around })
+    if (words(this.text.slice(span.from, span.to)).length !== words(value).length) this.isUnknown(of)
+    else this.found.pieces.push({ span, value, quoting, file: this.file, ...around })
   }
 
   read(given: Node, around: Around, depth = 0): void {
@@ -85,12 +111,11 @@ class Reader {
       case 'ObjectExpression':
         return this.readObject(node, around)
       case 'Identifier': {
-        const binding = depth < DEPTH ? this.bindings.of(node.name) : null
-        const value = binding?.value && bare(binding.value)
         if (node.name === 'undefined') return
-        if (!binding || !value || !isWritten(value)) break
-        const when = binding.isDefault ? [...around.when, `no ${node.name} is given`] : around.when
-        return this.read(value, { when, isShared: around.isShared || binding.uses > 1 || binding.isExported, takeOut: null }, depth + 1)
+        const meant = depth < DEPTH ? meantBy(this.file, node.name) : null
+        if (!meant || !isWritten(meant.node)) break
+        const when = meant.isDefault ? [...around.when, `no ${node.name} is given`] : around.when
+        return this.readMeant(meant, node, { ...around, when }, depth)
       }
       case 'MemberExpression':
         return this.readMember(node, around, depth)
@@ -99,7 +124,11 @@ class Reader {
       case 'NumericLiteral':
         return
     }
-    this.unknown.push(node)
+    this.isUnknown(node)
+  }
+
+  private readMeant(meant: Meant, by: Node, { when, isShared }: Around, depth: number): void {
+    this.readerOf(meant, by).read(meant.node, { when, isShared: isShared || meant.isShared, takeOut: null }, depth + 1)
   }
 
   private readTemplate(node: t.TemplateLiteral & Node, around: Around, depth: number): void {
@@ -135,7 +164,7 @@ class Reader {
     parts.forEach((part, i) => {
       const [isOpen, isCut] = [touches(i, 'start'), touches(i, 'end')]
       if ('node' in part) {
-        if (isOpen || isCut) this.unknown.push(part.node)
+        if (isOpen || isCut) this.isUnknown(part.node)
         else this.read(part.node, { ...around, takeOut: null }, depth)
         return
       }
@@ -150,7 +179,7 @@ class Reader {
       const raw = this.text.slice(from, to)
       // Of escapes, those of signs alone are read.
       if (/\\[\w\s]/.test(raw)) {
-        this.unknown.push(of)
+        this.isUnknown(of)
         return
       }
       const value = raw.replace(/\\(.)/g, '$1')
@@ -170,12 +199,13 @@ class Reader {
       )
         list = list.callee.object as Node
       if (bare(list).type === 'ArrayExpression') return this.read(list, { ...around, takeOut: null }, depth)
-    } else if (joins(callee, this.bindings)) return this.readList(node.arguments as Node[], around, depth)
+    } else if (joins(callee, this.file)) return this.readList(node.arguments as Node[], around, depth)
     else if (callee.type === 'Identifier') {
-      const made = this.bindings.of(callee.name)
-      const value = made?.value && bare(made.value)
-      if (value?.type === 'CallExpression' && value.callee.type === 'Identifier' && /^(cva|tv)$/.test(value.callee.name)) {
-        this.readVariants(value, { when: around.when, isShared: made!.uses > 1 || made!.isExported, takeOut: null }, depth + 1)
+      const made = meantBy(this.file, callee.name)
+      const value = made?.node
+      if (made && value?.type === 'CallExpression' && value.callee.type === 'Identifier' && /^(cva|tv)$/.test(value.callee.name)) {
+        const variants: Around = { when: around.when, isShared: made.isShared, takeOut: null }
+        this.readerOf(made, callee).readVariants(value, variants, depth + 1)
         // What is handed on by the call is a class list too.
         for (const arg of node.arguments)
           if (arg.type === 'ObjectExpression')
@@ -185,7 +215,7 @@ class Reader {
         return
       }
     }
-    this.unknown.push(node)
+    this.isUnknown(node)
   }
 
   /** Of `cva(base, { variants: { size: { small: … } } })` and `tv({ base, variants })`. */
@@ -208,7 +238,7 @@ class Reader {
   private readList(items: readonly (Node | null)[], around: Around, depth: number): void {
     items.forEach((item, i) => {
       if (!item || item.type === 'SpreadElement') {
-        if (item) this.unknown.push(item)
+        if (item) this.isUnknown(item)
         return
       }
       const [before, next] = [items[i - 1], items[i + 1]]
@@ -226,7 +256,7 @@ class Reader {
     properties.forEach((p, i) => {
       const key = p.type === 'ObjectProperty' ? (p.key as Node) : null
       if (p.type !== 'ObjectProperty' || !key || (p.computed && bare(key).type !== 'StringLiteral')) {
-        this.unknown.push((key ?? p) as Node)
+        this.isUnknown((key ?? p) as Node)
         return
       }
       const [before, next] = [properties[i - 1], properties[i + 1]]
@@ -238,28 +268,27 @@ class Reader {
       const inner: Around = { when: [...around.when, this.said(p.value as Node)], isShared: around.isShared, takeOut }
       if (key.type === 'StringLiteral') this.read(key, inner)
       else if (key.type === 'Identifier' && !p.shorthand) this.add({ from: key.start, to: key.end }, key.name, { in: 'key' }, inner, key)
-      else this.unknown.push(key)
+      else this.isUnknown(key)
     })
   }
 
   /** `sizes.small`, `sizes[size]`: of a record that the file writes out. */
   private readMember(node: t.MemberExpression & Node, around: Around, depth: number): void {
     const object = node.object as Node
-    const binding = object.type === 'Identifier' && depth < DEPTH ? this.bindings.of(object.name) : null
-    const record = binding?.value && !binding.isDefault ? bare(binding.value) : null
-    if (record?.type !== 'ObjectExpression') {
-      this.unknown.push(node)
-      return
-    }
+    const name = object.type === 'Identifier' && depth < DEPTH ? object.name : null
     const property = node.property as Node
     const wanted = !node.computed ? (property as t.Identifier).name : property.type === 'StringLiteral' ? property.value : null
-    const isShared = around.isShared || binding!.uses > 1 || binding!.isExported
+    const member = name !== null && wanted !== null ? meantInModule(this.file, name, wanted) : null
+    if (member && isWritten(member.node)) return this.readMeant(member, node, around, depth)
+    const meant = name === null ? null : meantBy(this.file, name)
+    const record = meant && !meant.isDefault ? meant.node : null
+    if (record?.type !== 'ObjectExpression') return this.isUnknown(node)
     for (const p of record.properties) {
       if (p.type !== 'ObjectProperty' || (wanted !== null && keyOf(p) !== wanted)) continue
       const when = wanted === null ? [...around.when, `${this.said(property)} is ${keyOf(p)}`] : around.when
-      this.read(p.value as Node, { when, isShared, takeOut: null }, depth + 1)
+      this.readMeant({ ...meant!, node: p.value as Node }, node, { ...around, when }, depth)
     }
-    if (record.properties.some((p) => p.type !== 'ObjectProperty')) this.unknown.push(node)
+    if (record.properties.some((p) => p.type !== 'ObjectProperty')) this.isUnknown(node)
   }
 }
 
@@ -298,17 +327,16 @@ function standsApart(given: Node, side: 'start' | 'end'): boolean {
 }
 
 /** The classes that the value of a `className` is made of. */
-export function readClassValue(text: string, value: Node, bindings: Bindings): ClassValue {
-  const reader = new Reader(text, bindings)
+export function readClassValue(file: ValueFile, value: Node): ClassValue {
+  const found: Found = { pieces: [], unknown: [], from: [] }
   const whole: Around = { when: [], isShared: false, takeOut: null }
   // An attribute's own text has character references in place of escapes (JSX specification, JSXString).
   if (value.type === 'StringLiteral') {
     const span = { from: value.start + 1, to: value.end - 1 }
-    const quote = text[value.start] as '"' | "'"
-    return { pieces: [{ ...whole, span, value: value.value, quoting: { in: 'attribute', quote } }], unknown: [] }
-  }
-  if (value.type === 'JSXExpressionContainer') reader.read(value.expression as Node, whole)
-  return reader
+    const quote = file.text[value.start] as '"' | "'"
+    found.pieces.push({ ...whole, span, value: value.value, quoting: { in: 'attribute', quote }, file })
+  } else if (value.type === 'JSXExpressionContainer') new Reader(file, found).read(value.expression as Node, whole)
+  return found
 }
 
 /** A class's name as it has to stand in a piece. */

@@ -2,6 +2,7 @@ import type * as t from '@babel/types'
 import { LineIndex, mapOffset, normalizeSplices, applySplices, textMark, type Span, type Splices } from '../text'
 import { Bindings } from './bindings'
 import { readClassValue, type ClassPiece, type ClassValue } from './class-pieces'
+import type { ValueFile } from './meaning'
 import { inMarkup } from './names'
 import { bare, childrenOf, isHostTag, parseJsx, tagNameOf, type Node } from './parse'
 import { styleEntries } from './style-object'
@@ -44,6 +45,8 @@ export class JsxElement {
 
   /** By the names of markup. What is worked out while the page runs is left out. */
   get attributes(): readonly { readonly name: string; readonly value: string }[] {
+    // Classes may be written in other files, which change by themselves.
+    if (!this.isClassValueTrue) this.knownAttributes = null
     return (this.knownAttributes ??= this.readAttributes())
   }
 
@@ -73,9 +76,14 @@ export class JsxElement {
 
   private knownClasses: ClassValue | null = null
 
+  private get isClassValueTrue(): boolean {
+    return this.knownClasses?.from.every(({ file, text }) => file.text === text) ?? true
+  }
+
   get classValue(): ClassValue {
     const value = this.attribute('class')?.value as Node | null | undefined
-    return (this.knownClasses ??= value ? readClassValue(this.doc.text, value, this.doc.bindings) : { pieces: [], unknown: [] })
+    if (!this.isClassValueTrue) this.knownClasses = null
+    return (this.knownClasses ??= value ? readClassValue(this.doc, value) : { pieces: [], unknown: [], from: [] })
   }
 
   private shown: ReadonlySet<string> | null = null
@@ -163,8 +171,11 @@ const styleTextOf = (object: t.ObjectExpression | null): string | null =>
 /** Texts that a document can still tell the tags of. */
 const MOST_TEXTS = 60
 
+/** The file of the project that an import leads to; null where it leads to none. */
+export type FindModule = (module: string) => ValueFile | null
+
 /** A file of JSX: its tags, each with an id that lasts while edits leave the start of the tag in place. */
-export class JsxDocument {
+export class JsxDocument implements ValueFile {
   private list: readonly JsxElement[] = []
   private readonly byId = new Map<number, JsxElement>()
   private names = new Bindings()
@@ -176,6 +187,7 @@ export class JsxDocument {
   private isRead = false
   /** Why it cannot be read; null where it can. */
   private trouble: string | null = null
+  private find: FindModule = () => null
   /** The ids of the tags of texts that it had, by the marks of these. */
   private readonly ofTexts = new Map<string, readonly number[]>()
 
@@ -202,6 +214,15 @@ export class JsxDocument {
   get program(): Node | null {
     this.read()
     return this.root
+  }
+
+  /** Has imports looked up. */
+  useImports(find: FindModule): void {
+    this.find = find
+  }
+
+  imported(module: string): ValueFile | null {
+    return this.find(module)
   }
 
   /** Why it cannot be read, with the line; null where it can. */
@@ -257,6 +278,7 @@ export class JsxDocument {
     this.read()
     const copy = new JsxDocument(this.own, this.path)
     copy.isRead = true
+    copy.find = this.find
     copy.lastId = this.lastId
     copy.trouble = this.trouble
     copy.adopt(this.list.map((e) => ({ id: e.id, node: e.node, parent: e.parent?.id ?? null, shown: e.shownClasses })))

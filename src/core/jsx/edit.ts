@@ -2,7 +2,8 @@ import type * as t from '@babel/types'
 import { isStyleModule, refuse, type EditPlan } from '../css'
 import { isBooleanAttribute } from '../html'
 import { lineEndOf, type Splice } from '../text'
-import { joins } from './bindings'
+import { joins } from './joins'
+import { meantBy } from './meaning'
 import { spelledIn } from './class-pieces'
 import { attributeName, attributeValue, type JsxDocument, type JsxElement } from './document'
 import { jsxStyle } from './house-style'
@@ -153,11 +154,11 @@ export function addMember(doc: JsxDocument, element: JsxElement, styles: string,
   // The attribute's own text, or a string in braces: it takes an expression in its place.
   const [from, to] = [given.start, given.end]
   if (list === '') return one(from, to, `{${said}}`)
-  const joiner = doc.bindings.importOf((n) => joins({ type: 'Identifier', name: n } as Node, doc.bindings))
+  const joiner = doc.bindings.importOf((n) => joins({ type: 'Identifier', name: n } as Node, doc))
   return one(from, to, joiner ? `{${joiner}(${said}, ${q}${stringText(list, q)}${q})}` : `{\`${added.part} ${templateText(list)}\`}`)
 }
 
-// Beside what gives the list now: as the file joins its lists, what is of a module first.
+// Beside what gives the list now: as the file joins its lists, what is of a module or of a constant first.
 function addBeside(doc: JsxDocument, node: Node, { argument, part }: Added): EditPlan {
   const said = doc.text.slice(node.start, node.end)
   const { stringQuote: q } = jsxStyle(doc)
@@ -165,22 +166,22 @@ function addBeside(doc: JsxDocument, node: Node, { argument, part }: Added): Edi
     const isEmpty = node.expressions.length === 0 && node.quasis[0].value.raw.trim() === ''
     return one(node.end - 1, node.end - 1, (isEmpty ? '' : ' ') + part)
   }
-  if (node.type === 'CallExpression' && joins(node.callee as Node, doc.bindings)) {
+  if (node.type === 'CallExpression' && joins(node.callee as Node, doc)) {
     // Behind what stands for classes of a module, which come first by habit.
     const args = node.arguments as readonly Node[]
-    const lead = args.findIndex((a) => a.type !== 'MemberExpression')
+    const lead = args.findIndex((a) => a.type !== 'MemberExpression' && !isConstantText(a, doc))
     const before = lead < 0 ? args.at(-1) : args[lead - 1]
     if (before) return one(before.end, before.end, `, ${argument}`)
     return args.length ? one(args[0].start, args[0].start, `${argument}, `) : one(node.end - 1, node.end - 1, argument)
   }
-  const joiner = doc.bindings.importOf((name) => joins({ type: 'Identifier', name } as Node, doc.bindings))
+  const joiner = doc.bindings.importOf((name) => joins({ type: 'Identifier', name } as Node, doc))
   if (joiner)
     return one(
       node.start,
       node.end,
-      node.type === 'MemberExpression' ? `${joiner}(${said}, ${argument})` : `${joiner}(${argument}, ${said})`,
+      node.type === 'MemberExpression' || isConstantText(node, doc) ? `${joiner}(${said}, ${argument})` : `${joiner}(${argument}, ${said})`,
     )
-  if (isOfModule(node, doc)) return one(node.start, node.end, `\`\${${said}} ${part}\``)
+  if (isOfModule(node, doc) || isConstantText(node, doc)) return one(node.start, node.end, `\`\${${said}} ${part}\``)
   // What may be nothing would be written out as a word.
   if (node.type === 'Identifier' || node.type === 'MemberExpression')
     return one(node.start, node.end, `\`${part} \${${said} ?? ${q}${q}}\``)
@@ -188,6 +189,13 @@ function addBeside(doc: JsxDocument, node: Node, { argument, part }: Added): Edi
   if (node.type === 'ConditionalExpression' && isText(node.consequent as Node) && isText(node.alternate as Node))
     return one(node.start, node.end, `\`${part} \${${said}}\``)
   return one(node.start, node.end, `[${argument}, ${said}].filter(Boolean).join(${q} ${q})`)
+}
+
+// Whether an expression is a name for a text that is written out, here or in a file that this one imports.
+function isConstantText(node: Node, doc: JsxDocument): boolean {
+  const meant = node.type === 'Identifier' ? meantBy(doc, node.name) : null
+  if (!meant || meant.isDefault) return false
+  return meant.node.type === 'StringLiteral' || (meant.node.type === 'TemplateLiteral' && meant.node.expressions.length === 0)
 }
 
 /** Whether an expression is a class of a style sheet's module. */
@@ -226,7 +234,8 @@ export function emptyPiece(doc: JsxDocument, element: JsxElement, index: number)
   if (isWhole && (node.type === 'StringLiteral' || node.type === 'TemplateLiteral')) return removeJsxAttribute(doc, element, 'class')
   const { takeOut, span } = piece
   // A comment between it and its neighbour stays.
-  const gone = takeOut && doc.text.slice(takeOut.from, span.from) + doc.text.slice(span.to, takeOut.to)
+  const { text } = piece.file
+  const gone = takeOut && text.slice(takeOut.from, span.from) + text.slice(span.to, takeOut.to)
   if (takeOut && !/\/[/*]/.test(gone!)) return { ok: true, splices: [takeOut] }
   return one(span.from, span.to, piece.quoting.in === 'key' ? "''" : '')
 }

@@ -4,6 +4,7 @@ export { stampCompiled } from './stamp-compiled'
 export { jsxTags, type JsxTag } from './tags'
 export type { StyleModule } from './bindings'
 export { JsxDocument, type JsxElement } from './document'
+export { ScriptFile } from './script-file'
 export { spelledIn, type ClassPiece } from './class-pieces'
 export {
   addClasses,

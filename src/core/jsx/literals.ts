@@ -1,6 +1,5 @@
-import { parse } from '@babel/parser'
 import type { Span, Splice } from '../text'
-import { childrenOf, isJsxPath, type Node } from './parse'
+import { childrenOf, parseJsx, type Node } from './parse'
 import { attributeText, stringText, templateText } from './quoting'
 import { shownText, textSplice } from './text'
 
@@ -39,14 +38,9 @@ export function literalsSaying(text: string, path: string, said: string): Litera
   const word = said.match(/[\p{L}\p{N}]+/gu)?.sort((a, b) => b.length - a.length)[0]
   if (word !== undefined && !text.includes(word)) return []
   if (/\.json$/i.test(path)) return inJson(text, said)
-  const isTyped = /\.[cm]?tsx?$/i.test(path)
   let program: Node
   try {
-    program = parse(text, {
-      sourceType: 'unambiguous',
-      attachComment: false,
-      plugins: [...(isJsxPath(path) || !isTyped ? (['jsx'] as const) : []), ...(isTyped ? (['typescript', 'decorators'] as const) : [])],
-    }).program as Node
+    program = parseJsx(text, path, 'unambiguous')
   } catch (error) {
     if (error instanceof SyntaxError) return []
     throw error

@@ -7,13 +7,14 @@ export type Node = t.Node & { readonly start: number; readonly end: number }
 /** Whether a file may hold JSX, by its name. */
 export const isJsxPath = (path: string): boolean => /\.[jt]sx$/i.test(path)
 
-/** Reads a file that may hold JSX. @throws SyntaxError where it cannot be read. */
-export function parseJsx(text: string, path: string): Node {
-  const isTyped = /\.tsx$/i.test(path)
+/** Reads a script, or a file that may hold JSX. @throws SyntaxError where it cannot be read. */
+export function parseJsx(text: string, path: string, sourceType: 'module' | 'unambiguous' = 'module'): Node {
+  const isTyped = /\.[cm]?tsx?$/i.test(path)
   return parse(text, {
-    sourceType: 'module',
+    sourceType,
     attachComment: false,
-    plugins: ['jsx', ...(isTyped ? (['typescript', 'decorators'] as const) : [])],
+    // In a script with types alone, `<` may begin one.
+    plugins: [...(isJsxPath(path) || !isTyped ? (['jsx'] as const) : []), ...(isTyped ? (['typescript', 'decorators'] as const) : [])],
   }).program as Node
 }
 

@@ -1,7 +1,7 @@
 import type * as t from '@babel/types'
 import { refuse, type EditPlan, type Refused } from '../css'
 import { lineEndOf, type Splice } from '../text'
-import { joins } from './bindings'
+import { joins } from './joins'
 import type { JsxDocument, JsxElement } from './document'
 import { addAttribute, handsOnClasses, isOfModule, MERGING, nameFor } from './edit'
 import { jsxStyle } from './house-style'
@@ -202,7 +202,7 @@ function joinTo(doc: JsxDocument, element: JsxElement, said: string): { splices:
   const attribute = element.attribute('class')
   const given = attribute?.value as Node | null | undefined
   const part = `\${${said} ?? ${q}${q}}`
-  const joiner = doc.bindings.importOf((name) => joins({ type: 'Identifier', name } as Node, doc.bindings))
+  const joiner = doc.bindings.importOf((name) => joins({ type: 'Identifier', name } as Node, doc))
   const put = (from: number, to: number, insert: string, by: string | null = null) =>
     ({ splices: [{ from, to, insert }], how: by !== null && MERGING.has(by) ? 'merged' : 'joined' }) as const
   if (!attribute) {
@@ -219,7 +219,7 @@ function joinTo(doc: JsxDocument, element: JsxElement, said: string): { splices:
     return put(given.start, given.end, insert, joiner)
   }
   if (node.type === 'TemplateLiteral') return put(node.end - 1, node.end - 1, ` ${part}`)
-  if (node.type === 'CallExpression' && node.callee.type === 'Identifier' && joins(node.callee as Node, doc.bindings)) {
+  if (node.type === 'CallExpression' && node.callee.type === 'Identifier' && joins(node.callee as Node, doc)) {
     const last = node.arguments.at(-1) as Node | undefined
     const name = node.callee.name
     if (!last) return put(node.end - 1, node.end - 1, said, name)

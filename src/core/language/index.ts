@@ -11,6 +11,7 @@ export {
   type SourceElement,
   type SourceFile,
   type SourceLanguage,
+  type SourceText,
   type TrialTree,
 } from './language'
 export { languageNameOf, roleOf, type LanguageName, type Role } from './roles'

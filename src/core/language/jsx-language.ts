@@ -1,7 +1,7 @@
-import { JsxDocument } from '../jsx'
+import { JsxDocument, ScriptFile } from '../jsx'
 import type { Span, Splices } from '../text'
 import { JsxTree } from './jsx-tree'
-import type { Applied, AppliedForNow, SourceFile, SourceLanguage } from './language'
+import type { Applied, AppliedForNow, SourceFile, SourceLanguage, SourceText } from './language'
 
 // What it renders to is known when the page has taken it in.
 const APPLIED: Applied = { sheets: [], attributes: [], texts: [], structure: true }
@@ -43,6 +43,10 @@ class JsxFile implements SourceFile {
 
   published(): null {
     return null
+  }
+
+  useImports(find: SourceText['imported']): void {
+    this.doc.useImports((module) => ScriptFile.of(find(module)))
   }
 }
 

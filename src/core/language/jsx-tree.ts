@@ -139,7 +139,8 @@ export class JsxTree implements ElementTree {
     const { doc } = this
     return this.own(element).pieces.map((piece) => ({
       span: piece.span,
-      text: doc.text.slice(piece.span.from, piece.span.to),
+      text: piece.file.text.slice(piece.span.from, piece.span.to),
+      ...(piece.file !== doc && { path: piece.file.path }),
       when: piece.when,
       isShared: piece.isShared,
       escape: (name) => spelledIn(piece, name),
@@ -171,6 +172,7 @@ export class JsxTree implements ElementTree {
     const splices = new Map<number, Splice>()
     for (const element of this.doc.elements)
       for (const piece of element.classValue.pieces) {
+        if (piece.file !== this.doc) continue
         const text = this.doc.text.slice(piece.span.from, piece.span.to)
         for (const m of text.matchAll(/\S+/g)) {
           const at = piece.span.from + m.index

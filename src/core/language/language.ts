@@ -8,6 +8,15 @@ export interface SourceLanguage {
   read(text: string, path: string): SourceFile
 }
 
+/** The text of a file as it is now. */
+export interface SourceText {
+  /** From the project's root. */
+  readonly path: string
+  readonly text: string
+  /** The file that an import of it leads to; null where that is none of the project. */
+  imported(module: string): SourceText | null
+}
+
 /** A file that is open: its text as it is now, and what it stands for. Ids of elements and rules last through edits. */
 export interface SourceFile {
   readonly text: string
@@ -24,6 +33,8 @@ export interface SourceFile {
   applyForNow(splices: Splices): AppliedForNow
   /** The text that a live page is given in its place: ids on its elements, and the agent's script; null where that is its own. */
   published(fileKey: number, script: string): string | null
+  /** Has what it imports looked up in other files of the project, where the language takes values from there. */
+  useImports?(find: SourceText['imported']): void
 }
 
 /** A style sheet in a file. */
@@ -99,6 +110,8 @@ export interface ListText {
   readonly when: readonly string[]
   /** Whether other elements may take it from the same place. */
   readonly isShared: boolean
+  /** The file that has it, where that is another than the element's. */
+  readonly path?: string
   /** Spells a name as it has to stand there. */
   escape(name: string): string
   /** What puts a changed list in its place, where that is not just its text. */
@@ -155,7 +168,7 @@ export interface ElementTree {
   classPieces(element: SourceElement): readonly ListText[]
   /** Writes classes where none is written that always counts, or the list as a whole. */
   writeClasses(element: SourceElement, names: string): EditPlan
-  /** Leaves nothing of the `index`-th part of the class list. */
+  /** Leaves nothing of the `index`-th part of the class list, in the file that has it. */
   emptyClassPiece(element: SourceElement, index: number): EditPlan
   /** What puts one class in the place of another in every list of the file. */
   renameClass(from: string, to: string): Splice[]

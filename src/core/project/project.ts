@@ -25,6 +25,7 @@ import {
 } from '../language'
 import { styleBlockKey } from '../sfc'
 import { decodeSource, encodeSource, EncodingError, LineIndex, normalizeSplices, type Splices } from '../text'
+import { Imports } from './imports'
 import type { SheetRef } from './sheet-ref'
 import { readTokens, type TokenDefinition, type Tokens } from './tokens'
 import { ValueKinds } from './value-kinds'
@@ -88,6 +89,7 @@ export interface FoundElement {
 export class Project {
   private readonly files = new Map<string, OpenFile>()
   private readonly byKey = new Map<number, OpenFile>()
+  private readonly imports = new Imports(this)
   /** Sheets that stand for files which a build would write, by the path they are served at. */
   private readonly generated = new Map<string, { sheet: Sheet; style: HouseStyle; from: string; sources: readonly string[] }>()
 
@@ -107,6 +109,7 @@ export class Project {
     this.textRevision = this.ruleRevision = this.treeRevision = ++this.lastRevision
     this.knownKinds = null
     this.knownPages = null
+    this.imports.forget()
   }
 
   /** Takes a file away that is gone before it was read. */
@@ -114,6 +117,7 @@ export class Project {
     const file = this.files.get(path)
     if (file && this.files.delete(path)) this.byKey.delete(file.key)
     this.knownPages = null
+    this.imports.forget()
   }
 
   private lastRevision = 0
@@ -289,7 +293,13 @@ export class Project {
   }
 
   private sourceOfFile(file: OpenFile): SourceFile | null {
-    return file.readOnly ? null : (file.source ??= file.language.read(file.original, file.path))
+    return file.readOnly ? null : (file.source ??= this.read(file))
+  }
+
+  private read({ language, original, path }: OpenFile): SourceFile {
+    const source = language.read(original, path)
+    source.useImports?.((module) => this.imports.find(module, path))
+    return source
   }
 
   /** The elements of a page. @throws RangeError when the file has none. */

@@ -236,6 +236,11 @@ function Landing({ picked }: { picked: Picked }) {
           {picked.place && ` (${placeText({ path: picked.place.path.split('/').at(-1)!, line: picked.place.line })})`}
         </div>
       )}
+      {candidate.isImported && (
+        <div className={styles.condition} data-testid="aim-imported">
+          imported from {candidate.path.split('/').at(-1)}: whatever else takes it from there changes too
+        </div>
+      )}
       <ReachLine candidate={candidate} />
       <Besides property={property} />
       {candidate.conditions.length > 0 && (

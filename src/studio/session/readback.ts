@@ -1,5 +1,5 @@
 import { placeText } from '../../core/text'
-import { roleOf } from '../../core/language'
+import { languageNameOf, roleOf } from '../../core/language'
 import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, type BlockOut, type FileChange, type Intent, oneBelowAnother, type Verdict } from '../../core/edit'
 import { widthRange } from '../../core/css'
@@ -69,8 +69,10 @@ export class Readback {
       expected = { ...expected, what: { ...expected.what, nodes: await this.nodesAgain(about) } }
     }
     let verdict = await this.look(expected)
-    // A module that is compiled again has other names for its classes a moment before the elements have.
-    for (let waited = 0; verdict.state === 'differs' && this.page.isCompiled(expected.path) && waited < RENAMING; waited += LOOK) {
+    // A module that is compiled again has other names for its classes a moment before the elements have; those of a script
+    // that makes no elements itself come when the files that import it are drawn again.
+    const comesLater = this.page.isCompiled(expected.path) || (this.page.hasSaved && languageNameOf(expected.path) === 'text')
+    for (let left = comesLater ? RENAMING : 0; verdict.state === 'differs' && left > 0; left -= LOOK) {
       await new Promise((go) => setTimeout(go, LOOK))
       verdict = await this.look(expected)
     }
