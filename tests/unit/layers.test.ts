@@ -14,7 +14,7 @@ const APART: Record<string, readonly string[]> = {
   studio: ['server'],
   app: ['server'],
 }
-const CORE_ORDER = ['text', 'css', 'html', 'jsx', 'sfc', 'value', 'language', 'project', 'utility', 'cascade', 'aim', 'edit']
+const CORE_ORDER = ['text', 'css', 'html', 'jsx', 'sfc', 'value', 'language', 'project', 'utility', 'cascade', 'aim', 'edit', 'theme']
 
 const files = readdirSync('src', { recursive: true, withFileTypes: true })
   .filter((e) => e.isFile() && /\.tsx?$/.test(e.name))

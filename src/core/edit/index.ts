@@ -31,6 +31,7 @@ export type {
   PlannedEdit,
   PreviewPlan,
   RenameClassIntent,
+  RenameTokenIntent,
   RestoreIntent,
   RuleAim,
   SelectorIntent,

@@ -90,6 +90,15 @@ export interface RenameClassIntent {
   readonly module?: string
 }
 
+/** A custom property under another name, wherever the project says it. */
+export interface RenameTokenIntent {
+  readonly kind: 'rename-token'
+  readonly from: string
+  readonly to: string
+  /** Whether what uses it takes another token in its place, that is there already: where it is defined stays. */
+  readonly usesOnly?: boolean
+}
+
 /** Another selector list for a rule. */
 export interface SelectorIntent {
   readonly kind: 'set-selector'
@@ -221,6 +230,7 @@ export type Intent =
   | AddRuleIntent
   | RemoveRulesIntent
   | RenameClassIntent
+  | RenameTokenIntent
   | SelectorIntent
   | AttributeIntent
   | RenameAttributeIntent

@@ -14,6 +14,7 @@ import { planNewSheet } from './plan-new-sheet'
 import { planAttribute, planPresentation, planRenameAttribute, planInline, planInlineDeclaration, planTag, planText } from './plan-html'
 import { planRemoveRules } from './plan-remove-rules'
 import { planRenameClass } from './plan-rename-class'
+import { planRenameToken } from './plan-rename-token'
 
 /** Plans an intent without changing anything. @throws RangeError when the aim is not in the project any more. */
 export function planIntent(project: Project, intent: Intent): PlannedEdit | Refused {
@@ -44,6 +45,8 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
       return planRemoveRules(project, intent)
     case 'rename-class':
       return planRenameClass(project, intent)
+    case 'rename-token':
+      return planRenameToken(project, intent)
     case 'set-selector':
       return planSelector(project, intent)
     case 'set-attribute':

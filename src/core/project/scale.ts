@@ -1,5 +1,5 @@
 import { declarationsOf, isRootRule, MEDIA_EM, StatementMemo, textOf, type Declaration, type RuleSite, type Sheet } from '../css'
-import { parseColor, parseLength } from '../value'
+import { isLengthText, parseColor, parseLength } from '../value'
 import type { Project } from './project'
 
 /** A custom property that the project defines at its root. */
@@ -94,7 +94,7 @@ const READ = new StatementMemo<Counted, Sums>(
           site,
           declaration,
           text,
-          kind: parseColor(text) ? 'color' : parseLength(text)?.unit ? 'length' : 'other',
+          kind: parseColor(text) ? 'color' : isLengthText(text) ? 'length' : 'other',
         })
       }
     }

@@ -2,6 +2,7 @@ export {
   convert,
   evaluateLength,
   formatLength,
+  isLengthText,
   LENGTH_UNITS,
   parseLength,
   pxPerUnit,

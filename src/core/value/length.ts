@@ -47,6 +47,11 @@ export interface UnitContext {
   readonly container?: { readonly width: number; readonly height: number } | null
 }
 
+const LENGTH_UNIT = /^(px|cm|mm|q|in|pc|pt|r?(em|ex|cap|ch|ic|lh)|[sld]?v(w|h|i|b|min|max)|cq(w|h|i|b|min|max)|%)$/i
+
+/** Whether a text is one length or percentage with its unit (CSS Values 4 §6), and no time, angle or other dimension. */
+export const isLengthText = (text: string): boolean => LENGTH_UNIT.test(parseLength(text)?.unit ?? '')
+
 /** The units that lengths are offered in, besides the one at hand. */
 export const LENGTH_UNITS: readonly string[] = ['px', 'rem', 'em', '%', 'vw', 'vh', 'ch', 'lh', 'cqw']
 
