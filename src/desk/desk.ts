@@ -25,6 +25,7 @@ export class Desk {
   readonly editing = this.whenWhole(async () => this.editor)
   readonly places = this.ofWhole('places')
   readonly reading = this.ofWhole('reading')
+  readonly themes = this.ofWhole('themes')
   readonly history = this.ofWhole('history')
   readonly points = this.ofWhole('points')
   readonly takes = this.ofWhole('takes')

@@ -13,6 +13,7 @@ import { Reading } from './reading'
 import { Saving } from './saving'
 import { SinceLastCommit } from './since-commit'
 import { Takes } from './takes'
+import { Themes } from './themes'
 
 /** The services that no page needs in order to show, put together around the open project. */
 export function laterServices(current: OpenProject, publishing: Publishing, pageSync: PageSync, changes: Changes) {
@@ -24,6 +25,7 @@ export function laterServices(current: OpenProject, publishing: Publishing, page
   return {
     places,
     reading: new Reading(current, places),
+    themes: new Themes(current),
     history: new EditHistory(current, changes),
     points,
     takes,

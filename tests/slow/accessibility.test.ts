@@ -57,7 +57,7 @@ test('no screen has a serious fault of accessibility', async () => {
   expect(await faults(studio)).toEqual([])
   await studio.key('o')
   await studio.key('q')
-  for (const view of ['Findings', 'In use', 'Unused CSS', 'Picture']) {
+  for (const view of ['Findings', 'In use', 'Theme', 'Unused', 'Picture']) {
     await studio.press(view)
     await studio.until(view, async () => !/Looking|Reading/.test(await studio.text('whole-page')))
     expect(await faults(studio)).toEqual([])

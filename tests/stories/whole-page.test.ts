@@ -203,7 +203,7 @@ test('rules that nothing matches are listed by sheet and taken out as one edit; 
   await studio.importSite('unused', { ...FILES, 'pier.css': css, 'pier.js': "document.body.classList.toggle('is-' + state)" })
   await studio.ready()
   await studio.key('q')
-  await studio.press('Unused CSS')
+  await studio.press('Unused')
   await studio.until('rules', async () => /3 rules \(\d+ B|3 rules \(0\.\d KB/.test(await panel()))
   expect(await panel()).toMatch(/\.wreck\s.*\.gull\s.*\.is-late\s+a script says is-late/s)
   await studio.until('the chart', async () => (await studio.text('sheet-chart')).includes('pier.css'))
@@ -220,4 +220,121 @@ test('rules that nothing matches are listed by sheet and taken out as one edit; 
   expect(await studio.sourceNow('pier.css')).toBe(css)
   await studio.key('q')
   expect(await studio.driver.findElements(By.css('[data-testid=whole-page]'))).toEqual([])
+})
+
+test('the theme is a board: a token is edited where it is given a value, on all that uses it; renamed, merged, and its ramp pulled', async () => {
+  const studio = getStudio()
+  const css = `:root {
+  --sea-100: #e0f0f2;
+  --sea-500: #0f5b66;
+  --sea-900: #062a30;
+  --deep: var(--sea-500);
+  --gap: 8px;
+  --gap-too: 8px;
+}
+
+body {
+  color: var(--sea-900);
+  background: var(--sea-100);
+}
+
+.name {
+  padding: var(--gap);
+  color: var(--deep);
+}
+
+.tide {
+  margin: var(--gap-too);
+}
+`
+  await studio.importSite('theme', { ...FILES, 'pier.css': css })
+  await studio.ready()
+  await studio.key('q')
+  await studio.press('Theme')
+  await studio.until('tokens', async () => (await panel()).includes('6 tokens in 1 file'))
+  expect(await panel()).toMatch(/--sea-900 on --sea-100\s+13\.\d : 1/)
+  const field = async (label: string) => studio.driver.findElement(By.css(`[data-testid=whole-page] [aria-label="${label}"]`))
+  const type = async (label: string, text: string, ...keys: string[]) => {
+    const input = await field(label)
+    await input.clear()
+    await input.sendKeys(text, ...keys)
+  }
+  // One that is used through another reaches what uses that.
+  await (await field('--sea-500, #0f5b66')).click()
+  await studio.until('its elements', async () => /\d elements? of this page shows? it/.test(await panel()))
+  await studio.edit(() => type('--sea-500', '#123456', Key.ENTER))
+  expect(await studio.sourceNow('pier.css')).toBe(css.replace('#0f5b66', '#123456'))
+  expect(await studio.computed('.name', 'color')).toBe('rgb(18, 52, 86)')
+  // What would leave it without a value is not written.
+  await type('--sea-500', 'var(--deep)', Key.ENTER)
+  await studio.until('why not', async () => (await studio.text('status')).includes('--sea-500 would have no value'))
+  expect(await studio.sourceNow('pier.css')).toBe(css.replace('#0f5b66', '#123456'))
+  await studio.undo()
+  // A length is another for all that uses it, and then has another name.
+  await pressRow('--gap')
+  await studio.edit(() => type('--gap', '24px', Key.ENTER))
+  expect(await studio.computed('.name', 'padding-top')).toBe('24px')
+  await studio.undo()
+  await studio.until('as before', async () => (await studio.computed('.name', 'padding-top')) === '8px')
+  await studio.edit(() => type('Name of the token', '--room', Key.ENTER))
+  expect(await studio.sourceNow('pier.css')).toBe(css.replace('--gap: 8px', '--room: 8px').replace('var(--gap)', 'var(--room)'))
+  await studio.until('its name', async () => (await panel()).includes('--room'))
+  // One of two that say the same goes, and what used it uses the other.
+  await pressRow('--gap-too')
+  const choice = await field('Token to use instead')
+  await choice.findElement(By.css('option[value="--room"]')).then((o) => o.click())
+  await studio.edit(() => studio.press('Merge'))
+  const merged = css
+    .replace('--gap: 8px', '--room: 8px')
+    .replace('var(--gap)', 'var(--room)')
+    .replace('  --gap-too: 8px;\n', '')
+    .replace('var(--gap-too)', 'var(--room)')
+  expect(await studio.sourceNow('pier.css')).toBe(merged)
+  expect([await studio.computed('.name', 'padding-top'), await studio.computed('.tide', 'margin-top')]).toEqual(['8px', '8px'])
+  // All steps of a ramp at once, each in its own notation.
+  await type('Lightness by, in per cent', '-5')
+  await studio.edit(() => studio.press('Pull all 3'))
+  const pulled = await studio.sourceNow('pier.css')
+  expect(pulled.match(/--sea-\d+: #[\da-f]{6};/g)).toHaveLength(3)
+  expect(pulled).not.toContain('#0f5b66')
+  expect(pulled.replace(/#[\da-f]{6}/g, '#')).toBe(merged.replace(/#[\da-f]{6}/g, '#'))
+  for (let i = 0; i < 3; i++) await studio.undo()
+  expect(await studio.sourceNow('pier.css')).toBe(css)
+})
+
+test('tokens that a file brings are listed before they are written; what the file has no form for, and what cannot be read, is said', async () => {
+  const studio = getStudio()
+  const before = await studio.sourceNow('pier.css')
+  const give = (name: string, text: string) =>
+    studio.driver.executeScript(
+      `const [name, text] = arguments, input = document.querySelector('[data-testid=token-input]'), list = new DataTransfer()
+      list.items.add(new File([text], name))
+      input.files = list.files
+      input.dispatchEvent(new Event('change', { bubbles: true }))`,
+      name,
+      text,
+    )
+  await give('broken.json', '{ "sea": ')
+  await studio.until('the fault', async () => (await studio.text('token-file')).includes('It is not JSON'))
+  expect(await (await studio.test('take-tokens')).isEnabled()).toBe(false)
+  await studio.press('Leave')
+  const tokens = {
+    sea: { $type: 'color', 500: { $value: '#112233' }, 100: { $value: '#e0f0f2' } },
+    line: { $type: 'dimension', $value: { value: 2, unit: 'px' } },
+    shape: { $type: 'strange', $value: 1 },
+  }
+  await give('tokens.json', JSON.stringify(tokens))
+  await studio.until('what it would write', async () =>
+    (await studio.text('token-file')).includes('1 token would change, 1 would come, 1 say the same'),
+  )
+  expect(await studio.text('token-file')).toMatch(/--sea-500\s+#0f5b66 → #112233\s+--line: 2px new\s+shape: strange cannot be read/)
+  expect(await studio.sourceNow('pier.css')).toBe(before)
+  await studio.edit(async () => (await studio.test('take-tokens')).click())
+  expect(await studio.sourceNow('pier.css')).toBe(
+    before.replace('#0f5b66', '#112233').replace('--gap-too: 8px;', '--gap-too: 8px;\n  --line: 2px;'),
+  )
+  expect(await studio.computed('.name', 'color')).toBe('rgb(17, 34, 51)')
+  await studio.undo()
+  expect(await studio.sourceNow('pier.css')).toBe(before)
+  await studio.key('q')
 })

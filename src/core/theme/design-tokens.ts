@@ -330,7 +330,9 @@ export function takingOf(theme: Pick<Theme, 'tokens'>, given: readonly GivenToke
     const token = own.get(name)
     if (!token || isSame(token.value, value)) return []
     const [was, is] = [parseColor(token.value), parseColor(value)]
-    return [{ token, value: was && is ? formatColor(is, notationOf(token.value)) : value }]
+    // Hexadecimal both, it stays as the file has it.
+    const isOther = was && is && !(token.value.startsWith('#') && value.startsWith('#'))
+    return [{ token, value: isOther ? formatColor(is, notationOf(token.value)) : value }]
   })
   const fresh = last.filter(({ name }) => !own.has(name))
   return { changed, fresh, same: last.length - changed.length - fresh.length }

@@ -1,6 +1,8 @@
 import type { Answer, Finding, NodeInfo, Picture, PictureFormat } from '../../agent/protocol'
 import type { ColorPlace, DeadLink, Unused, UnusedRule } from '../../core/project'
-import { theDesk } from '../../desk'
+import { theDesk, type TokensToTake } from '../../desk'
+import type { Intent } from '../../core/edit'
+import type { RampPull, Theme, ThemeToken, TokenPlace } from '../../core/theme'
 import { getStudio, setStudio } from '../store'
 import type { LivePage } from './live-page'
 import type { Making } from './making'
@@ -115,6 +117,66 @@ export class WholePage {
     return this.making.everywhere({ kind: 'remove-rules', rules: rules.map(({ sheet, rule }) => ({ sheet, rule })) }, 0)
   }
 
+  /** The project's tokens; null where they were asked for again meanwhile. */
+  theme(): Promise<Theme | null> {
+    return theDesk().themes.read()
+  }
+
+  /** The elements of the page that show a token, where it is given a value. */
+  async usersOf(name: string, { sheet, rule }: TokenPlace): Promise<readonly number[]> {
+    const selectors = await theDesk().reading.tokenReach(sheet, rule, name)
+    return selectors.length ? this.selection.find(selectors.join(', ')) : []
+  }
+
+  /** Shows a token with another value wherever the page uses it; nothing is written. */
+  async showToken(name: string, place: TokenPlace, value: string): Promise<void> {
+    await theDesk().editing.show(ofToken(name, place, value), false)
+  }
+
+  /** The page as it was before a token was shown. */
+  async hideToken(): Promise<void> {
+    await theDesk().editing.hide()
+  }
+
+  /** Gives a token another value at one place. */
+  async setToken(name: string, place: TokenPlace, value: string): Promise<boolean> {
+    const reach = (await this.usersOf(name, place)).length
+    return this.making.everywhere(ofToken(name, place, value), reach)
+  }
+
+  /** Gives a token another name, wherever the project says it. */
+  renameToken(from: string, to: string): Promise<boolean> {
+    return this.making.everywhere({ kind: 'rename-token', from, to }, 0)
+  }
+
+  /** Has what uses a token use another one, and takes it out wherever it is defined. */
+  mergeToken({ name, uses, places }: ThemeToken, into: string): Promise<boolean> {
+    const retarget: Intent[] = uses > 0 ? [{ kind: 'rename-token', from: name, to: into, usesOnly: true }] : []
+    const gone = places.map(({ sheet, rule }): Intent => ({ kind: 'remove', aim: { kind: 'rule', sheet, rule }, name }))
+    return this.making.everywhere({ kind: 'together', intents: [...retarget, ...gone], label: `${into} for ${name}` }, 0)
+  }
+
+  /** Pulls the steps of a ramp as one. */
+  async pullRamp(steps: readonly ThemeToken[], by: RampPull): Promise<boolean> {
+    const intent = await theDesk().themes.pulled(steps, by)
+    return intent !== null && this.making.everywhere(intent, 0)
+  }
+
+  /** The project's tokens as files. */
+  tokensOut() {
+    return theDesk().themes.out()
+  }
+
+  /** What of a file's tokens would be written. */
+  tokensToTake(text: string): Promise<TokensToTake | null> {
+    return theDesk().themes.taking(text)
+  }
+
+  /** Writes the tokens of a file, as one edit. */
+  takeTokens(intent: Intent): Promise<boolean> {
+    return this.making.everywhere(intent, 0)
+  }
+
   /** Where the project's own sheets say a colour. */
   placesOf(color: string): Promise<readonly ColorPlace[]> {
     return theDesk().reading.colorPlaces(color)
@@ -126,3 +188,10 @@ export class WholePage {
     return intent !== null && this.making.everywhere(intent, count)
   }
 }
+
+const ofToken = (name: string, { sheet, rule }: TokenPlace, value: string): Intent => ({
+  kind: 'set',
+  aim: { kind: 'rule', sheet, rule },
+  name,
+  value,
+})

@@ -4,13 +4,15 @@ import { SidePanel } from '../ui/SidePanel'
 import { Findings } from './Findings'
 import { InUse } from './InUse'
 import { Picture } from './Picture'
+import { ThemeBoard } from './ThemeBoard'
 import { Unused } from './Unused'
 import styles from './WholePanel.module.css'
 
 const VIEWS: readonly (readonly [of: NonNullable<StudioState['whole']>, words: string])[] = [
   ['findings', 'Findings'],
   ['in use', 'In use'],
-  ['unused', 'Unused CSS'],
+  ['theme', 'Theme'],
+  ['unused', 'Unused'],
   ['picture', 'Picture'],
 ]
 
@@ -34,7 +36,17 @@ export function WholePanel({ of }: { readonly of: NonNullable<StudioState['whole
         ))}
       </div>
       <div className={styles.view} id="whole-view" role="tabpanel" aria-labelledby={`whole-${VIEWS.find(([view]) => view === of)![1]}`}>
-        {of === 'findings' ? <Findings /> : of === 'in use' ? <InUse /> : of === 'unused' ? <Unused /> : <Picture />}
+        {of === 'findings' ? (
+          <Findings />
+        ) : of === 'in use' ? (
+          <InUse />
+        ) : of === 'theme' ? (
+          <ThemeBoard />
+        ) : of === 'unused' ? (
+          <Unused />
+        ) : (
+          <Picture />
+        )}
       </div>
     </SidePanel>
   )

@@ -1,0 +1,165 @@
+'use client'
+import { useEffect, useState } from 'react'
+import { resolved, type Theme, type ThemeToken, type TokenPlace } from '../../core/theme'
+import { isLengthText, parseColor } from '../../core/value'
+import { LiteralPicker } from '../source/LiteralPicker'
+import { say, setStudio, useStudio } from '../store'
+import { plural } from '../ui/plural'
+import { useSession } from '../ui/SessionContext'
+import styles from './Theme.module.css'
+import whole from './WholePanel.module.css'
+
+/** A token's values, each edited where it stands; the elements that show it; another name; and another token in its place. */
+export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeToken; readonly theme: Theme; readonly onGone: () => void }) {
+  const { session } = useSession()
+  const readOnly = useStudio((s) => s.ledger.readOnly !== null)
+  const [users, setUsers] = useState<readonly number[] | null>(null)
+  const [to, setTo] = useState(token.name)
+  const [into, setInto] = useState('')
+  useEffect(() => {
+    let isWanted = true
+    void session.whole.usersOf(token.name, token.places[0]).then((found) => isWanted && setUsers(found))
+    return () => {
+      isWanted = false
+    }
+  }, [session, token])
+  const others = theme.tokens.filter((t) => t.name !== token.name && t.kind === token.kind && !t.value.includes(token.name))
+  return (
+    <div className={whole.detail}>
+      {token.places.map((place) => (
+        <PlaceField key={`${place.sheet} ${place.rule}`} token={token} theme={theme} place={place} disabled={readOnly} />
+      ))}
+      <p>
+        {users === null
+          ? 'Looking for what shows it…'
+          : `${plural(users.length, 'element')} of this page ${users.length === 1 ? 'shows' : 'show'} it. `}
+        {users !== null && users.length > 0 && (
+          <button type="button" onClick={() => void session.whole.chooseAll(users)}>
+            Choose {users.length === 1 ? 'it' : 'them'}
+          </button>
+        )}
+      </p>
+      <form
+        className={styles.line}
+        onSubmit={(e) => {
+          e.preventDefault()
+          void session.whole.renameToken(token.name, to.trim()).then((done) => done && onGone())
+        }}
+      >
+        <label>
+          Name
+          <input value={to} spellCheck={false} aria-label="Name of the token" onChange={(e) => setTo(e.target.value)} />
+        </label>
+        <button type="submit" disabled={readOnly || to.trim() === token.name || to.trim() === ''}>
+          Rename everywhere
+        </button>
+      </form>
+      {others.length > 0 && (
+        <form
+          className={styles.line}
+          onSubmit={(e) => {
+            e.preventDefault()
+            void session.whole.mergeToken(token, into).then((done) => done && onGone())
+          }}
+        >
+          <label>
+            Use instead
+            <select value={into} aria-label="Token to use instead" onChange={(e) => setInto(e.target.value)}>
+              <option value="">choose…</option>
+              {others.map((t) => (
+                <option key={t.name} value={t.name}>
+                  {t.name}: {t.value}
+                </option>
+              ))}
+            </select>
+          </label>
+          <button type="submit" disabled={readOnly || into === ''}>
+            Merge
+          </button>
+        </form>
+      )}
+    </div>
+  )
+}
+
+/** One value of a token: typed, or chosen while all that uses it follows on the page. */
+function PlaceField({
+  token,
+  theme,
+  place,
+  disabled,
+}: {
+  readonly token: ThemeToken
+  readonly theme: Theme
+  readonly place: TokenPlace
+  readonly disabled: boolean
+}) {
+  const { session } = useSession()
+  const [text, setText] = useState(place.value)
+  const [at, setAt] = useState<{ readonly left: number; readonly top: number } | null>(null)
+  const kind = parseColor(place.value) ? 'color' : isLengthText(place.value) ? 'length' : null
+  const write = (value: string) => {
+    // A custom property that names itself, by whatever way, has no value (CSS Variables 1 §2.3).
+    const valueOf = (name: string) => (name === token.name ? value : (theme.tokens.find((t) => t.name === name)?.value ?? null))
+    if (resolved(value, valueOf) === null)
+      return say('error', `${token.name} would have no value: ${value} leads to nothing, or back to it.`)
+    setText(value)
+    if (value !== place.value) void session.whole.setToken(token.name, place, value).then((done) => done || setText(place.value))
+  }
+  return (
+    <div className={styles.place}>
+      <button
+        type="button"
+        title={`${place.path}:${place.line}`}
+        onClick={() => setStudio({ source: { path: place.path, line: place.line } })}
+      >
+        {place.path.split('/').at(-1)}:{place.line}
+      </button>
+      {place.under && <span>{place.under}</span>}
+      <form
+        onSubmit={(e) => {
+          e.preventDefault()
+          if (text.trim() !== '') write(text.trim())
+        }}
+      >
+        {kind && (
+          <button
+            type="button"
+            className={styles.choose}
+            disabled={disabled}
+            aria-label={`Choose ${token.name}${place.under ? ` under ${place.under}` : ''}`}
+            style={kind === 'color' ? { background: place.value } : undefined}
+            onClick={(e) => {
+              const box = e.currentTarget.getBoundingClientRect()
+              setAt({ left: box.left, top: box.bottom })
+            }}
+          >
+            {kind === 'length' ? '↔' : ''}
+          </button>
+        )}
+        <input
+          value={text}
+          spellCheck={false}
+          disabled={disabled}
+          aria-label={`${token.name}${place.under ? ` under ${place.under}` : ''}`}
+          onChange={(e) => setText(e.target.value)}
+        />
+      </form>
+      {at && kind && (
+        <LiteralPicker
+          literal={{ kind, from: 0, to: 0, text: place.value, property: token.name, value: place.value, valueFrom: 0 }}
+          at={at}
+          onShow={(value) => void session.whole.showToken(token.name, place, value)}
+          onKeep={(value) => {
+            setAt(null)
+            write(value)
+          }}
+          onCancel={() => {
+            setAt(null)
+            void session.whole.hideToken()
+          }}
+        />
+      )}
+    </div>
+  )
+}
