@@ -10,6 +10,10 @@ const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8')
 async function faults(studio: Studio): Promise<string[]> {
   await studio.driver.sleep(400)
   await studio.driver.executeScript(`if (!window.axe) { ${axe} }`)
+  // What fades in has too little contrast until it is there.
+  await studio.driver.executeAsyncScript(`
+    const done = arguments[0], moving = document.getAnimations().filter((a) => a.effect?.getComputedTiming().endTime !== Infinity)
+    Promise.allSettled(moving.map((a) => a.finished)).then(() => done())`)
   return studio.driver.executeAsyncScript<string[]>(`
     const done = arguments[0], modal = [...document.querySelectorAll('body > [role=presentation]')]
     axe.run({ ...(modal.length && { include: modal }), exclude: [['iframe']] }, { iframes: false, resultTypes: ['violations'] }).then((r) => done(r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').flatMap((v) => v.nodes.map((n) => v.id + ': ' + n.html.slice(0, 160) + ' ' + n.failureSummary.slice(0, 200)))))`)
