@@ -28,6 +28,8 @@ export interface ThemeToken {
   readonly places: readonly TokenPlace[]
   /** Declarations of sheets that use it. */
   readonly uses: number
+  /** Whether utility classes are named by it, so that it keeps its name (Tailwind CSS, `@theme`). */
+  readonly namesClasses: boolean
   /** Whether nothing in the project names it: no sheet, no page and no script. */
   readonly isUnused: boolean
   /** A token before it that says the same, or hardly another colour; null where there is none. */
@@ -225,8 +227,7 @@ function tokenOf(
   if (!place) return null
   const said = resolved(place.value, valueOf)
   const uses = project.tokenUsers(name).length
-  // A theme's tokens are named by the classes that come of them.
-  const isOfTheme = places.some((p) => project.sheet(p.sheet)?.sheet.site(p.rule).rule.kind === 'at')
+  const namesClasses = places.some((p) => project.sheet(p.sheet)?.sheet.site(p.rule).rule.kind === 'at')
   return {
     name,
     kind: kindOf(name, said),
@@ -234,6 +235,7 @@ function tokenOf(
     resolved: said,
     places,
     uses,
-    isUnused: uses === 0 && !isOfTheme && !elsewhere.has(name),
+    namesClasses,
+    isUnused: uses === 0 && !namesClasses && !elsewhere.has(name),
   }
 }

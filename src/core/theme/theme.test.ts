@@ -95,6 +95,14 @@ describe('what the tokens of a project are', () => {
     ])
   })
 
+  test('a token that utility classes are named by says so, and is not called unused', async () => {
+    const { tokens } = await themeOf(open({ 'a.css': '@theme {\n  --color-sea: #123;\n}\n:root {\n  --left: #456;\n}\n' }))
+    expect(tokens.map((t) => [t.name, t.namesClasses, t.isUnused])).toEqual([
+      ['--color-sea', true, false],
+      ['--left', false, true],
+    ])
+  })
+
   test('a value that names itself, or what is not there, is not known', () => {
     const values: Record<string, string> = { '--a': 'var(--b)', '--b': 'var(--a)', '--c': '1px', '--d': 'calc(var(--c) * 2)' }
     const of = (value: string) => resolved(value, (name) => values[name] ?? null)

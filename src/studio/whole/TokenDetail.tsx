@@ -39,44 +39,50 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
           </button>
         )}
       </p>
-      <form
-        className={styles.line}
-        onSubmit={(e) => {
-          e.preventDefault()
-          void session.whole.renameToken(token.name, to.trim()).then((done) => done && onGone())
-        }}
-      >
-        <label>
-          Name
-          <input value={to} spellCheck={false} aria-label="Name of the token" onChange={(e) => setTo(e.target.value)} />
-        </label>
-        <button type="submit" disabled={readOnly || to.trim() === token.name || to.trim() === ''}>
-          Rename everywhere
-        </button>
-      </form>
-      {others.length > 0 && (
-        <form
-          className={styles.line}
-          onSubmit={(e) => {
-            e.preventDefault()
-            void session.whole.mergeToken(token, into).then((done) => done && onGone())
-          }}
-        >
-          <label>
-            Use instead
-            <select value={into} aria-label="Token to use instead" onChange={(e) => setInto(e.target.value)}>
-              <option value="">choose…</option>
-              {others.map((t) => (
-                <option key={t.name} value={t.name}>
-                  {t.name}: {t.value}
-                </option>
-              ))}
-            </select>
-          </label>
-          <button type="submit" disabled={readOnly || into === ''}>
-            Merge
-          </button>
-        </form>
+      {token.namesClasses ? (
+        <p>Utility classes are named by it, so it keeps its name.</p>
+      ) : (
+        <>
+          <form
+            className={styles.line}
+            onSubmit={(e) => {
+              e.preventDefault()
+              void session.whole.renameToken(token.name, to.trim()).then((done) => done && onGone())
+            }}
+          >
+            <label>
+              Name
+              <input value={to} spellCheck={false} aria-label="Name of the token" onChange={(e) => setTo(e.target.value)} />
+            </label>
+            <button type="submit" disabled={readOnly || to.trim() === token.name || to.trim() === ''}>
+              Rename everywhere
+            </button>
+          </form>
+          {others.length > 0 && (
+            <form
+              className={styles.line}
+              onSubmit={(e) => {
+                e.preventDefault()
+                void session.whole.mergeToken(token, into).then((done) => done && onGone())
+              }}
+            >
+              <label>
+                Use instead
+                <select value={into} aria-label="Token to use instead" onChange={(e) => setInto(e.target.value)}>
+                  <option value="">choose…</option>
+                  {others.map((t) => (
+                    <option key={t.name} value={t.name}>
+                      {t.name}: {t.value}
+                    </option>
+                  ))}
+                </select>
+              </label>
+              <button type="submit" disabled={readOnly || into === ''}>
+                Merge
+              </button>
+            </form>
+          )}
+        </>
       )}
     </div>
   )
