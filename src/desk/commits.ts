@@ -1,9 +1,9 @@
 import type { JournalEdit } from '../core/edit'
 import type { Project } from '../core/project'
 import { encodeSource } from '../core/text'
-import type { CommitFile, Committed, GitState } from '../folder'
+import type { CommitFile, Committed, GitState, Repository } from '../folder'
 import type { LinkedFolder } from './linked-folder'
-import type { Without } from './open-project'
+import { committedText, nearest, type TextOf } from './own-edits'
 import type { Saved } from './saved'
 
 /** What commits are made of. */
@@ -12,8 +12,8 @@ interface Parts {
   opened(): Project
   /** The edits of the journal that count, the first one first. */
   inForce(): readonly JournalEdit[]
-  /** The files without some edits. */
-  without(leave: ReadonlySet<number>): Without
+  /** The files without our edits, and without those since each of the last saves. */
+  withoutOurs(): Promise<readonly TextOf[]>
   /** A file as it is now. */
   bytes(path: string): Uint8Array
   save(leave: readonly number[], leaveOthers: readonly string[]): Promise<Saved>
@@ -62,8 +62,8 @@ export class Commits {
     if (!saved.ok || !folder?.repository) return { saved, committed: null }
     const { repository } = folder
     return this.parts.alone(async () => {
-      const files = this.ourFiles(folder)
       try {
+        const files = await this.ourFiles(folder, repository)
         return {
           saved,
           committed: 'why' in files ? { ok: false, why: files.why } : await repository.commit({ message, branch, files }),
@@ -74,21 +74,27 @@ export class Commits {
     })
   }
 
-  // Of the files that saved edits of ours stand in, the text without those, and as it was saved.
-  private ourFiles(folder: LinkedFolder): readonly CommitFile[] | { readonly why: string } {
+  // Of the files that saved edits of ours stand in, the text without those that the last commit does not have, and as it was saved.
+  private async ourFiles(folder: LinkedFolder, repository: Repository): Promise<readonly CommitFile[] | { readonly why: string }> {
     const opened = this.parts.opened()
     const ours = this.parts.inForce().filter((e) => !e.outside)
-    const without = this.parts.without(new Set(ours.map((e) => e.seq)))
-    if (!without.ok)
+    const states = await this.parts.withoutOurs()
+    if (states.length === 0)
       return {
         why: 'Not committed: changes of someone else stand on ours, so they cannot be told apart. Commit the files in git.',
       }
-    const texts = without.paths.map((path): CommitFile => ({
-      path,
-      before: encodeSource({ bom: opened.hasBom(path), text: without.text(path) }),
-      after: folder.bytes(path) ?? this.parts.bytes(path),
-    }))
     const added = ours.flatMap((e) => e.adds ?? []).map((f): CommitFile => ({ path: f.path, before: null, after: f.bytes }))
+    const paths = [...new Set(ours.flatMap((e) => e.changes.map((c) => c.path)))].filter((path) => opened.has(path))
+    const committed = paths.length ? await repository.committed(paths) : []
+    const texts = paths.map((path, i): CommitFile => {
+      const there = committed[i] === null ? null : committedText(committed[i])
+      const before = (there === null ? null : nearest(there, states, path)) ?? states[0](path)
+      return {
+        path,
+        before: encodeSource({ bom: opened.hasBom(path), text: before }),
+        after: folder.bytes(path) ?? this.parts.bytes(path),
+      }
+    })
     const files = [...texts, ...added].filter((f) => folder.has(f.path))
     return files.length ? files : { why: 'No edit of ours is saved that could be committed.' }
   }

@@ -5,6 +5,7 @@ import { FolderChanges } from './folder-changes'
 import { Handing } from './handing'
 import { EditHistory } from './history'
 import type { OpenProject } from './open-project'
+import { withoutOurs } from './own-edits'
 import type { PageSync } from './page-sync'
 import { Places } from './places'
 import { Points } from './points'
@@ -38,7 +39,7 @@ export function laterServices(current: OpenProject, publishing: Publishing, page
       folder: () => current.folder,
       opened: () => current.project,
       inForce: () => current.inForce,
-      without: (leave) => current.without(leave),
+      withoutOurs: () => withoutOurs(current),
       bytes: (path) => current.bytes(path),
       async save(leave, leaveOthers) {
         await current.whole

@@ -4,6 +4,7 @@ import { expect, test } from 'vitest'
 import { Database } from '../../src/storage/db'
 import { createProject, loadProject } from '../../src/storage/projects'
 import { LinkedFolder, Desk } from '../../src/desk'
+import { openLinkedDesk } from '../support/desk-in-memory'
 import { asHandle, Folder } from '../support/memory-folder'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
@@ -235,24 +236,7 @@ test('what the source says already is no edit', async () => {
 
 /** A project of one page and sheets that is linked to a folder that has the same. */
 async function linked(sheets: Readonly<Record<string, string>>) {
-  const db = new Database()
-  const files = [
-    { path: 'index.html', bytes: bytes('<p class="a">x') },
-    ...Object.entries(sheets).map(([path, text]) => ({ path, bytes: bytes(text) })),
-  ]
-  const disk = files.reduce((d, f) => d.put(f.path, new TextDecoder().decode(f.bytes)), new Folder('site'))
-  const id = await createProject(db, 'Pier', files)
-  const desk = new Desk()
-  await desk.opening.open(id, '')
-  Object.assign(desk.current, {
-    folder: new LinkedFolder(
-      db,
-      id,
-      { project: id, handle: asHandle(disk), include: [] },
-      files.map((f) => ({ project: id, path: f.path, bytes: null, modified: 0, size: f.bytes.length })),
-      (path) => files.find((f) => f.path === path)!.bytes,
-    ),
-  })
+  const { db, id, disk, desk } = await openLinkedDesk({ 'index.html': '<p class="a">x', ...sheets })
   const set = (rule: number, value: string, sheet = 'a.css') =>
     desk.editing.commit({ kind: 'set', aim: { kind: 'rule', sheet, rule }, name: 'top', value }, 1)
   return { db, id, disk, desk, set, now: () => desk.current.text('a.css') }
