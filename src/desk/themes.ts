@@ -2,6 +2,7 @@ import { declarationsOf, Sheet, textOf } from '../core/css'
 import type { Intent } from '../core/edit'
 import {
   fromDesignTokens,
+  mainPlace,
   pulledRamp,
   readTheme,
   takingIntent,
@@ -58,7 +59,7 @@ export class Themes {
   /** What pulls the steps of a ramp as one; null where none would be another. */
   async pulled(steps: readonly ThemeToken[], by: RampPull): Promise<Intent | null> {
     const intents = pulledRamp(steps, by).flatMap(({ name, value }): Intent[] => {
-      const place = steps.find((s) => s.name === name)!.places.find((p) => p.under === '')
+      const place = mainPlace(steps.find((s) => s.name === name)!.places)
       return place ? [{ kind: 'set', aim: { kind: 'rule', sheet: place.sheet, rule: place.rule }, name, value }] : []
     })
     return intents.length ? { kind: 'together', intents, label: `${intents.length} steps` } : null
@@ -73,7 +74,7 @@ export class Themes {
     const intent = takingIntent(theme, taking)
     return {
       changed: taking.changed.map(({ token, value }) => {
-        const { path, line } = token.places.find((p) => p.under === '') ?? token.places[0]
+        const { path, line } = mainPlace(token.places)!
         return { name: token.name, before: token.value, after: value, path, line }
       }),
       fresh: taking.fresh,

@@ -75,16 +75,16 @@ export function planRenameToken(project: Project, { from, to, usesOnly = false }
   for (const ref of project.allSheets()) {
     if (ref.generated !== null) continue
     const said = inSheet(ref, from, usesOnly)
-    const isTheme = said.length > 0 && [...ref.sheet.rules()].some((s) => s.rule.kind === 'at' && s.rule.name === 'theme')
-    if (isTheme && definesInTheme(ref, from))
+    if (said.length && definesInTheme(ref, from))
       return refuse('not-allowed', `${from} is of the theme: classes are named by it, so it is renamed with them, in Source.`)
     if (said.length && (!project.isEditable(ref) || isVendored(ref)))
       return refuse('read-only', `${ref.path} names ${from}, and is not written here.`)
     note(ref.path, said)
   }
-  for (const path of [...project.pages(), ...project.textPaths()]) {
+  const pages = new Set(project.pages())
+  for (const path of [...pages, ...project.textPaths()]) {
     if (!project.text(path).includes(from)) continue
-    const isPage = project.pages().includes(path)
+    const isPage = pages.has(path)
     const said = project.readOnly(path) !== null ? [] : isPage ? inAttributes(project, path, from) : []
     const scripted = isPage ? inScriptsOf(project.text(path), from) : SCRIPT.test(path) ? inScript(project.text(path), from) : []
     if (project.readOnly(path) !== null && scripted.length) return refuse('read-only', `${path} names ${from}, and cannot be written.`)

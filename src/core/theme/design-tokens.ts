@@ -11,7 +11,7 @@ import {
   sameColor,
   shadow,
 } from '../value'
-import type { Theme, ThemeToken } from './read-theme'
+import { mainPlace, type Theme, type ThemeToken } from './read-theme'
 
 /** What a token is as the format has it: a type, and a value (Design Tokens Format Module, §8 and §9). */
 interface Said {
@@ -340,7 +340,7 @@ export function takingOf(theme: Pick<Theme, 'tokens'>, given: readonly GivenToke
 
 /** What writes them: each where the project defines it for always, new ones beside the last token that it has; null where nothing is to be written. */
 export function takingIntent(theme: Pick<Theme, 'tokens'>, { changed, fresh }: Taking): Intent | null {
-  const home = theme.tokens.findLast((t) => t.places.some((p) => p.under === ''))?.places.find((p) => p.under === '')
+  const home = mainPlace(theme.tokens.at(-1)?.places ?? [])
   const set = ({ sheet, rule }: { readonly sheet: string; readonly rule: number }, name: string, value: string): Intent => ({
     kind: 'set',
     aim: { kind: 'rule', sheet, rule },
@@ -349,7 +349,7 @@ export function takingIntent(theme: Pick<Theme, 'tokens'>, { changed, fresh }: T
   })
   const intents = [
     ...changed.flatMap(({ token, value }) => {
-      const place = token.places.find((p) => p.under === '')
+      const place = mainPlace(token.places)
       return place ? [set(place, token.name, value)] : []
     }),
     ...(home ? fresh.map(({ name, value }) => set(home, name, value)) : []),

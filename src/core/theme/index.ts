@@ -1,3 +1,13 @@
-export { readTheme, resolved, type ColorPair, type Ramp, type Theme, type ThemeToken, type TokenKind, type TokenPlace } from './read-theme'
+export {
+  mainPlace,
+  readTheme,
+  resolved,
+  type ColorPair,
+  type Ramp,
+  type Theme,
+  type ThemeToken,
+  type TokenKind,
+  type TokenPlace,
+} from './read-theme'
 export { fromDesignTokens, takingIntent, takingOf, toCss, toDesignTokens, type Given, type GivenToken, type Taking } from './design-tokens'
 export { pulledRamp, type RampPull } from './ramp'

@@ -63,18 +63,23 @@ export interface Theme {
 /** Steps that make a ramp. */
 const LEAST_STEPS = 3
 
-/** How deep a value is followed through tokens. */
+/** How deep a value is followed through tokens, and how many of them at most. */
 const DEPTH = 12
+const MOST_NAMED = 400
 
 const USE = /var\(\s*(--[^\s,()]+)\s*(?:,((?:[^()]|\([^()]*\))*))?\)/g
 
 /** A value with the tokens that it names replaced by what they say (CSS Variables 1 §3); null where one is not known, or names itself. */
-export function resolved(value: string, valueOf: (name: string) => string | null, depth = 0): string | null {
+export function resolved(value: string, valueOf: (name: string) => string | null): string | null {
+  return followed(value, valueOf, 0, { left: MOST_NAMED })
+}
+
+function followed(value: string, valueOf: (name: string) => string | null, depth: number, named: { left: number }): string | null {
   if (depth > DEPTH) return null
   let isKnown = true
   const text = value.replace(USE, (_, name: string, fallback: string | undefined) => {
-    const own = valueOf(name) ?? fallback?.trim() ?? null
-    const said = own === null ? null : resolved(own, valueOf, depth + 1)
+    const own = named.left-- > 0 ? (valueOf(name) ?? fallback?.trim() ?? null) : null
+    const said = own === null ? null : followed(own, valueOf, depth + 1, named)
     if (said === null) isKnown = false
     return said ?? ''
   })
@@ -204,7 +209,7 @@ export async function readTheme(project: Project, goesOn: () => Promise<boolean>
       for (const { name, ...place } of definitionsIn(project, ref, names)) places.set(name, [...(places.get(name) ?? []), place])
   const elsewhere = await namedElsewhere(project, goesOn)
   if (!elsewhere) return null
-  const valueOf = (name: string): string | null => first(places.get(name) ?? [])?.value ?? null
+  const valueOf = (name: string): string | null => mainPlace(places.get(name) ?? [])?.value ?? null
   const tokens: ThemeToken[] = []
   for (const { name } of defined) {
     const token = tokenOf(project, name, places.get(name) ?? [], valueOf, elsewhere)
@@ -214,7 +219,8 @@ export async function readTheme(project: Project, goesOn: () => Promise<boolean>
   return { tokens, ramps: rampsOf(tokens), pairs: pairsOf(project, colors) }
 }
 
-const first = (places: readonly TokenPlace[]): TokenPlace | undefined => places.find((p) => p.under === '') ?? places[0]
+/** The place that decides where nothing else has to hold: the last of those that always count (CSS Cascade 5 §6.4). */
+export const mainPlace = (places: readonly TokenPlace[]): TokenPlace | undefined => places.findLast((p) => p.under === '') ?? places[0]
 
 function tokenOf(
   project: Project,
@@ -223,7 +229,7 @@ function tokenOf(
   valueOf: (name: string) => string | null,
   elsewhere: ReadonlySet<string>,
 ): Omit<ThemeToken, 'like'> | null {
-  const place = first(places)
+  const place = mainPlace(places)
   if (!place) return null
   const said = resolved(place.value, valueOf)
   const uses = project.tokenUsers(name).length

@@ -95,6 +95,14 @@ describe('what the tokens of a project are', () => {
     ])
   })
 
+  test('of two values at the root the later one decides, and tokens that name each other many times over are not followed for ever', async () => {
+    const twice = await themeOf(open({ 'a.css': ':root { --a: 1px }\n:root { --a: 2px }\n' }))
+    expect(twice.tokens.map((t) => [t.name, t.value, t.places.length])).toEqual([['--a', '2px', 2]])
+    const many = Array.from({ length: 12 }, (_, i) => `  --t${i}: ${`var(--t${i + 1}) `.repeat(10)};\n`).join('')
+    const { tokens } = await themeOf(open({ 'a.css': `:root {\n${many}  --t12: 1px;\n}\n` }))
+    expect([tokens[0].resolved, tokens[11].resolved?.length]).toEqual([null, 39])
+  })
+
   test('a token that utility classes are named by says so, and is not called unused', async () => {
     const { tokens } = await themeOf(open({ 'a.css': '@theme {\n  --color-sea: #123;\n}\n:root {\n  --left: #456;\n}\n' }))
     expect(tokens.map((t) => [t.name, t.namesClasses, t.isUnused])).toEqual([

@@ -1,6 +1,6 @@
 'use client'
 import { useEffect, useState } from 'react'
-import { resolved, type Theme, type ThemeToken, type TokenPlace } from '../../core/theme'
+import { mainPlace, resolved, type Theme, type ThemeToken, type TokenPlace } from '../../core/theme'
 import { isLengthText, parseColor } from '../../core/value'
 import { LiteralPicker } from '../source/LiteralPicker'
 import { say, setStudio, useStudio } from '../store'
@@ -18,7 +18,7 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
   const [into, setInto] = useState('')
   useEffect(() => {
     let isWanted = true
-    void session.whole.usersOf(token.name, token.places[0]).then((found) => isWanted && setUsers(found))
+    void session.whole.usersOf(token.name, mainPlace(token.places)!).then((found) => isWanted && setUsers(found))
     return () => {
       isWanted = false
     }
