@@ -1,4 +1,4 @@
-import { declarationsOf, escapeName, isRule, oneOfNames, resolvedSelectors, sets } from '../css'
+import { declarationsOf, escapeName, isRule, oneOfNames, resolvedSelectors, sets, StatementMemo, textOf } from '../css'
 import type { LayerOrder } from '../cascade'
 import { isLandmark, isRow } from '../html'
 import { classesOf } from '../language'
@@ -350,13 +350,20 @@ export class FreshRule {
     const own = this.namesOf(info.classes)[0]
     const above = ancestors.slice(1).flatMap((a) => this.namesOf(a.classes))[0]
     const part = PARTS[info.tag] ?? info.tag
-    const between = this.c.project.allSheets().some((ref) => /\.[\w-]+[a-z\d]__[a-z]/.test(ref.sheet.text)) ? '__' : '-'
+    const between = this.c.project.allSheets().some((ref) => NAMES_PARTS.of(ref.sheet).list.length > 0) ? '__' : '-'
     const stem = own ? `${own}-alt` : above ? `${above.replace(/(__|--).*$/, '')}${between}${part}` : `page-${part}`
     let name = stem
     for (let n = 2; this.c.project.mentions(name); n++) name = `${stem}-${n}`
     return name
   }
 }
+
+// Selectors that name a part of a block by `block__part`.
+const NAMES_PARTS = new StatementMemo(
+  (rules) => [...rules].some((s) => s.rule.kind === 'style' && /\.[\w-]+[a-z\d]__[a-z]/.test(textOf(s, s.rule.prelude))) || null,
+  () => null,
+  () => {},
+)
 
 /** Elements that a page has one of, and is named by its tag where it does (HTML §4.1, §4.3, §4.4.14). */
 const ONLY_ONE: ReadonlySet<string> = new Set(['html', 'body', 'main', 'h1'])

@@ -1,12 +1,15 @@
 import { importLayer, LayerOrder } from '../cascade'
-import { Sheet, SheetMemo, textOf } from '../css'
+import { Sheet, StatementMemo, textOf } from '../css'
 import type { Project } from '../project'
 
 // Most sheets have no layers, and then there is nothing to put in order.
-const NAMES_LAYERS = new SheetMemo((sheet) =>
-  [...sheet.rules()].some(
-    (s) => s.rule.kind === 'at' && (s.rule.name === 'layer' || (s.rule.name === 'import' && /layer/i.test(textOf(s, s.rule.prelude)))),
-  ),
+const NAMES_LAYERS = new StatementMemo(
+  (rules) =>
+    [...rules].some(
+      (s) => s.rule.kind === 'at' && (s.rule.name === 'layer' || (s.rule.name === 'import' && /layer/i.test(textOf(s, s.rule.prelude)))),
+    ) || null,
+  () => null,
+  () => {},
 )
 const NONE = new Sheet('')
 
@@ -18,7 +21,7 @@ export function layersOf(project: Project, sheets: readonly string[]): LayerOrde
   const known = layerOrders.get(project)
   if (known?.of === of) return known.order
   const order = new LayerOrder(
-    sheets.some((key) => NAMES_LAYERS.of(project.sheet(key)?.sheet ?? NONE))
+    sheets.some((key) => NAMES_LAYERS.of(project.sheet(key)?.sheet ?? NONE).list.length > 0)
       ? sheets.flatMap((key) => {
           const ref = project.sheet(key)
           return ref ? [{ sheet: ref.sheet, layer: importedLayer(project, sheets, key) }] : []
