@@ -11,4 +11,5 @@ export {
   rulesWithId,
   unusedRules,
 } from '../core/project'
+export { parseColor } from '../core/value'
 export { completions, familyOf, readClassRows, statesOfClasses } from './class-rows'

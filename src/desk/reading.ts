@@ -86,6 +86,36 @@ export class Reading {
     return intents.length ? { kind: 'together', intents, label: `${to} for ${color}` } : null
   }
 
+  /** What gives a colour a name, and uses it in each of these places; or why not. */
+  async nameColor(color: string, token: string): Promise<Intent | Refused> {
+    const { recolored, parseColor } = await planning()
+    const name = token.startsWith('--') ? token : `--${token}`
+    if (this.current.project.definesVariable(name))
+      return { ok: false, reason: 'bad-name', why: `The project has a token ${name} already.` }
+    const places = await this.colorPlaces(color)
+    const first = places.find(({ value }) => parseColor(value) !== null)
+    if (!first)
+      return {
+        ok: false,
+        reason: 'not-found',
+        why: 'No declaration says just this colour. Make a token of one that does, and use it for the others.',
+      }
+    const others = places.filter((p) => p !== first)
+    return {
+      kind: 'together',
+      intents: [
+        { kind: 'make-token', aim: { kind: 'rule', sheet: first.sheet, rule: first.rule }, name: first.name, token: name },
+        ...others.map(({ sheet, rule, name: property, value }): Intent => ({
+          kind: 'set',
+          aim: { kind: 'rule', sheet, rule },
+          name: property,
+          value: recolored(property, value, color, `var(${name})`),
+        })),
+      ],
+      label: `${name} for ${color}`,
+    }
+  }
+
   private readonly looks = { unused: 0, links: 0 }
 
   // Lets what the interface asks of the desk meanwhile go first; whether what is looked for is still wanted then.

@@ -149,6 +149,17 @@ test('every colour and face that shows is listed; one chosen is chosen on the pa
   await studio.until('the list follows', async () => /#7a2e12\s+1 text, 2 background, 1 border/.test(await panel()))
   await studio.undo()
   expect(await studio.sourceNow('pier.css')).toBe(SHEET)
+  // One that has no token gets one, beside those that there are.
+  await studio.until('the list as before', async () => (await panel()).includes('#9aa5a8'))
+  await pressRow('#9aa5a8')
+  await (await studio.test('name-color')).sendKeys('haze')
+  await studio.edit(() => studio.press('Make a token'))
+  expect(await studio.sourceNow('pier.css')).toBe(
+    SHEET.replace('--deep: #0f5b66;', '--deep: #0f5b66;\n  --haze: #9aa5a8;').replace('color: #9aa5a8', 'color: var(--haze)'),
+  )
+  expect(await studio.computed('.tide', 'color')).toBe('rgb(154, 165, 168)')
+  await studio.undo()
+  expect(await studio.sourceNow('pier.css')).toBe(SHEET)
   await studio.key('q')
 })
 

@@ -153,6 +153,27 @@ test('a colour is replaced wherever it is said, in whatever notation, as one edi
   expect(await desk.reading.recolor('#fedcba', '#000')).toBeNull()
 })
 
+test('a colour gets a name wherever it is said, as one edit; one that is there, and one that no declaration says by itself, are refused', async () => {
+  const desk = await openDesk(FILES)
+  const intent = await desk.reading.nameColor('#123456', 'deep')
+  if ('ok' in intent) throw new Error(intent.why)
+  expect(await desk.editing.commit(intent, 1)).not.toHaveProperty('ok')
+  const text = desk.current.text('css/pier.css')!
+  expect(text.match(/#123456|rgb\(18 52 86\)/g)).toEqual(['#123456'])
+  expect(text).toContain('--deep: #123456;')
+  expect(text.match(/var\(--deep\)/g)).toHaveLength(3)
+  expect(text).toContain('border: 1px solid var(--deep);')
+  expect(desk.current.text('css/vendor.css')).toBe('.title { color: var(--deep) }')
+  await desk.history.step('undo')
+  expect([desk.current.text('css/pier.css'), desk.current.text('css/vendor.css')]).toEqual([SHEET, FILES['css/vendor.css']])
+  const why = async (color: string, name: string) => {
+    const made = await desk.reading.nameColor(color, name)
+    return 'ok' in made ? made.why : 'made'
+  }
+  expect(await why('#123456', '--gap')).toBe('The project has a token --gap already.')
+  expect(await why('#fedcba', 'other')).toMatch(/^No declaration says just this colour/)
+})
+
 test('what renaming a class leaves is said: the lines of scripts with its name, and a name that is there already', async () => {
   const desk = await openDesk(FILES)
   const beside = (from: string, to: string) => desk.reading.besidesRename({ kind: 'rename-class', from, to })

@@ -3,7 +3,7 @@ import type { ColorPlace, DeadLink, Unused, UnusedRule } from '../../core/projec
 import { theDesk, type TokensToTake } from '../../desk'
 import type { Intent } from '../../core/edit'
 import type { RampPull, Theme, ThemeToken, TokenPlace } from '../../core/theme'
-import { getStudio, setStudio } from '../store'
+import { getStudio, say, setStudio } from '../store'
 import type { LivePage } from './live-page'
 import type { Making } from './making'
 import type { Selection } from './selection'
@@ -180,6 +180,14 @@ export class WholePage {
   /** Where the project's own sheets say a colour. */
   placesOf(color: string): Promise<readonly ColorPlace[]> {
     return theDesk().reading.colorPlaces(color)
+  }
+
+  /** Gives a colour a name wherever the project's own sheets say it, as one edit; `count` is how many elements of the page have it. */
+  async nameColor(color: string, token: string, count: number): Promise<boolean> {
+    const intent = await theDesk().reading.nameColor(color, token)
+    if (!('ok' in intent)) return this.making.everywhere(intent, count)
+    say('error', intent.why)
+    return false
   }
 
   /** Writes another colour wherever the project's own sheets say this one, as one edit; `count` is how many elements of the page have it. */

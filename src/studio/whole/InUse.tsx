@@ -90,6 +90,7 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
   const [read, setRead] = useState<{ readonly of: number; readonly places: readonly ColorPlace[] } | null>(null)
   const places = read?.places ?? null
   const [to, setTo] = useState('')
+  const [token, setToken] = useState('')
   const isColor = parseColor(to) !== null || /^var\(\s*--[^\s,)]+\s*\)$/.test(to.trim())
   useEffect(() => {
     let isWanted = true
@@ -150,6 +151,26 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
             {isColor && <i style={{ background: to }} aria-hidden="true" />}
             <button type="submit" disabled={!isColor || readOnly}>
               Write
+            </button>
+          </form>
+          <form
+            onSubmit={(e) => {
+              e.preventDefault()
+              void session.whole.nameColor(color, token.trim(), count).then((done) => done && setToken(''))
+            }}
+          >
+            <label>
+              Give it a name in {plural(places.length, 'declaration')}
+              <input
+                value={token}
+                spellCheck={false}
+                placeholder="--tide"
+                onChange={(e) => setToken(e.target.value)}
+                data-testid="name-color"
+              />
+            </label>
+            <button type="submit" disabled={!/^(--)?[\w-]+$/.test(token.trim()) || readOnly}>
+              Make a token
             </button>
           </form>
         </>
