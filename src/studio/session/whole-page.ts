@@ -122,10 +122,18 @@ export class WholePage {
     return theDesk().themes.read()
   }
 
-  /** The elements of the page that show a token, where it is given a value. */
-  async usersOf(name: string, { sheet, rule }: TokenPlace): Promise<readonly number[]> {
+  /** How many elements of the page a token reaches, from where it is given a value. */
+  async reachOfToken(name: string, { sheet, rule }: TokenPlace): Promise<number> {
     const selectors = await theDesk().reading.tokenReach(sheet, rule, name)
-    return selectors.length ? this.selection.find(selectors.join(', ')) : []
+    if (selectors.length === 0) return 0
+    const counts = await this.page.guard(() => this.page.ask('reach', { selectors: [selectors.join(', ')], sheets: [null] }))
+    return counts?.[0] ?? 0
+  }
+
+  /** Chooses the elements of the page that a token reaches. */
+  async chooseUsers(name: string, { sheet, rule }: TokenPlace): Promise<void> {
+    const selectors = await theDesk().reading.tokenReach(sheet, rule, name)
+    await this.chooseAll(await this.selection.find(selectors.join(', ')))
   }
 
   /** Shows a token with another value wherever the page uses it; nothing is written. */
@@ -140,8 +148,7 @@ export class WholePage {
 
   /** Gives a token another value at one place. */
   async setToken(name: string, place: TokenPlace, value: string): Promise<boolean> {
-    const reach = (await this.usersOf(name, place)).length
-    return this.making.everywhere(ofToken(name, place, value), reach)
+    return this.making.everywhere(ofToken(name, place, value), await this.reachOfToken(name, place))
   }
 
   /** Gives a token another name, wherever the project says it. */

@@ -13,12 +13,12 @@ import whole from './WholePanel.module.css'
 export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeToken; readonly theme: Theme; readonly onGone: () => void }) {
   const { session } = useSession()
   const readOnly = useStudio((s) => s.ledger.readOnly !== null)
-  const [users, setUsers] = useState<readonly number[] | null>(null)
+  const [reach, setReach] = useState<number | null>(null)
   const [to, setTo] = useState(token.name)
   const [into, setInto] = useState('')
   useEffect(() => {
     let isWanted = true
-    void session.whole.usersOf(token.name, mainPlace(token.places)!).then((found) => isWanted && setUsers(found))
+    void session.whole.reachOfToken(token.name, mainPlace(token.places)!).then((count) => isWanted && setReach(count))
     return () => {
       isWanted = false
     }
@@ -26,16 +26,14 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
   const others = theme.tokens.filter((t) => t.name !== token.name && t.kind === token.kind && !t.value.includes(token.name))
   return (
     <div className={whole.detail}>
-      {token.places.map((place) => (
+      {deciding(token.places).map((place) => (
         <PlaceField key={`${place.sheet} ${place.rule}`} token={token} theme={theme} place={place} disabled={readOnly} />
       ))}
       <p>
-        {users === null
-          ? 'Looking for what shows it…'
-          : `${plural(users.length, 'element')} of this page ${users.length === 1 ? 'shows' : 'show'} it. `}
-        {users !== null && users.length > 0 && (
-          <button type="button" onClick={() => void session.whole.chooseAll(users)}>
-            Choose {users.length === 1 ? 'it' : 'them'}
+        {reach === null ? 'Looking for what shows it…' : `${plural(reach, 'element')} of this page ${reach === 1 ? 'shows' : 'show'} it. `}
+        {reach !== null && reach > 0 && (
+          <button type="button" onClick={() => void session.whole.chooseUsers(token.name, mainPlace(token.places)!)}>
+            Choose {reach === 1 ? 'it' : 'them'}
           </button>
         )}
       </p>
@@ -87,6 +85,11 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
     </div>
   )
 }
+
+// Of several values in one rule, the last is the one that counts.
+const deciding = (places: readonly TokenPlace[]): readonly TokenPlace[] => [
+  ...new Map(places.map((p) => [`${p.sheet} ${p.rule}`, p])).values(),
+]
 
 /** One value of a token: typed, or chosen while all that uses it follows on the page. */
 function PlaceField({
