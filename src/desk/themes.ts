@@ -1,6 +1,7 @@
 import { declarationsOf, Sheet, textOf } from '../core/css'
 import type { Intent } from '../core/edit'
 import {
+  firstOf,
   fromDesignTokens,
   mainPlace,
   pulledRamp,
@@ -92,5 +93,5 @@ function fromCss(text: string): Given {
       ? []
       : declarationsOf(site.rule).flatMap((d) => (d.name.startsWith('--') ? [{ name: d.name, value: textOf(site, d.value) }] : [])),
   )
-  return { tokens, faults: tokens.length ? [] : ['It has no tokens.'] }
+  return firstOf(tokens, [])
 }

@@ -250,6 +250,25 @@ function textOfValue(type: string | null, value: unknown): string | null {
   }
 }
 
+/** How many tokens of a file are taken. */
+const MOST_TOKENS = 2000
+
+const NAME = /^--[\w-]+$/
+
+/** The first of the tokens of a file, with what of them cannot be taken, in words. */
+export function firstOf(tokens: readonly GivenToken[], faults: readonly string[]): Given {
+  const named = tokens.filter(({ name }) => NAME.test(name))
+  return {
+    tokens: named.slice(0, MOST_TOKENS),
+    faults: [
+      ...faults,
+      ...tokens.flatMap(({ name }) => (NAME.test(name) ? [] : [`${name}: a custom property cannot have that name here.`])),
+      ...(named.length > MOST_TOKENS ? [`It has ${named.length} tokens: the first ${MOST_TOKENS} are taken.`] : []),
+      ...(tokens.length === 0 && faults.length === 0 ? ['It has no tokens.'] : []),
+    ],
+  }
+}
+
 const REFERENCE = /^\{([^{}]+)\}$/
 
 /** How deep groups stand in each other at most. */
@@ -291,14 +310,12 @@ export function fromDesignTokens(json: string): Given {
     const name = nameOf(path)
     const target = typeof value === 'string' ? REFERENCE.exec(value)?.[1] : undefined
     const text = target !== undefined ? (found.has(target) ? `var(${nameOf(target)})` : null) : textOfValue(typeOf(path), value)
-    if (!/^--[\w-]+$/.test(name)) faults.push(`${path}: a custom property cannot have that name.`)
-    else if (text === null)
+    if (text === null)
       faults.push(`${path}: ${typeOf(path) ?? 'a token without a type'} cannot be read from ${JSON.stringify(value)?.slice(0, 60)}.`)
     else return [{ name, value: text }]
     return []
   })
-  if (tokens.length === 0 && faults.length === 0) faults.push('It has no tokens.')
-  return { tokens, faults }
+  return firstOf(tokens, faults)
 }
 
 const nameOf = (path: string): string => `--${path.split('.').join('-').replace(/\s+/g, '-')}`

@@ -9,5 +9,15 @@ export {
   type TokenKind,
   type TokenPlace,
 } from './read-theme'
-export { fromDesignTokens, takingIntent, takingOf, toCss, toDesignTokens, type Given, type GivenToken, type Taking } from './design-tokens'
+export {
+  firstOf,
+  fromDesignTokens,
+  takingIntent,
+  takingOf,
+  toCss,
+  toDesignTokens,
+  type Given,
+  type GivenToken,
+  type Taking,
+} from './design-tokens'
 export { pulledRamp, type RampPull } from './ramp'

@@ -340,6 +340,12 @@ describe('tokens in the format of the Design Tokens Community Group', () => {
     )
   })
 
+  test('of a file of very many tokens the first are taken, and that is said', () => {
+    const many = Object.fromEntries(Array.from({ length: 2500 }, (_, i) => [`t${i}`, { $type: 'number', $value: i }]))
+    const { tokens, faults } = fromDesignTokens(JSON.stringify(many))
+    expect([tokens.length, faults]).toEqual([2000, ['It has 2500 tokens: the first 2000 are taken.']])
+  })
+
   test.each([
     ['', /^It is not JSON/],
     ['[1]', /^It has no tokens/],
