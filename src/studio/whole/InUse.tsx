@@ -83,7 +83,7 @@ export function InUse() {
 
 const sizeOf = ({ size }: UsedFace): string => `${Math.round(parseFloat(size) * 100) / 100}px`
 
-function ColorDetail({ color: { color, count, nodes } }: { readonly color: ListedColor }) {
+function ColorDetail({ color: { color, count, nodes, token: known } }: { readonly color: ListedColor }) {
   const { session } = useSession()
   const revision = useStudio((s) => s.revision)
   const readOnly = useStudio((s) => s.ledger.readOnly !== null)
@@ -153,26 +153,28 @@ function ColorDetail({ color: { color, count, nodes } }: { readonly color: Liste
               Write
             </button>
           </form>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault()
-              void session.whole.nameColor(color, token.trim(), count).then((done) => done && setToken(''))
-            }}
-          >
-            <label>
-              Give it a name in {plural(places.length, 'declaration')}
-              <input
-                value={token}
-                spellCheck={false}
-                placeholder="--tide"
-                onChange={(e) => setToken(e.target.value)}
-                data-testid="name-color"
-              />
-            </label>
-            <button type="submit" disabled={!/^(--)?[\w-]+$/.test(token.trim()) || readOnly}>
-              Make a token
-            </button>
-          </form>
+          {known === null && (
+            <form
+              onSubmit={(e) => {
+                e.preventDefault()
+                void session.whole.nameColor(color, token.trim(), count).then((done) => done && setToken(''))
+              }}
+            >
+              <label>
+                Give it a name in {plural(places.length, 'declaration')}
+                <input
+                  value={token}
+                  spellCheck={false}
+                  placeholder="--tide"
+                  onChange={(e) => setToken(e.target.value)}
+                  data-testid="name-color"
+                />
+              </label>
+              <button type="submit" disabled={!/^(--)?[\w-]+$/.test(token.trim()) || readOnly}>
+                Make a token
+              </button>
+            </form>
+          )}
         </>
       )}
     </div>
