@@ -61,6 +61,14 @@ class Reader {
     this.found.unknown.push(this.by ?? node)
   }
 
+  // Where it leads nowhere now, it may once that file is another.
+  private meant(name: string): Meant | null {
+    const module = this.file.bindings.of(name)?.module ?? null
+    const file = module === null ? null : this.file.imported(module)
+    if (file) this.found.from.push({ file, text: file.text })
+    return meantBy(this.file, name)
+  }
+
   /** What reads a value where it is written. */
   private readerOf({ file }: Meant, by: Node): Reader {
     if (file === this.file) return this
@@ -112,7 +120,7 @@ class Reader {
         return this.readObject(node, around)
       case 'Identifier': {
         if (node.name === 'undefined') return
-        const meant = depth < DEPTH ? meantBy(this.file, node.name) : null
+        const meant = depth < DEPTH ? this.meant(node.name) : null
         if (!meant || !isWritten(meant.node)) break
         const when = meant.isDefault ? [...around.when, `no ${node.name} is given`] : around.when
         return this.readMeant(meant, node, { ...around, when }, depth)
@@ -201,7 +209,7 @@ class Reader {
       if (bare(list).type === 'ArrayExpression') return this.read(list, { ...around, takeOut: null }, depth)
     } else if (joins(callee, this.file)) return this.readList(node.arguments as Node[], around, depth)
     else if (callee.type === 'Identifier') {
-      const made = meantBy(this.file, callee.name)
+      const made = this.meant(callee.name)
       const value = made?.node
       if (made && value?.type === 'CallExpression' && value.callee.type === 'Identifier' && /^(cva|tv)$/.test(value.callee.name)) {
         const variants: Around = { when: around.when, isShared: made.isShared, takeOut: null }
@@ -280,7 +288,7 @@ class Reader {
     const wanted = !node.computed ? (property as t.Identifier).name : property.type === 'StringLiteral' ? property.value : null
     const member = name !== null && wanted !== null ? meantInModule(this.file, name, wanted) : null
     if (member && isWritten(member.node)) return this.readMeant(member, node, around, depth)
-    const meant = name === null ? null : meantBy(this.file, name)
+    const meant = name === null ? null : this.meant(name)
     const record = meant && !meant.isDefault ? meant.node : null
     if (record?.type !== 'ObjectExpression') return this.isUnknown(node)
     for (const p of record.properties) {

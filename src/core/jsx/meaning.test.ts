@@ -115,6 +115,14 @@ test('what another file says now counts, also while it is only tried', () => {
   expect(list('article', 'card p-4')).toBe('card p-4')
 })
 
+test('what another file does not say yet is read once it does', () => {
+  const card = "import { base } from './styles'\nexport const Card = () => <p className={base}>x</p>\n"
+  const project = open({ 'src/Card.jsx': card, 'src/styles.ts': 'export const other = 1\n' })
+  expect(piecesOf(project, 'p', 'card')).toEqual([])
+  project.apply('src/styles.ts', [{ from: 0, to: 0, insert: "export const base = 'card'\n" }])
+  expect(piecesOf(project, 'p', 'card')).toEqual(['src/styles.ts: card (shared)'])
+})
+
 test.each([
   // As TypeScript and bundlers find files.
   ['./styles', ['src/styles.tsx', 'src/styles.ts'], 'src/styles.tsx'],
