@@ -86,7 +86,7 @@ test('what is shown later takes the place of what was asked for before, however 
       await server.whole()
       if (text > 0 || acts.some(([isEdit]) => !isEdit)) expect(of.given.get('a.html')).toBe(String(text))
     }),
-    { numRuns: 40 },
+    { numRuns: 20 },
   )
 })
 

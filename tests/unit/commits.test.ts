@@ -115,7 +115,7 @@ test('a commit has what our saved edits change and nothing of what others change
       expect(comes).toEqual(wanted)
       expect(disk.text('index.html')).toBe(FILES['index.html'])
     }),
-    { numRuns: 40 },
+    { numRuns: 20 },
   )
 })
 

@@ -82,7 +82,7 @@ test('the patch that git applies, the ZIP and the files are one state, whatever 
         expect(textsOf(then)).toEqual(now)
       },
     ),
-    { numRuns: 25 },
+    { numRuns: 12 },
   )
 })
 

@@ -90,7 +90,7 @@ test('each take has its own states of the files, whatever is done in others, and
         expect((await desk.points.difference({ take: line.id })) !== '').toBe(differs)
       }
     }),
-    { numRuns: 60 },
+    { numRuns: 30 },
   )
 })
 

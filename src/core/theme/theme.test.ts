@@ -203,6 +203,15 @@ test.each(['demo/brinewick', 'demo/brinewick-desk'])('random names and values of
   const { tokens } = await themeOf(project)
   expect(tokens.length).toBeGreaterThan(3)
   let made = 0
+  const sheets = (texts: (path: string) => string) =>
+    Object.keys(files)
+      .filter((p) => p.endsWith('.css'))
+      .map(texts)
+      .join('\n')
+  // Each edit is undone, so that the next begins with the same.
+  const was = sheets((p) => project.text(p))
+  const before = new Map(Object.keys(files).map((path) => [path, project.text(path)]))
+  const wasValues = valuesOf(was)
   await fc.assert(
     fc.asyncProperty(fc.nat(), fc.constantFrom('rename', 'merge', 'value'), fc.nat(), async (which, how, other) => {
       const token = tokens[which % tokens.length]
@@ -214,38 +223,28 @@ test.each(['demo/brinewick', 'demo/brinewick-desk'])('random names and values of
           : how === 'merge'
             ? { kind: 'rename-token', from: token.name, to: into.name, usesOnly: true }
             : { kind: 'set', aim: { kind: 'rule', sheet: place.sheet, rule: place.rule }, name: token.name, value: '7px' }
-      const before = new Map(Object.keys(files).map((path) => [path, project.text(path)]))
       const plan = planIntent(project, intent)
       if (!plan.ok) return
       made++
       const undo = plan.changes.map((c) => ({ path: c.path, inverse: project.apply(c.path, c.splices).inverse }))
-      const sheets = (texts: (path: string) => string) =>
-        Object.keys(files)
-          .filter((p) => p.endsWith('.css'))
-          .map(texts)
-          .join('\n')
-      const [was, is] = [sheets((p) => before.get(p)!), sheets((p) => project.text(p))]
+      const is = sheets((p) => project.text(p))
       if (how === 'rename') {
         // Every use follows, so that nothing shows another value; and the name is gone.
-        expect(valuesOf(is)).toEqual(valuesOf(was))
+        expect(valuesOf(is)).toEqual(wasValues)
         expect(is.replace(/\/\*[^]*?\*\//g, '')).not.toMatch(new RegExp(`var\\(\\s*${token.name}[\\s,)]`))
         expect(is.replaceAll(`${token.name}-x`, token.name)).toBe(was)
       } else if (how === 'value') {
-        expect(
-          new Set(
-            valuesOf(is)
-              .filter((v, i) => v !== valuesOf(was)[i])
-              .map((v) => /7px/.test(v)),
-          ).has(false),
-        ).toBe(false)
+        // What shows another value shows the one that was asked for.
+        const others = valuesOf(is).filter((v, i) => v !== wasValues[i])
+        expect(others.filter((v) => !v.includes('7px'))).toEqual([])
         expect(is.length - was.length).toBe(3 - token.places[0].value.length)
       } else expect(is.replaceAll(into.name, token.name).length).toBe(was.replaceAll(into.name, token.name).length)
       for (const { path, inverse } of undo.reverse()) project.apply(path, inverse)
       for (const [path, text] of before) expect(project.text(path)).toBe(text)
     }),
-    { numRuns: 150 },
+    { numRuns: 60 },
   )
-  expect(made).toBeGreaterThan(75)
+  expect(made).toBeGreaterThan(30)
 })
 
 describe('tokens in the format of the Design Tokens Community Group', () => {
@@ -301,7 +300,7 @@ describe('tokens in the format of the Design Tokens Community Group', () => {
         }
         expect(takingOf(theme, tokens).changed).toEqual([])
       }),
-      { numRuns: 200 },
+      { numRuns: 80 },
     )
   })
 
