@@ -1,7 +1,7 @@
 import type { Refused } from '../core/css'
 import { type FileSplices, Journal, type JournalEdit, commonStart, withoutEdits } from '../core/edit'
 import { roleOf } from '../core/language'
-import { applySplices, conflictsIn, encodeSource, lineSplices, mergeTexts, mergedText } from '../core/text'
+import { applySplices, conflictsIn, encodeSource, lineSplices, mergeTexts, mergedText, rebase, type Splices } from '../core/text'
 import { type Take, storeTake, swapTake } from '../storage/takes'
 import type { Changes } from './changes'
 import type { OpenProject } from './open-project'
@@ -30,6 +30,14 @@ function outsideIn(edits: readonly JournalEdit[], common: number, now: (path: st
     }
   }
   return out
+}
+
+// What another take changed of a text made in ours: lines beside ours too, and nothing where both changed the same. Null where they meet.
+function broughtInto(ours: string, start: string, theirs: string): Splices | null {
+  const apart = rebase(lineSplices(start, theirs), lineSplices(start, ours))
+  if (apart) return apart.a
+  const parts = mergeTexts(start, ours, theirs)
+  return conflictsIn(parts) ? null : lineSplices(ours, mergedText(parts))
 }
 
 /** The takes of the project: made, switched, and edits brought from one to the other. */
@@ -276,14 +284,13 @@ export class Takes {
     for (const path of new Set(theirs.slice(common).flatMap((e) => e.changes.map((c) => c.path)))) {
       const start = base.project.text(path)
       const ours = this.current.project.text(path)
-      const parts = mergeTexts(start, ours, applySplices(other.project.text(path), back.get(path) ?? []))
-      if (conflictsIn(parts))
+      const splices = broughtInto(ours, start, applySplices(other.project.text(path), back.get(path) ?? []))
+      if (!splices)
         return {
           ok: false,
           reason: 'not-allowed',
           why: `${path}: both takes change the same lines. Choose other edits, or make this one by hand.`,
         }
-      const splices = lineSplices(ours, mergedText(parts))
       if (splices.length) changes.push({ path, splices })
     }
     if (changes.length === 0) return { ok: false, reason: 'not-found', why: 'This take has all of that already.' }

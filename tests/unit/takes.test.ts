@@ -134,6 +134,18 @@ test('edits of another take come over as one edit; those that stand on edits lef
   expect(desk.current.text('a.css')).toBe(SHEET)
 })
 
+test('an edit of another take comes over beside a line that was changed here', async () => {
+  const css = '.a {\n  top: 0;\n  left: 0;\n}\n'
+  const desk = await openDesk({ 'index.html': FILES['index.html'], 'a.css': css })
+  await desk.takes.newTake('Tight', 'here')
+  const { current: tight } = await desk.takes.all()
+  await desk.editing.commit(set(0, '1px'), 1)
+  await desk.takes.switchTake('')
+  await desk.editing.commit({ ...set(0, '2px'), name: 'left' }, 1)
+  expect(await desk.takes.bringFrom(tight, [1])).not.toHaveProperty('ok')
+  expect(desk.current.text('a.css')).toBe('.a {\n  top: 1px;\n  left: 2px;\n}\n')
+})
+
 test('takes have names, the first too; one that is gone is said to be, and nothing is switched', async () => {
   const desk = await openDesk(FILES)
   const names = async () => (await desk.takes.all()).list.map((t) => t.name)
