@@ -41,6 +41,8 @@ export default defineConfig({
           include: ['tests/slow/**/*.test.ts'],
           setupFiles: SETUP,
           ...inBrowsers,
+          // Some go through a whole proof, on a machine that others may use at the time.
+          testTimeout: 300_000,
         },
       },
     ],
