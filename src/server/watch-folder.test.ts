@@ -42,9 +42,9 @@ afterEach(async () => {
   await rm(root, { recursive: true, force: true })
 })
 
-test('a change below the folder is told to who listens; packages, what git keeps and our own files are none', async () => {
+test('a change below the folder is reported to who listens; packages, what git keeps and our own files are none', async () => {
   expect([stream.headers['content-type'], watch.revision]).toEqual(['text/event-stream', null])
-  // Once it looks through the folder, what was changed before is told as one.
+  // Once it looks through the folder, what was changed before is reported as one.
   await until(() => heard.length === 1)
   const before = watch.revision
   await writeFile(join(root, 'a.css'), 'a {}')

@@ -85,9 +85,9 @@ export function planRenameToken(project: Project, { from, to, usesOnly = false }
   for (const path of [...pages, ...project.textPaths()]) {
     if (!project.text(path).includes(from)) continue
     const isPage = pages.has(path)
-    const said = project.readOnly(path) !== null ? [] : isPage ? inAttributes(project, path, from) : []
+    if (project.readOnly(path) !== null) return refuse('read-only', `${path} names ${from}, and cannot be written.`)
+    const said = isPage ? inAttributes(project, path, from) : []
     const scripted = isPage ? inScriptsOf(project.text(path), from) : SCRIPT.test(path) ? inScript(project.text(path), from) : []
-    if (project.readOnly(path) !== null && scripted.length) return refuse('read-only', `${path} names ${from}, and cannot be written.`)
     if (/\.(s[ac]ss|less|styl)$/i.test(path) && namedIn(project.text(path), from, 0).length)
       return refuse('not-allowed', `${path} names ${from}, and is not edited here. Rename it there too.`)
     note(path, [...said, ...scripted])

@@ -1,7 +1,7 @@
 import type { Bindings } from './bindings'
 import { bare, type Node } from './parse'
 
-/** A file that values are written in, with the names that they are told by. */
+/** A file that values are written in, with the names that the file binds. */
 export interface ValueFile {
   /** From the project's root. */
   readonly path: string

@@ -274,7 +274,7 @@ const REFERENCE = /^\{([^{}]+)\}$/
 /** How deep groups stand in each other at most. */
 const MOST_DEEP = 32
 
-/** Reads a file of the Design Tokens Community Group's format. What cannot be read is told, and the rest is taken. */
+/** Reads a file of the Design Tokens Community Group's format. What cannot be read is named in its faults, and the rest is taken. */
 export function fromDesignTokens(json: string): Given {
   let root: unknown
   try {

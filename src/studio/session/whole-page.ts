@@ -157,8 +157,9 @@ export class WholePage {
   }
 
   /** Has what uses a token use another one, and takes it out wherever it is defined. */
-  mergeToken({ name, uses, places }: ThemeToken, into: string): Promise<boolean> {
-    const retarget: Intent[] = uses > 0 ? [{ kind: 'rename-token', from: name, to: into, usesOnly: true }] : []
+  mergeToken({ name, isUnused, places }: ThemeToken, into: string): Promise<boolean> {
+    // Attributes and scripts may use it where no sheet does.
+    const retarget: Intent[] = isUnused ? [] : [{ kind: 'rename-token', from: name, to: into, usesOnly: true }]
     const gone = places.map(({ sheet, rule }): Intent => ({ kind: 'remove', aim: { kind: 'rule', sheet, rule }, name }))
     return this.making.everywhere({ kind: 'together', intents: [...retarget, ...gone], label: `${into} for ${name}` }, 0)
   }

@@ -23,7 +23,9 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
       isWanted = false
     }
   }, [session, token])
-  const others = theme.tokens.filter((t) => t.name !== token.name && t.kind === token.kind && !t.value.includes(token.name))
+  // One that leads back to this token, by whatever way, would have no value without it.
+  const valueOf = (name: string) => (name === token.name ? null : (theme.tokens.find((t) => t.name === name)?.value ?? null))
+  const others = theme.tokens.filter((t) => t.name !== token.name && t.kind === token.kind && resolved(t.value, valueOf) !== null)
   return (
     <div className={whole.detail}>
       {deciding(token.places).map((place) => (
