@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# All checks: types, lint, formatting, unit tests, build, and the stories in headless Chromium and Firefox. Installs Debian's browsers when missing.
+# All checks that take minutes: types, lint, unit tests, build, and the stories in headless Chromium and Firefox. Installs Debian's browsers when missing.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 
@@ -17,7 +17,6 @@ fi
 export NEXT_TELEMETRY_DISABLED=1
 npx tsc --noEmit
 npm run --silent lint
-npm run --silent format:check
 npm run --silent unit
 npm run --silent build
 npm run --silent stories

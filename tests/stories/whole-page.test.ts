@@ -286,7 +286,8 @@ body {
   // A length is another for all that uses it, and then has another name.
   await pressRow('--gap')
   await studio.edit(() => type('--gap', '24px', Key.ENTER))
-  expect(await studio.computed('.name', 'padding-top')).toBe('24px')
+  expect(await studio.sourceNow('pier.css')).toBe(css.replace('--gap: 8px', '--gap: 24px'))
+  await studio.until('its length', async () => (await studio.computed('.name', 'padding-top')) === '24px')
   await studio.undo()
   await studio.until('as before', async () => (await studio.computed('.name', 'padding-top')) === '8px')
   await studio.edit(() => type('Name of the token', '--room', Key.ENTER))

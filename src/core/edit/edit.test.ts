@@ -357,7 +357,7 @@ test('the journal keeps order, drops what was undone, and follows its lines', ()
 
 describe('hostile and odd input', () => {
   const sheets: [string, () => string][] = [
-    ['a 20 MB sheet', () => '.a { color: red; padding: 1px 2px }\n'.repeat(580_000)],
+    ['a sheet of 4 MB', () => '.a { color: red; padding: 1px 2px }\n'.repeat(116_000)],
     ['100,000 rules', () => Array.from({ length: 100_000 }, (_, i) => `.r${i}{top:${i}px}`).join('')],
     ['2,000 levels of nesting', () => `${'.a{color:red;'.repeat(2000)}${'}'.repeat(2000)}`],
     ['nothing closed', () => `.a { color: red; } ${'@media (a) { .b { c: url( '.repeat(500)}`],

@@ -1,11 +1,11 @@
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import postcss from 'postcss'
-import { planIntent } from '../edit'
-import { attribute, classesOf, type SourceElement } from '../language'
-import { matcher, Project } from '../project'
-import { resolvedSelectors } from '../css'
-import { ALWAYS, ElementAims, type Evidence } from '.'
+import { planIntent } from '../../src/core/edit'
+import { attribute, classesOf, type SourceElement } from '../../src/core/language'
+import { matcher, Project } from '../../src/core/project'
+import { resolvedSelectors } from '../../src/core/css'
+import { ALWAYS, ElementAims, type Evidence } from '../../src/core/aim'
 
 /** Selectors with the specificity that Selectors 4 §17 gives each. */
 const SELECTORS: readonly (readonly [string, number, number, number])[] = [
