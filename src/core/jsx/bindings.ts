@@ -24,6 +24,16 @@ export interface StyleModule {
   readonly from: string
 }
 
+/** A class that a file imports by itself from a style module. */
+export interface TakenMember {
+  /** What the file calls it. */
+  readonly name: string
+  /** What the module calls it. */
+  readonly member: string
+  /** The module, as the import says it. */
+  readonly from: string
+}
+
 /** What an export of a file stands for: one of its own names, a value that is written there, or an export of another module. */
 export type Export = { readonly local: string } | { readonly node: Node } | { readonly module: string; readonly name: string }
 
@@ -42,8 +52,9 @@ export class Bindings {
       case 'ImportDeclaration':
         for (const s of node.specifiers) {
           this.bind(s.local.name, { module: node.source.value, imported: importedName(s) })
-          if (s.type !== 'ImportSpecifier' && isStyleModule(node.source.value))
-            this.objects.push({ name: s.local.name, from: node.source.value })
+          if (!isStyleModule(node.source.value)) continue
+          if (s.type !== 'ImportSpecifier') this.objects.push({ name: s.local.name, from: node.source.value })
+          else this.members.push({ name: s.local.name, member: importedName(s), from: node.source.value })
         }
         break
       case 'VariableDeclaration':
@@ -99,6 +110,7 @@ export class Bindings {
   }
 
   private readonly objects: StyleModule[] = []
+  private readonly members: TakenMember[] = []
 
   private bind(name: string, is: Partial<Binding>): void {
     const binding = { value: null, isDefault: false, module: null, imported: null, uses: 0, isExported: false, ...is }
@@ -122,9 +134,19 @@ export class Bindings {
     return { ...found, uses: (this.said.get(name) ?? 1) - 1, isExported: this.exported.has(name) }
   }
 
+  /** Whether the file says a name anywhere. */
+  isSaid(name: string): boolean {
+    return this.said.has(name)
+  }
+
   /** The style modules that are imported as one object, by the names that they have here (CSS Modules). */
   get styleModules(): readonly StyleModule[] {
     return this.objects.filter(({ name }) => this.byName.get(name) !== null)
+  }
+
+  /** The classes that are imported by themselves, but for those whose names are bound otherwise too. */
+  get takenMembers(): readonly TakenMember[] {
+    return this.members.filter(({ name }) => this.byName.get(name) !== null)
   }
 
   /** The name of a module's import that matches; null where the file imports none. */

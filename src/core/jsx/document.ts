@@ -2,6 +2,7 @@ import type * as t from '@babel/types'
 import { LineIndex, mapOffset, normalizeSplices, applySplices, textMark, type Span, type Splices } from '../text'
 import { Bindings } from './bindings'
 import { readClassValue, type ClassPiece, type ClassValue } from './class-pieces'
+import { importedPicture } from './imported-picture'
 import type { ValueFile } from './meaning'
 import { inMarkup } from './names'
 import { bare, childrenOf, isHostTag, parseJsx, tagNameOf, type Node } from './parse'
@@ -61,7 +62,7 @@ export class JsxElement {
             : null
           : name === 'style'
             ? styleTextOf(this.styleObject)
-            : attributeValue(a)
+            : (attributeValue(a) ?? importedPicture(this.doc, a)?.module ?? null)
       return value === null ? [] : [{ name, value }]
     })
   }

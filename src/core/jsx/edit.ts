@@ -1,14 +1,18 @@
 import type * as t from '@babel/types'
 import { isStyleModule, refuse, type EditPlan } from '../css'
 import { isBooleanAttribute } from '../html'
-import { lineEndOf, type Splice } from '../text'
+import { isModulePath, lineEndOf, normalizeSplices, type Splice } from '../text'
+import { withoutUnusedImports } from './imports'
+import type { TakenMember } from './bindings'
 import { joins } from './joins'
 import { meantBy } from './meaning'
 import { spelledIn } from './class-pieces'
 import { attributeName, attributeValue, type JsxDocument, type JsxElement } from './document'
 import { jsxStyle } from './house-style'
+import { importedPicture, IS_PICTURE } from './imported-picture'
 import { inJsx, isNumeric } from './names'
 import { bare, childrenOf, type Node } from './parse'
+import { importPicture, setPicture } from './pictures'
 import { attributeText, stringText, templateText } from './quoting'
 import { removeFromStyle, setInStyle, styleText } from './style-object'
 import { textSplice } from './text'
@@ -51,6 +55,7 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
   if (!there) {
     const written = nameFor(doc, element, name)
     if (value === '' && isBooleanAttribute(name)) return addAttribute(doc, element, written)
+    if (isImported(name, value)) return withImport(doc, element, written, value)
     if (isNumeric(written) && /^-?\d+$/.test(value)) return addAttribute(doc, element, `${written}={${value}}`)
     const other = attributeQuote === '"' ? "'" : '"'
     return addAttribute(
@@ -59,6 +64,9 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
       `${written}=${quoted(value.includes(attributeQuote) && !value.includes(other) ? other : attributeQuote)}`,
     )
   }
+  const picture = importedPicture(doc, there)
+  if (picture?.module === value) return { ok: true, splices: [] }
+  if (picture || (attributeValue(there) && isImported(name, value))) return setPicture(doc, element, there, value)
   if (attributeValue(there) === null && name !== 'class') return runs(`The attribute ${attributeName(there)}`)
   if (attributeValue(there) === value) return { ok: true, splices: [] }
   if (!there.value) return one(there.end, there.end, `=${quoted(attributeQuote)}`)
@@ -75,12 +83,25 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
   return runs(`The attribute ${attributeName(there)}`)
 }
 
+/** Attributes that show a picture. */
+const PICTURES: ReadonlySet<string> = new Set(['src', 'poster', 'data'])
+
+// A path from the file itself leads nowhere on the page: a bundler has to give the address.
+const isImported = (name: string, value: string): boolean => PICTURES.has(name) && isModulePath(value) && IS_PICTURE.test(value)
+
+function withImport(doc: JsxDocument, element: JsxElement, written: string, value: string): EditPlan {
+  const { name, splices } = importPicture(doc, value)
+  const plan = addAttribute(doc, element, `${written}={${name}}`)
+  return plan.ok ? { ok: true, splices: normalizeSplices([...splices, ...plan.splices]) } : plan
+}
+
 export function removeJsxAttribute(doc: JsxDocument, element: JsxElement, name: string): EditPlan {
   const there = element.attribute(name)
   if (!there) return refuse('not-found', `The element has no attribute ${name}.`)
   let from = there.start
   while (/\s/.test(doc.text[from - 1])) from--
-  return one(from, there.end, '')
+  const plan = one(from, there.end, '')
+  return importedPicture(doc, there) ? withoutUnusedImports(doc, [there], plan) : plan
 }
 
 export function renameJsxAttribute(doc: JsxDocument, element: JsxElement, name: string, to: string): EditPlan {
@@ -134,6 +155,42 @@ export function renameMember(doc: JsxDocument, styles: string, from: string, to:
     const mark = node.type === 'OptionalMemberExpression' && node.optional ? '?.' : ''
     const said = memberText(doc, to)
     out.push({ from: object.end, to: node.end, insert: mark ? mark + said.replace(/^\./, '') : said })
+  }
+  if (doc.program) visit(doc.program)
+  return out.sort((a, b) => a.from - b.from)
+}
+
+/** What takes another class of a style module in the place of one that the file imports by itself, and calls it by its name where it did. */
+export function renameTaken(doc: JsxDocument, { name, member, from }: TakenMember, to: string): Splice[] {
+  const isName = /^[A-Za-z_$][\w$]*$/.test(to)
+  const { stringQuote: q } = jsxStyle(doc)
+  const imported = isName ? to : `${q}${stringText(to, q)}${q}`
+  const isCalledSo = name === member && isName && !doc.bindings.isSaid(to)
+  const local = isCalledSo ? to : name
+  const out: Splice[] = []
+  const put = (node: t.Node, insert: string) => out.push({ from: node.start!, to: node.end!, insert })
+  const visit = (node: Node): void => {
+    if (node.type === 'ImportDeclaration') {
+      for (const s of node.specifiers)
+        if (node.source.value === from && s.type === 'ImportSpecifier' && s.local.name === name)
+          put(s, imported === local ? local : `${imported} as ${local}`)
+      return
+    }
+    if (!isCalledSo) {
+      for (const child of childrenOf(node)) visit(child)
+      return
+    }
+    if (node.type === 'Identifier' && node.name === name) put(node, local)
+    else if (node.type === 'ObjectProperty' && node.shorthand && node.value.type === 'Identifier' && node.value.name === name)
+      put(node, `${name}: ${local}`)
+    else
+      for (const child of childrenOf(node)) {
+        // Names of properties are no uses of it.
+        const isKey =
+          ((node.type === 'MemberExpression' || node.type === 'OptionalMemberExpression') && child === node.property && !node.computed) ||
+          ((node.type === 'ObjectProperty' || node.type === 'ObjectMethod') && child === node.key && !node.computed)
+        if (!isKey) visit(child)
+      }
   }
   if (doc.program) visit(doc.program)
   return out.sort((a, b) => a.from - b.from)

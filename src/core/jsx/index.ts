@@ -2,7 +2,7 @@ export { isJsxPath } from './parse'
 export { stampTags } from './stamp'
 export { stampCompiled } from './stamp-compiled'
 export { jsxTags, type JsxTag } from './tags'
-export type { StyleModule } from './bindings'
+export type { StyleModule, TakenMember } from './bindings'
 export { JsxDocument, type JsxElement } from './document'
 export { ScriptFile } from './script-file'
 export { spelledIn, type ClassPiece } from './class-pieces'
@@ -16,6 +16,7 @@ export {
   removeJsxStyle,
   renameJsxAttribute,
   renameMember,
+  renameTaken,
   setJsxAttribute,
   setJsxStyle,
   setJsxText,

@@ -15,6 +15,7 @@ import {
   removeJsxStyle,
   renameJsxAttribute,
   renameMember,
+  renameTaken,
   setJsxAttribute,
   setJsxStyle,
   setJsxText,
@@ -26,6 +27,7 @@ import {
   wrapJsx,
   type JsxElement,
   type StyleModule,
+  type TakenMember,
   type TakingClasses,
 } from '../jsx'
 import { textMark, type Span, type Splice, type Splices } from '../text'
@@ -162,6 +164,14 @@ export class JsxTree implements ElementTree {
 
   renameMember(styles: string, from: string, to: string): Splice[] {
     return renameMember(this.doc, styles, from, to)
+  }
+
+  takenMembers(): readonly TakenMember[] {
+    return this.doc.bindings.takenMembers
+  }
+
+  renameTaken(member: TakenMember, to: string): Splice[] {
+    return renameTaken(this.doc, member, to)
   }
 
   emptyClassPiece(element: SourceElement, index: number): EditPlan {

@@ -150,6 +150,10 @@ export interface ElementTree {
   addMember?(element: SourceElement, styles: string, name: string): EditPlan
   /** What puts one class of a style module, which the file knows as `styles`, in the place of another wherever the file takes it. */
   renameMember?(styles: string, from: string, to: string): Splice[]
+  /** The classes that the file imports from style modules by themselves. */
+  takenMembers?(): readonly { readonly name: string; readonly member: string; readonly from: string }[]
+  /** What takes another class of its module in the place of such a one. */
+  renameTaken?(member: { readonly name: string; readonly member: string; readonly from: string }, to: string): Splice[]
   /** Takes note of the classes that an element has on the page, where its list is worked out there. */
   noteShown?(element: SourceElement, classes: readonly string[]): void
   /** The same tree with the same ids, to try edits on. */

@@ -19,10 +19,15 @@ export const modulesIn = (project: Project, path: string): readonly ImportedModu
   })
 
 /** What renames a class of a style module wherever the file at `path` takes it from there. */
-export const memberRenames = (project: Project, path: string, module: string, from: string, to: string): Splice[] =>
-  modulesIn(project, path)
-    .filter((m) => m.path === module)
-    .flatMap(({ name }) => project.tree(path).renameMember?.(name, from, to) ?? [])
+export function memberRenames(project: Project, path: string, module: string, from: string, to: string): Splice[] {
+  const tree = project.tree(path)
+  const objects = modulesIn(project, path).filter((m) => m.path === module)
+  const taken = (tree.takenMembers?.() ?? []).filter((m) => m.member === from && moduleNamed(project, m.from, path) === module)
+  return [
+    ...objects.flatMap(({ name }) => tree.renameMember?.(name, from, to) ?? []),
+    ...taken.flatMap((m) => tree.renameTaken?.(m, to) ?? []),
+  ]
+}
 
 /**
  * The style module that an import of the file at `path` names: by its place beside the file, or, where a name of the

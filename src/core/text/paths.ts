@@ -7,6 +7,9 @@ export function decodePath(path: string): string {
   }
 }
 
+/** Whether a text is a path of a file as a script imports it: relative, or by a bundler's name for a folder. */
+export const isModulePath = (value: string): boolean => /^(\.{1,2}|[@~#])\//.test(value)
+
 /** The file of the project that a URL written in the file `from` names, by its path from the root; null for one that is elsewhere, or is no URL. */
 export function fileNamed(url: string, from: string): string | null {
   try {

@@ -9,6 +9,28 @@ export function relativeUrl(from: string, path: string): string {
   return [...a.map(() => '..'), ...b].map((part) => (part === '..' ? part : encodeURIComponent(part))).join('/')
 }
 
+/** Whether an address of a page is of the file that an import names: bundlers put a hash behind its name, and frameworks the whole into a query. */
+export function isAddressOf(address: string, module: string): boolean {
+  const [, stem, ending] = /([^/]+?)(\.\w+)$/.exec(module) ?? []
+  const names = decoded(address).match(/[^/?#&=]+/g) ?? []
+  return stem !== undefined && names.some((n) => n.startsWith(stem) && n.endsWith(ending) && /^[-.]/.test(n.slice(stem.length)))
+}
+
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text)
+  } catch {
+    return text
+  }
+}
+
+/** A picture of the project as a script at `from` names it: by its address where it is in the public folder, else by the path of its import. */
+export function pictureInScript(from: string, path: string): string {
+  if (path.startsWith('public/')) return path.slice('public'.length).split('/').map(encodeURIComponent).join('/')
+  const relative = decodeURIComponent(relativeUrl(from, path))
+  return relative.startsWith('../') ? relative : `./${relative}`
+}
+
 const URLS = /url\(\s*(?:"([^"]*)"|'([^']*)'|([^"')\s]+))\s*\)/gi
 
 /** The addresses that a value names, without their quotes (CSS Values 4 §4.5). */

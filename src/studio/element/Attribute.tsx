@@ -1,7 +1,8 @@
 'use client'
 import { useId } from 'react'
 import { isBooleanAttribute, keywordsOf, parseSrcset, srcsetText, type SrcsetCandidate } from '../../core/html'
-import { relativeUrl } from '../../core/value'
+import { languageNameOf } from '../../core/language'
+import { pictureInScript, relativeUrl } from '../../core/value'
 import { theDesk } from '../../desk'
 import { useReading } from '../session/useReading'
 import { useStudio } from '../store'
@@ -70,7 +71,10 @@ function Value({
   const list = useId()
   const label = `${name} of the element`
   const from = address.replace(/^\//, '').replace(/[?#].*$/, '')
+  const script = useStudio((s) => (s.picked?.place && languageNameOf(s.picked.place.path) === 'jsx' ? s.picked.place.path : null))
   const relative = (paths: readonly string[] = []) => paths.map((path) => relativeUrl(from, path))
+  const pictures = (paths: readonly string[] = []) =>
+    script === null ? relative(paths) : paths.map((path) => pictureInScript(script, path))
   if (isBooleanAttribute(name))
     return (
       <label className={styles.on}>
@@ -97,7 +101,7 @@ function Value({
     : PAGES.has(name)
       ? [...relative(project?.pages), ...ids.map((i) => `#${i}`)]
       : PICTURES.has(name)
-        ? relative(project?.images)
+        ? pictures(project?.images)
         : IDS.test(name) || namesIds(name)
           ? ids
           : []

@@ -1,8 +1,9 @@
-import { placeText } from '../../core/text'
+import { isModulePath, placeText } from '../../core/text'
 import { languageNameOf, roleOf } from '../../core/language'
 import type { Asked, Judged } from '../../agent/protocol'
 import { areaRows, type BlockOut, type FileChange, type Intent, oneBelowAnother, type Verdict } from '../../core/edit'
 import { widthRange } from '../../core/css'
+import { isAddressOf } from '../../core/value'
 import { ID_ATTRIBUTE } from '../../core/html'
 import { theDesk, type Reading } from '../../desk'
 import { getStudio, type Picked } from '../store'
@@ -235,7 +236,10 @@ export class Readback {
           : intent.kind === 'set-text'
             ? [intent.text, now.texts[intent.index] ?? null]
             : [intent.value, of(intent.name)]
-    return wanted === there
+    const isPicture = intent.kind === 'set-attribute' && wanted !== null && isModulePath(wanted)
+    if (isPicture && there?.startsWith('data:'))
+      return { state: 'unread', why: 'the page has the picture itself in the place of its address' }
+    return wanted === there || (isPicture && there !== null && isAddressOf(there, wanted))
       ? { state: 'holds', elements: 1 }
       : {
           state: 'differs',
