@@ -10,6 +10,8 @@ export interface Fiber {
   readonly name?: unknown
   readonly child?: Fiber | null
   readonly stateNode?: unknown
+  readonly return?: Fiber | null
+  readonly alternate?: Fiber | null
   readonly memoizedProps?: unknown
 }
 
@@ -66,4 +68,23 @@ export function componentsFrom(element: Element): string {
     if (name !== null) names.unshift(name)
   }
   return names.join(' › ')
+}
+
+/** What React gave an element when it drew it last. */
+function drawnWith(element: Element): unknown {
+  const name = Object.keys(element).find((n) => n.startsWith('__reactProps$'))
+  return name === undefined ? null : (element as unknown as Record<string, unknown>)[name]
+}
+
+/** What the component whose tag made an element was given under a name, as it was drawn last: a text, a number, or yes or no. */
+export function givenToOwner(element: Element, name: string): string | null {
+  const found = fiberOf(element)
+  const owner = found && ownerOf(found)
+  if (!found || !owner) return null
+  // Of a fiber and the one that takes turns with it, the one that shows has what the element was drawn with.
+  let at: Fiber | null | undefined = found.alternate?.memoizedProps === drawnWith(element) ? found.alternate : found
+  for (let n = 0; at && at.type !== owner.type && n < MOST_OWNERS; n++) at = at.return
+  const given = (at ?? owner).memoizedProps ?? (at ?? owner).props
+  const value = given instanceof Object ? (given as Record<string, unknown>)[name] : null
+  return typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean' ? String(value) : null
 }

@@ -19,6 +19,7 @@ import { sketchOf } from './sketch'
 import { stackingOf } from './stacking'
 import { closedThings, States } from './states'
 import { patchTree } from './patch-tree'
+import { givenToOwner } from './fibers'
 import { adopt, elementsOf, elementsOfTag, stampOf, whenMade } from './sources'
 import { TextEdit } from './text-edit'
 import { findIn, treeOf, watchTree } from './tree'
@@ -125,6 +126,7 @@ function start(studio: string, scripts: string): void {
           return own?.path === stamp.path && own.mark === stamp.mark ? [own.nth] : []
         }),
       ),
+    given: ({ source, name }) => elementsOf(root, source).map((e) => givenToOwner(e, name)),
     made: ({ path, mark }) => whenMade(root, path, mark, MADE_WITHIN),
     element: ({ source }) => {
       const all = elementsOf(root, source)

@@ -1,13 +1,13 @@
 import { type Refused, resolvedSelectors } from '../core/css'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import type { Stamp } from '../core/html'
-import { type SourceElement, attribute, languageNameOf, languageOf, roleOf } from '../core/language'
+import { type ComponentProperty, type SourceElement, attribute, languageNameOf, languageOf, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
 import { tagOffset } from '../core/sfc'
 import { LineFeeds, lineSplices, mapOffset, textMark, type Span } from '../core/text'
 import type { OpenProject } from './open-project'
 import { planning } from './planning'
-import type { ElementSource, TagPlace } from './types'
+import type { ElementSource, TagPlace, UsageProperties } from './types'
 
 const isJsx = (path: string): boolean => languageNameOf(path) === 'jsx'
 
@@ -165,6 +165,32 @@ export class Places {
       if (n) files++
     }
     return { tags, files }
+  }
+
+  /** What the tag of a component gives it, and may: `root` is an element that the component shows. Null where that is no such tag. */
+  propertiesOf(usage: string, root: string | null): UsageProperties | null {
+    const { project } = this.current
+    const tag = project.element(usage)
+    if (!tag?.tree.givenProperties || tag.element.isHtml) return null
+    const name = tag.element.tag.split('.').at(-1)!
+    const shown = root === null ? null : project.element(root)
+    const files = [shown?.path, ...project.componentPaths(name)]
+    let taken: readonly ComponentProperty[] | null = null
+    for (const path of files) {
+      if (path === undefined || project.readOnly(path) !== null || !isJsx(path)) continue
+      taken = project.tree(path).componentProperties?.(name) ?? null
+      if (taken) break
+    }
+    const given = tag.tree.givenProperties(tag.element)
+    const others = given.filter((g) => !taken?.some((p) => p.name === g.name))
+    const value = (p: string) => given.find((g) => g.name === p) ?? null
+    return {
+      readOnly: project.readOnly(tag.path),
+      properties: [
+        ...(taken ?? []).map((p) => ({ ...p, given: value(p.name) })),
+        ...others.map((g) => ({ name: g.name, kind: 'text' as const, choices: [], initial: null, given: g })),
+      ],
+    }
   }
 
   private readonly tags = new Map<string, { readonly text: string; readonly tags: readonly SourceElement[] }>()

@@ -1,5 +1,6 @@
 import type { SyncOp } from '../agent/protocol'
 import type { JournalEdit, PlannedEdit, Verdict } from '../core/edit'
+import type { ComponentProperty, GivenProperty } from '../core/language'
 import type { Scale } from '../core/project'
 import type { MergePart } from '../core/text'
 import type { PublishedFile } from '../live/protocol'
@@ -63,6 +64,13 @@ export interface OpenedProject {
 
 /** What is known of a project once all its files are read: `sync` and `files` bring the compiled sheet to the page. */
 export type RestRead = Pick<OpenedProject, 'scale' | 'readOnly'> & Pick<Written, 'sync' | 'files'>
+
+/** What the tag of a component gives it, and may. */
+export interface UsageProperties {
+  /** Why its file is not written; null where it is. */
+  readonly readOnly: string | null
+  readonly properties: readonly (ComponentProperty & { readonly given: GivenProperty | null })[]
+}
 
 /** Where a tag stands, 1-based, its source, and the component that it is of, if any; or why that cannot be determined. */
 export type TagPlace =

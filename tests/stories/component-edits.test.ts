@@ -1,6 +1,6 @@
 import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { By, Key } from 'selenium-webdriver'
+import { By, Key, until } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { openBrowser, type OpenedBrowser } from '../support/browser'
 import { deskInGit, linkPackages } from '../support/desk-copy'
@@ -219,6 +219,64 @@ describe('the tags of components', () => {
       '<Mark tone="high">',
       `<Mark tone={t.isHigh ? 'high' : 'low'} className="ml-auto mt-2">`,
     ])
+  })
+
+  test('what one use of a component gives it is changed there, by what the component takes', async () => {
+    const file = 'src/pages/Tides.tsx'
+    await studio.pick('.tides > .mark')
+    const section = await studio.test('section-Element')
+    if ((await section.getAttribute('aria-expanded')) === 'false') await section.click()
+    const tone = () => studio.driver.wait(until.elementLocated(By.css('select[aria-label="tone of the component"]')), 10_000)
+    expect((await (await tone()).getText()).split('\n').map((t) => t.trim())).toEqual(['not given', 'high', 'low'])
+    await studio.inPage('window.mark = 2')
+    expect(await studio.edit(() => studio.choose('tone of the component', 'low'))).toMatch(/Tides\.tsx:\d+ tone high low .*reach 1/)
+    expect(await studio.sourceNow(file)).toContain('<Mark tone="low">Springs</Mark>')
+    // Its class list is that of the other tone, and the page was not loaded for it.
+    expect(
+      await studio.inPage('return [window.mark, document.querySelector(".tides > .mark").matches(".text-deep:not(.bg-deep)")]'),
+    ).toEqual([2, true])
+    await studio.undo()
+    await studio.until('as before', () => studio.inPage<boolean>('return document.querySelector(".tides > .mark").matches(".bg-deep")'))
+    // What is worked out while the page runs is said as it is written.
+    await studio.pick('.tide .mark')
+    await studio.until('its own', async () => (await studio.text('usage-properties')).includes("{t.isHigh ? 'high' : 'low'}"))
+    expect(await studio.text('usage-properties')).toMatch(/Properties of this Mark\s+Tides\.tsx:\d+, 4 elements/)
+  })
+
+  test('a picture that a file imports is another one with its import', async () => {
+    const file = 'src/pages/Tides.tsx'
+    const before = read(file)
+    // A smaller one would stand in the page itself, without an address.
+    const picture = (width: number) =>
+      `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="10"><path d="${'M0 0h9v9z'.repeat(1000)}"/></svg>\n`
+    writeFileSync(join(folder, 'src/pages/flag.svg'), picture(30))
+    writeFileSync(join(folder, 'src/pages/tug-small.svg'), picture(50))
+    writeFileSync(
+      join(folder, file),
+      before
+        .replace('import { Mark }', "import flag from './flag.svg'\nimport { Mark }")
+        .replace('      <ul', '      <img className="flag" src={flag} alt="" />\n      <ul'),
+    )
+    await studio.until('the import', async () => (await studio.sourceNow(file)).includes('{flag}'))
+    const width = () => studio.inPage<number>('return document.querySelector(".flag")?.naturalWidth ?? 0')
+    await studio.until('the picture', async () => (await width()) === 30)
+    await studio.pick('.flag')
+    const row = await studio.edit(async () => {
+      const field = await studio.driver.wait(until.elementLocated(By.css('input[aria-label="src of the element"]')), 10_000)
+      expect(await field.getAttribute('value')).toBe('./flag.svg')
+      await field.clear()
+      await field.sendKeys('./tug-small.svg', Key.ENTER)
+    })
+    expect(row).toMatch(/Tides\.tsx:\d+ src \.\/flag\.svg \.\/tug-small\.svg/)
+    const after = await studio.sourceNow(file)
+    expect(after).toContain("import tugSmall from './tug-small.svg'\nimport { Mark }")
+    expect(after).toContain('src={tugSmall}')
+    await studio.until('the other picture', async () => (await width()) === 50)
+    await studio.undo()
+    await studio.until('as before', async () => (await width()) === 30)
+    writeFileSync(join(folder, file), before)
+    for (const name of ['flag', 'tug-small']) rmSync(join(folder, `src/pages/${name}.svg`))
+    await studio.until('without it', async () => !(await studio.sourceNow(file)).includes('{flag}'))
   })
 
   test('a class that a file imports is changed where it is written, on the page before it is saved', async () => {

@@ -1,5 +1,6 @@
 import type { AimRef, ClassListRef } from '../aim'
 import type { Wanted } from '../css'
+import type { ComponentProperty } from '../language'
 import type { Splices } from '../text'
 
 /** A property, its value, and where it is to land. */
@@ -112,6 +113,8 @@ export interface AttributeIntent {
   readonly source: string
   readonly name: string
   readonly value: string | null
+  /** What a component takes there, where the tag is that of one: how it is written. */
+  readonly as?: ComponentProperty['kind']
 }
 
 /** An attribute of an element under another name, in its place. */

@@ -1,7 +1,7 @@
 import { planDataText } from './plan-data-text'
 import { decidingDeclaration, longhandsOf, parseDeclarationList, refuse, renameId, type EditPlan, type Refused } from '../css'
 import { asPresentation, changeInlineStyle, inlineStyleText } from '../html'
-import { attribute } from '../language'
+import { attribute, type ComponentProperty } from '../language'
 import type { Project } from '../project'
 import { fileNamed, mapOffset, normalizeSplices, type Splice } from '../text'
 import type { AttributeIntent, DeclarationIntent, PlannedEdit, RenameAttributeIntent, SetIntent, TagIntent, TextIntent } from './intent'
@@ -80,7 +80,8 @@ export function planInlineDeclaration(project: Project, intent: DeclarationInten
 }
 
 /** An attribute set, added or removed. */
-export function planAttribute(project: Project, { source, name, value }: AttributeIntent): PlannedEdit | Refused {
+export function planAttribute(project: Project, { source, name, value, as }: AttributeIntent): PlannedEdit | Refused {
+  if (as) return planProperty(project, source, name, value, as)
   if (name.toLowerCase() === 'id' && value) {
     const found = editableElement(project, source)
     if (!found.ok) return found
@@ -98,6 +99,27 @@ export function planAttribute(project: Project, { source, name, value }: Attribu
       label: `<${element.tag}>`,
       part: 'attribute',
       preview: [{ op: 'attribute', source, name, value }],
+    },
+  }))
+}
+
+// What a tag gives its component: what the page makes of it comes with the component.
+function planProperty(
+  project: Project,
+  source: string,
+  name: string,
+  value: string | null,
+  as: ComponentProperty['kind'],
+): PlannedEdit | Refused {
+  return onElement(project, source, ({ tree, element }) => ({
+    plan: tree.setProperty?.(element, name, value, as) ?? refuse('not-allowed', `<${element.tag}> is no tag of a component.`),
+    edit: {
+      name,
+      before: tree.givenProperties?.(element).find((p) => p.name === name)?.value ?? null,
+      after: value ?? 'removed',
+      label: `<${element.tag}>`,
+      part: 'attribute',
+      preview: [],
     },
   }))
 }

@@ -48,7 +48,6 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
   if (!/^[A-Za-z_][\w.:-]*$/.test(name)) return refuse('bad-name', `“${name}” cannot be the name of an attribute.`)
   if (value.includes('\0')) return refuse('bad-value', 'An attribute cannot hold a NUL character.')
   if (name === 'style') return refuse('not-allowed', 'A style is written property by property.')
-  const { text } = doc
   const there = element.attribute(name)
   const { attributeQuote } = jsxStyle(doc)
   const quoted = (quote: '"' | "'") => `${quote}${attributeText(value, quote)}${quote}`
@@ -67,7 +66,16 @@ export function setJsxAttribute(doc: JsxDocument, element: JsxElement, name: str
   const picture = importedPicture(doc, there)
   if (picture?.module === value) return { ok: true, splices: [] }
   if (picture || (attributeValue(there) && isImported(name, value))) return setPicture(doc, element, there, value)
-  if (attributeValue(there) === null && name !== 'class') return runs(`The attribute ${attributeName(there)}`)
+  return rewriteValue(doc, there, value)
+}
+
+/** Another text for an attribute that is there, where what it says is written out; in the way in which it is written. */
+export function rewriteValue(doc: JsxDocument, there: t.JSXAttribute & Node, value: string): EditPlan {
+  const { text } = doc
+  const { attributeQuote } = jsxStyle(doc)
+  const quoted = (quote: '"' | "'") => `${quote}${attributeText(value, quote)}${quote}`
+  if (attributeValue(there) === null && attributeName(there) !== 'class' && attributeName(there) !== 'className')
+    return runs(`The attribute ${attributeName(there)}`)
   if (attributeValue(there) === value) return { ok: true, splices: [] }
   if (!there.value) return one(there.end, there.end, `=${quoted(attributeQuote)}`)
   const given = there.value as Node

@@ -22,6 +22,7 @@ export {
   setJsxText,
 } from './edit'
 export { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, whyNotInJsx, wrapJsx } from './structure'
+export { componentProperties, givenBy, setProperty, type ComponentProperty, type GivenProperty } from './component-properties'
 export { spotOf } from './spot'
 export { takeClasses, type TakingClasses } from './take-classes'
 export { indentStep } from './layout'

@@ -1,7 +1,7 @@
-import type * as t from '@babel/types'
 import { refuse, type EditPlan, type Refused } from '../css'
 import { lineEndOf, type Splice } from '../text'
 import { joins } from './joins'
+import { lastName, typeArguments, typeNamed, type Component } from './components'
 import type { JsxDocument, JsxElement } from './document'
 import { addAttribute, handsOnClasses, isOfModule, MERGING, nameFor } from './edit'
 import { jsxStyle } from './house-style'
@@ -12,8 +12,6 @@ import { givesNothing, pathTo } from './spot'
 import { indentAt } from './style-object'
 
 const NAME = 'className'
-
-type Component = (t.FunctionDeclaration | t.FunctionExpression | t.ArrowFunctionExpression) & Node
 
 /** What has a component take a class list and give it to its root tag; `how` says whether the classes that come take the place of its own. */
 export type TakingClasses = (EditPlan & { readonly ok: true; readonly how: 'joined' | 'merged' }) | Refused
@@ -105,13 +103,7 @@ const isSpread = (node: Node, name: string): boolean =>
   childrenOf(node).some((child) => isSpread(child, name))
 
 // The first argument of a type, as of `FC<Props>`.
-function argumentOf(type: Node | null): Node | null {
-  const args =
-    type?.type === 'TSTypeReference'
-      ? (type.typeParameters ?? (type as { typeArguments?: t.TSTypeParameterInstantiation }).typeArguments)
-      : null
-  return (args?.type === 'TSTypeParameterInstantiation' ? args.params[0] : null) as Node | null
-}
+const argumentOf = (type: Node | null): Node | null => typeArguments(type)[0] ?? null
 
 /** What an item is added to a list by, as the list is laid out: behind its others, before `rest`. */
 function addToList(text: string, list: Node, items: readonly Node[], rest: Node | undefined, item: string, separator: string): Splice {
@@ -152,7 +144,7 @@ function addToType(doc: JsxDocument, type: Node | null, depth = 0): readonly Spl
       const name = lastName(type.typeName as Node)
       if (OF_ELEMENTS.test(name)) return []
       if (AROUND.test(name)) return addToType(doc, argumentOf(type), depth + 1)
-      const declared = declarationOf(doc, name)
+      const declared = typeNamed(doc, name)
       if (declared?.type === 'TSTypeAliasDeclaration') return addToType(doc, declared.typeAnnotation as Node, depth + 1)
       if (declared?.type !== 'TSInterfaceDeclaration') return null
       const isElements = (declared.extends ?? []).some((e) => OF_ELEMENTS.test(lastName((e as { expression: unknown }).expression as Node)))
@@ -161,22 +153,6 @@ function addToType(doc: JsxDocument, type: Node | null, depth = 0): readonly Spl
     default:
       return null
   }
-}
-
-const lastName = (name: Node): string =>
-  name.type === 'Identifier'
-    ? name.name
-    : name.type === 'TSQualifiedName'
-      ? name.right.name
-      : name.type === 'MemberExpression'
-        ? lastName(name.property as Node)
-        : ''
-
-function declarationOf({ program }: JsxDocument, name: string): Node | null {
-  const all = program?.type === 'Program' ? program.body : []
-  const own = all.map((n) => (n.type === 'ExportNamedDeclaration' && n.declaration ? n.declaration : n))
-  return (own.find((n) => (n.type === 'TSInterfaceDeclaration' || n.type === 'TSTypeAliasDeclaration') && n.id.name === name) ??
-    null) as Node | null
 }
 
 // As the members of the type are written: `readonly` where all are, parted as they are.

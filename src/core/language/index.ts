@@ -14,6 +14,7 @@ export {
   type SourceText,
   type TrialTree,
 } from './language'
+export type { ComponentProperty, GivenProperty } from '../jsx'
 export { languageNameOf, roleOf, type LanguageName, type Role } from './roles'
 export { languageOf, loadLanguages } from './table'
 export { lineInSheet } from './css-language'

@@ -2,6 +2,11 @@ import { refuse, type EditPlan, type Wanted } from '../css'
 import {
   addClasses,
   addMember,
+  componentProperties,
+  givenBy,
+  setProperty,
+  type ComponentProperty,
+  type GivenProperty,
   duplicateJsx,
   emptyPiece,
   handsOnClasses,
@@ -164,6 +169,18 @@ export class JsxTree implements ElementTree {
 
   renameMember(styles: string, from: string, to: string): Splice[] {
     return renameMember(this.doc, styles, from, to)
+  }
+
+  componentProperties(component: string): readonly ComponentProperty[] | null {
+    return componentProperties(this.doc, component)
+  }
+
+  givenProperties(element: SourceElement): readonly GivenProperty[] {
+    return givenBy(this.doc, this.own(element))
+  }
+
+  setProperty(element: SourceElement, name: string, value: string | null, kind: ComponentProperty['kind']): EditPlan {
+    return setProperty(this.doc, this.own(element), name, value, kind)
   }
 
   takenMembers(): readonly TakenMember[] {

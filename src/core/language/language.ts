@@ -1,3 +1,4 @@
+import type { ComponentProperty, GivenProperty } from '../jsx'
 import type { EditPlan, HouseStyle, Refused, Sheet, Wanted } from '../css'
 import type { Span, Splice, Splices } from '../text'
 
@@ -150,6 +151,12 @@ export interface ElementTree {
   addMember?(element: SourceElement, styles: string, name: string): EditPlan
   /** What puts one class of a style module, which the file knows as `styles`, in the place of another wherever the file takes it. */
   renameMember?(styles: string, from: string, to: string): Splice[]
+  /** What a component of the file takes; null where the file declares none of that name. */
+  componentProperties?(component: string): readonly ComponentProperty[] | null
+  /** What a tag gives its component. */
+  givenProperties?(element: SourceElement): readonly GivenProperty[]
+  /** Another value for such a property, or, with null, none. */
+  setProperty?(element: SourceElement, name: string, value: string | null, kind: ComponentProperty['kind']): EditPlan
   /** The classes that the file imports from style modules by themselves. */
   takenMembers?(): readonly { readonly name: string; readonly member: string; readonly from: string }[]
   /** What takes another class of its module in the place of such a one. */

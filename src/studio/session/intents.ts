@@ -31,7 +31,8 @@ export const aimsOf = (intent: Intent): AimRef[] =>
 
 /** Whether an intent is about the one use of a component that led to an element. */
 export const isOfUsage = (intent: Intent, { report }: Picked): boolean =>
-  report.usage != null && aimsOf(intent).some((aim) => 'source' in aim && aim.source === report.usage!.source)
+  (intent.kind === 'set-attribute' && intent.as !== undefined) ||
+  (report.usage != null && aimsOf(intent).some((aim) => 'source' in aim && aim.source === report.usage!.source))
 
 /** Whether an intent sets a token: what that reaches has it as the value of other properties too. */
 export const isToken = (intent: Intent): boolean =>

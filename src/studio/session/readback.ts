@@ -225,6 +225,7 @@ export class Readback {
   }
 
   private async elementNow(intent: ElementIntent): Promise<Verdict> {
+    if (intent.kind === 'set-attribute' && intent.as) return this.property(intent)
     const now = getStudio().connected ? await this.page.guard(() => this.page.ask('element', { source: intent.source })) : null
     if (!now) return { state: 'unread', why: 'the page did not answer' }
     const of = (name: string) => now.attributes.find((a) => a.name.toLowerCase() === name.toLowerCase())?.value ?? null
@@ -246,6 +247,23 @@ export class Readback {
           elements: 1,
           of: 1,
           example: `${wanted ?? 'nothing'} was written, ${there ?? 'nothing'} is there`,
+        }
+  }
+
+  // Whether the components that a tag used were given what it says now, by what they were drawn with last.
+  private async property({ source, name, value }: Extract<ElementIntent, { kind: 'set-attribute' }>): Promise<Verdict> {
+    const given = this.page.here ? await this.page.guard(() => this.page.ask('given', { source, name })) : null
+    if (!given) return { state: 'unread', why: 'the page did not answer' }
+    if (given.length === 0) return { state: 'unread', why: 'the page that shows has no element of that tag now' }
+    // Where nothing is given, the component may have been drawn with its own default.
+    const others = given.filter((v) => v !== value)
+    return others.length === 0
+      ? { state: 'holds', elements: given.length }
+      : {
+          state: 'differs',
+          elements: others.length,
+          of: given.length,
+          example: `${value ?? 'nothing'} was written, ${others[0] ?? 'nothing'} is there`,
         }
   }
 
