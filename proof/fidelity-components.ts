@@ -1,6 +1,6 @@
 /**
- * `npm run fidelity:components -- DIR [--edits N] [--seed S] [--json]`: random edits of style, and of the classes, texts and
- * attributes of tags of components, of the project DIR, whose packages are installed, on its own development server through
+ * `npm run fidelity:components -- DIR [--edits N] [--seed S] [--json]`: random edits of style, of the classes, texts and
+ * attributes of tags of components, of where tags stand, and of what components are given, of the project DIR, whose packages are installed, on its own development server through
  * the interface's intents. Each is judged by whether the chosen element shows what was asked for on a plain server of the
  * project's own over a copy with the files saved, and compared with that page, in its markup and computed value by computed
  * value. Exits 1 when one differs and the product did not say so.
@@ -50,6 +50,7 @@ const MARKUP = `
 
 const CLASSES = ['italic', 'uppercase', 'opacity-75', 'tracking-wide', 'underline', 'mt-6', 'text-center', 'shadow-lg']
 const TEXTS = ['Low & high water', 'Boats < 12 m', 'It’s {not} yet known', 'Nine "berths"']
+const STEPS = ['duplicate', 'remove', 'wrap', 'unwrap', 'back', 'on']
 const TITLES = ['Turn at the "Skerry"', 'Fog & wind', "Harbour's end"]
 
 /** Edits on top of one another before all are undone. */
@@ -218,8 +219,8 @@ class Components {
       .replace(/url\([^)]*\)/g, 'none')
     const share = this.random.next()
     const aim = this.random.below(3)
-    const kind = this.random.pick(['style', 'style', 'style', 'style', 'class', 'text', 'attribute'])
-    const given = this.random.pick({ class: CLASSES, text: TEXTS, attribute: TITLES }[kind] ?? [''])
+    const kind = this.random.pick(['style', 'style', 'style', 'style', 'class', 'text', 'attribute', 'structure', 'property'])
+    const given = this.random.pick({ class: CLASSES, text: TEXTS, attribute: TITLES, structure: STEPS, property: TEXTS }[kind] ?? [''])
     this.result.edits++
     const made = await this.inStudio<{
       ok: boolean
@@ -230,17 +231,27 @@ class Components {
       example: string
       node: number
       kind: string
+      /** How many elements there were, how often the chosen tag made one, and what the component was given. */
+      count: number
+      made: number
+      given: string
     }>(
       `
-      const [property, value, share, aim, kind, given] = args, { selection, edits, page } = p.session
+      const [property, value, share, aim, kind, given] = args, { selection, edits, page, structure } = p.session
       const all = await selection.find(${JSON.stringify(ELEMENTS)})
-      const node = all[Math.floor(share * all.length)]
-      await selection.pick(node)
+      // Few elements are of a component that takes something.
+      const first = Math.floor(share * all.length)
+      let node = all[first]
+      for (let i = 0; i < (kind === 'property' ? 8 : 1); i++) {
+        await selection.pick((node = all[(first + 5 * i) % all.length]))
+        const { usage, report } = p.state().picked
+        if (kind === 'property' && usage?.place.ok && usage.place.source !== null && report.info.source !== null && (await p.desk.places.propertiesOf(usage.place.source, report.info.source))?.properties.length) break
+      }
       const source = p.state().picked?.report.info.source ?? null
       const said = source === null ? null : await p.desk.places.elementOf(source)
       const told = (ok, done, kind) => {
         const row = p.state().ledger.rows.at(-1)
-        return { ok, kind, isNew: p.state().ledger.done > done, place: row ? row.path + ':' + row.line + ' ' + row.label : '', why: p.state().status?.text ?? '', verdict: row?.verdict.state ?? 'none', example: row?.verdict.example ?? '', node: all.indexOf(node) }
+        return { ok, kind, isNew: p.state().ledger.done > done, place: row ? row.path + ':' + row.line + ' ' + row.label : '', why: p.state().status?.text ?? '', verdict: row?.verdict.state ?? 'none', example: row?.verdict.example ?? '', node: all.indexOf(node), count: all.length, made: p.state().picked?.report.made?.count ?? 1, given: '' }
       }
       const before = p.state().ledger.done
       if (said && kind === 'class')
@@ -249,6 +260,19 @@ class Components {
         return told(await edits.onElement({ kind: 'set-text', source, index: 0, was: said.texts[0], text: given }), before, kind)
       if (said && kind === 'attribute')
         return told(await edits.onElement({ kind: 'set-attribute', source, name: 'title', value: given }), before, kind)
+      if (said && kind === 'structure') {
+        const made = p.state().picked.report.made?.count ?? 1
+        const ok = given === 'wrap' ? await structure.wrap('div.kept') : given === 'back' || given === 'on' ? await structure.step(given) : await structure[given]()
+        return { ...told(ok, before, kind), count: all.length, made }
+      }
+      const usage = kind === 'property' ? p.state().picked?.usage : null
+      const takes = usage?.place.ok && usage.place.source !== null ? await p.desk.places.propertiesOf(usage.place.source, source) : null
+      const [own] = (takes?.properties ?? []).filter((x) => x.kind !== 'other' && (x.given === null || x.given.value !== null) && (x.kind !== 'choice' || x.choices.length > 1))
+      if (own && source !== null) {
+        const to = own.kind === 'choice' ? own.choices.find((c) => c !== (own.given?.value ?? own.initial)) : own.kind === 'boolean' ? String((own.given?.value ?? own.initial) !== 'true') : own.kind === 'number' ? '7' : given
+        const ok = await edits.onElement({ kind: 'set-attribute', source: usage.place.source, name: own.name, value: to, as: own.kind })
+        return { ...told(ok, before, kind), given: own.name + ' ' + to }
+      }
       await selection.needAims([property])
       const at = p.state().picked?.aims.get(property)
       if (!at) return { ok: false, why: 'no place' }
@@ -269,7 +293,7 @@ class Components {
       given,
     )
     const isStyle = made.kind === 'style' || made.kind === 'taking'
-    const asked = isStyle ? `${property}: ${value}` : `${made.kind} ${given}`
+    const asked = isStyle ? `${property}: ${value}` : `${made.kind} ${made.given || given}`
     const what = `${route} element ${made.node} ${asked} in ${made.place}`
     this.kinds[made.kind] = (this.kinds[made.kind] ?? 0) + 1
     if (!made.ok) {
@@ -293,7 +317,15 @@ class Components {
     )
     const shows = isStyle
       ? await this.bare.driver.executeScript<boolean | null>(SHOWS, place, property, value)
-      : await this.bare.driver.executeScript<boolean>(HAS, place, made.kind, given)
+      : made.kind === 'structure'
+        ? hasStepped(
+            given,
+            made,
+            await this.bare.driver.executeScript<number>('return document.querySelectorAll(arguments[0]).length', ELEMENTS),
+          )
+        : made.kind === 'property'
+          ? null
+          : await this.bare.driver.executeScript<boolean>(HAS, place, made.kind, given)
     const [ours, theirs] = [await this.studio.inPage<string>(MARKUP), await this.bare.driver.executeScript<string>(MARKUP)]
     if (made.verdict !== 'holds') this.result.flagged++
     else if (at >= 0 || shows === false || ours !== theirs) {
@@ -310,6 +342,15 @@ class Components {
       console.error(JSON.stringify(this.result), this.cases.length > known ? this.cases.at(-1) : what, made.verdict)
     return true
   }
+}
+
+/** Whether the plain page has as many elements as it is to have: for each that the tag made, one more or less, or those in it too. */
+function hasStepped(step: string, { count, made }: { readonly count: number; readonly made: number }, now: number): boolean {
+  if (step === 'wrap') return now === count + made
+  if (step === 'unwrap') return now === count - made
+  if (step === 'duplicate') return now >= count + made
+  if (step === 'remove') return now <= count - made
+  return now === count
 }
 
 /** Runs in the bare page: whether an element has the class, text or title that was asked for. */

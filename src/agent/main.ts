@@ -126,6 +126,7 @@ function start(studio: string, scripts: string): void {
           return own?.path === stamp.path && own.mark === stamp.mark ? [own.nth] : []
         }),
       ),
+    listed: ({ source }) => elementsOf(root, source).map((e) => (e.textContent ?? '').slice(0, 1000)),
     given: ({ source, name }) => elementsOf(root, source).map((e) => givenToOwner(e, name)),
     made: ({ path, mark }) => whenMade(root, path, mark, MADE_WITHIN),
     element: ({ source }) => {

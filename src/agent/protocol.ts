@@ -340,6 +340,8 @@ export interface Requests extends WholePageRequests {
   made: { ask: { path: string; mark: string }; answer: boolean }
   /** Of each element that a tag made, which tags of the same text made its children, by their place in order; none for others. */
   childTags: { ask: { stamp: Stamp }; answer: readonly (readonly number[])[] }
+  /** What each element of a source says, in order; its text, cut where it is long. */
+  listed: { ask: { source: string }; answer: readonly string[] }
   /** What the components that made the elements of a source were given under a name, as text; null for nothing, and what is no literal. */
   given: { ask: { source: string; name: string }; answer: readonly (string | null)[] }
   /** With `exact`, the rules themselves show it; without, a step of a pull may be shown in a quicker way. Answers what is to be read with it. */

@@ -301,6 +301,7 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
   made: boolean,
   childTags: list(list(whole, 5000), 5000),
   given: list(nullable(text(100_000)), 5000),
+  listed: list(text(1000), 5000),
   beginText: nullable(text(1000)),
   endText: list(object({ source, index: whole, was: text(1_000_000), text: text(1_000_000) }), 5000),
   drop: list(

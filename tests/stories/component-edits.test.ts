@@ -243,6 +243,24 @@ describe('the tags of components', () => {
     expect(await studio.text('usage-properties')).toMatch(/Properties of this Mark\s+Tides\.tsx:\d+, 4 elements/)
   })
 
+  test('an element of a list is moved past its neighbour in the list that the project writes out', async () => {
+    const data = read('src/data.ts')
+    const said = () => studio.inPage<string[]>('return [...document.querySelectorAll(".tide time")].map((e) => e.textContent)')
+    const [first, second, ...rest] = await said()
+    await studio.pick('.tide', 0.5, 0.05)
+    const row = await studio.edit(() => studio.driver.actions().keyDown(Key.ALT).sendKeys(Key.ARROW_DOWN).keyUp(Key.ALT).perform())
+    expect(row).toMatch(/data\.ts:\d+ order 1 of 4 2 of 4/)
+    expect(await said()).toEqual([second, first, ...rest])
+    const lines = data.split('\n')
+    const at = lines.findIndex((l) => l.includes(`'${first}'`))
+    ;[lines[at], lines[at + 1]] = [lines[at + 1], lines[at]]
+    expect(await studio.sourceNow('src/data.ts')).toBe(lines.join('\n'))
+    // What was moved stays chosen, and goes back the same way.
+    await studio.edit(() => studio.driver.actions().keyDown(Key.ALT).sendKeys(Key.ARROW_UP).keyUp(Key.ALT).perform())
+    expect([await said(), await studio.sourceNow('src/data.ts')]).toEqual([[first, second, ...rest], data])
+    for (let i = 0; i < 2; i++) await studio.undo()
+  })
+
   test('a picture that a file imports is another one with its import', async () => {
     const file = 'src/pages/Tides.tsx'
     const before = read(file)

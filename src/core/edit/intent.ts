@@ -135,6 +135,16 @@ export interface TextIntent {
   readonly was?: string
 }
 
+/** An item of the list that elements are made of changes places with a neighbour. */
+export interface ListOrderIntent {
+  readonly kind: 'list-order'
+  readonly source: string
+  /** Which of the elements that the tag made, from 0, of how many. */
+  readonly index: number
+  readonly count: number
+  readonly by: 1 | -1
+}
+
 /** Another tag name for an element, in both tags. */
 export interface TagIntent {
   readonly kind: 'set-tag'
@@ -237,6 +247,7 @@ export type Intent =
   | SelectorIntent
   | AttributeIntent
   | RenameAttributeIntent
+  | ListOrderIntent
   | TextIntent
   | TagIntent
   | InsertIntent

@@ -1,3 +1,4 @@
+import { planListOrder } from './plan-list-order'
 import { decidingDeclaration, declarationsOf, longhandsOf, parseDeclarationList, refuse, type Refused } from '../css'
 import { attribute } from '../language'
 import { reachOfToken, type Project } from '../project'
@@ -53,6 +54,8 @@ export function planIntent(project: Project, intent: Intent): PlannedEdit | Refu
       return planAttribute(project, intent)
     case 'rename-attribute':
       return planRenameAttribute(project, intent)
+    case 'list-order':
+      return planListOrder(project, intent)
     case 'set-text':
       return planText(project, intent)
     case 'set-tag':

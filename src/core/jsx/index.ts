@@ -23,6 +23,7 @@ export {
 } from './edit'
 export { duplicateJsx, insertJsx, moveJsx, removeJsx, unwrapJsx, whyNotInJsx, wrapJsx } from './structure'
 export { componentProperties, givenBy, setProperty, type ComponentProperty, type GivenProperty } from './component-properties'
+export { swapInList, type ListSwap } from './list-order'
 export { spotOf } from './spot'
 export { takeClasses, type TakingClasses } from './take-classes'
 export { indentStep } from './layout'

@@ -99,8 +99,13 @@ function wayTo(
   if (isRefused(own)) return own
   const target = doc.element(place.element).node
   const isInside = place.where === 'first' || place.where === 'last'
-  if (own.some(({ unit }) => unit.start <= target.start && unit.end >= target.end && (isInside || unit.end > target.end)))
-    return notAllowed('An element cannot be put into itself.')
+  const around = own.find(({ unit }) => unit.start <= target.start && unit.end >= target.end && (isInside || unit.end > target.end))
+  if (around)
+    return notAllowed(
+      around.spot.isOfList
+        ? 'One tag makes all of these, for the items of a list. Alt with an arrow key moves one past its neighbour, where the list is written out.'
+        : 'An element cannot be put into itself.',
+    )
   if (staysIn(doc, own, place)) return { own, slot: null }
   const slot = slotAt(
     doc,

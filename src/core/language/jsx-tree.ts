@@ -1,3 +1,4 @@
+import type { Refused } from '../css'
 import { refuse, type EditPlan, type Wanted } from '../css'
 import {
   addClasses,
@@ -5,8 +6,10 @@ import {
   componentProperties,
   givenBy,
   setProperty,
+  swapInList,
   type ComponentProperty,
   type GivenProperty,
+  type ListSwap,
   duplicateJsx,
   emptyPiece,
   handsOnClasses,
@@ -181,6 +184,10 @@ export class JsxTree implements ElementTree {
 
   setProperty(element: SourceElement, name: string, value: string | null, kind: ComponentProperty['kind']): EditPlan {
     return setProperty(this.doc, this.own(element), name, value, kind)
+  }
+
+  swapInList(element: SourceElement, index: number, count: number, by: 1 | -1): ListSwap | Refused {
+    return swapInList(this.doc, this.own(element), index, count, by)
   }
 
   takenMembers(): readonly TakenMember[] {

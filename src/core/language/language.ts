@@ -1,4 +1,4 @@
-import type { ComponentProperty, GivenProperty } from '../jsx'
+import type { ComponentProperty, GivenProperty, ListSwap } from '../jsx'
 import type { EditPlan, HouseStyle, Refused, Sheet, Wanted } from '../css'
 import type { Span, Splice, Splices } from '../text'
 
@@ -157,6 +157,8 @@ export interface ElementTree {
   givenProperties?(element: SourceElement): readonly GivenProperty[]
   /** Another value for such a property, or, with null, none. */
   setProperty?(element: SourceElement, name: string, value: string | null, kind: ComponentProperty['kind']): EditPlan
+  /** Swaps the `index`-th item, from 0, of the list that an element is made once for each of with a neighbour; `count` is how many there are on the page. */
+  swapInList?(element: SourceElement, index: number, count: number, by: 1 | -1): ListSwap | Refused
   /** The classes that the file imports from style modules by themselves. */
   takenMembers?(): readonly { readonly name: string; readonly member: string; readonly from: string }[]
   /** What takes another class of its module in the place of such a one. */

@@ -114,6 +114,22 @@ export class Making {
     )
   }
 
+  /** Has the chosen element change places with a neighbour of its tag, in the list that both are made of; it stays chosen. */
+  async swapInList(source: string, index: number, count: number, by: 1 | -1): Promise<boolean> {
+    const before = (await this.writing.readback.listed(source)) ?? []
+    const wanted = before.map((text, i) => (i === index ? before[index + by] : i === index + by ? before[index] : text))
+    return this.make(
+      { kind: 'list-order', source, index, count, by },
+      () => null,
+      async () => {
+        const verdict = await this.writing.readback.order(source, wanted, before)
+        await this.selection.pickNamed({ source, nth: index + by })
+        return verdict
+      },
+      2,
+    )
+  }
+
   /** Writes a layout that was drawn over a container, which stays selected. */
   async blockOut(drawn: BlockOut): Promise<boolean> {
     const intent = await theDesk().reading.blockOut(drawn)

@@ -267,6 +267,27 @@ export class Readback {
         }
   }
 
+  /** What the elements of a tag say, in order; null where the page did not answer. */
+  listed(source: string): Promise<readonly string[] | null> {
+    return this.page.here ? this.page.guard(() => this.page.ask('listed', { source })) : Promise.resolve(null)
+  }
+
+  /** Whether the elements of a tag come to stand in an order, by what they say. */
+  async order(source: string, wanted: readonly string[], before: readonly string[]): Promise<Verdict> {
+    if (wanted.join('\0') === before.join('\0')) return { state: 'unread', why: 'both say the same' }
+    const until = performance.now() + PATIENCE
+    for (;;) {
+      await this.waitForPage()
+      const now = await this.listed(source)
+      if (!now || now.length === 0) return { state: 'unread', why: 'the page that shows has no element of that tag now' }
+      const others = now.filter((text, i) => text !== wanted[i]).length + Math.max(0, wanted.length - now.length)
+      if (others === 0) return { state: 'holds', elements: now.length }
+      if (performance.now() > until)
+        return { state: 'differs', elements: others, of: wanted.length, example: 'they do not stand in the order of the list' }
+      await new Promise((done) => setTimeout(done, PATIENCE / 20))
+    }
+  }
+
   /** Whether each region stands in the lines it was drawn on; at narrow widths, that they stand at all. */
   async areas({ container, regions, columns, rows, narrow }: BlockOut): Promise<Verdict> {
     await this.selection.pickSource(container)

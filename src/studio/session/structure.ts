@@ -54,6 +54,10 @@ export class Structure {
         say('info', to === 'out' ? 'Nothing stands around it.' : 'There is no neighbour on that side.')
         return false
       }
+      const { made } = picked!.report
+      // Both are made by one tag, for two items of a list.
+      if (made?.isOwn && sources.length === 1 && source === sources[0] && (to === 'back' || to === 'on'))
+        return this.making.swapInList(source, made.index - 1, made.count, to === 'on' ? 1 : -1)
       return this.move({ source, where: to === 'back' ? 'before' : to === 'in' ? 'last' : 'after' }, sources)
     })
   }
