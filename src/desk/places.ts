@@ -1,7 +1,15 @@
 import { type Refused, resolvedSelectors } from '../core/css'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import type { Stamp } from '../core/html'
-import { type ComponentProperty, type SourceElement, attribute, languageNameOf, languageOf, roleOf } from '../core/language'
+import {
+  type ComponentProperty,
+  type GivenProperty,
+  type SourceElement,
+  attribute,
+  languageNameOf,
+  languageOf,
+  roleOf,
+} from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
 import { tagOffset } from '../core/sfc'
 import { LineFeeds, lineSplices, mapOffset, textMark, type Span } from '../core/text'
@@ -10,6 +18,10 @@ import { planning } from './planning'
 import type { ElementSource, TagPlace, UsageProperties } from './types'
 
 const isJsx = (path: string): boolean => languageNameOf(path) === 'jsx'
+
+// Of what no type is known: what it is given is what it takes.
+const kindOf = ({ said }: GivenProperty): ComponentProperty['kind'] =>
+  said === '' || /^\{\s*(true|false)\s*\}$/.test(said) ? 'boolean' : /^\{\s*-?[\d.]+\s*\}$/.test(said) ? 'number' : 'text'
 
 /** What stands where in the source: elements and their files, offsets and lines. */
 export class Places {
@@ -188,7 +200,7 @@ export class Places {
       readOnly: project.readOnly(tag.path),
       properties: [
         ...(taken ?? []).map((p) => ({ ...p, given: value(p.name) })),
-        ...others.map((g) => ({ name: g.name, kind: 'text' as const, choices: [], initial: null, given: g })),
+        ...others.map((g) => ({ name: g.name, kind: kindOf(g), choices: [], initial: null, given: g })),
       ],
     }
   }

@@ -84,7 +84,7 @@ test('what other tags show stays as it is: the other picture has an import of it
 
 test('an address gives way to an import, which stands behind directives; a new attribute has one too', () => {
   const text = `'use client'\nexport const Pier = () => <img src="/boat.png" />\n`
-  const after = `'use client'\n\nimport tug from './tug.svg'\nexport const Pier = () => <img src={tug} />\n`
+  const after = `'use client'\n\nimport tug from './tug.svg'\n\nexport const Pier = () => <img src={tug} />\n`
   expect(edited(text, 'img', 'src', './tug.svg')).toBe(after)
   expect(edited(text.replace(' src="/boat.png"', ''), 'img', 'src', './tug.svg')).toBe(after)
   // A link is no picture.

@@ -62,8 +62,9 @@ export function importPicture(
   if (before) return { name, splices: [{ from: before.end, to: before.end, insert: eol + line }] }
   // Directives come first (ECMAScript §11.2.1).
   const directive = doc.program?.type === 'Program' ? (doc.program.directives.at(-1) as Node | undefined) : undefined
-  const at = directive ? directive.end : 0
-  return { name, splices: [{ from: at, to: at, insert: directive ? `${eol}${eol}${line}` : `${line}${eol}${eol}` }] }
+  if (!directive) return { name, splices: [{ from: 0, to: 0, insert: `${line}${eol}${eol}` }] }
+  const gap = /^[ \t]*\r?\n[ \t]*\r?\n/.test(doc.text.slice(directive.end)) ? '' : eol
+  return { name, splices: [{ from: directive.end, to: directive.end, insert: eol + eol + line + gap }] }
 }
 
 /** Another picture for an attribute that shows one by an import, or by its address. */

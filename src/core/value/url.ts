@@ -9,11 +9,14 @@ export function relativeUrl(from: string, path: string): string {
   return [...a.map(() => '..'), ...b].map((part) => (part === '..' ? part : encodeURIComponent(part))).join('/')
 }
 
-/** Whether an address of a page is of the file that an import names: bundlers put a hash behind its name, and frameworks the whole into a query. */
+/** Whether an address of a page is of the file that an import names: a bundler may put a hash before its ending, and a framework the whole into a query. */
 export function isAddressOf(address: string, module: string): boolean {
   const [, stem, ending] = /([^/]+?)(\.\w+)$/.exec(module) ?? []
   const names = decoded(address).match(/[^/?#&=]+/g) ?? []
-  return stem !== undefined && names.some((n) => n.startsWith(stem) && n.endsWith(ending) && /^[-.]/.test(n.slice(stem.length)))
+  return (
+    stem !== undefined &&
+    names.some((n) => n.startsWith(stem) && n.endsWith(ending) && /^(\.[\w~-]{6,})?$/.test(n.slice(stem.length, -ending.length)))
+  )
 }
 
 function decoded(text: string): string {

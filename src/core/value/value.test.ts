@@ -1,6 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import {
+  isAddressOf,
+  pictureInScript,
   contrast,
   switched,
   nearestPassing,
@@ -290,3 +292,25 @@ test.each([
   ['1fr 2fr', 1, '1fr'],
   ['9px repeat(2, 1fr 2fr)', 1, '9px 1fr 2fr'],
 ])('%s without its track %i is %s', (text, at, less) => expect(tracks.format(tracks.withOneLess(tracks.parse(text)!, at))).toBe(less))
+
+test.each([
+  ['/src/pages/tug.svg', './tug.svg', true],
+  ['/src/pages/tug.svg?t=17', '../pages/tug.svg', true],
+  ['/_next/static/media/tug.0a1b2c3d.svg', '@/tug.svg', true],
+  ['/_next/image?url=%2F_next%2Fstatic%2Fmedia%2Ftug.0a1b2c3d.png&w=64&q=75', './tug.png', true],
+  ['/src/pages/tug-small.svg', './tug.svg', false],
+  ['/src/pages/tug.old.svg', './tug.svg', false],
+  ['/src/pages/tug.png', './tug.svg', false],
+  ['/a%', './tug.svg', false],
+  ['/tug.svg', './tug', false],
+])('%s is the address of %s: %s', (address, module, is) => {
+  expect(isAddressOf(address, module)).toBe(is)
+})
+
+test.each([
+  ['src/pages/Tides.tsx', 'src/pages/flag.svg', './flag.svg'],
+  ['src/pages/Tides.tsx', 'src/sea/the flag.svg', '../sea/the flag.svg'],
+  ['src/pages/Tides.tsx', 'public/sea/the flag.svg', '/sea/the%20flag.svg'],
+])('a script at %s names %s as %s', (from, path, said) => {
+  expect(pictureInScript(from, path)).toBe(said)
+})

@@ -237,7 +237,8 @@ export class Readback {
           : intent.kind === 'set-text'
             ? [intent.text, now.texts[intent.index] ?? null]
             : [intent.value, of(intent.name)]
-    const isPicture = intent.kind === 'set-attribute' && wanted !== null && isModulePath(wanted)
+    // A bundler gives the address of what a script imports.
+    const isPicture = this.page.hasSaved && intent.kind === 'set-attribute' && wanted !== null && isModulePath(wanted)
     if (isPicture && there?.startsWith('data:'))
       return { state: 'unread', why: 'the page has the picture itself in the place of its address' }
     return wanted === there || (isPicture && there !== null && isAddressOf(there, wanted))
