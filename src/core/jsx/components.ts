@@ -1,5 +1,6 @@
 import type * as t from '@babel/types'
 import type { JsxDocument } from './document'
+import { entriesOf } from './entries'
 import { meantBy } from './meaning'
 import { bare, type Node } from './parse'
 import { isFunction } from './scope'
@@ -128,24 +129,6 @@ const ofMembers = (members: readonly Node[]): readonly TypeMember[] =>
         ]
       : [],
   )
-
-/** The names that an object writes out for its properties, with their values. */
-export const entriesOf = (node: Node | null | undefined): readonly (readonly [name: string, value: Node])[] =>
-  node?.type !== 'ObjectExpression'
-    ? []
-    : node.properties.flatMap((p) => {
-        if (p.type !== 'ObjectProperty' || p.computed) return []
-        const { key } = p
-        const name =
-          key.type === 'Identifier'
-            ? key.name
-            : key.type === 'StringLiteral'
-              ? key.value
-              : key.type === 'NumericLiteral'
-                ? String(key.value)
-                : null
-        return name === null ? [] : [[name, bare(p.value as Node)] as const]
-      })
 
 // `VariantProps<typeof button>`: the variants of what `cva` or `tv` made.
 function ofVariants(doc: JsxDocument, query: Node | undefined): readonly TypeMember[] {

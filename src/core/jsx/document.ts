@@ -7,6 +7,7 @@ import type { ValueFile } from './meaning'
 import { inMarkup } from './names'
 import { bare, childrenOf, isHostTag, parseJsx, tagNameOf, type Node } from './parse'
 import { styleEntries } from './style-object'
+import { ownMember } from './style-records'
 import { shownText } from './text'
 
 /** A text of an element that its file writes out, as the page shows it. */
@@ -114,6 +115,7 @@ export class JsxElement {
     if (value?.type !== 'JSXExpressionContainer') return null
     const node = bare(value.expression as Node)
     if (node.type === 'ObjectExpression') return node
+    if (node.type === 'MemberExpression') return ownMember(this.doc, node)
     if (node.type !== 'Identifier') return null
     const binding = this.doc.bindings.of(node.name)
     const object = binding?.value && binding.uses === 1 && !binding.isExported && !binding.isDefault ? bare(binding.value) : null

@@ -3,6 +3,8 @@ import type * as t from '@babel/types'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { applySplices } from '../text'
+import { JsxDocument } from './document'
+import { removeJsxStyle, setJsxStyle } from './edit'
 import { removeFromStyle, setInStyle, styleEntries } from './style-object'
 
 /** A style object as a file has it, and what stands around it there. */
@@ -130,4 +132,44 @@ test('after an edit the object has that value and all others as they were, in th
     }),
     { numRuns: 400 },
   )
+})
+
+const RECORD = `const styles = {
+  box: { padding: 8 },
+  line: { color: 'teal' },
+}
+export const Pier = () => <p style={styles.box}>{tags}</p>
+`
+test.each<[what: string, before: string, after: string]>([
+  ['which one tag takes', RECORD, RECORD.replace('padding: 8', 'padding: 12')],
+  [
+    'beside others that are taken',
+    RECORD.replace('{tags}', '<b style={styles.line} />'),
+    RECORD.replace('{tags}', '<b style={styles.line} />').replace('padding: 8', 'padding: 12'),
+  ],
+  ['which two tags take', RECORD.replace('{tags}', '<b style={styles.box} />'), 'The style is worked out while the page runs.'],
+  ['of a record that is taken whole', RECORD.replace('{tags}', '<Dock all={styles} />'), 'The style is worked out while the page runs.'],
+  [
+    'of a record whose members are looked up',
+    RECORD.replace('{tags}', '<b style={styles[kind]} />'),
+    'The style is worked out while the page runs.',
+  ],
+  [
+    'of a record that other files may take',
+    RECORD.replace('const styles', 'export const styles'),
+    'The style is worked out while the page runs.',
+  ],
+])('a member of a record of styles %s', (_, before, after) => {
+  const doc = new JsxDocument(before, 'Pier.tsx')
+  const plan = setJsxStyle(doc, doc.elements[0], 'padding', '12px')
+  expect(plan.ok ? applySplices(before, plan.splices) : plan.why).toBe(after)
+})
+
+test('the last declaration of such a member leaves an empty object, and the tag as it is', () => {
+  const doc = new JsxDocument(RECORD, 'Pier.tsx')
+  expect(doc.elements[0].attributes).toEqual([{ name: 'style', value: 'padding: 8px' }])
+  const plan = removeJsxStyle(doc, doc.elements[0], 'padding')
+  const after = plan.ok && applySplices(RECORD, plan.splices)
+  expect(after).toContain('style={styles.box}')
+  expect(after).toMatch(/box: \{\s*\},/)
 })
