@@ -88,6 +88,8 @@ test('a rule of Sass is led to its line, takes no edit, and no other place is ta
 test('a module in Sass is led to by the names of its source, and no new class goes to another sheet unasked', async () => {
   await studio.pick('svg rect:nth-of-type(2)', 0.5, 0.5)
   const there = { label: '.taken', path: 'src/parts/SeatChart.module.scss', line: 11 }
+  // Its names come with the sheet that was compiled for it.
+  await studio.until('its rule', async () => (await aim('fill')).preprocessed !== null)
   expect(await aim('fill')).toMatchObject({ chosen: -1, preprocessed: there })
   expect(await aim('padding-top')).toMatchObject({ chosen: -1, preprocessed: there })
 })
