@@ -118,6 +118,7 @@ export class MemoryPage {
   }
 
   close(): void {
+    this.left = true
     this.channel.port1.close()
     this.channel.port2.close()
   }
