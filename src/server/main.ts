@@ -22,6 +22,9 @@ const FIRST_PORT = 4310
 
 const root = join(fileURLToPath(import.meta.url), '../../..')
 
+// A terminal or a pipe that is closed takes no more words: to tell that there would be one more that it does not take, without end.
+for (const stream of [process.stdout, process.stderr]) stream.on('error', () => {})
+
 async function start(): Promise<void> {
   const { folder, port: wanted, opens } = await readOptions(process.argv.slice(2), process.cwd(), process.env)
   // The routes of the interface read what came with it from there.

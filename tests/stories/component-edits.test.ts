@@ -278,7 +278,8 @@ describe('the tags of components', () => {
     await studio.until('the import', async () => (await studio.sourceNow(file)).includes('{flag}'))
     const width = () => studio.inPage<number>('return document.querySelector(".flag")?.naturalWidth ?? 0')
     await studio.until('the picture', async () => (await width()) === 30)
-    await studio.pick('.flag')
+    // The server may draw the page once more for the files that came.
+    await studio.until('it is chosen', () => studio.pick('.flag').then(() => true))
     const row = await studio.edit(async () => {
       const field = await studio.driver.wait(until.elementLocated(By.css('input[aria-label="src of the element"]')), 10_000)
       expect(await field.getAttribute('value')).toBe('./flag.svg')
