@@ -284,6 +284,8 @@ body {
   expect(await studio.sourceNow('pier.css')).toBe(css.replace('#0f5b66', '#123456'))
   await studio.undo()
   // A length is another for all that uses it, and then has another name.
+  // The board is read again a moment after each edit; what is pressed meanwhile may be another by then.
+  await studio.until('its value as before', () => field('--sea-500, #0f5b66'))
   await pressRow('--gap')
   await studio.edit(() => type('--gap', '24px', Key.ENTER))
   expect(await studio.sourceNow('pier.css')).toBe(css.replace('--gap: 8px', '--gap: 24px'))
@@ -306,6 +308,7 @@ body {
   expect(await studio.sourceNow('pier.css')).toBe(merged)
   expect([await studio.computed('.name', 'padding-top'), await studio.computed('.tide', 'margin-top')]).toEqual(['8px', '8px'])
   // All steps of a ramp at once, each in its own notation.
+  await studio.until('one fewer', async () => (await panel()).includes('5 tokens in 1 file'))
   await type('Lightness by, in per cent', '-5')
   await studio.edit(() => studio.press('Pull all 3'))
   const pulled = await studio.sourceNow('pier.css')
