@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# All checks that take minutes: types, lint, unit tests, build, and the stories in headless Chromium and Firefox. Installs Debian's browsers when missing.
+# What is checked after each change: types, lint, unit tests, build, and the stories in headless Chromium and Firefox. Installs Debian's browsers when missing.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 

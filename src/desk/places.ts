@@ -1,15 +1,7 @@
 import { type Refused, resolvedSelectors } from '../core/css'
 import type { Head, HeadField, Intent, SourcePlace } from '../core/edit'
 import type { Stamp } from '../core/html'
-import {
-  type ComponentProperty,
-  type GivenProperty,
-  type SourceElement,
-  attribute,
-  languageNameOf,
-  languageOf,
-  roleOf,
-} from '../core/language'
+import { type SourceElement, attribute, languageNameOf, languageOf, roleOf } from '../core/language'
 import { type MatchChange, type SheetRef, sourceOfRule } from '../core/project'
 import { tagOffset } from '../core/sfc'
 import { LineFeeds, lineSplices, mapOffset, textMark, type Span } from '../core/text'
@@ -18,10 +10,6 @@ import { planning } from './planning'
 import type { ElementSource, TagPlace, UsageProperties } from './types'
 
 const isJsx = (path: string): boolean => languageNameOf(path) === 'jsx'
-
-// Of what no type is known: what it is given is what it takes.
-const kindOf = ({ said }: GivenProperty): ComponentProperty['kind'] =>
-  said === '' || /^\{\s*(true|false)\s*\}$/.test(said) ? 'boolean' : /^\{\s*-?[\d.]+\s*\}$/.test(said) ? 'number' : 'text'
 
 /** What stands where in the source: elements and their files, offsets and lines. */
 export class Places {
@@ -179,20 +167,22 @@ export class Places {
     return { tags, files }
   }
 
+  /** Pictures of the project as the file of an element names them; null where pages name them by their own address. */
+  pictureNames(source: string, pictures: readonly string[]): readonly string[] | null {
+    const tree = this.current.project.element(source)?.tree
+    return tree?.pictureName ? pictures.map((path) => tree.pictureName!(path)) : null
+  }
+
   /** What the tag of a component gives it, and may: `root` is an element that the component shows. Null where that is no such tag. */
   propertiesOf(usage: string, root: string | null): UsageProperties | null {
     const { project } = this.current
     const tag = project.element(usage)
     if (!tag?.tree.givenProperties || tag.element.isHtml) return null
     const name = tag.element.tag.split('.').at(-1)!
-    const shown = root === null ? null : project.element(root)
-    const files = [shown?.path, ...project.componentPaths(name)]
-    let taken: readonly ComponentProperty[] | null = null
-    for (const path of files) {
-      if (path === undefined || project.readOnly(path) !== null || !isJsx(path)) continue
-      taken = project.tree(path).componentProperties?.(name) ?? null
-      if (taken) break
-    }
+    // The file that declares it, or that of what it shows, where the imports do not tell.
+    const files = [tag.tree.declaredIn?.(tag.element) ?? null, (root === null ? null : project.element(root)?.path) ?? null]
+    const path = files.find((p) => p !== null && isJsx(p) && project.has(p) && project.readOnly(p) === null) ?? null
+    const taken = path === null ? null : (project.tree(path).componentProperties?.(name) ?? null)
     const given = tag.tree.givenProperties(tag.element)
     const others = given.filter((g) => !taken?.some((p) => p.name === g.name))
     const value = (p: string) => given.find((g) => g.name === p) ?? null
@@ -200,7 +190,7 @@ export class Places {
       readOnly: project.readOnly(tag.path),
       properties: [
         ...(taken ?? []).map((p) => ({ ...p, given: value(p.name) })),
-        ...others.map((g) => ({ name: g.name, kind: kindOf(g), choices: [], initial: null, given: g })),
+        ...others.map((g) => ({ name: g.name, kind: g.kind, choices: [], initial: null, given: g })),
       ],
     }
   }

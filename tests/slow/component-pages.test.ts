@@ -248,10 +248,11 @@ describe('a project of components on Vite', () => {
       if (cwd === folder) process.kill(Number(pid), 'SIGKILL')
     }
     await studio.until('what happened', async () => /Vite \S+ does not run[^]*ended/.test(await studio.text('live-fault')))
-    const field = await studio.driver.findElement(By.css('[data-testid=live-fault] input'))
-    await field.clear()
-    await field.sendKeys('http://brinewick.example')
-    await studio.press('Show its page')
+    const giveAddress = async (address: string) => {
+      await studio.retype(await studio.driver.findElement(By.css('[data-testid=live-fault] input')), address)
+      await studio.press('Show its page')
+    }
+    await giveAddress('http://brinewick.example')
     await studio.until('why not', async () => /not on this machine/.test(await studio.text('live-fault')))
     const start = (at: number): ChildProcess =>
       spawn(process.execPath, ['node_modules/vite/bin/vite.js', '--port', String(at), '--strictPort', '--host', '127.0.0.1'], {
@@ -262,10 +263,7 @@ describe('a project of components on Vite', () => {
     let own = start(port)
     try {
       await studio.until('it answers', async () => (await fetch(`http://127.0.0.1:${port}`)).ok)
-      const again = await studio.driver.findElement(By.css('[data-testid=live-fault] input'))
-      await again.clear()
-      await again.sendKeys(`http://127.0.0.1:${port}`)
-      await studio.press('Show its page')
+      await giveAddress(`http://127.0.0.1:${port}`)
       await studio.ready()
       await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".card") !== null'))
       // Its modules get their stamps on their way to the page.
@@ -295,10 +293,7 @@ describe('a project of components on Vite', () => {
       const other = await freePort()
       own = start(other)
       await studio.until('it answers', async () => (await fetch(`http://127.0.0.1:${other}`).catch(() => null))?.ok === true)
-      const moved = await studio.driver.findElement(By.css('[data-testid=live-fault] input'))
-      await moved.clear()
-      await moved.sendKeys(`http://127.0.0.1:${other}`)
-      await studio.press('Show its page')
+      await giveAddress(`http://127.0.0.1:${other}`)
       await studio.ready()
       await studio.until('its page', () => studio.inPage<boolean>('return document.querySelector(".card") !== null'))
       // And comes back where it was.

@@ -5,6 +5,7 @@ import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { OpenedBrowser } from '../support/browser'
 import { commitAll, leadsOf, markTags, openRendered, RULES_BY_CHILD } from '../support/marked-project'
+import { linkPackagesOf } from '../support/packages'
 import type { RunningApp } from '../support/server'
 import type { Studio } from '../support/studio-driver'
 
@@ -16,6 +17,8 @@ interface Kind {
   readonly fixture: string
   /** What its package file says otherwise than the fixture's. */
   readonly packages?: readonly (readonly [said: string, instead: string])[]
+  /** Those of its packages that are installed here, which it takes; without, all come from the registry. */
+  readonly linked?: readonly string[]
   readonly below: readonly string[]
   readonly extension: string
   readonly tags: RegExp
@@ -31,21 +34,25 @@ interface Kind {
   readonly lines: readonly string[]
 }
 
+const NEXT_16 = ['next', 'react', 'react-dom', 'typescript', '@types/react', '@types/node']
+
 const NEXT: readonly Kind[] = (
   [
-    ['Next.js 15', []],
-    ['Next.js 16 on Turbopack', [['^15.5.0', '^16.4.0']]],
+    ['Next.js 15', [], []],
+    ['Next.js 16 on Turbopack', [['^15.5.0', '^16.4.0']], NEXT_16],
     [
       'Next.js 16 on webpack',
       [
         ['^15.5.0', '^16.4.0'],
         ['next dev', 'next dev --webpack'],
       ],
+      NEXT_16,
     ],
   ] as const
-).map(([name, packages]) => ({
+).map(([name, packages, linked]) => ({
   name,
   packages,
+  linked,
   fixture: 'harbourmaster',
   below: ['app', 'components'],
   extension: '.tsx',
@@ -60,7 +67,7 @@ const NEXT: readonly Kind[] = (
   lines: ['-  letter-spacing: 0.2px;', '+  letter-spacing: 1px;', '-  padding: 10px;', '+  padding: 22px 10px 10px;'],
 }))
 
-// Their packages come from the registry, in versions beside those that the samples have.
+// Other versions than the samples have.
 const KINDS: readonly Kind[] = [
   {
     name: 'React 18 on Vite 6',
@@ -96,7 +103,7 @@ const KINDS: readonly Kind[] = [
   },
 ]
 
-describe.each(KINDS)('$name', ({ fixture, packages = [], below, extension, tags, sheet, rules, edits, rows, lines }) => {
+describe.each(KINDS)('$name', ({ fixture, packages = [], linked = [], below, extension, tags, sheet, rules, edits, rows, lines }) => {
   let folder: string
   let app: RunningApp
   let browser: OpenedBrowser
@@ -113,7 +120,8 @@ describe.each(KINDS)('$name', ({ fixture, packages = [], below, extension, tags,
       file,
       packages.reduce((text, [said, instead]) => text.replace(said, instead), readFileSync(file, 'utf8')),
     )
-    execFileSync('npm', ['install', '--no-audit', '--no-fund', '--no-package-lock'], { cwd: folder, stdio: 'ignore' })
+    if (linked.length) linkPackagesOf(folder, linked)
+    else execFileSync('npm', ['install', '--no-audit', '--no-fund', '--no-package-lock'], { cwd: folder, stdio: 'ignore' })
     places = markTags(folder, below, extension, tags)
     appendFileSync(join(folder, sheet), `\n${rules}`)
     git = commitAll(folder, fixture)

@@ -283,8 +283,7 @@ describe('the tags of components', () => {
     const row = await studio.edit(async () => {
       const field = await studio.driver.wait(until.elementLocated(By.css('input[aria-label="src of the element"]')), 10_000)
       expect(await field.getAttribute('value')).toBe('./flag.svg')
-      await field.clear()
-      await field.sendKeys('./tug-small.svg', Key.ENTER)
+      await studio.retype(field, './tug-small.svg', Key.ENTER)
     })
     expect(row).toMatch(/Tides\.tsx:\d+ src \.\/flag\.svg \.\/tug-small\.svg/)
     const after = await studio.sourceNow(file)

@@ -267,11 +267,7 @@ body {
   await studio.until('tokens', async () => (await panel()).includes('6 tokens in 1 file'))
   expect(await panel()).toMatch(/--sea-900 on --sea-100\s+13\.\d : 1/)
   const field = async (label: string) => studio.driver.findElement(By.css(`[data-testid=whole-page] [aria-label="${label}"]`))
-  const type = async (label: string, text: string, ...keys: string[]) => {
-    const input = await field(label)
-    await input.clear()
-    await input.sendKeys(text, ...keys)
-  }
+  const type = async (label: string, text: string, ...keys: string[]) => studio.retype(await field(label), text, ...keys)
   // One that is used through another reaches what uses that.
   await (await field('--sea-500, #0f5b66')).click()
   await studio.until('its elements', async () => /\d elements? of this page shows? it/.test(await panel()))

@@ -368,6 +368,11 @@ export class Studio {
     })
   }
 
+  /** Types over what a field has, as a person does. The driver's own way to empty one is lost now and then, where the window is drawn at that moment. */
+  async retype(field: WebElement, text: string, ...keys: string[]): Promise<void> {
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text, ...keys)
+  }
+
   async key(...keys: string[]): Promise<void> {
     await this.driver
       .actions()

@@ -1,5 +1,6 @@
 import type * as t from '@babel/types'
 import type { Span, Splice } from '../text'
+import { keyOf } from './entries'
 import { isJoinOfList, joins } from './joins'
 import { meantBy, meantInModule, type Meant, type ValueFile } from './meaning'
 import { bare, type Node } from './parse'
@@ -74,6 +75,10 @@ class Reader {
     if (file === this.file) return this
     this.found.from.push({ file, text: file.text })
     return new Reader(file, this.found, this.by ?? by)
+  }
+
+  private key(p: t.ObjectProperty): string {
+    return keyOf(p) ?? this.said(p.key as Node)
   }
 
   private said(node: Node): string {
@@ -239,7 +244,7 @@ class Reader {
         if (variant.type === 'ObjectProperty' && variant.value.type === 'ObjectExpression')
           for (const option of variant.value.properties)
             if (option.type === 'ObjectProperty')
-              this.read(option.value as Node, { ...around, when: [...around.when, `${keyOf(variant)} is ${keyOf(option)}`] }, depth)
+              this.read(option.value as Node, { ...around, when: [...around.when, `${this.key(variant)} is ${this.key(option)}`] }, depth)
     }
   }
 
@@ -293,7 +298,7 @@ class Reader {
     if (record?.type !== 'ObjectExpression') return this.isUnknown(node)
     for (const p of record.properties) {
       if (p.type !== 'ObjectProperty' || (wanted !== null && keyOf(p) !== wanted)) continue
-      const when = wanted === null ? [...around.when, `${this.said(property)} is ${keyOf(p)}`] : around.when
+      const when = wanted === null ? [...around.when, `${this.said(property)} is ${this.key(p)}`] : around.when
       this.readMeant({ ...meant!, node: p.value as Node }, node, { ...around, when }, depth)
     }
     if (record.properties.some((p) => p.type !== 'ObjectProperty')) this.isUnknown(node)
@@ -307,9 +312,6 @@ const isApart = (part: Part, side: 'start' | 'end'): boolean =>
   'node' in part ? standsApart(part.node, side) : (side === 'start' ? /^\s/ : /\s$/).test(part.text)
 
 type Around = Pick<ClassPiece, 'when' | 'isShared' | 'takeOut'>
-
-const keyOf = ({ key }: t.ObjectProperty): string | null =>
-  key.type === 'Identifier' ? key.name : key.type === 'StringLiteral' ? key.value : key.type === 'NumericLiteral' ? String(key.value) : null
 
 // What a constant holds that is written out where it stands: no other value can be looked for in it.
 const isWritten = ({ type }: Node): boolean =>

@@ -84,16 +84,16 @@ test.each<[tag: string, name: string, value: string | null, kind: ComponentPrope
   expect(edited(tag, name, value, kind)).toBe(after)
 })
 
-test('what a tag gives is told as its file says it, without handlers, classes and styles', () => {
+test('what a tag gives is as its file says it, without handlers, classes and styles', () => {
   const doc = new JsxDocument(
     `const a = <Card open wide={false} n={3} title={name} tone='strong' key={1} className="x" onClick={go} {...rest} />`,
     'a.tsx',
   )
   expect(givenBy(doc, doc.elements[0])).toEqual([
-    { name: 'open', value: 'true', said: '' },
-    { name: 'wide', value: 'false', said: '{false}' },
-    { name: 'n', value: '3', said: '{3}' },
-    { name: 'title', value: null, said: '{name}' },
-    { name: 'tone', value: 'strong', said: "'strong'" },
+    { name: 'open', value: 'true', kind: 'boolean', said: '' },
+    { name: 'wide', value: 'false', kind: 'boolean', said: '{false}' },
+    { name: 'n', value: '3', kind: 'number', said: '{3}' },
+    { name: 'title', value: null, kind: 'text', said: '{name}' },
+    { name: 'tone', value: 'strong', kind: 'text', said: "'strong'" },
   ])
 })

@@ -2,7 +2,7 @@ import type * as t from '@babel/types'
 import { refuse, type EditPlan } from '../css'
 import { componentNamed, lastName, membersOf, typeNamed, type TypeMember } from './components'
 import { attributeName, attributeValue, type JsxDocument, type JsxElement } from './document'
-import { addAttribute, rewriteValue } from './edit'
+import { addAttribute, rewriteValue, withoutAttribute } from './edit'
 import { entriesOf } from './entries'
 import { jsxStyle } from './house-style'
 import { meantBy, type ValueFile } from './meaning'
@@ -24,6 +24,8 @@ export interface GivenProperty {
   readonly name: string
   /** Null where it is worked out while the page runs. */
   readonly value: string | null
+  /** What it is written as, where it is written out. */
+  readonly kind: 'text' | 'number' | 'boolean'
   /** As the file says it; empty for a name alone. */
   readonly said: string
 }
@@ -33,11 +35,12 @@ export const givenBy = (doc: JsxDocument, { node }: JsxElement): readonly GivenP
   node.openingElement.attributes.flatMap((a) => {
     if (a.type !== 'JSXAttribute' || isApart(attributeName(a))) return []
     const given = a.value as Node | null | undefined
-    const literal = given?.type === 'JSXExpressionContainer' ? bare(given.expression as Node) : null
+    const literal = given?.type === 'JSXExpressionContainer' ? literalText(bare(given.expression as Node)) : null
     return [
       {
         name: attributeName(a),
-        value: !given ? 'true' : literal?.type === 'BooleanLiteral' ? String(literal.value) : attributeValue(a),
+        value: !given ? 'true' : (literal?.text ?? attributeValue(a)),
+        kind: !given ? 'boolean' : (literal?.kind ?? 'text'),
         said: given ? doc.text.slice(given.start, given.end) : '',
       },
     ]
@@ -157,22 +160,18 @@ export function setProperty(
   if (!there && !/^[A-Za-z_$][\w$-]*$/.test(name)) return refuse('bad-name', `“${name}” cannot be the name of a property.`)
   if (there && givenBy(doc, element).find((p) => p.name === name)?.value === null)
     return refuse('not-allowed', `${name} is worked out while the page runs.`)
-  if (there && value === null) {
-    const from = there.start - /\s*$/.exec(doc.text.slice(0, there.start))![0].length
-    return { ok: true, splices: [{ from, to: there.end, insert: '' }] }
-  }
-  const said = value!
-  if (kind === 'number' && !/^-?\d+(\.\d+)?$/.test(said)) return refuse('bad-value', `${name} takes a number.`)
+  if (value === null) return withoutAttribute(doc, there!)
+  if (kind === 'number' && !/^-?\d+(\.\d+)?$/.test(value)) return refuse('bad-value', `${name} takes a number.`)
   if (kind === 'boolean' || kind === 'number') {
     const isText = there?.value?.type === 'StringLiteral'
-    const written = kind === 'boolean' && said === 'true' ? '' : isText ? null : `={${said}}`
+    const written = kind === 'boolean' && value === 'true' ? '' : isText ? null : `={${value}}`
     if (written !== null) {
       if (!there) return addAttribute(doc, element, name + written)
       const from = (there.name as Node).end
       return { ok: true, splices: doc.text.slice(from, there.end) === written ? [] : [{ from, to: there.end, insert: written }] }
     }
   }
-  if (there) return rewriteValue(doc, there, said)
+  if (there) return rewriteValue(doc, there, value)
   const { attributeQuote: q } = jsxStyle(doc)
-  return addAttribute(doc, element, `${name}=${q}${attributeText(said, q)}${q}`)
+  return addAttribute(doc, element, `${name}=${q}${attributeText(value, q)}${q}`)
 }

@@ -103,12 +103,17 @@ function withImport(doc: JsxDocument, element: JsxElement, written: string, valu
   return plan.ok ? { ok: true, splices: normalizeSplices([...splices, ...plan.splices]) } : plan
 }
 
+/** What takes an attribute out of its tag, with the white space before it. */
+export function withoutAttribute({ text }: JsxDocument, there: Node): EditPlan {
+  let from = there.start
+  while (/\s/.test(text[from - 1])) from--
+  return one(from, there.end, '')
+}
+
 export function removeJsxAttribute(doc: JsxDocument, element: JsxElement, name: string): EditPlan {
   const there = element.attribute(name)
   if (!there) return refuse('not-found', `The element has no attribute ${name}.`)
-  let from = there.start
-  while (/\s/.test(doc.text[from - 1])) from--
-  const plan = one(from, there.end, '')
+  const plan = withoutAttribute(doc, there)
   return importedPicture(doc, there) ? withoutUnusedImports(doc, [there], plan) : plan
 }
 

@@ -4,6 +4,7 @@ export { stampCompiled } from './stamp-compiled'
 export { jsxTags, type JsxTag } from './tags'
 export type { StyleModule, TakenMember } from './bindings'
 export { JsxDocument, type JsxElement } from './document'
+export { meantBy } from './meaning'
 export { ScriptFile } from './script-file'
 export { spelledIn, type ClassPiece } from './class-pieces'
 export {

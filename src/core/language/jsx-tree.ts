@@ -4,6 +4,7 @@ import {
   addClasses,
   addMember,
   componentProperties,
+  meantBy,
   givenBy,
   setProperty,
   swapInList,
@@ -38,6 +39,7 @@ import {
   type TakenMember,
   type TakingClasses,
 } from '../jsx'
+import { pictureInScript } from '../value'
 import { textMark, type Span, type Splice, type Splices } from '../text'
 import type { ElementTree, InlineChange, ListText, Place, SourceElement, TrialTree } from './language'
 
@@ -172,6 +174,14 @@ export class JsxTree implements ElementTree {
 
   renameMember(styles: string, from: string, to: string): Splice[] {
     return renameMember(this.doc, styles, from, to)
+  }
+
+  pictureName(path: string): string {
+    return pictureInScript(this.doc.path, path)
+  }
+
+  declaredIn({ tag }: SourceElement): string | null {
+    return meantBy(this.doc, tag)?.file.path ?? null
   }
 
   componentProperties(component: string): readonly ComponentProperty[] | null {

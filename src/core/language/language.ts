@@ -151,6 +151,10 @@ export interface ElementTree {
   addMember?(element: SourceElement, styles: string, name: string): EditPlan
   /** What puts one class of a style module, which the file knows as `styles`, in the place of another wherever the file takes it. */
   renameMember?(styles: string, from: string, to: string): Splice[]
+  /** A picture of the project as the file names it for an element; where pages name it by their own address, it has none. */
+  pictureName?(path: string): string
+  /** The file that declares the component which a tag uses, by the imports of the project; null where they do not tell. */
+  declaredIn?(element: SourceElement): string | null
   /** What a component of the file takes; null where the file declares none of that name. */
   componentProperties?(component: string): readonly ComponentProperty[] | null
   /** What a tag gives its component. */

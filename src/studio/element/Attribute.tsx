@@ -1,8 +1,7 @@
 'use client'
 import { useId } from 'react'
 import { isBooleanAttribute, keywordsOf, parseSrcset, srcsetText, type SrcsetCandidate } from '../../core/html'
-import { languageNameOf } from '../../core/language'
-import { pictureInScript, relativeUrl } from '../../core/value'
+import { relativeUrl } from '../../core/value'
 import { theDesk } from '../../desk'
 import { useReading } from '../session/useReading'
 import { useStudio } from '../store'
@@ -60,6 +59,7 @@ export function Attribute({ source, tag, name, value, aria, ids, known }: Props)
 }
 
 function Value({
+  source,
   tag,
   name,
   value,
@@ -71,10 +71,9 @@ function Value({
   const list = useId()
   const label = `${name} of the element`
   const from = address.replace(/^\//, '').replace(/[?#].*$/, '')
-  const script = useStudio((s) => (s.picked?.place && languageNameOf(s.picked.place.path) === 'jsx' ? s.picked.place.path : null))
   const relative = (paths: readonly string[] = []) => paths.map((path) => relativeUrl(from, path))
-  const pictures = (paths: readonly string[] = []) =>
-    script === null ? relative(paths) : paths.map((path) => pictureInScript(script, path))
+  const isPicture = PICTURES.has(name)
+  const named = useReading(isPicture ? source : '', () => (isPicture ? theDesk().places.pictureNames(source, project?.images ?? []) : null))
   if (isBooleanAttribute(name))
     return (
       <label className={styles.on}>
@@ -100,8 +99,8 @@ function Value({
     ? words
     : PAGES.has(name)
       ? [...relative(project?.pages), ...ids.map((i) => `#${i}`)]
-      : PICTURES.has(name)
-        ? pictures(project?.images)
+      : isPicture
+        ? (named ?? relative(project?.images))
         : IDS.test(name) || namesIds(name)
           ? ids
           : []

@@ -214,12 +214,16 @@ export class Readback {
   /** Whether the page has what an edit of the element itself wrote; a page that loads again for it is waited for. */
   async element(intent: ElementIntent): Promise<Verdict> {
     await this.waitForPage()
+    return this.onceDrawn(() => this.elementNow(intent))
+  }
+
+  // What comes from data is drawn again by the page itself, in its own time.
+  private async onceDrawn(look: () => Promise<Verdict>): Promise<Verdict> {
     const until = performance.now() + (this.page.hasSaved ? PATIENCE : 0)
-    let verdict = await this.elementNow(intent)
-    // What comes from data is drawn again by the page itself, in its own time.
+    let verdict = await look()
     while (verdict.state === 'differs' && performance.now() < until) {
       await new Promise((done) => setTimeout(done, PATIENCE / 20))
-      verdict = await this.elementNow(intent)
+      verdict = await look()
     }
     return verdict
   }
@@ -276,17 +280,15 @@ export class Readback {
   /** Whether the elements of a tag come to stand in an order, by what they say. */
   async order(source: string, wanted: readonly string[], before: readonly string[]): Promise<Verdict> {
     if (wanted.join('\0') === before.join('\0')) return { state: 'unread', why: 'both say the same' }
-    const until = performance.now() + PATIENCE
-    for (;;) {
+    return this.onceDrawn(async () => {
       await this.waitForPage()
       const now = await this.listed(source)
       if (!now || now.length === 0) return { state: 'unread', why: 'the page that shows has no element of that tag now' }
       const others = now.filter((text, i) => text !== wanted[i]).length + Math.max(0, wanted.length - now.length)
-      if (others === 0) return { state: 'holds', elements: now.length }
-      if (performance.now() > until)
-        return { state: 'differs', elements: others, of: wanted.length, example: 'they do not stand in the order of the list' }
-      await new Promise((done) => setTimeout(done, PATIENCE / 20))
-    }
+      return others === 0
+        ? { state: 'holds', elements: now.length }
+        : { state: 'differs', elements: others, of: wanted.length, example: 'they do not stand in the order of the list' }
+    })
   }
 
   /** Whether each region stands in the lines it was drawn on; at narrow widths, that they stand at all. */

@@ -83,6 +83,47 @@ export function InUse() {
 
 const sizeOf = ({ size }: UsedFace): string => `${Math.round(parseFloat(size) * 100) / 100}px`
 
+/** A field and what is done with what is typed in it, wherever the sheets say a colour. */
+function ColorForm({
+  says,
+  value,
+  placeholder,
+  testId,
+  action,
+  isAllowed,
+  swatch = null,
+  onType,
+  onWrite,
+}: {
+  readonly says: string
+  readonly value: string
+  readonly placeholder: string
+  readonly testId: string
+  readonly action: string
+  readonly isAllowed: boolean
+  readonly swatch?: string | null
+  readonly onType: (text: string) => void
+  readonly onWrite: () => void
+}) {
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault()
+        if (isAllowed) onWrite()
+      }}
+    >
+      <label>
+        {says}
+        <input value={value} spellCheck={false} placeholder={placeholder} onChange={(e) => onType(e.target.value)} data-testid={testId} />
+      </label>
+      {swatch !== null && <i style={{ background: swatch }} aria-hidden="true" />}
+      <button type="submit" disabled={!isAllowed}>
+        {action}
+      </button>
+    </form>
+  )
+}
+
 function ColorDetail({ color: { color, count, nodes, token: known } }: { readonly color: ListedColor }) {
   const { session } = useSession()
   const revision = useStudio((s) => s.revision)
@@ -132,48 +173,28 @@ function ColorDetail({ color: { color, count, nodes, token: known } }: { readonl
               </li>
             )}
           </FewOf>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault()
-              if (isColor) void session.whole.replaceColor(color, to.trim(), count).then((done) => done && setTo(''))
-            }}
-          >
-            <label>
-              Replace in {plural(recolorable(places, to).length, 'declaration')} with
-              <input
-                value={to}
-                spellCheck={false}
-                placeholder="#0f5b66"
-                onChange={(e) => setTo(e.target.value)}
-                data-testid="replace-color"
-              />
-            </label>
-            {isColor && <i style={{ background: to }} aria-hidden="true" />}
-            <button type="submit" disabled={!isColor || readOnly}>
-              Write
-            </button>
-          </form>
+          <ColorForm
+            says={`Replace in ${plural(recolorable(places, to).length, 'declaration')} with`}
+            value={to}
+            placeholder="#0f5b66"
+            testId="replace-color"
+            action="Write"
+            isAllowed={isColor && !readOnly}
+            swatch={isColor ? to : null}
+            onType={setTo}
+            onWrite={() => void session.whole.replaceColor(color, to.trim(), count).then((done) => done && setTo(''))}
+          />
           {known === null && (
-            <form
-              onSubmit={(e) => {
-                e.preventDefault()
-                void session.whole.nameColor(color, token.trim(), count).then((done) => done && setToken(''))
-              }}
-            >
-              <label>
-                Give it a name in {plural(places.length, 'declaration')}
-                <input
-                  value={token}
-                  spellCheck={false}
-                  placeholder="--tide"
-                  onChange={(e) => setToken(e.target.value)}
-                  data-testid="name-color"
-                />
-              </label>
-              <button type="submit" disabled={!/^(--)?[\w-]+$/.test(token.trim()) || readOnly}>
-                Make a token
-              </button>
-            </form>
+            <ColorForm
+              says={`Give it a name in ${plural(places.length, 'declaration')}`}
+              value={token}
+              placeholder="--tide"
+              testId="name-color"
+              action="Make a token"
+              isAllowed={/^(--)?[\w-]+$/.test(token.trim()) && !readOnly}
+              onType={setToken}
+              onWrite={() => void session.whole.nameColor(color, token.trim(), count).then((done) => done && setToken(''))}
+            />
           )}
         </>
       )}
