@@ -10,6 +10,7 @@ import { MatchedElements } from './matched-elements'
 import { matchSheet } from './change-rules'
 import { idsOfRun, PageSheets } from './page-sheets'
 import { inUseOn } from './in-use'
+import { idleFacesOf, largePicturesOf, loadedBy } from './loaded'
 import { judge } from './judge'
 import { likeElements, outermostWithin } from './alike'
 import { sameUsage } from './made-by'
@@ -215,6 +216,14 @@ function start(studio: string, scripts: string): void {
       return (await findingsOf(root)).map(({ element, ...rest }) => ({ ...rest, info: handles.info(element) }))
     },
     overflow: () => ({ width: innerWidth, elements: overflowingIn(root).map((e) => handles.info(e)) }),
+    loaded: () => {
+      const files = loadedBy(root, new URL('.', scripts).href)
+      return {
+        files,
+        pictures: largePicturesOf(root).map(({ element, ...rest }) => ({ ...rest, info: handles.info(element) })),
+        faces: idleFacesOf(root, files),
+      }
+    },
     inUse: async () => {
       const { faces, colors } = await inUseOn(root)
       const named = <T extends { readonly elements: readonly Element[] }>({ elements, ...rest }: T) => ({

@@ -27,8 +27,8 @@ interface LiveSheet {
   tied: boolean
 }
 
-// Imported sheets come before the sheet that imports them (CSS Cascade 5 §6.4).
-function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
+/** The sheets that can be read, with those that they import, which come before what imports them (CSS Cascade 5 §6.4). */
+export function* sheetsOf(sheets: Iterable<CSSStyleSheet>): Generator<CSSStyleSheet> {
   for (const sheet of sheets) {
     let rules: CSSRuleList | null = null
     try {

@@ -125,10 +125,10 @@ export class Preview {
     if (this.quick?.key !== key) {
       this.endQuick()
       this.takeBack()
-      this.quick = { key, held: lists.flatMap((op) => elementsOf(this.root, op.source).map((e) => hold(e))) }
+      this.quick = { key, held: lists.flatMap((op) => this.listed(op).map((e) => hold(e))) }
     }
     const frames = lists.flatMap((op) =>
-      elementsOf(this.root, op.source).map(() => Object.fromEntries(op.held.map(([name, value]) => [camelCase(name), [value, value]]))),
+      this.listed(op).map(() => Object.fromEntries(op.held.map(([name, value]) => [camelCase(name), [value, value]]))),
     )
     this.quick.held.forEach((animation, i) => (animation.effect as KeyframeEffect).setKeyframes(frames[i]))
     return true
@@ -162,10 +162,15 @@ export class Preview {
     }
   }
 
+  // A tag of a component gives some of its elements a class that it does not give others.
+  private listed({ source, having }: ClassesOp): readonly Element[] {
+    return elementsOf(this.root, source).filter((e) => having?.every((name) => e.classList.contains(name)) ?? true)
+  }
+
   // What a page worked out beside the classes that its file says stays.
-  private showClasses(op: Extract<PreviewOp, { op: 'classes' }>): void {
+  private showClasses(op: ClassesOp): void {
     if (!isOfComponent(op.source)) return this.showAttribute({ ...op, name: 'class' })
-    for (const element of elementsOf(this.root, op.source)) {
+    for (const element of this.listed(op)) {
       const before = element.getAttribute('class')
       element.classList.remove(...op.gone)
       element.classList.add(...op.come)
@@ -184,6 +189,7 @@ export class Preview {
 }
 
 type RuleOp = Extract<PreviewOp, { op: 'rule' }>
+type ClassesOp = Extract<PreviewOp, { op: 'classes' }>
 
 interface Watched {
   readonly key: string

@@ -63,6 +63,27 @@ export interface UsedColor {
   readonly nodes: readonly NodeHandle[]
 }
 
+/** A file that the page has loaded. */
+export interface LoadedFile {
+  readonly url: string
+  /** What had it loaded, such as `img` (Resource Timing §4.3). */
+  readonly by: string
+  /** Bytes, and as they were sent; 0 where the server of another origin does not say. */
+  readonly size: number
+  readonly packed: number
+}
+
+/** A picture with far more pixels than are shown. */
+export interface LargePicture {
+  readonly info: NodeInfo
+  readonly url: string
+  /** Its pixels. */
+  readonly width: number
+  readonly height: number
+  /** Pixels that would be enough, on a screen that has two for each px. */
+  readonly enough: { readonly width: number; readonly height: number }
+}
+
 /** Requests about the page as a whole, with what the agent answers. */
 export interface WholePageRequests {
   sketch: { ask: Record<string, never>; answer: Sketch }
@@ -72,6 +93,16 @@ export interface WholePageRequests {
   findings: { ask: Record<string, never>; answer: readonly Finding[] }
   /** The elements that make the page wider than its window, and how wide that is in CSS px. */
   overflow: { ask: Record<string, never>; answer: { readonly width: number; readonly elements: readonly NodeInfo[] } }
+  /** What the page has loaded, and what of that it could do without. */
+  loaded: {
+    ask: Record<string, never>
+    answer: {
+      readonly files: readonly LoadedFile[]
+      readonly pictures: readonly LargePicture[]
+      /** Files of faces that no text is drawn in. */
+      readonly faces: readonly { readonly url: string; readonly family: string }[]
+    }
+  }
   /** Every face and colour that the page shows, the most used first. */
   inUse: { ask: Record<string, never>; answer: { readonly faces: readonly UsedFace[]; readonly colors: readonly UsedColor[] } }
 }

@@ -212,6 +212,8 @@ export type PreviewOp =
       /** The names that go and come: the page may have worked out more beside them. */
       readonly gone: readonly string[]
       readonly come: readonly string[]
+      /** The names that an element of the tag has where the change is about it; null where it is about all of them. */
+      readonly having: readonly string[] | null
     }
 
 /** A declaration whose value elements are to show. */

@@ -352,6 +352,11 @@ const ANSWERS: { readonly [T in RequestType]: Reader<Answer<T>> } = {
     MANY,
   ),
   overflow: object({ width: number, elements: list(info, 200) }),
+  loaded: object({
+    files: list(object({ url: text(10_000), by: text(100), size: whole, packed: whole }), MANY),
+    pictures: list(object({ info, url: text(5000), width: whole, height: whole, enough: object({ width: whole, height: whole }) }), MANY),
+    faces: list(object({ url: text(10_000), family: text(1000) }), MANY),
+  }),
   inUse: object({
     faces: list(
       object({

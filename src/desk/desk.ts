@@ -26,6 +26,7 @@ export class Desk {
   readonly places = this.ofWhole('places')
   readonly reading = this.ofWhole('reading')
   readonly themes = this.ofWhole('themes')
+  readonly weights = this.ofWhole('weights')
   readonly history = this.ofWhole('history')
   readonly points = this.ofWhole('points')
   readonly takes = this.ofWhole('takes')

@@ -15,6 +15,7 @@ import { Saving } from './saving'
 import { SinceLastCommit } from './since-commit'
 import { Takes } from './takes'
 import { Themes } from './themes'
+import { Weights } from './weights'
 
 /** The services that no page needs in order to show, put together around the open project. */
 export function laterServices(current: OpenProject, publishing: Publishing, pageSync: PageSync, changes: Changes) {
@@ -27,6 +28,7 @@ export function laterServices(current: OpenProject, publishing: Publishing, page
     places,
     reading: new Reading(current, places),
     themes: new Themes(current),
+    weights: new Weights(current),
     history: new EditHistory(current, changes),
     points,
     takes,

@@ -70,6 +70,11 @@ export class LinkedFolder {
     return this.known.has(path)
   }
 
+  /** How large a file of the folder was last; bytes. */
+  sizeOf(path: string): number {
+    return this.known.get(path)?.size ?? 0
+  }
+
   private isShownFromDisk(path: string): boolean {
     return this.folder.pages !== null && isMedia(path) && this.original(path) === null
   }

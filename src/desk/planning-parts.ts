@@ -4,6 +4,7 @@ export {
   changedByTag,
   colorPlaces,
   deadLinks,
+  filesNamedBy,
   projectReach,
   reachOfToken,
   recolorable,

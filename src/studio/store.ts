@@ -90,7 +90,7 @@ export interface StudioState {
   /** The outline is on show; and the page's tree while it is. */
   readonly outline: boolean
   /** What of the page as a whole is on show, in the outline's place; null for nothing of it. */
-  readonly whole: 'findings' | 'in use' | 'theme' | 'unused' | 'picture' | null
+  readonly whole: 'findings' | 'in use' | 'theme' | 'weight' | 'unused' | 'picture' | null
   /** The layout that is being drawn over the selected element; null while none is. */
   readonly drawing: Drawing | null
   /** The dialog for what to insert is on show. */

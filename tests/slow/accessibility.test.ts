@@ -61,9 +61,9 @@ test('no screen has a serious fault of accessibility', async () => {
   expect(await faults(studio)).toEqual([])
   await studio.key('o')
   await studio.key('q')
-  for (const view of ['Findings', 'In use', 'Theme', 'Unused', 'Picture']) {
+  for (const view of ['Findings', 'In use', 'Theme', 'Weight', 'Unused', 'Picture']) {
     await studio.press(view)
-    await studio.until(view, async () => !/Looking|Reading/.test(await studio.text('whole-page')))
+    await studio.until(view, async () => !/Looking|Reading|Weighing/.test(await studio.text('whole-page')))
     expect(await faults(studio)).toEqual([])
   }
   await studio.key('q')
@@ -127,4 +127,4 @@ test('no screen has a serious fault of accessibility', async () => {
   await studio.driver.findElement(By.css('input[aria-label="Add classes"]')).sendKeys('bgsea')
   await studio.driver.wait(until.elementLocated(By.id('classes-found')), 10_000)
   expect(await faults(studio)).toEqual([])
-}, 180_000)
+}, 400_000)

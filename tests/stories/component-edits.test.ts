@@ -116,6 +116,12 @@ describe('the tags of components', () => {
     expect(await studio.inPage('return [...document.querySelectorAll(".mark")].map((e) => e.className.replace(/.*text-sm /, ""))')).toEqual(
       ['text-deep ml-auto', 'bg-deep text-foam ml-auto', 'text-deep ml-auto', 'bg-deep text-foam ml-auto'],
     )
+    // A value that takes the place of such a class is not put on the others, which React does not draw again for it.
+    expect(await studio.edit(() => studio.commit('color', '#123456'))).toMatch(/Mark\.tsx:5 color text-deep text-\[#123456\]/)
+    expect(await studio.inPage('return [...document.querySelectorAll(".mark")].map((e) => e.className.replace(/.*text-sm /, ""))')).toEqual(
+      ['text-[#123456] ml-auto', 'bg-deep text-foam ml-auto', 'text-[#123456] ml-auto', 'bg-deep text-foam ml-auto'],
+    )
+    await studio.undo()
   })
 
   test('an attribute is written as JSX has it', async () => {

@@ -173,9 +173,10 @@ test('a picture of the page, or of an element, has its size at the scale that wa
   const drawn = (of: string, format: string, scale: number) =>
     studio.driver.executeAsyncScript<{ size: number[]; pixel: number[]; type: string } | string>(
       `
-      const [of, format, scale, done] = arguments
-      window.steadyProof.session.whole.picture(of, format, scale).then(async (picture) => {
-        if (typeof picture === 'string') return done(picture)
+      const [of, format, scale, done] = arguments, { session, state } = window.steadyProof
+      const chosen = of === 'element' ? [state().picked.report.info.node] : session.selection.find('html')
+      Promise.resolve(chosen).then(([node]) => session.page.ask('picture', { node, format, scale })).then(async (picture) => {
+        if (!picture.ok) return done(picture.why)
         const image = await createImageBitmap(new Blob([picture.bytes]))
         const context = Object.assign(document.createElement('canvas'), { width: image.width, height: image.height }).getContext('2d')
         context.drawImage(image, 0, 0)

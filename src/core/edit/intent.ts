@@ -285,6 +285,8 @@ export type PreviewPlan =
       /** The names that go and come: the page may have worked out more beside them. */
       readonly gone: readonly string[]
       readonly come: readonly string[]
+      /** The names that an element of the tag has where the change is about it; null where it is about all of them. */
+      readonly having: readonly string[] | null
     }
 
 /** An intent as splices to files, with what it does in words for the ledger. */

@@ -44,6 +44,8 @@ interface ChangedList {
   readonly plan: EditPlan
   readonly elsewhere: readonly FileSplices[]
   readonly value: string | null
+  /** As of a preview: the names of the one part that is changed, where that does not always count. */
+  readonly having: readonly string[] | null
 }
 
 /** A class list with some classes gone and others come; the rest of its text stays. */
@@ -60,8 +62,8 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
   })
   // Names spelled with references are as many; where the list cannot be split at its white space, it is written again.
   if (first === 0 || first !== readClassList(before).length) {
-    if (value !== null) return { plan: tree.writeClasses(element, text), elsewhere: [], value }
-    return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), elsewhere: [], value }
+    if (value !== null) return { plan: tree.writeClasses(element, text), elsewhere: [], value, having: null }
+    return { plan: before === '' ? { ok: true, splices: [] } : tree.removeAttribute(element, 'class'), elsewhere: [], value, having: null }
   }
   // Where nothing is written that always counts, what only comes is written beside what is there.
   const fresh = change.add.filter(({ after }) => !change.remove.includes(after))
@@ -71,7 +73,7 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
     change.remove.length === 0 &&
     parts.every((p) => p.when.length > 0 || p.path !== undefined)
   )
-    return { plan: tree.writeClasses(element, fresh.map((a) => a.name).join(' ')), elsewhere: [], value }
+    return { plan: tree.writeClasses(element, fresh.map((a) => a.name).join(' ')), elsewhere: [], value, having: null }
   const splices: Splice[] = []
   const elsewhere = new Map<string, Splice[]>()
   const into = ({ path }: ListText): Splice[] => {
@@ -81,13 +83,15 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
     return own
   }
   const changes = changeOfParts(parts, change)
+  const changed = parts.filter((_, i) => changes[i].remove.length + changes[i].add.length > 0)
+  const having = changed.length === 1 && changed[0].when.length > 0 ? readClassList(changed[0].text).map((c) => c.name) : null
   for (const [i, part] of parts.entries()) {
     const own = changes[i]
     if (own.remove.length === 0 && own.add.length === 0) continue
     const isEmptied = own.add.length === 0 && own.remove.length === part.count
     if (isEmptied) {
       const plan = tree.emptyClassPiece(element, i)
-      if (!plan.ok) return { plan, elsewhere: [], value }
+      if (!plan.ok) return { plan, elsewhere: [], value, having: null }
       into(part).push(...plan.splices)
       continue
     }
@@ -96,7 +100,7 @@ function changeAttribute(tree: ElementTree, element: SourceElement, change: List
     if (part.overwrite) into(part).push(part.overwrite(applySplices(part.text, changeClassList(part.text, own))))
     else into(part).push(...inPart.map((s) => ({ ...s, from: s.from + part.span.from, to: s.to + part.span.from })))
   }
-  return { plan: { ok: true, splices }, elsewhere: [...elsewhere].map(([path, own]) => ({ path, splices: own })), value }
+  return { plan: { ok: true, splices }, elsewhere: [...elsewhere].map(([path, own]) => ({ path, splices: own })), value, having }
 }
 
 /** A class put behind the others of an element. */
@@ -137,7 +141,7 @@ export function onLists(
     if (!found.ok) return found
     const made = make(attribute(found.element, 'class') ?? '')
     if (!made.ok) return made
-    const { plan, elsewhere, value } = changeAttribute(found.tree, found.element, made.change)
+    const { plan, elsewhere, value, having } = changeAttribute(found.tree, found.element, made.change)
     if (!plan.ok) return plan
     const readOnly = elsewhere.flatMap(({ path }) => project.readOnly(path) ?? []).at(0)
     if (readOnly !== undefined) return refuse('read-only', readOnly)
@@ -151,6 +155,7 @@ export function onLists(
       held: [],
       gone: was.filter((n) => !is.includes(n)),
       come: is.filter((n) => !was.includes(n)),
+      having,
     })
   }
   // What several take from one place changes there once.

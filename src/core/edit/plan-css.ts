@@ -414,7 +414,10 @@ export function planNewClass(project: Project, intent: SetIntent, aim: Extract<A
     ...(aim.styles !== undefined && { selectors: [] }),
     changes: all,
     at: same ? mapOffset(html.splices, css.splices[0].from, 'before') + (rule.at - css.splices[0].from) : rule.at,
-    preview: [...rule.preview, { op: 'classes', source: aim.source, value: list.join(' '), held: [], gone: [], come: [aim.name] }],
+    preview: [
+      ...rule.preview,
+      { op: 'classes', source: aim.source, value: list.join(' '), held: [], gone: [], come: [aim.name], having: null },
+    ],
   }
 }
 

@@ -280,7 +280,13 @@ function lastOf(ops: readonly PreviewPlan[]): PreviewPlan[] {
       op.op === 'rule' && ops.length > 1
         ? { ...op, set: null }
         : op.op === 'classes' && before?.op === 'classes'
-          ? { ...op, gone: [...before.gone, ...op.gone], come: [...before.come.filter((n) => !op.gone.includes(n)), ...op.come] }
+          ? {
+              ...op,
+              gone: [...before.gone, ...op.gone],
+              come: [...before.come.filter((n) => !op.gone.includes(n)), ...op.come],
+              // Told from the names that the page has, so by the first; where the other is about all elements, both are.
+              having: op.having && before.having,
+            }
           : op,
     )
   }

@@ -2,6 +2,8 @@ import { declarationsOf, valueOf } from '../css'
 import { attribute } from '../language'
 import { fileNamed } from '../text'
 import { urlsIn } from '../value'
+import { filesFor, inSrcset, isOwnAddress } from './addresses'
+import { baseOf } from './page-sheets'
 import type { Project } from './project'
 import { isLibrary } from './sheet-ref'
 import { inSlices } from './slices'
@@ -23,16 +25,6 @@ const ADDRESSES = ['href', 'src', 'poster', 'action', 'data', 'formaction']
 /** Elements whose addresses name things and lead nowhere: an SVG's parts, what `<base>` sets, and hints for the browser. */
 const NO_LINKS = /^(base|use|lineargradient|radialgradient|pattern|filter|textpath|mpath|animate\w*|set)$/i
 
-/** Whether an address is of this project at all: not elsewhere, not made while the page runs, and not left open. */
-const isOwn = (url: string): boolean => url !== '' && !/^([a-z][a-z\d+.-]*:|\/\/)|[{}<>]|\$\{/i.test(url)
-
-/** The addresses of one image for each width or density (HTML §4.8.4.2.1). */
-const inSrcset = (value: string): string[] => value.split(/,\s+|,$/).flatMap((part) => part.trim().split(/\s+/)[0] || [])
-
-/** A file that a server gives for an address: itself, the index of a folder, or a page without its extension. */
-const filesFor = (path: string): string[] =>
-  path === '' || path.endsWith('/') ? [`${path}index.html`, `${path}index.htm`] : [path, `${path}/index.html`, `${path}.html`]
-
 /**
  * The addresses in pages, and in sheets of the project's own, that lead to nothing in it; `has` says whether it has a file.
  * What scripts make of addresses is not known. `rest` is called now and then, and says whether to go on; null where it says no.
@@ -52,8 +44,7 @@ export async function deadLinks(
     if (project.readOnly(page) !== null) continue
     if (!(await goesOn())) return null
     const tree = project.tree(page)
-    const base = tree.elements.find((e) => e.tag === 'base')
-    const from = base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page
+    const from = baseOf(tree, page)
     const names = new Set(tree.elements.flatMap((e) => [attribute(e, 'id') ?? [], attribute(e, 'name') ?? []].flat()))
     for (const e of tree.elements) {
       if (!e.startTag || NO_LINKS.test(e.tag)) continue
@@ -61,7 +52,7 @@ export async function deadLinks(
       if (e.tag === 'link' && /preconnect|dns-prefetch|canonical|alternate/i.test(attribute(e, 'rel') ?? '')) continue
       const urls = [...ADDRESSES.map((name) => attribute(e, name) ?? ''), ...inSrcset(attribute(e, 'srcset') ?? '')]
       for (const url of new Set(urls)) {
-        if (!isOwn(url)) continue
+        if (!isOwnAddress(url)) continue
         const line = tree.lineAt(e.startTag.from)
         // The top of a page needs no element (HTML §7.4.6.4).
         const id = url.startsWith('#') ? decodeURIComponent(/^#(?:[^%]|%[\da-f]{2})*$/i.test(url) ? url.slice(1) : '') : ''
@@ -77,7 +68,7 @@ export async function deadLinks(
     for (const site of ref.sheet.rules())
       for (const declaration of declarationsOf(site.rule))
         for (const url of urlsIn(valueOf(site, declaration))) {
-          if (!isOwn(url) || url.startsWith('#') || leads(url, ref.path)) continue
+          if (!isOwnAddress(url) || url.startsWith('#') || leads(url, ref.path)) continue
           out.push({ path: ref.path, line: project.lineIn(ref, site.statement.start + declaration.span.from), url, of: 'file' })
         }
   }

@@ -10,6 +10,8 @@ export { likeReached, projectReach, reachesOnlyKin, staticSelector, type Kind, m
 export { colorPlaces, recolorable, recolored, type ColorPlace } from './color-places'
 export { unusedRules, type SheetUse, type Unused, type UnusedRule } from './unused'
 export { deadLinks, type DeadLink } from './dead-links'
+export { fileKind, filesNamedBy, type FileKind } from './named-files'
+export { filesFor } from './addresses'
 export { inSlices } from './slices'
 export type { Scale } from './scale'
 export { widthCondition, widthsBetween, NARROW } from './width-condition'

@@ -1,4 +1,4 @@
-import { attribute } from '../language'
+import { attribute, type ElementTree } from '../language'
 import { fileNamed } from '../text'
 import type { Project } from './project'
 
@@ -14,6 +14,12 @@ export function sheetsOfPage(project: Project, page: string): ReadonlySet<string
   return found
 }
 
+/** What the addresses of a page are told from: the page, or what its `<base>` names (HTML §4.2.3). */
+export function baseOf(tree: ElementTree, page: string): string {
+  const base = tree.elements.find((e) => e.tag === 'base')
+  return base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page
+}
+
 function readPage(project: Project, page: string): Set<string> {
   const out = new Set<string>()
   const add = (url: string, from: string): void => {
@@ -23,8 +29,7 @@ function readPage(project: Project, page: string): Set<string> {
     importsOf(project, path).forEach((inner) => add(inner, path))
   }
   const tree = project.tree(page)
-  const base = tree.elements.find((e) => e.tag === 'base')
-  const from = base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page
+  const from = baseOf(tree, page)
   for (const e of tree.elements) {
     if (e.tag === 'link' && /(^|\s)stylesheet(\s|$)/i.test(attribute(e, 'rel') ?? '')) add(attribute(e, 'href') ?? '', from)
     if (e.tag !== 'style') continue

@@ -69,6 +69,11 @@ export class LivePage {
     return this.server.hasSaved
   }
 
+  /** The path that an address of the page leads to in the project; null for one of elsewhere. */
+  pathOf(url: string): string | null {
+    return this.server.sheetOf(url)
+  }
+
   /** Whether the project's own server compiles a sheet again with each edit of it. */
   isCompiled(key: string): boolean {
     return this.server.hasNow?.(key) ?? false

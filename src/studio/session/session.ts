@@ -21,7 +21,6 @@ import { devServerOf, folderServerOf, serverBeside, servedProject, serverOf, typ
 import { Selection } from './selection'
 import { Sharing } from './sharing'
 import { Structure } from './structure'
-import { WholePage } from './whole-page'
 import { Writing } from './writing'
 
 /** How long the page's width rests before what is chosen is read again; ms. */
@@ -47,7 +46,6 @@ export class Session {
   readonly selection: Selection
   readonly writing: Writing
   readonly edits: Edits
-  readonly whole: WholePage
   readonly making: Making
   readonly timeline: Timeline
   readonly drafts = new Drafts()
@@ -97,7 +95,6 @@ export class Session {
     this.layout = new LayoutEdits(this.selection, this.edits)
     this.typing = new TextTyping(this.page, this.edits)
     this.structure = new Structure(this.page, this.selection, this.edits, this.making)
-    this.whole = new WholePage(this.page, this.selection, this.making)
     this.keeping = new Keeping(this.writing, this.timeline, this.reopen)
     this.claim = new Claim(project, (why) => void this.setReadOnly(why), this.reopen)
   }

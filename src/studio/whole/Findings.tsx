@@ -2,13 +2,14 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { MOST_OF_A_RULE, type Finding, type NodeInfo } from '../../agent/protocol'
 import { nameOf } from '../aim/names'
-import type { Overflowing } from '../session/whole-page'
+import type { Overflowing } from './whole-page'
 import { setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import { FewOf } from './FewOf'
 import { mendFor } from './mends'
 import { useLook } from './useLook'
+import { wholePage } from './whole-page'
 import styles from './WholePanel.module.css'
 
 /** The gravest first. */
@@ -35,7 +36,7 @@ function grouped(findings: readonly Finding[]): Group[] {
 /** What the page lacks by WCAG 2.2, by kind, each with its element and, where there is one, the edit that mends it; and where it is too wide. */
 export function Findings() {
   const { session } = useSession()
-  const look = useCallback(() => session.whole.findings(), [session])
+  const look = useCallback(() => wholePage(session).findings(), [session])
   const { found, isLooking } = useLook(look, 'page')
   const groups = useMemo(() => grouped(found ?? []), [found])
   return (
@@ -94,7 +95,7 @@ function ElementButton({ info, width }: { readonly info: NodeInfo; readonly widt
   const { session } = useSession()
   const choose = () => {
     if (width !== undefined) session.setWidth(width)
-    void session.whole.choose(info.node)
+    void wholePage(session).choose(info.node)
   }
   return (
     <button type="button" className={styles.element} onClick={choose} onMouseEnter={() => session.selection.pointing.node(info)}>
@@ -107,8 +108,8 @@ function ElementButton({ info, width }: { readonly info: NodeInfo; readonly widt
 /** Addresses of all pages and sheets that lead to nothing in the project. */
 function DeadLinks() {
   const { session } = useSession()
-  const look = useCallback(() => session.whole.deadLinks(), [session])
-  useEffect(() => () => session.whole.stopLooking(), [session])
+  const look = useCallback(() => wholePage(session).deadLinks(), [session])
+  useEffect(() => () => wholePage(session).stopLooking(), [session])
   const { found } = useLook(look, 'project')
   if (!found) return null
   return (
@@ -142,10 +143,10 @@ function Widths() {
   const [found, setFound] = useState<{ readonly of: number; readonly list: readonly Overflowing[] } | null>(null)
   const [progress, setProgress] = useState<string | null>(null)
   const isWanted = useRef(false)
-  const widths = session.whole.widths()
+  const widths = wholePage(session).widths()
   const look = async () => {
     isWanted.current = true
-    const list = await session.whole.overflow(
+    const list = await wholePage(session).overflow(
       (done, of) => setProgress(`At ${widths[done]} px, ${done + 1} of ${of}`),
       () => isWanted.current,
     )

@@ -9,6 +9,7 @@ import { useSession } from '../ui/SessionContext'
 import { inNotations, listColors, themeColors, type ListedColor } from './colors'
 import { FewOf } from './FewOf'
 import { useLook } from './useLook'
+import { wholePage } from './whole-page'
 import styles from './WholePanel.module.css'
 
 /** Declarations that are listed before all are asked for. */
@@ -17,7 +18,7 @@ const FEW = 8
 /** Every face and colour that the page shows, the most used first; one chosen is chosen on the page, and a colour is replaced in the sheets. */
 export function InUse() {
   const { session } = useSession()
-  const look = useCallback(() => session.whole.inUse(), [session])
+  const look = useCallback(() => wholePage(session).inUse(), [session])
   const { found, isLooking } = useLook(look, 'page')
   const tokens = useStudio((s) => s.scale.tokens)
   const colors = useMemo(() => listColors(found?.colors ?? [], tokens), [found, tokens])
@@ -46,7 +47,7 @@ export function InUse() {
                 aria-expanded={open === c.color}
                 onClick={() => {
                   setOpen(open === c.color ? null : c.color)
-                  if (open !== c.color) void session.whole.chooseAll(c.nodes)
+                  if (open !== c.color) void wholePage(session).chooseAll(c.nodes)
                 }}
               >
                 <i style={{ background: c.color }} aria-hidden="true" />
@@ -66,7 +67,7 @@ export function InUse() {
         <ul>
           {found.faces.map((f) => (
             <li key={`${f.family} ${f.weight} ${f.style} ${f.size}`}>
-              <button type="button" className={styles.element} onClick={() => void session.whole.chooseAll(f.nodes)}>
+              <button type="button" className={styles.element} onClick={() => void wholePage(session).chooseAll(f.nodes)}>
                 {f.family} {f.weight}
                 {f.style === 'normal' ? '' : ` ${f.style}`} {sizeOf(f)}
               </button>
@@ -135,7 +136,9 @@ function ColorDetail({ color: { color, count, nodes, token: known } }: { readonl
   const isColor = parseColor(to) !== null || /^var\(\s*--[^\s,)]+\s*\)$/.test(to.trim())
   useEffect(() => {
     let isWanted = true
-    void session.whole.placesOf(color).then((found) => isWanted && setRead({ of: revision, places: found }))
+    void wholePage(session)
+      .placesOf(color)
+      .then((found) => isWanted && setRead({ of: revision, places: found }))
     return () => {
       isWanted = false
     }
@@ -182,7 +185,11 @@ function ColorDetail({ color: { color, count, nodes, token: known } }: { readonl
             isAllowed={isColor && !readOnly}
             swatch={isColor ? to : null}
             onType={setTo}
-            onWrite={() => void session.whole.replaceColor(color, to.trim(), count).then((done) => done && setTo(''))}
+            onWrite={() =>
+              void wholePage(session)
+                .replaceColor(color, to.trim(), count)
+                .then((done) => done && setTo(''))
+            }
           />
           {known === null && (
             <ColorForm
@@ -193,7 +200,11 @@ function ColorDetail({ color: { color, count, nodes, token: known } }: { readonl
               action="Make a token"
               isAllowed={/^(--)?[\w-]+$/.test(token.trim()) && !readOnly}
               onType={setToken}
-              onWrite={() => void session.whole.nameColor(color, token.trim(), count).then((done) => done && setToken(''))}
+              onWrite={() =>
+                void wholePage(session)
+                  .nameColor(color, token.trim(), count)
+                  .then((done) => done && setToken(''))
+              }
             />
           )}
         </>

@@ -6,6 +6,7 @@ import { download } from '../projects'
 import { say, useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
 import { kilobytes } from './kilobytes'
+import { wholePage } from './whole-page'
 import styles from './WholePanel.module.css'
 
 const SCALES = [1, 2, 3]
@@ -27,7 +28,7 @@ export function Picture() {
   const draw = async (as: PictureFormat, use: (picture: Blob, words: string) => Promise<void>) => {
     setIsDrawing(true)
     try {
-      const picture = await session.whole.picture(of, as, scale)
+      const picture = await wholePage(session).picture(of, as, scale)
       if (typeof picture === 'string') return say('error', picture)
       const [width, height] = [picture.width, picture.height].map((n) => Math.round(n * picture.scale))
       const smaller = picture.scale < scale ? `, smaller than asked for: it would have too many pixels` : ''

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import type { ThemeToken } from '../../core/theme'
 import { useStudio } from '../store'
 import { useSession } from '../ui/SessionContext'
+import { wholePage } from './whole-page'
 import styles from './Theme.module.css'
 
 /** All steps of a ramp pulled as one: lighter or darker, and more or less of their colour (CSS Color 4 §9.4, OKLCH). */
@@ -19,11 +20,13 @@ export function RampPuller({ steps }: { readonly steps: readonly ThemeToken[] })
       onSubmit={(e) => {
         e.preventDefault()
         if (!isPull) return
-        void session.whole.pullRamp(steps, { lightness: by, chroma: times }).then((done) => {
-          if (!done) return
-          setLightness('0')
-          setChroma('100')
-        })
+        void wholePage(session)
+          .pullRamp(steps, { lightness: by, chroma: times })
+          .then((done) => {
+            if (!done) return
+            setLightness('0')
+            setChroma('100')
+          })
       }}
     >
       <label>

@@ -1,23 +1,11 @@
 'use client'
-import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import type { SheetUse } from '../../core/project'
 import { kilobytes } from './kilobytes'
+import { StackedBars } from './StackedBars'
 import styles from './WholePanel.module.css'
 
 /** Sheets that are drawn at most, the largest. */
 const MOST = 8
-
-/** The height of a sheet's bar with the room around it; px. */
-const ROW = 26
-const AXIS = 24
-
-/** Letters of a name that there is room for. */
-const ROOM = 17
-
-function nameOf(path: string): string {
-  const name = path.split('/').at(-1)!
-  return name.length > ROOM ? `${name.slice(0, ROOM - 1)}…` : name
-}
 
 /** How much of each sheet is used: bars of their rules, those that match something and those that do not. */
 export function SheetChart({ sheets }: { readonly sheets: readonly SheetUse[] }) {
@@ -28,38 +16,13 @@ export function SheetChart({ sheets }: { readonly sheets: readonly SheetUse[] })
   if (rows.length === 0) return null
   return (
     <figure className={styles.chart} aria-label="How much of each sheet is used" data-testid="sheet-chart">
-      <ResponsiveContainer width="100%" height={rows.length * ROW + AXIS}>
-        <BarChart
-          data={rows}
-          layout="vertical"
-          margin={{ top: 0, right: 8, bottom: 0, left: 0 }}
-          barCategoryGap={5}
-          accessibilityLayer={false}
-        >
-          <XAxis
-            type="number"
-            tickFormatter={kilobytes}
-            tickCount={3}
-            tick={{ fontSize: 11, fill: 'var(--quiet)' }}
-            stroke="var(--hairline)"
-          />
-          <YAxis
-            type="category"
-            dataKey="path"
-            tickFormatter={nameOf}
-            width={112}
-            tick={{ fontSize: 11, fill: 'var(--ink)' }}
-            stroke="var(--hairline)"
-          />
-          <Tooltip
-            formatter={(value, of) => [kilobytes(Number(value)), of === 'used' ? 'matches something' : 'matches nothing']}
-            contentStyle={{ background: 'var(--panel)', border: '1px solid var(--hairline)', fontSize: 12 }}
-            cursor={false}
-          />
-          <Bar dataKey="used" stackId="size" fill="var(--primary)" isAnimationActive={false} />
-          <Bar dataKey="unused" stackId="size" fill="var(--warning)" isAnimationActive={false} />
-        </BarChart>
-      </ResponsiveContainer>
+      <StackedBars
+        rows={rows}
+        parts={[
+          { of: 'used', words: 'matches something', fill: 'var(--primary)' },
+          { of: 'unused', words: 'matches nothing', fill: 'var(--warning)' },
+        ]}
+      />
       <table className={styles.hidden}>
         <caption>How much of each sheet is used</caption>
         <thead>

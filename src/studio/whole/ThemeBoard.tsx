@@ -8,6 +8,7 @@ import { RampPuller } from './RampPuller'
 import { TokenDetail } from './TokenDetail'
 import { TokenFiles } from './TokenFiles'
 import { useLook } from './useLook'
+import { wholePage } from './whole-page'
 import styles from './Theme.module.css'
 import whole from './WholePanel.module.css'
 
@@ -28,7 +29,7 @@ const MOST_DRAWN = 90
 /** The project's tokens on one board: colours in ramps, lengths as long as they are, and what uses each; each is edited here. */
 export function ThemeBoard() {
   const { session } = useSession()
-  const look = useCallback(() => session.whole.theme(), [session])
+  const look = useCallback(() => wholePage(session).theme(), [session])
   const { found, isLooking } = useLook(look, 'project')
   const [open, setOpen] = useState<string | null>(null)
   if (!found)

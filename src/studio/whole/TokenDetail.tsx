@@ -6,6 +6,7 @@ import { LiteralPicker } from '../source/LiteralPicker'
 import { say, setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
+import { wholePage } from './whole-page'
 import styles from './Theme.module.css'
 import whole from './WholePanel.module.css'
 
@@ -18,7 +19,9 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
   const [into, setInto] = useState('')
   useEffect(() => {
     let isWanted = true
-    void session.whole.reachOfToken(token.name, mainPlace(token.places)!).then((count) => isWanted && setReach(count))
+    void wholePage(session)
+      .reachOfToken(token.name, mainPlace(token.places)!)
+      .then((count) => isWanted && setReach(count))
     return () => {
       isWanted = false
     }
@@ -34,7 +37,7 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
       <p>
         {reach === null ? 'Looking for what shows it…' : `${plural(reach, 'element')} of this page ${reach === 1 ? 'shows' : 'show'} it. `}
         {reach !== null && reach > 0 && (
-          <button type="button" onClick={() => void session.whole.chooseUsers(token.name, mainPlace(token.places)!)}>
+          <button type="button" onClick={() => void wholePage(session).chooseUsers(token.name, mainPlace(token.places)!)}>
             Choose {reach === 1 ? 'it' : 'them'}
           </button>
         )}
@@ -47,7 +50,9 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
             className={styles.line}
             onSubmit={(e) => {
               e.preventDefault()
-              void session.whole.renameToken(token.name, to.trim()).then((done) => done && onGone())
+              void wholePage(session)
+                .renameToken(token.name, to.trim())
+                .then((done) => done && onGone())
             }}
           >
             <label>
@@ -63,7 +68,9 @@ export function TokenDetail({ token, theme, onGone }: { readonly token: ThemeTok
               className={styles.line}
               onSubmit={(e) => {
                 e.preventDefault()
-                void session.whole.mergeToken(token, into).then((done) => done && onGone())
+                void wholePage(session)
+                  .mergeToken(token, into)
+                  .then((done) => done && onGone())
               }}
             >
               <label>
@@ -115,7 +122,10 @@ function PlaceField({
     if (resolved(value, valueOf) === null)
       return say('error', `${token.name} would have no value: ${value} leads to nothing, or back to it.`)
     setText(value)
-    if (value !== place.value) void session.whole.setToken(token.name, place, value).then((done) => done || setText(place.value))
+    if (value !== place.value)
+      void wholePage(session)
+        .setToken(token.name, place, value)
+        .then((done) => done || setText(place.value))
   }
   return (
     <div className={styles.place}>
@@ -160,14 +170,14 @@ function PlaceField({
         <LiteralPicker
           literal={{ kind, from: 0, to: 0, text: place.value, property: token.name, value: place.value, valueFrom: 0 }}
           at={at}
-          onShow={(value) => void session.whole.showToken(token.name, place, value)}
+          onShow={(value) => void wholePage(session).showToken(token.name, place, value)}
           onKeep={(value) => {
             setAt(null)
             write(value)
           }}
           onCancel={() => {
             setAt(null)
-            void session.whole.hideToken()
+            void wholePage(session).hideToken()
           }}
         />
       )}

@@ -6,6 +6,7 @@ import { say, setStudio, useStudio } from '../store'
 import { plural } from '../ui/plural'
 import { useSession } from '../ui/SessionContext'
 import { FewOf } from './FewOf'
+import { wholePage } from './whole-page'
 import styles from './Theme.module.css'
 import whole from './WholePanel.module.css'
 
@@ -21,7 +22,7 @@ export function TokenFiles({ hasTokens }: { readonly hasTokens: boolean }) {
   const input = useRef<HTMLInputElement>(null)
   const [given, setGiven] = useState<{ readonly name: string; readonly take: TokensToTake } | null>(null)
   const out = async (as: 'json' | 'css') => {
-    const files = await session.whole.tokensOut()
+    const files = await wholePage(session).tokensOut()
     if (!files) return
     download(as === 'json' ? 'tokens.json' : 'tokens.css', files[as], as === 'json' ? 'application/json' : 'text/css')
     if (as === 'json' && files.left.length)
@@ -33,7 +34,7 @@ export function TokenFiles({ hasTokens }: { readonly hasTokens: boolean }) {
   const read = async (file: File | undefined) => {
     if (!file) return
     if (file.size > MOST) return say('error', `${file.name} is larger than ${MOST / 1024 / 1024} MB, which no file of tokens is.`)
-    const take = await session.whole.tokensToTake(await file.text())
+    const take = await wholePage(session).tokensToTake(await file.text())
     if (take) setGiven({ name: file.name, take })
   }
   return (
@@ -84,7 +85,11 @@ export function TokenFiles({ hasTokens }: { readonly hasTokens: boolean }) {
               type="button"
               disabled={!given.take.intent || readOnly}
               data-testid="take-tokens"
-              onClick={() => void session.whole.takeTokens(given.take.intent!).then((done) => done && setGiven(null))}
+              onClick={() =>
+                void wholePage(session)
+                  .takeTokens(given.take.intent!)
+                  .then((done) => done && setGiven(null))
+              }
             >
               Write {plural(given.take.changed.length + given.take.fresh.length, 'token')}
             </button>

@@ -7,6 +7,7 @@ import { useSession } from '../ui/SessionContext'
 import { FewOf } from './FewOf'
 import { kilobytes } from './kilobytes'
 import { useLook } from './useLook'
+import { wholePage } from './whole-page'
 import styles from './WholePanel.module.css'
 
 const SheetChart = lazy(() => import('./SheetChart').then((m) => ({ default: m.SheetChart })))
@@ -19,8 +20,8 @@ const keyOf = (r: UnusedRule): string => `${r.sheet} ${r.rule}`
 /** The rules of the project's own sheets that nothing in its sources matches: how much they are, and which are taken out. */
 export function Unused() {
   const { session } = useSession()
-  const look = useCallback(() => session.whole.unused(), [session])
-  useEffect(() => () => session.whole.stopLooking(), [session])
+  const look = useCallback(() => wholePage(session).unused(), [session])
+  useEffect(() => () => wholePage(session).stopLooking(), [session])
   const { found, isLooking } = useLook(look, 'project')
   const readOnly = useStudio((s) => s.ledger.readOnly !== null)
   // What a script may make is not chosen unless a person does.
@@ -63,7 +64,7 @@ export function Unused() {
           <button
             type="button"
             disabled={chosen.length === 0 || readOnly}
-            onClick={() => void session.whole.removeRules(chosen)}
+            onClick={() => void wholePage(session).removeRules(chosen)}
             data-testid="remove-unused"
           >
             Take {plural(chosen.length, 'rule')} out ({size(chosen)})

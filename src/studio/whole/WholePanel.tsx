@@ -6,12 +6,14 @@ import { InUse } from './InUse'
 import { Picture } from './Picture'
 import { ThemeBoard } from './ThemeBoard'
 import { Unused } from './Unused'
+import { Weight } from './Weight'
 import styles from './WholePanel.module.css'
 
 const VIEWS: readonly (readonly [of: NonNullable<StudioState['whole']>, words: string])[] = [
   ['findings', 'Findings'],
   ['in use', 'In use'],
   ['theme', 'Theme'],
+  ['weight', 'Weight'],
   ['unused', 'Unused'],
   ['picture', 'Picture'],
 ]
@@ -42,6 +44,8 @@ export function WholePanel({ of }: { readonly of: NonNullable<StudioState['whole
           <InUse />
         ) : of === 'theme' ? (
           <ThemeBoard />
+        ) : of === 'weight' ? (
+          <Weight />
         ) : of === 'unused' ? (
           <Unused />
         ) : (

@@ -1,12 +1,10 @@
 import type { Answer, Finding, NodeInfo, Picture, PictureFormat } from '../../agent/protocol'
 import type { ColorPlace, DeadLink, Unused, UnusedRule } from '../../core/project'
-import { theDesk, type TokensToTake } from '../../desk'
+import { theDesk, type PageWeight, type TokensToTake } from '../../desk'
 import type { Intent } from '../../core/edit'
 import type { RampPull, Theme, ThemeToken, TokenPlace } from '../../core/theme'
 import { getStudio, say, setStudio } from '../store'
-import type { LivePage } from './live-page'
-import type { Making } from './making'
-import type { Selection } from './selection'
+import type { Session } from '../session/session'
 
 /** A width that every project is looked at in besides its own: the narrowest that content has to fit without scrolling both ways (WCAG 2.2 §1.4.10); px. */
 const NARROWEST = 320
@@ -24,17 +22,22 @@ export interface Overflowing {
   readonly elements: readonly NodeInfo[]
 }
 
+const known = new WeakMap<Session, WholePage>()
+
+/** The page of a session as a whole. */
+export function wholePage(session: Session): WholePage {
+  let whole = known.get(session)
+  if (!whole) known.set(session, (whole = new WholePage(session)))
+  return whole
+}
+
 /** The page as a whole: what it lacks, and every face and colour that it shows. */
 export class WholePage {
-  constructor(
-    private readonly page: LivePage,
-    private readonly selection: Selection,
-    private readonly making: Making,
-  ) {}
+  constructor(private readonly session: Pick<Session, 'page' | 'selection' | 'making'>) {}
 
   /** What the page does not do that WCAG 2.2 asks for; null where the page does not answer. */
   findings(): Promise<readonly Finding[] | null> {
-    return this.page.guard(() => this.page.ask('findings', {}))
+    return this.session.page.guard(() => this.session.page.ask('findings', {}))
   }
 
   /** The widths that the project has rules for, and the narrowest; ascending. */
@@ -51,13 +54,13 @@ export class WholePage {
     try {
       for (const [i, width] of widths.entries()) {
         tell(i, widths.length)
-        if (!isWanted() || this.page.left) break
+        if (!isWanted() || this.session.page.left) break
         setStudio({ width })
         const elements = await this.overflowAt(width)
         if (elements?.length) out.push({ width, elements })
       }
     } finally {
-      if (!this.page.left) setStudio({ width: before })
+      if (!this.session.page.left) setStudio({ width: before })
     }
     return out
   }
@@ -65,7 +68,7 @@ export class WholePage {
   // Null where the page has not got that width in time.
   private async overflowAt(width: number): Promise<readonly NodeInfo[] | null> {
     for (let waited = 0; waited < RESIZING; waited += LOOK) {
-      const found = await this.page.guard(() => this.page.ask('overflow', {}))
+      const found = await this.session.page.guard(() => this.session.page.ask('overflow', {}))
       if (!found || found.width === width) return found?.elements ?? null
       await new Promise((done) => setTimeout(done, LOOK))
     }
@@ -79,26 +82,51 @@ export class WholePage {
 
   /** Chooses an element of the page and brings it into view. */
   async choose(node: number): Promise<void> {
-    await this.selection.pick(node)
-    await this.selection.bringIntoView(node)
+    await this.session.selection.pick(node)
+    await this.session.selection.bringIntoView(node)
   }
 
   /** Chooses all elements that have a face or a colour. */
   async chooseAll(nodes: readonly number[]): Promise<void> {
-    await this.selection.choose(nodes)
-    if (nodes.length) await this.selection.bringIntoView(nodes[0])
+    await this.session.selection.choose(nodes)
+    if (nodes.length) await this.session.selection.bringIntoView(nodes[0])
   }
 
   /** Every face and colour that the page shows; null where the page does not answer. */
   inUse(): Promise<Answer<'inUse'> | null> {
-    return this.page.guard(() => this.page.ask('inUse', {}))
+    return this.session.page.guard(() => this.session.page.ask('inUse', {}))
+  }
+
+  /** What the page has loaded; null where it does not answer. */
+  loaded(): Promise<Answer<'loaded'> | null> {
+    return this.session.page.guard(() => this.session.page.ask('loaded', {}))
+  }
+
+  /** The path that an address of the page leads to in the project; null for one of elsewhere. */
+  pathOf(url: string): string | null {
+    return this.session.page.pathOf(url)
+  }
+
+  /** Whether a development server sends the page. */
+  get isDevelopment(): boolean {
+    return this.session.page.hasSaved
+  }
+
+  /** All pages with what their sources have a browser load; null where that is not wanted any more. */
+  pageWeights(): Promise<PageWeight[] | null> {
+    return theDesk().weights.pages()
+  }
+
+  /** Gives up weighing all pages. */
+  stopWeighing(): void {
+    void theDesk().weights.stop()
   }
 
   /** A picture of the chosen element, or of all of the page, as it shows now; a text for why there is none. */
   async picture(of: 'element' | 'page', format: PictureFormat, scale: number): Promise<Extract<Picture, { ok: true }> | string> {
-    const node = of === 'element' ? getStudio().picked?.report.info.node : (await this.selection.find('html'))[0]
+    const node = of === 'element' ? getStudio().picked?.report.info.node : (await this.session.selection.find('html'))[0]
     if (node === undefined) return of === 'element' ? 'No element is chosen.' : 'The page did not answer.'
-    const picture = await this.page.guard(() => this.page.ask('picture', { node, format, scale }))
+    const picture = await this.session.page.guard(() => this.session.page.ask('picture', { node, format, scale }))
     return picture?.ok ? picture : (picture?.why ?? 'The page could not draw it.')
   }
 
@@ -114,7 +142,7 @@ export class WholePage {
 
   /** Takes rules out of their sheets, as one edit. */
   removeRules(rules: readonly UnusedRule[]): Promise<boolean> {
-    return this.making.everywhere({ kind: 'remove-rules', rules: rules.map(({ sheet, rule }) => ({ sheet, rule })) }, 0)
+    return this.session.making.everywhere({ kind: 'remove-rules', rules: rules.map(({ sheet, rule }) => ({ sheet, rule })) }, 0)
   }
 
   /** The project's tokens; null where they were asked for again meanwhile. */
@@ -126,14 +154,16 @@ export class WholePage {
   async reachOfToken(name: string, { sheet, rule }: TokenPlace): Promise<number> {
     const selectors = await theDesk().reading.tokenReach(sheet, rule, name)
     if (selectors.length === 0) return 0
-    const counts = await this.page.guard(() => this.page.ask('reach', { selectors: [selectors.join(', ')], sheets: [null] }))
+    const counts = await this.session.page.guard(() =>
+      this.session.page.ask('reach', { selectors: [selectors.join(', ')], sheets: [null] }),
+    )
     return counts?.[0] ?? 0
   }
 
   /** Chooses the elements of the page that a token reaches. */
   async chooseUsers(name: string, { sheet, rule }: TokenPlace): Promise<void> {
     const selectors = await theDesk().reading.tokenReach(sheet, rule, name)
-    await this.chooseAll(await this.selection.find(selectors.join(', ')))
+    await this.chooseAll(await this.session.selection.find(selectors.join(', ')))
   }
 
   /** Shows a token with another value wherever the page uses it; nothing is written. */
@@ -148,12 +178,12 @@ export class WholePage {
 
   /** Gives a token another value at one place. */
   async setToken(name: string, place: TokenPlace, value: string): Promise<boolean> {
-    return this.making.everywhere(ofToken(name, place, value), await this.reachOfToken(name, place))
+    return this.session.making.everywhere(ofToken(name, place, value), await this.reachOfToken(name, place))
   }
 
   /** Gives a token another name, wherever the project says it. */
   renameToken(from: string, to: string): Promise<boolean> {
-    return this.making.everywhere({ kind: 'rename-token', from, to }, 0)
+    return this.session.making.everywhere({ kind: 'rename-token', from, to }, 0)
   }
 
   /** Has what uses a token use another one, and takes it out wherever it is defined. */
@@ -161,13 +191,13 @@ export class WholePage {
     // Attributes and scripts may use it where no sheet does.
     const retarget: Intent[] = isUnused ? [] : [{ kind: 'rename-token', from: name, to: into, usesOnly: true }]
     const gone = places.map(({ sheet, rule }): Intent => ({ kind: 'remove', aim: { kind: 'rule', sheet, rule }, name }))
-    return this.making.everywhere({ kind: 'together', intents: [...retarget, ...gone], label: `${into} for ${name}` }, 0)
+    return this.session.making.everywhere({ kind: 'together', intents: [...retarget, ...gone], label: `${into} for ${name}` }, 0)
   }
 
   /** Pulls the steps of a ramp as one. */
   async pullRamp(steps: readonly ThemeToken[], by: RampPull): Promise<boolean> {
     const intent = await theDesk().themes.pulled(steps, by)
-    return intent !== null && this.making.everywhere(intent, 0)
+    return intent !== null && this.session.making.everywhere(intent, 0)
   }
 
   /** The project's tokens as files. */
@@ -182,7 +212,7 @@ export class WholePage {
 
   /** Writes the tokens of a file, as one edit. */
   takeTokens(intent: Intent): Promise<boolean> {
-    return this.making.everywhere(intent, 0)
+    return this.session.making.everywhere(intent, 0)
   }
 
   /** Where the project's own sheets say a colour. */
@@ -193,7 +223,7 @@ export class WholePage {
   /** Gives a colour a name wherever the project's own sheets say it, as one edit; `count` is how many elements of the page have it. */
   async nameColor(color: string, token: string, count: number): Promise<boolean> {
     const intent = await theDesk().reading.nameColor(color, token)
-    if (!('ok' in intent)) return this.making.everywhere(intent, count)
+    if (!('ok' in intent)) return this.session.making.everywhere(intent, count)
     say('error', intent.why)
     return false
   }
@@ -201,7 +231,7 @@ export class WholePage {
   /** Writes another colour wherever the project's own sheets say this one, as one edit; `count` is how many elements of the page have it. */
   async replaceColor(color: string, to: string, count: number): Promise<boolean> {
     const intent = await theDesk().reading.recolor(color, to)
-    return intent !== null && this.making.everywhere(intent, count)
+    return intent !== null && this.session.making.everywhere(intent, count)
   }
 }
 
