@@ -195,7 +195,7 @@ await scene({ dark: false }, async (studio, shot) => {
   await shot('both-changed-a-file')
   await (await studio.driver.findElement(By.xpath('//label[contains(., "Mine") and not(contains(., "first"))]/input'))).click()
   await studio.press('Settle it')
-  await studio.driver.sleep(600)
+  await studio.until('no dialog', async () => (await studio.driver.findElements(By.css('[role=dialog]'))).length === 0)
   await studio.driver.executeScript('document.activeElement?.blur()')
   await studio.key('y')
   await studio.test('history')
