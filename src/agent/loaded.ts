@@ -3,8 +3,9 @@ import { isOurs } from './own-script'
 import { sheetsOf } from './page-sheets'
 import type { LargePicture, LoadedFile } from './protocol'
 
-/** Files and pictures that are told at most. */
+/** Files and pictures that are told at most, and how long an address may be. */
 const MOST = 2000
+const LONGEST = 5000
 
 /** Pixels of a screen for each px that a picture is to be sharp on. */
 const DENSITY = 2
@@ -19,7 +20,7 @@ export function loadedBy(root: Document, ours: string): readonly LoadedFile[] {
     const timings = doc.defaultView?.performance
     const entries = ['navigation', 'resource'].flatMap((type) => timings?.getEntriesByType(type) ?? []) as PerformanceResourceTiming[]
     for (const { name, initiatorType, decodedBodySize: size, encodedBodySize: packed } of entries) {
-      if (!/^https?:/.test(name) || name.startsWith(ours) || found.has(name)) continue
+      if (!/^https?:/.test(name) || name.length > LONGEST || name.startsWith(ours) || found.has(name)) continue
       if (found.size < MOST) found.set(name, { url: name, by: initiatorType, size, packed })
     }
   }
@@ -46,7 +47,7 @@ export function idleFacesOf(root: Document, files: readonly LoadedFile[]): reado
       }
     }
   }
-  return [...families].flatMap(([url, family]) => (loaded.has(url) && !used.has(url) ? [{ url, family }] : []))
+  return [...families].flatMap(([url, family]) => (loaded.has(url) && !used.has(url) ? [{ url, family: family.slice(0, 200) }] : []))
 }
 
 const plain = (family: string): string => family.trim().replace(/^["']|["']$/g, '')
@@ -75,7 +76,7 @@ export function largePicturesOf(root: Document): readonly (Omit<LargePicture, 'i
       if (isOurs(element) || !url || element.srcset || element.closest('picture') || /\.svg([?#]|$)|^data:image\/svg/i.test(url)) return []
       const shown = { width: width * DENSITY, height: height * DENSITY }
       if (shown.width * shown.height === 0 || naturalWidth * naturalHeight <= FAR_LARGER * shown.width * shown.height) return []
-      return [{ element, url: url.slice(0, 5000), width: naturalWidth, height: naturalHeight, enough: shown }]
+      return [{ element, url: url.slice(0, LONGEST), width: naturalWidth, height: naturalHeight, enough: shown }]
     })
     .slice(0, MOST)
 }

@@ -43,16 +43,13 @@ export class Weights {
         return isWanted()
       },
     )
-    const out: PageWeight[] = []
-    for (const { page, files } of named ?? []) {
-      const weighed: WeighedFile[] = []
-      for (const path of files) {
-        if (!isWanted()) return null
-        weighed.push(await this.weigh(path))
-      }
-      out.push({ page, files: weighed })
+    // Most files are of several pages.
+    const weighed = new Map<string, WeighedFile>()
+    for (const path of new Set(named?.flatMap((p) => p.files))) {
+      if (!isWanted()) return null
+      weighed.set(path, await this.weigh(path))
     }
-    return named && out
+    return named && named.map(({ page, files }) => ({ page, files: files.map((path) => weighed.get(path)!) }))
   }
 
   /** Gives up what is looked for. */

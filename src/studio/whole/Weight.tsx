@@ -112,8 +112,8 @@ function LargePictureRow({ picture }: { readonly picture: WeightOfPage['pictures
         {nameOf(info)}
       </button>
       <span>
-        {url.split('/').at(-1)} has {width} × {height} pixels; {enough.width} × {enough.height} are enough for a screen with two for each
-        px.
+        {url.startsWith('data:') ? 'It' : lastOf(url)} has {width} × {height} pixels; {enough.width} × {enough.height} are enough for a
+        screen with two for each px.
       </span>
     </li>
   )
