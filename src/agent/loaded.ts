@@ -3,7 +3,7 @@ import { isOurs } from './own-script'
 import { sheetsOf } from './page-sheets'
 import type { LargePicture, LoadedFile } from './protocol'
 
-/** Files and pictures that are told at most, and how long an address may be. */
+/** Files and pictures that are listed at most, and how long an address may be. */
 const MOST = 2000
 const LONGEST = 5000
 

@@ -14,7 +14,7 @@ export function sheetsOfPage(project: Project, page: string): ReadonlySet<string
   return found
 }
 
-/** What the addresses of a page are told from: the page, or what its `<base>` names (HTML §4.2.3). */
+/** What the addresses of a page are relative to: the page, or what its `<base>` names (HTML §4.2.3). */
 export function baseOf(tree: ElementTree, page: string): string {
   const base = tree.elements.find((e) => e.tag === 'base')
   return base ? (fileNamed(attribute(base, 'href') ?? '', page) ?? page) : page

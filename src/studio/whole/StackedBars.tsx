@@ -1,6 +1,7 @@
 'use client'
 import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { kilobytes } from './kilobytes'
+import { lastName, shortened } from './short-names'
 
 /** The height of a bar with the room around it; px. */
 const ROW = 26
@@ -11,12 +12,6 @@ const ROOM = 17
 
 /** What floats over a chart. */
 export const TOOLTIP = { background: 'var(--panel)', border: '1px solid var(--hairline)', fontSize: 12 }
-
-/** A name that has to do with so many letters. */
-export const shortened = (name: string, letters: number): string => (name.length > letters ? `${name.slice(0, letters - 1)}…` : name)
-
-/** The last part of a path. */
-export const lastName = (path: string): string => path.split('/').at(-1) || path
 
 /** One row for each file, by its `path`, with what it is made of beside one another: bytes under the names of `parts`. */
 export function StackedBars({

@@ -7,6 +7,7 @@ import { useSession } from '../ui/SessionContext'
 import { FewOf } from './FewOf'
 import { kindColor } from './file-kinds'
 import { kilobytes } from './kilobytes'
+import { lastName } from './short-names'
 import { SizeTable } from './SizeTable'
 import { useLook } from './useLook'
 import { weightOf, type LoadedWeight, type WeightOfPage } from './weight-of-page'
@@ -21,8 +22,6 @@ const PageBars = lazy(() => import('./WeightCharts').then((m) => ({ default: m.P
 const FEW = 8
 
 const sum = <T,>(items: readonly T[], of: (item: T) => number): number => items.reduce((n, item) => n + of(item), 0)
-
-const lastOf = (address: string): string => address.split('/').at(-1)!.split('?')[0]
 
 /** What the page loads, file by file, and what of that it could do without; and all pages beside one another. */
 export function Weight() {
@@ -96,7 +95,7 @@ function FileName({ file: { path, name, kind, isText } }: { readonly file: Loade
           {name}
         </button>
       ) : (
-        (path ?? (lastOf(name) || name))
+        (path ?? lastName(name))
       )}
     </>
   )
@@ -112,7 +111,7 @@ function LargePictureRow({ picture }: { readonly picture: WeightOfPage['pictures
         {nameOf(info)}
       </button>
       <span>
-        {url.startsWith('data:') ? 'It' : lastOf(url)} has {width} × {height} pixels; {enough.width} × {enough.height} are enough for a
+        {url.startsWith('data:') ? 'It' : lastName(url)} has {width} × {height} pixels; {enough.width} × {enough.height} are enough for a
         screen with two for each px.
       </span>
     </li>

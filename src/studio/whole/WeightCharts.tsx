@@ -5,8 +5,10 @@ import type { PageWeight } from '../../desk'
 import { FILE_KINDS, kindColor } from './file-kinds'
 import { kilobytes } from './kilobytes'
 import type { LoadedWeight } from './weight-of-page'
-import { lastName, shortened, StackedBars, TOOLTIP } from './StackedBars'
+import { lastName, shortened } from './short-names'
+import { StackedBars, TOOLTIP } from './StackedBars'
 import styles from './Weight.module.css'
+import panel from './WholePanel.module.css'
 
 const MAP_HEIGHT = 190
 
@@ -21,9 +23,9 @@ function Kinds({ kinds }: { readonly kinds: readonly FileKind[] }) {
   return (
     <figcaption>
       {kinds.map((kind) => (
-        <span key={kind}>
+        <span key={kind} className={styles.kind}>
           <i style={{ background: kindColor(kind) }} />
-          {kind}
+          {kind}{' '}
         </span>
       ))}
     </figcaption>
@@ -39,7 +41,7 @@ export function FileMap({ files }: { readonly files: readonly LoadedWeight[] }) 
     children: files.filter((f) => f.kind === kind && f.packed > 0).map((f) => ({ name: f.name, kind, packed: f.packed })),
   }))
   return (
-    <figure className={styles.chart} aria-label="What the page loads, by what is sent of each file" data-testid="weight-map">
+    <figure className={panel.chart} aria-label="What the page loads, by what is sent of each file" data-testid="weight-map">
       <ResponsiveContainer width="100%" height={MAP_HEIGHT}>
         <Treemap data={data} dataKey="packed" nameKey="name" isAnimationActive={false} content={Tile}>
           <Tooltip formatter={(value) => kilobytes(Number(value))} contentStyle={TOOLTIP} />
@@ -78,7 +80,7 @@ export function PageBars({ pages }: { readonly pages: readonly PageWeight[] }) {
     .slice(0, MOST)
   const kinds = FILE_KINDS.filter((kind) => rows.some((r) => r[kind] > 0))
   return (
-    <figure className={styles.chart} aria-label="What the pages load, by kind" data-testid="weight-pages">
+    <figure className={panel.chart} aria-label="What the pages load, by kind" data-testid="weight-pages">
       <StackedBars rows={rows} parts={kinds.map((kind) => ({ of: kind, words: kind, fill: kindColor(kind) }))} />
       <Kinds kinds={kinds} />
     </figure>
